@@ -1,0 +1,109 @@
+//! The command line's shape: commands, options, help.
+
+use std::path::PathBuf;
+
+use clap::{Args, Parser, Subcommand};
+use clap_complete::Shell;
+
+/// Turns raw input into character actions, and says what came of it.
+#[derive(Debug, Parser)]
+#[command(name = "tidy-lever", version, max_term_width = 100, arg_required_else_help = true)]
+#[command(
+    after_help = "Start here:  tidy-lever demo\nExit status: 0 done, 1 the answer is no (faults, expectation not met), 2 could not run"
+)]
+pub(crate) struct Arguments {
+    #[command(subcommand)]
+    pub(crate) command: Command,
+}
+
+#[derive(Debug, Subcommand)]
+pub(crate) enum Command {
+    /// Play shipped data and show what came of it
+    Demo(Demo),
+    /// Start a profile: a small one with comments
+    New(New),
+    /// List the names of controls
+    Controls(Controls),
+    /// Find what is wrong with a profile, and print its actions
+    Check(Check),
+    /// Play a tape through a profile and print what came of it
+    Play(Play),
+    /// Print a completion script for a shell
+    Completions(Completions),
+}
+
+#[derive(Debug, Args)]
+#[command(after_help = "Example:  tidy-lever demo steer-keys")]
+pub(crate) struct Demo {
+    /// A recipe to show; without one, a morning's round through the town
+    pub(crate) recipe: Option<String>,
+    /// List the recipes
+    #[arg(long, conflicts_with = "recipe")]
+    pub(crate) list: bool,
+}
+
+#[derive(Debug, Args)]
+#[command(after_help = "Example:  tidy-lever new my-game.toml")]
+pub(crate) struct New {
+    /// The file to write; never one that exists. `-` prints it
+    pub(crate) file: PathBuf,
+}
+
+#[derive(Debug, Args)]
+#[command(after_help = "Example:  tidy-lever controls pad")]
+pub(crate) struct Controls {
+    /// Only this family: keys, mouse, pad or touch
+    pub(crate) family: Option<String>,
+    /// One JSON object a line
+    #[arg(long)]
+    pub(crate) json: bool,
+}
+
+#[derive(Debug, Args)]
+#[command(after_help = "Example:  tidy-lever check profile.toml")]
+pub(crate) struct Check {
+    /// The profile; `-` is standard input
+    pub(crate) profile: PathBuf,
+    /// Take warnings as faults
+    #[arg(long)]
+    pub(crate) strict: bool,
+    /// One JSON object a line
+    #[arg(long)]
+    pub(crate) json: bool,
+}
+
+#[derive(Debug, Args)]
+#[command(
+    after_help = "Examples:\n  tidy-lever play profile.toml tape.jsonl\n  tidy-lever play profile.toml tape.jsonl --json --sample 60 > out.jsonl\n  tidy-lever play profile.toml tape.jsonl --each hop --ticks 10"
+)]
+pub(crate) struct Play {
+    /// The profile; `-` is standard input
+    pub(crate) profile: PathBuf,
+    /// The tape; `-` is standard input
+    pub(crate) tape: PathBuf,
+    /// One JSON object a line, in order of time
+    #[arg(long)]
+    pub(crate) json: bool,
+    /// Also what was pressed and released; as text, every line of the list
+    #[arg(long)]
+    pub(crate) all: bool,
+    /// Also the values of sticks and axes, so often a second
+    #[arg(long, value_name = "N", value_parser = clap::value_parser!(u32).range(1..=100_000))]
+    pub(crate) sample: Option<u32>,
+    /// Cut time into so many ticks a second; what comes out stays the same
+    #[arg(long, value_name = "N", value_parser = clap::value_parser!(u32).range(1..=1_000_000))]
+    pub(crate) ticks: Option<u32>,
+    /// Compare with a file of lines as --json prints them; exit 1 if anything differs
+    #[arg(long, value_name = "FILE")]
+    pub(crate) expect: Option<PathBuf>,
+    /// What an action reports on each tick (60 a second unless --ticks says otherwise)
+    #[arg(long, value_name = "ACTION", conflicts_with_all = ["json", "expect"])]
+    pub(crate) each: Option<String>,
+}
+
+#[derive(Debug, Args)]
+#[command(after_help = "Example:  tidy-lever completions bash > ~/.local/share/bash-completion/completions/tidy-lever")]
+pub(crate) struct Completions {
+    /// Which shell
+    pub(crate) shell: Shell,
+}

@@ -1,0 +1,99 @@
+//! `check PROFILE`: what is wrong with it, and what it says.
+
+use std::io::Write;
+
+use anyhow::Result;
+use comfy_table::{ContentArrangement, Table, presets};
+use serde_json::json;
+use tidy_lever::Linkage;
+use tidy_lever::profile::{Fault, Severity};
+
+use crate::Answer;
+use crate::arguments::Check;
+use crate::input;
+use crate::paint::{BAD, FAINT, GOOD, HEAD, WARN, in_style};
+
+pub(crate) fn run(arguments: &Check) -> Result<Answer> {
+    let (name, text) = (input::name(&arguments.profile), input::text(&arguments.profile)?);
+    let built = input::linkage(&text);
+    let faults: Vec<&Fault> = match &built {
+        Ok(linkage) => linkage.warnings().collect(),
+        Err(faults) => faults.iter().collect(),
+    };
+    let hard = faults.iter().filter(|fault| fault.severity == Severity::Fault || arguments.strict).count();
+    let mut out = anstream::stdout().lock();
+    if arguments.json {
+        for fault in &faults {
+            let severity = if fault.severity == Severity::Fault { "fault" } else { "warning" };
+            let (line, column) = (fault.spot.line, fault.spot.column);
+            let told = json!({"what": severity, "line": line, "column": column, "path": fault.path,
+                "problem": fault.problem, "nearest": fault.nearest});
+            writeln!(out, "{told}")?;
+        }
+        if let Ok(linkage) = &built {
+            for action in linkage.actions() {
+                let controls: Vec<&str> = action.controls().iter().map(|c| c.name.as_str()).collect();
+                let cue = action.cue().map(ToString::to_string);
+                let modes: Option<Vec<&str>> = action.modes().map(Iterator::collect);
+                let told = json!({"what": "action", "action": action.name(), "kind": action.kind().name(),
+                    "controls": controls, "cue": cue, "modes": modes});
+                writeln!(out, "{told}")?;
+            }
+        }
+    } else {
+        if let Ok(linkage) = &built {
+            summary(&mut out, linkage)?;
+        }
+        for fault in &faults {
+            write!(out, "{}", input::told(fault, &name, &text))?;
+        }
+        let warnings = faults.len() - faults.iter().filter(|f| f.severity == Severity::Fault).count();
+        let count = |n: usize, what: &str| format!("{n} {what}{}", if n == 1 { "" } else { "s" });
+        match &built {
+            Err(_) => writeln!(out, "{}: {name} can't be used", in_style(BAD, count(faults.len(), "fault")))?,
+            Ok(_) if warnings > 0 => {
+                let end = if arguments.strict { "; --strict takes them as faults" } else { "; it can be used" };
+                writeln!(out, "{}: {name}{end}", in_style(WARN, count(warnings, "warning")))?;
+            }
+            Ok(_) => writeln!(out, "{}: {name} has no faults", in_style(GOOD, "good"))?,
+        }
+    }
+    Ok(if hard > 0 { Answer::No } else { Answer::Yes })
+}
+
+/// The actions as a table.
+fn summary(out: &mut impl Write, linkage: &Linkage) -> Result<()> {
+    if !linkage.title().is_empty() {
+        writeln!(out, "{}", in_style(HEAD, linkage.title()))?;
+    }
+    let mut table = Table::new();
+    table.load_preset(presets::NOTHING).set_content_arrangement(ContentArrangement::Disabled);
+    table.set_header(["action", "kind", "heard in", "cue", "controls"]);
+    for action in linkage.actions() {
+        let heard = match action.modes() {
+            Some(modes) => modes.collect::<Vec<_>>().join(", "),
+            None if action.is_always_heard() => "always".into(),
+            None => "every mode".into(),
+        };
+        let cue = action.cue().map_or("-".to_owned(), ToString::to_string);
+        let mut controls = String::new();
+        let mut family = "";
+        for control in action.controls() {
+            let (own, short) = control.name.split_once(':').unwrap_or(("", &control.name));
+            if own != family {
+                controls += &format!("{}{own}: ", if family.is_empty() { "" } else { "   " });
+                family = own;
+            } else {
+                controls.push(' ');
+            }
+            controls += short;
+        }
+        table.add_row([action.name(), action.kind().name(), &heard, &cue, &controls]);
+    }
+    for (row, line) in table.lines().enumerate() {
+        let line = line.trim_end();
+        writeln!(out, "{}", if row == 0 { in_style(FAINT, line) } else { line.to_owned() })?;
+    }
+    writeln!(out)?;
+    Ok(())
+}

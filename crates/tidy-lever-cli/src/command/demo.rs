@@ -1,0 +1,104 @@
+//! `demo [RECIPE]`: shipped data, and what came of it.
+
+use std::io::Write;
+
+use anyhow::{Result, bail};
+use include_dir::{Dir, File, include_dir};
+
+use crate::Answer;
+use crate::arguments::Demo;
+use crate::input;
+use crate::paint::{FAINT, HEAD, NAME, in_style};
+use crate::run::{Cuts, play};
+use crate::view::View;
+
+static SHIPPED: Dir<'_> = include_dir!("$CARGO_MANIFEST_DIR/demo");
+
+pub(crate) fn run(arguments: &Demo) -> Result<Answer> {
+    let mut out = anstream::stdout().lock();
+    match &arguments.recipe {
+        _ if arguments.list => list(&mut out)?,
+        Some(name) => recipe(&mut out, name)?,
+        None => round(&mut out)?,
+    }
+    Ok(Answer::Yes)
+}
+
+fn text<'f>(file: &'f File<'_>) -> &'f str {
+    file.contents_utf8().unwrap_or_default()
+}
+
+fn recipes() -> Vec<&'static Dir<'static>> {
+    let mut all: Vec<&Dir<'_>> = SHIPPED.get_dir("recipes").map(|dir| dir.dirs().collect()).unwrap_or_default();
+    all.sort_by_key(|dir| dir.path());
+    all
+}
+
+fn name(dir: &Dir<'_>) -> String {
+    dir.path().file_name().map(|name| name.to_string_lossy().into_owned()).unwrap_or_default()
+}
+
+/// What a recipe is for: the first paragraph under its heading.
+fn need(dir: &Dir<'_>) -> String {
+    let readme = dir.get_file(dir.path().join("README.md")).map(text).unwrap_or_default();
+    let lines = readme.lines().skip_while(|line| line.starts_with('#') || line.is_empty());
+    lines.take_while(|line| !line.is_empty()).collect::<Vec<_>>().join(" ")
+}
+
+fn list(out: &mut impl Write) -> Result<()> {
+    let wide = recipes().iter().map(|dir| name(dir).len()).max().unwrap_or(0);
+    for dir in recipes() {
+        let need = need(dir);
+        let first = need.split_inclusive(". ").next().unwrap_or_default().trim();
+        writeln!(out, "{}  {first}", in_style(NAME, format!("{:<wide$}", name(dir))))?;
+    }
+    writeln!(out, "\nshow one: tidy-lever demo NAME")?;
+    Ok(())
+}
+
+fn show(out: &mut impl Write, profile: &File<'_>, tape: &File<'_>) -> Result<()> {
+    let linkage = input::linkage(text(profile))?;
+    let name = format!("demo/{}", tape.path().display());
+    let mut view = View::new(&linkage, false);
+    let played = play(&linkage, tape.contents(), &name, Cuts::default(), &mut view)?;
+    view.print(out, &name, &played)
+}
+
+/// The morning's round: the whole profile, a minute of play.
+fn round(out: &mut impl Write) -> Result<()> {
+    let (Some(profile), Some(tape)) = (SHIPPED.get_file("otter-post.toml"), SHIPPED.get_file("morning-round.jsonl"))
+    else {
+        bail!("the demo's files are missing from this build");
+    };
+    show(out, profile, tape)?;
+    writeln!(
+        out,
+        "\n{}",
+        in_style(
+            FAINT,
+            "next: tidy-lever demo --list   tidy-lever new my-game.toml   tidy-lever check demo/otter-post.toml"
+        )
+    )?;
+    Ok(())
+}
+
+fn recipe(out: &mut impl Write, wanted: &str) -> Result<()> {
+    let all = recipes();
+    let Some(dir) = all.iter().find(|dir| name(dir) == wanted) else {
+        let names: Vec<String> = all.iter().map(|dir| name(dir)).collect();
+        bail!("there is no recipe `{wanted}`; there are {}", names.join(", "));
+    };
+    writeln!(out, "{}", in_style(HEAD, wanted))?;
+    writeln!(out, "{}", need(dir))?;
+    let mut tapes: Vec<&File<'_>> =
+        dir.files().filter(|file| file.path().extension().is_some_and(|e| e == "jsonl")).collect();
+    tapes.retain(|file| file.path().file_name().is_some_and(|name| name.to_string_lossy().starts_with("tape")));
+    tapes.sort_by_key(|file| file.path().file_stem());
+    let Some(profile) = dir.get_file(dir.path().join("profile.toml")) else { bail!("the recipe has no profile") };
+    for tape in tapes {
+        writeln!(out)?;
+        show(out, profile, tape)?;
+    }
+    writeln!(out, "\n{}", in_style(FAINT, format!("its knobs, and what to try: demo/recipes/{wanted}/README.md")))?;
+    Ok(())
+}

@@ -1,0 +1,8 @@
+//! The commands, a file each.
+
+pub(crate) mod check;
+pub(crate) mod completions;
+pub(crate) mod controls;
+pub(crate) mod demo;
+pub(crate) mod new;
+pub(crate) mod play;

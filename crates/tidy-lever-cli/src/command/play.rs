@@ -1,0 +1,225 @@
+//! `play PROFILE TAPE`: what came of a tape.
+
+use std::collections::VecDeque;
+use std::io::{BufRead, Write};
+use std::path::Path;
+
+use anyhow::{Context, Result, bail};
+use serde_json::Value;
+use tidy_lever::profile::Kind;
+use tidy_lever::{Linkage, Reading, Seat};
+
+use crate::Answer;
+use crate::arguments::Play;
+use crate::input;
+use crate::outcome::{Line, same};
+use crate::paint::{BAD, FAINT, GOOD, WARN, in_style};
+use crate::run::{Cuts, Watcher, play};
+use crate::view::{View, notes, seconds};
+
+pub(crate) fn run(arguments: &Play) -> Result<Answer> {
+    let both = arguments.profile == Path::new("-") && arguments.tape == Path::new("-");
+    if both {
+        bail!("the profile and the tape can't both be standard input; name a file for one of them");
+    }
+    let linkage = input::built(&arguments.profile)?;
+    let name = input::name(&arguments.tape);
+    let tape = input::open(&arguments.tape)?;
+    let cuts = Cuts { ticks: arguments.ticks, sample: arguments.sample };
+    let mut out = anstream::stdout().lock();
+    if let Some(action) = &arguments.each {
+        return each(&mut out, &linkage, tape, &name, action, arguments.ticks.unwrap_or(60));
+    }
+    if let Some(expected) = &arguments.expect {
+        return expect(&mut out, &linkage, tape, &name, cuts, arguments, expected);
+    }
+    if !arguments.json && arguments.sample.is_none() {
+        let mut view = View::new(&linkage, arguments.all);
+        let played = play(&linkage, tape, &name, cuts, &mut view)?;
+        view.print(&mut out, &name, &played)?;
+        return Ok(Answer::Yes);
+    }
+    // Samples are numbers; as text they come as the same lines.
+    let mut buffered = std::io::BufWriter::new(out);
+    let mut lines = Lines {
+        linkage: &linkage,
+        all: arguments.all,
+        to: |line: Line| writeln!(buffered, "{}", line.json()).map_err(Into::into),
+    };
+    let played = play(&linkage, tape, &name, cuts, &mut lines);
+    buffered.flush()?;
+    for note in notes(&name, &played?) {
+        anstream::eprintln!("{} {note}", in_style(WARN, "note:"));
+    }
+    Ok(Answer::Yes)
+}
+
+/// Turns what happens into lines for programs.
+struct Lines<'l, F> {
+    linkage: &'l Linkage,
+    all: bool,
+    to: F,
+}
+
+impl<F: FnMut(Line) -> Result<()>> Watcher for Lines<'_, F> {
+    fn played(&mut self, seat: u32, reading: Reading<'_>, _: &Seat) -> Result<()> {
+        let lines = reading.happenings().filter_map(|h| Line::happened(h, seat, self.linkage, self.all));
+        lines.into_iter().try_for_each(&mut self.to)
+    }
+
+    fn sampled(&mut self, seat: u32, now: &Seat) -> Result<()> {
+        Line::samples(now, seat).into_iter().try_for_each(&mut self.to)
+    }
+}
+
+/// Compares what comes out with what was expected, and shows where they part.
+fn expect(
+    out: &mut impl Write,
+    linkage: &Linkage,
+    tape: impl BufRead,
+    name: &str,
+    cuts: Cuts,
+    arguments: &Play,
+    expected: &Path,
+) -> Result<Answer> {
+    let file = input::name(expected);
+    let mut wanted = VecDeque::new();
+    for (number, line) in input::open(expected)?.lines().enumerate() {
+        let line = line.with_context(|| file.clone())?;
+        if !line.trim().is_empty() {
+            let value: Value =
+                serde_json::from_str(&line).with_context(|| format!("{file}: line {} is no JSON", number + 1))?;
+            wanted.push_back((number + 1, value, line));
+        }
+    }
+    let mut wanted = wanted.into_iter();
+    let (mut met, mut parted) = (0u64, None);
+    let mut lines = Lines {
+        linkage,
+        all: arguments.all,
+        to: |line: Line| {
+            if parted.is_none() {
+                let text = line.json();
+                match wanted.next() {
+                    Some((_, value, _)) if same(&value, &serde_json::from_str(&text)?) => met += 1,
+                    other => parted = Some((text, other)),
+                }
+            }
+            Ok(())
+        },
+    };
+    let played = play(linkage, tape, name, cuts, &mut lines)?;
+    for note in notes(name, &played) {
+        anstream::eprintln!("{} {note}", in_style(WARN, "note:"));
+    }
+    let (found, want) = match parted {
+        Some((text, want)) => (Some(text), want),
+        None => (None, wanted.next()),
+    };
+    if found.is_none() && want.is_none() {
+        writeln!(out, "{}: {met} lines of {name}, as {file} has them", in_style(GOOD, "as expected"))?;
+        return Ok(Answer::Yes);
+    }
+    let place = want.as_ref().map_or("its end".into(), |(number, ..)| format!("line {number}"));
+    writeln!(
+        out,
+        "{}: {met} lines are as expected, then they part at {place} of {file}",
+        in_style(BAD, "not as expected")
+    )?;
+    writeln!(out, "  expected  {}", want.map_or("no more lines".into(), |(_, _, line)| line))?;
+    writeln!(out, "  came      {}", found.unwrap_or("no more lines".into()))?;
+    Ok(Answer::No)
+}
+
+/// What one action reports on every tick.
+fn each(
+    out: &mut impl Write,
+    linkage: &Linkage,
+    tape: impl BufRead,
+    name: &str,
+    action: &str,
+    ticks: u32,
+) -> Result<Answer> {
+    let Some(found) = linkage.action(action) else {
+        // The finder's error knows the nearest name.
+        let missing = linkage.find::<tidy_lever::Button>(action).err();
+        bail!("{}", missing.map_or(String::new(), |missing| missing.to_string()));
+    };
+    let mut table = Each { out, linkage, action: found.name(), kind: found.kind(), wrote: Ok(()) };
+    table.head(ticks)?;
+    let cuts = Cuts { ticks: Some(ticks), sample: None };
+    play(linkage, tape, name, cuts, &mut table)?;
+    table.wrote?;
+    Ok(Answer::Yes)
+}
+
+struct Each<'a, W> {
+    out: &'a mut W,
+    linkage: &'a Linkage,
+    action: &'a str,
+    kind: Kind,
+    wrote: Result<()>,
+}
+
+impl<W: Write> Each<'_, W> {
+    fn head(&mut self, ticks: u32) -> Result<()> {
+        writeln!(self.out, "{} at {ticks} ticks a second", self.action)?;
+        let value = match self.kind {
+            Kind::Button => "",
+            Kind::Axis => "value",
+            Kind::Stick => "x, y                   direction",
+        };
+        let head = format!(
+            "{:>10}  {:<7}  {:<11}  {:<12}  {:<10}  {:>9}  {:<5}  {value}",
+            "tick ends", "is_down", "was_pressed", "was_released", "was_pulled", "held_for", "is_on"
+        );
+        writeln!(self.out, "{}", in_style(FAINT, head.trim_end()))?;
+        Ok(())
+    }
+
+    fn row(&mut self, now: &Seat) -> Result<()> {
+        let (edges, value) = match self.kind {
+            Kind::Button => (now.button(self.linkage.find(self.action)?), String::new()),
+            Kind::Axis => {
+                let axis = now.axis(self.linkage.find(self.action)?);
+                (axis.edges(), format!("{}", axis.value()))
+            }
+            Kind::Stick => {
+                let stick = now.stick(self.linkage.find(self.action)?);
+                let (x, y) = stick.xy();
+                (stick.edges(), format!("{x:>9.6}, {y:>9.6}   {}", stick.direction().map_or("none", |d| d.name())))
+            }
+        };
+        let count = |n: u32| match n {
+            0 => "-".to_owned(),
+            1 => "yes".to_owned(),
+            n => format!("yes, {n}"),
+        };
+        let yes = |flag: bool| if flag { "yes" } else { "-" };
+        let held = if edges.is_down() { seconds(edges.held_for().as_micros() as u64) } else { "-".into() };
+        let row = format!(
+            "{:>10}  {:<7}  {:<11}  {:<12}  {:<10}  {held:>9}  {:<5}  {value}",
+            seconds(now.played().as_micros()),
+            yes(edges.is_down()),
+            count(edges.presses()),
+            count(edges.releases()),
+            count(edges.pulls()),
+            yes(edges.is_on()),
+        );
+        writeln!(self.out, "{}", row.trim_end())?;
+        Ok(())
+    }
+}
+
+impl<W: Write> Watcher for Each<'_, W> {
+    fn played(&mut self, _: u32, _: Reading<'_>, _: &Seat) -> Result<()> {
+        Ok(())
+    }
+
+    fn ticked(&mut self, seat: u32, now: &Seat) -> Result<()> {
+        if seat == 1 && self.wrote.is_ok() {
+            self.wrote = self.row(now);
+        }
+        Ok(())
+    }
+}

@@ -1,0 +1,83 @@
+//! Files and standard input.
+
+use std::fs::File;
+use std::io::{BufRead, BufReader, Read};
+use std::path::Path;
+
+use anyhow::{Context, Result, bail};
+use tidy_lever::profile::{Fault, Faults, Severity};
+use tidy_lever::{Linkage, Profile};
+
+use crate::paint::{BAD, FAINT, WARN, in_style};
+
+/// The largest profile that is read.
+const LARGEST_PROFILE: u64 = 16 * 1024 * 1024;
+
+/// A path's name for people.
+pub(crate) fn name(path: &Path) -> String {
+    if path == Path::new("-") { "standard input".into() } else { path.display().to_string() }
+}
+
+/// Opens a file, or standard input for `-`.
+pub(crate) fn open(path: &Path) -> Result<Box<dyn BufRead>> {
+    if path == Path::new("-") {
+        return Ok(Box::new(BufReader::new(std::io::stdin())));
+    }
+    if path.is_dir() {
+        bail!("{} is a folder; name a file in it", name(path));
+    }
+    let file = File::open(path).with_context(|| format!("{} can't be opened", name(path)))?;
+    Ok(Box::new(BufReader::with_capacity(1 << 16, file)))
+}
+
+/// Reads a whole text.
+pub(crate) fn text(path: &Path) -> Result<String> {
+    let mut text = String::new();
+    let mut limited = open(path)?.take(LARGEST_PROFILE + 1);
+    limited.read_to_string(&mut text).with_context(|| format!("{} is no readable text", name(path)))?;
+    if text.len() as u64 > LARGEST_PROFILE {
+        bail!("{} is larger than 16 MiB; no profile is", name(path));
+    }
+    Ok(text)
+}
+
+/// A profile from its text, and the text for pointing at.
+pub(crate) fn linkage(text: &str) -> Result<Linkage, Faults> {
+    Linkage::build(&Profile::from_toml(text)?)
+}
+
+/// Reads and builds a profile for a command that only needs it to be right.
+pub(crate) fn built(path: &Path) -> Result<Linkage> {
+    let text = text(path)?;
+    linkage(&text).map_err(|faults| {
+        let all: Vec<String> = faults.iter().map(|fault| told(fault, &name(path), &text)).collect();
+        let count = if faults.len() == 1 { "a fault".into() } else { format!("{} faults", faults.len()) };
+        anyhow::anyhow!("{} has {count}:\n{}", name(path), all.concat())
+    })
+}
+
+/// A fault with its place, the line it stands in, and a pointer.
+pub(crate) fn told(fault: &Fault, file: &str, text: &str) -> String {
+    let (style, word) = match fault.severity {
+        Severity::Fault => (BAD, "fault"),
+        Severity::Warning => (WARN, "warning"),
+    };
+    let place = if fault.spot.is_some() {
+        format!("{file}:{}:{}", fault.spot.line, fault.spot.column)
+    } else {
+        file.to_owned()
+    };
+    let path = if fault.path.is_empty() { String::new() } else { format!("{}: ", fault.path) };
+    let mut told = format!("{} {place}: {path}{}", in_style(style, word), fault.problem);
+    if let Some(nearest) = &fault.nearest {
+        told += &format!("; did you mean `{nearest}`?");
+    }
+    told.push('\n');
+    if let Some(line) = (fault.spot.line as usize).checked_sub(1).and_then(|n| text.lines().nth(n)) {
+        let before: String =
+            line.chars().take(fault.spot.column as usize - 1).map(|c| if c == '\t' { c } else { ' ' }).collect();
+        told += &format!("  {} {line}\n", in_style(FAINT, format!("{:>4} |", fault.spot.line)));
+        told += &format!("  {} {before}{}\n", in_style(FAINT, "     |"), in_style(style, "^"));
+    }
+    told
+}

@@ -1,0 +1,181 @@
+//! Playing a tape through a linkage, seat by seat, cut into ticks as asked.
+
+use std::io::BufRead;
+
+use anyhow::{Context, Result};
+use tidy_lever::seat::{Room, Stats, Untaken};
+use tidy_lever::tape::{Header, Line, Player, PutError, Reader, Said};
+use tidy_lever::{Bookmark, Linkage, Moment, Reading, Seat};
+
+/// Wide enough for any human tape, and for a storm of 10,000 events in one moment.
+const ROOM: Room = Room { waiting: 1 << 16, history: 1 << 18, devices: 64 };
+
+/// How time is cut.
+#[derive(Clone, Copy, Debug, Default)]
+pub(crate) struct Cuts {
+    /// Ticks a second; without, each line of the tape is a tick.
+    pub(crate) ticks: Option<u32>,
+    /// Samples a second.
+    pub(crate) sample: Option<u32>,
+}
+
+/// What wants to see a tape play.
+pub(crate) trait Watcher {
+    /// A line of the tape, before it is fed.
+    fn line(&mut self, line: &Line) {
+        let _ = line;
+    }
+
+    /// After each advance: what happened in it.
+    fn played(&mut self, seat: u32, reading: Reading<'_>, now: &Seat) -> Result<()>;
+
+    /// At each sample.
+    fn sampled(&mut self, seat: u32, now: &Seat) -> Result<()> {
+        let _ = (seat, now);
+        Ok(())
+    }
+
+    /// At the end of each tick, where ticks were asked for.
+    fn ticked(&mut self, seat: u32, now: &Seat) -> Result<()> {
+        let _ = (seat, now);
+        Ok(())
+    }
+}
+
+/// What there is to say of a tape once it is played.
+#[derive(Clone, Debug)]
+pub(crate) struct Played {
+    pub(crate) header: Header,
+    /// Lines behind the header.
+    pub(crate) lines: u64,
+    /// The moment of the end, or of the last line of a tape that was cut.
+    pub(crate) end: Moment,
+    /// The line where a cut tape's end is missing.
+    pub(crate) cut: Option<u64>,
+    /// The first line that came out of order.
+    pub(crate) disordered: Option<u64>,
+    pub(crate) stats: Stats,
+}
+
+struct Seated {
+    number: u32,
+    player: Player,
+    seat: Seat,
+    bookmark: Bookmark,
+}
+
+/// Moments at a rate, one after another.
+struct Beat {
+    rate: Option<u32>,
+    tick: u64,
+}
+
+impl Beat {
+    fn next(&self) -> Option<Moment> {
+        self.rate.map(|rate| Moment::of_tick(self.tick, rate))
+    }
+}
+
+struct Deck<'l, 'w, W> {
+    linkage: &'l Linkage,
+    seats: Vec<Seated>,
+    ticks: Beat,
+    samples: Beat,
+    watcher: &'w mut W,
+}
+
+impl<W: Watcher> Deck<'_, '_, W> {
+    fn advance(&mut self, to: Moment) -> Result<()> {
+        for seated in &mut self.seats {
+            seated.seat.advance(to);
+            let reading = seated.seat.read(&mut seated.bookmark);
+            self.watcher.played(seated.number, reading, &seated.seat)?;
+        }
+        Ok(())
+    }
+
+    /// Plays ticks and samples that end before `at`, or by it at the end.
+    fn beats(&mut self, at: Moment, inclusive: bool) -> Result<()> {
+        let due = |beat: &Beat| beat.next().filter(|moment| *moment < at || (inclusive && *moment == at));
+        loop {
+            let (tick, sample) = (due(&self.ticks), due(&self.samples));
+            let Some(moment) = tick.into_iter().chain(sample).min() else { return Ok(()) };
+            self.advance(moment)?;
+            if tick == Some(moment) {
+                self.ticks.tick += 1;
+                for seated in &self.seats {
+                    self.watcher.ticked(seated.number, &seated.seat)?;
+                }
+            }
+            if sample == Some(moment) {
+                self.samples.tick += 1;
+                for seated in &self.seats {
+                    self.watcher.sampled(seated.number, &seated.seat)?;
+                }
+            }
+        }
+    }
+
+    fn put(&mut self, line: &Line, header: &Header) -> Result<(), PutError> {
+        if !self.seats.iter().any(|seated| seated.number == line.seat) {
+            let mut seat = self.linkage.seat_with(Moment::ZERO, ROOM);
+            let bookmark = seat.bookmark();
+            if let Some(first) = self.seats.first().filter(|first| first.seat.played() > Moment::ZERO) {
+                seat.advance(first.seat.played());
+            }
+            let player = Player::new(header).for_seat(line.seat);
+            self.seats.push(Seated { number: line.seat, player, seat, bookmark });
+        }
+        for seated in &mut self.seats {
+            match seated.player.put(line, &mut seated.seat) {
+                // Full up: play what is there, so that nothing is lost.
+                Err(PutError::Feed(error)) if error.why == Untaken::Full => {
+                    seated.seat.advance(line.at);
+                    seated.player.put(line, &mut seated.seat)?;
+                }
+                other => other?,
+            }
+        }
+        Ok(())
+    }
+}
+
+/// Plays a tape to its end and shows the watcher everything.
+pub(crate) fn play(
+    linkage: &Linkage,
+    tape: impl BufRead,
+    name: &str,
+    cuts: Cuts,
+    watcher: &mut impl Watcher,
+) -> Result<Played> {
+    let mut reader = Reader::new(tape).with_context(|| name.to_owned())?;
+    let header = reader.header().clone();
+    let seat = linkage.seat_with(Moment::ZERO, ROOM);
+    let bookmark = seat.bookmark();
+    let seated = Seated { number: 1, player: Player::new(&header), seat, bookmark };
+    // A tick ends where the next begins; the first that is played is number 1. Samples begin at the very start.
+    let (ticks, samples) = (Beat { rate: cuts.ticks, tick: 1 }, Beat { rate: cuts.sample, tick: 0 });
+    let mut deck = Deck { linkage, seats: vec![seated], ticks, samples, watcher };
+    let (mut last, mut lines, mut disordered) = (Moment::ZERO, 0, None);
+    while let Some(line) = reader.next() {
+        let line = line.with_context(|| name.to_owned())?;
+        let number = reader.line_number();
+        lines += 1;
+        if line.at < last && disordered.is_none() {
+            disordered = Some(number);
+        }
+        deck.beats(line.at, false)?;
+        if cuts.ticks.is_none() && line.at > last {
+            deck.advance(last)?;
+        }
+        last = last.max(line.at);
+        deck.watcher.line(&line);
+        if line.said != Said::End {
+            deck.put(&line, &header).with_context(|| format!("{name}: line {number}"))?;
+        }
+    }
+    deck.beats(last, true)?;
+    deck.advance(last)?;
+    let stats = deck.seats[0].seat.stats();
+    Ok(Played { header, lines, end: last, cut: reader.was_cut(), disordered, stats })
+}

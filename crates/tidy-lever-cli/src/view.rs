@@ -1,0 +1,411 @@
+//! What came of a tape, for people: a picture of it in lanes, then what happened one by one.
+
+use std::io::Write;
+
+use anyhow::Result;
+use tidy_lever::linkage::ActionView;
+use tidy_lever::profile::Kind;
+use tidy_lever::tape::{Line as TapeLine, Said};
+use tidy_lever::{Cause, Direction, Happening, Linkage, Moment, Reading, Seat, What};
+
+use crate::paint::{FAINT, GOOD, HEAD, NAME, WARN, in_style};
+use crate::run::{Played, Watcher};
+
+/// How many columns a lane has.
+const COLUMNS: usize = 60;
+/// How finely time is kept until its length is known.
+const BUCKETS: usize = COLUMNS * 16;
+/// How many rows the list shows unless all are asked for.
+const ROWS: usize = 18;
+
+/// What a lane shows at some time: up, down, or one of eight directions.
+const STATES: usize = 10;
+const UP: usize = 0;
+const DOWN: usize = 1;
+const ARROWS: [&str; 8] = ["→", "↗", "↑", "↖", "←", "↙", "↓", "↘"];
+
+/// How long each state stood within a stretch of time, and how many pulls came in it.
+#[derive(Clone, Copy, Default)]
+struct Bucket {
+    stood: [u64; STATES],
+    pulls: u32,
+}
+
+struct Lane {
+    action: String,
+    kind: Kind,
+    buckets: Vec<Bucket>,
+    state: usize,
+    since: u64,
+    pulls: u64,
+    presses: u64,
+    down: u64,
+}
+
+struct Row {
+    at: Moment,
+    action: String,
+    what: String,
+    lasted: Option<u64>,
+    by: String,
+}
+
+/// Gathers what happens; time's scale doubles whenever it runs out of buckets.
+pub(crate) struct View<'l> {
+    linkage: &'l Linkage,
+    lanes: Vec<Lane>,
+    /// Microseconds a bucket.
+    scale: u64,
+    rows: Vec<Row>,
+    /// Rows that still last, by action.
+    open: Vec<(String, usize)>,
+    left_out: u64,
+    all: bool,
+    /// The last controls of the tape, with their moments.
+    controls: Vec<(Moment, String)>,
+    several: bool,
+}
+
+impl<'l> View<'l> {
+    pub(crate) fn new(linkage: &'l Linkage, all: bool) -> View<'l> {
+        View {
+            linkage,
+            lanes: Vec::new(),
+            scale: 1_000,
+            rows: Vec::new(),
+            open: Vec::new(),
+            left_out: 0,
+            all,
+            controls: Vec::new(),
+            several: false,
+        }
+    }
+
+    fn lane(&mut self, name: &str, kind: Kind) -> &mut Lane {
+        let number = self.lanes.iter().position(|lane| lane.action == name).unwrap_or_else(|| {
+            let buckets = vec![Bucket::default(); BUCKETS];
+            let action = name.to_owned();
+            self.lanes.push(Lane { action, kind, buckets, state: UP, since: 0, pulls: 0, presses: 0, down: 0 });
+            self.lanes.len() - 1
+        });
+        &mut self.lanes[number]
+    }
+
+    /// Makes time's scale coarse enough to hold a moment.
+    fn stretch(&mut self, at: u64) {
+        while at / self.scale >= BUCKETS as u64 {
+            self.scale *= 2;
+            for lane in &mut self.lanes {
+                for i in 0..BUCKETS / 2 {
+                    let (mut both, other) = (lane.buckets[2 * i], lane.buckets[2 * i + 1]);
+                    both.pulls += other.pulls;
+                    (0..STATES).for_each(|state| both.stood[state] += other.stood[state]);
+                    lane.buckets[i] = both;
+                }
+                lane.buckets[BUCKETS / 2..].fill(Bucket::default());
+            }
+        }
+    }
+
+    fn happened(&mut self, seat: u32, happening: &Happening, now: &Seat) {
+        let full = happening.action(self.linkage);
+        // A direction of a stick or an axis is told on its own lane.
+        let (plain, direction) = match full.split_once('.') {
+            Some((plain, direction)) => (plain, Some(direction)),
+            None => (full, None),
+        };
+        let Some(action) = self.linkage.action(plain) else { return };
+        let kind = action.kind();
+        if kind != Kind::Button && direction.is_none() && !matches!(happening.what(), What::Pulled) {
+            return;
+        }
+        let name = if seat == 1 { plain.to_owned() } else { format!("{seat}:{plain}") };
+        let at = happening.at().as_micros();
+        self.stretch(at);
+        let scale = self.scale;
+        let number = direction.map(|word| match word {
+            "plus" => Direction::Right,
+            "minus" => Direction::Left,
+            word => Direction::from_name(word).unwrap_or(Direction::Right),
+        });
+        let state = match (happening.what(), number) {
+            (What::Pressed, Some(direction)) => Some(DOWN + 1 + direction as usize),
+            (What::Pressed, None) => Some(DOWN),
+            // What stays where it was pushed points there on.
+            (What::Released(_), _) if action.stays() => {
+                stays(now, plain).map(|direction| DOWN + 1 + direction as usize)
+            }
+            (What::Released(_), _) => Some(UP),
+            _ => None,
+        };
+        let lane = self.lane(&name, kind);
+        if let Some(state) = state {
+            lane.fill(scale, at);
+            lane.state = state;
+        }
+        match happening.what() {
+            What::Pulled => {
+                lane.pulls += 1;
+                lane.buckets[(at / scale) as usize].pulls += 1;
+            }
+            What::Pressed => lane.presses += 1,
+            What::Released(_) => lane.down += at - happening.since().as_micros(),
+            What::Ended(_) => {}
+        }
+        self.row(&name, action, direction, happening);
+    }
+
+    fn row(&mut self, name: &str, action: ActionView<'_>, direction: Option<&str>, happening: &Happening) {
+        let at = happening.at();
+        match happening.what() {
+            What::Pressed => {
+                let what = direction.unwrap_or("pressed").to_owned();
+                let row = self.put(Row { at, action: name.into(), what, lasted: None, by: self.by(at, action) });
+                self.open.extend(row.map(|row| (name.to_owned(), row)));
+            }
+            What::Released(cause) => {
+                let rows = &mut self.rows;
+                self.open.retain(|(open, row)| {
+                    if open == name {
+                        let row = &mut rows[*row];
+                        row.lasted = Some((at - row.at).as_micros() as u64);
+                        if cause != Cause::LetGo {
+                            row.by += &format!(", {cause}");
+                        }
+                    }
+                    open != name
+                });
+            }
+            What::Pulled => {
+                let mut open = self.open.iter().filter(|(open, _)| open == name).map(|(_, row)| *row);
+                match open.find(|row| self.rows[*row].at == at && self.rows[*row].what == "pressed") {
+                    Some(row) => self.rows[row].what = "pulled".into(),
+                    None => {
+                        let by = action.cue().map_or(String::new(), |cue| format!("cue {cue}"));
+                        self.put(Row { at, action: name.into(), what: "pulled".into(), lasted: None, by });
+                    }
+                }
+            }
+            What::Ended(_) => {}
+        }
+    }
+
+    fn put(&mut self, row: Row) -> Option<usize> {
+        if !self.all && self.rows.len() >= ROWS {
+            self.left_out += 1;
+            return None;
+        }
+        self.rows.push(row);
+        Some(self.rows.len() - 1)
+    }
+
+    /// The control of an action that the tape moved at this moment.
+    fn by(&self, at: Moment, action: ActionView<'_>) -> String {
+        let is_own = |name: &String| {
+            let whole =
+                |own: &str| own == name || own.strip_prefix(name.as_str()).is_some_and(|rest| rest.starts_with('.'));
+            action.controls().iter().any(|control| whole(&control.name))
+        };
+        // A wheel's later notches come some microseconds behind their line.
+        let close = |moment: Moment| moment <= at && (at - moment).as_micros() < 2 * 64;
+        let mut near = self.controls.iter().rev().filter(|(moment, name)| close(*moment) && is_own(name));
+        near.next().map_or(String::new(), |(_, name)| name.clone())
+    }
+
+    /// Prints all of it.
+    pub(crate) fn print(mut self, out: &mut impl Write, name: &str, played: &Played) -> Result<()> {
+        let end = played.end.as_micros().max(1);
+        self.stretch(end);
+        let scale = self.scale;
+        self.lanes.iter_mut().for_each(|lane| lane.fill(scale, end));
+        self.head(out, name, played)?;
+        if self.lanes.is_empty() {
+            writeln!(out, "\nnothing happened: no line of the tape moved an action of this profile")?;
+        } else {
+            self.picture(out, end)?;
+            self.list(out)?;
+        }
+        self.notes(out, name, played)
+    }
+
+    fn head(&self, out: &mut impl Write, name: &str, played: &Played) -> Result<()> {
+        let title = if played.header.title.is_empty() { name } else { &played.header.title };
+        let profile = match self.linkage.title() {
+            "" => String::new(),
+            title => format!("{title}: "),
+        };
+        writeln!(out, "{}{}", in_style(HEAD, profile), in_style(HEAD, title))?;
+        let devices: Vec<String> =
+            played.header.devices.iter().map(|device| format!("{} ({})", device.id, device.family)).collect();
+        let devices = if devices.is_empty() { String::new() } else { format!(" from {}", devices.join(", ")) };
+        let lines = if played.lines == 1 { "1 line".into() } else { format!("{} lines", played.lines) };
+        writeln!(out, "{}", in_style(FAINT, format!("{name}: {lines}, {}{devices}", seconds(played.end.as_micros()))))?;
+        Ok(())
+    }
+
+    fn picture(&mut self, out: &mut impl Write, end: u64) -> Result<()> {
+        let wide = self.lanes.iter().map(|lane| lane.action.chars().count()).max().unwrap_or(0).max(8);
+        let order: Vec<&str> = self.linkage.actions().map(|action| action.name()).collect();
+        let place = |lane: &Lane| order.iter().position(|name| *name == lane.action).unwrap_or(usize::MAX);
+        self.lanes.sort_by_key(place);
+        let length = seconds(end);
+        let (quarter, half) = (COLUMNS / 4, COLUMNS / 2);
+        let mut ruler = vec![' '; COLUMNS + 1 + length.chars().count()];
+        for (column, label) in [
+            (0, "0 s".into()),
+            (quarter, seconds(end / 4)),
+            (half, seconds(end / 2)),
+            (COLUMNS * 3 / 4, seconds(end / 4 * 3)),
+            (COLUMNS, length),
+        ] {
+            label.chars().enumerate().for_each(|(i, c)| ruler[column + i] = c);
+        }
+        let ruler: String = ruler.into_iter().collect();
+        writeln!(out, "\n{}", in_style(FAINT, format!("{:wide$}  {}", "", ruler.trim_end())))?;
+        for lane in &self.lanes {
+            let cells: String = (0..COLUMNS).map(|column| lane.cell(column, self.scale, end)).collect();
+            writeln!(out, "{}  {cells}  {}", in_style(NAME, format!("{:<wide$}", lane.action)), lane.sum())?;
+        }
+        writeln!(
+            out,
+            "{}",
+            in_style(
+                FAINT,
+                format!("{:wide$}  ● pulled   ━ held   → where a stick points   + - an axis   · at rest", "")
+            )
+        )?;
+        Ok(())
+    }
+
+    fn list(&self, out: &mut impl Write) -> Result<()> {
+        let wide = self.rows.iter().map(|row| row.action.chars().count()).max().unwrap_or(0).max(6);
+        writeln!(
+            out,
+            "\n{}",
+            in_style(FAINT, format!("{:>10}  {:<wide$}  {:<10}  {:>9}  by", "at", "action", "what", "for"))
+        )?;
+        for row in &self.rows {
+            let lasted = row.lasted.map_or(String::new(), seconds);
+            let what = format!("{:<10}", row.what);
+            let what = if row.what == "pulled" { in_style(GOOD, what) } else { what };
+            let action = in_style(NAME, format!("{:<wide$}", row.action));
+            let line = format!("{:>10}  {action}  {what}  {lasted:>9}  {}", seconds(row.at.as_micros()), row.by);
+            writeln!(out, "{}", line.trim_end())?;
+        }
+        if self.left_out > 0 {
+            writeln!(out, "{:>10}  {} more; --all lists them", "", self.left_out)?;
+        }
+        Ok(())
+    }
+
+    fn notes(&self, out: &mut impl Write, name: &str, played: &Played) -> Result<()> {
+        for note in notes(name, played) {
+            writeln!(out, "{} {note}", in_style(WARN, "note:"))?;
+        }
+        if self.several {
+            writeln!(out, "{}", in_style(FAINT, "actions of seats behind the first carry their seat's number: 2:hop"))?;
+        }
+        Ok(())
+    }
+}
+
+/// What a person should know of how a tape played, beyond its outcome.
+pub(crate) fn notes(name: &str, played: &Played) -> Vec<String> {
+    let mut notes = Vec::new();
+    if let Some(line) = played.cut {
+        notes.push(format!("{name} is cut off: its end is missing at line {line}; played up to there"));
+    }
+    if let Some(line) = played.disordered {
+        notes.push(format!("line {line} of {name} lies before the line above it; what came late played at once"));
+    }
+    let counted = [
+        (played.stats.refused, "refused (no finite number, or the wrong number of axes)"),
+        (played.stats.clamped, "cut to the range of their control"),
+        (played.stats.unheard, "of controls that no action hears"),
+    ];
+    for (count, what) in counted {
+        if count > 0 {
+            notes.push(format!("{count} event{} {what}", if count == 1 { "" } else { "s" }));
+        }
+    }
+    notes
+}
+
+/// Where a stick or an axis that stays points.
+fn stays(now: &Seat, name: &str) -> Option<Direction> {
+    let linkage = now.linkage();
+    if let Ok(stick) = linkage.find(name) {
+        return now.stick(stick).last_direction().map(|(direction, _)| direction);
+    }
+    let axis = now.axis(linkage.find(name).ok()?);
+    Some(if axis.level() < 0.0 { Direction::Left } else { Direction::Right })
+}
+
+/// A span for people: seconds to the millisecond.
+pub(crate) fn seconds(micros: u64) -> String {
+    let millis = (micros + 500) / 1_000;
+    format!("{}.{:03} s", millis / 1_000, millis % 1_000)
+}
+
+impl Lane {
+    /// The state has stood up to here.
+    fn fill(&mut self, scale: u64, to: u64) {
+        while self.since < to {
+            let bucket = (self.since / scale) as usize;
+            let until = to.min((bucket as u64 + 1) * scale);
+            let Some(bucket) = self.buckets.get_mut(bucket) else { break };
+            bucket.stood[self.state] += until - self.since;
+            self.since = until;
+        }
+    }
+
+    /// What stands in one column of the picture.
+    fn cell(&self, column: usize, scale: u64, end: u64) -> &'static str {
+        let at = |column: usize| ((column as u64 * end / COLUMNS as u64) / scale) as usize;
+        let (from, to) = (at(column), at(column + 1).max(at(column) + 1).min(BUCKETS));
+        let mut all = Bucket::default();
+        for bucket in &self.buckets[from.min(to)..to] {
+            all.pulls += bucket.pulls;
+            (0..STATES).for_each(|state| all.stood[state] += bucket.stood[state]);
+        }
+        let longest = (DOWN..STATES).max_by_key(|state| (all.stood[*state], STATES - state)).unwrap_or(DOWN);
+        match (self.kind, longest) {
+            _ if all.pulls > 0 => "●",
+            _ if all.stood[longest] == 0 => "·",
+            (_, DOWN) => "━",
+            (Kind::Axis, state) if state == DOWN + 1 + Direction::Left as usize => "-",
+            (Kind::Axis, _) => "+",
+            (_, state) => ARROWS[state - DOWN - 1],
+        }
+    }
+
+    /// The lane in numbers.
+    fn sum(&self) -> String {
+        let count = |n: u64, one: &str, more: &str| format!("{n} {}", if n == 1 { one } else { more });
+        match self.kind {
+            Kind::Button => {
+                format!("{}, {}", count(self.pulls, "pull", "pulls"), count(self.presses, "press", "presses"))
+            }
+            _ => format!("{} away from rest", seconds(self.down)),
+        }
+    }
+}
+
+impl Watcher for View<'_> {
+    fn line(&mut self, line: &TapeLine) {
+        if let Said::Level { control, .. } | Said::Pair { control, .. } = &line.said {
+            if self.controls.len() >= 64 {
+                self.controls.drain(..32);
+            }
+            self.controls.push((line.at, control.clone()));
+        }
+    }
+
+    fn played(&mut self, seat: u32, reading: Reading<'_>, now: &Seat) -> Result<()> {
+        self.several |= seat > 1;
+        for happening in reading.happenings() {
+            self.happened(seat, happening, now);
+        }
+        Ok(())
+    }
+}

@@ -1,0 +1,199 @@
+//! The command as its users meet it: what it prints, and how it ends.
+
+#![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
+
+use std::fs;
+use std::path::PathBuf;
+
+use assert_cmd::Command;
+use assert_cmd::assert::Assert;
+
+fn run(arguments: &[&str]) -> Assert {
+    Command::cargo_bin("tidy-lever").unwrap().args(arguments).assert()
+}
+
+fn out(assert: &Assert) -> String {
+    String::from_utf8_lossy(&assert.get_output().stdout).into_owned()
+}
+
+fn err(assert: &Assert) -> String {
+    String::from_utf8_lossy(&assert.get_output().stderr).into_owned()
+}
+
+/// A file of the demo.
+fn demo(name: &str) -> String {
+    format!("{}/demo/{name}", env!("CARGO_MANIFEST_DIR"))
+}
+
+/// A file with this text, in a folder that goes with the test.
+fn file(folder: &tempfile::TempDir, name: &str, text: &str) -> String {
+    let path: PathBuf = folder.path().join(name);
+    fs::write(&path, text).unwrap();
+    path.to_string_lossy().into_owned()
+}
+
+const PROFILE: &str = "tidy-lever = 1\n[action.hop]\nkind = \"button\"\nkeys = \"Space\"\n";
+const TAPE: &str = "{\"tape\":\"tidy-lever\",\"version\":1}\n\
+    {\"at\":100000,\"dev\":\"kb\",\"control\":\"keys:Space\",\"value\":1}\n\
+    {\"at\":250000,\"dev\":\"kb\",\"control\":\"keys:Space\",\"value\":0}\n\
+    {\"at\":1000000,\"end\":true}\n";
+
+#[test]
+fn the_demo_shows_a_minute_at_a_glance_and_lists_its_recipes() {
+    let told = out(&run(&["demo"]).success());
+    for part in ["Otter Post: the morning round", "60.000 s", "10 pulls, 10 presses", "steer", "next: tidy-lever"] {
+        assert!(told.contains(part), "{part} in\n{told}");
+    }
+    assert!(!told.contains('\u{1b}'), "no colours where there is no terminal");
+    assert!(out(&run(&["demo", "--list"]).success()).contains("steer-keys"));
+    assert!(err(&run(&["demo", "stear-keys"]).code(2)).contains("there is no recipe `stear-keys`; there are"));
+}
+
+#[test]
+fn a_new_profile_checks_clean_and_is_never_written_over() {
+    let folder = tempfile::tempdir().unwrap();
+    let path = folder.path().join("mine.toml").to_string_lossy().into_owned();
+    assert!(out(&run(&["new", &path]).success()).contains("next: tidy-lever check"));
+    run(&["check", &path, "--strict"]).success();
+    fs::write(&path, "mine").unwrap();
+    assert!(err(&run(&["new", &path]).code(2)).contains("exists already and is left as it is"));
+    assert_eq!(fs::read_to_string(&path).unwrap(), "mine");
+    assert!(out(&run(&["new", "-"]).success()).starts_with("# A profile"));
+    assert_eq!(fs::read_dir(folder.path()).unwrap().count(), 1, "nothing half-written is left behind");
+}
+
+#[test]
+fn play_prints_one_json_object_a_line() {
+    let folder = tempfile::tempdir().unwrap();
+    let (profile, tape) = (file(&folder, "p.toml", PROFILE), file(&folder, "t.jsonl", TAPE));
+    let plain = "{\"at\":100000,\"action\":\"hop\",\"what\":\"pulled\"}\n\
+        {\"at\":250000,\"action\":\"hop\",\"what\":\"ended\",\"cause\":\"let go\"}\n";
+    assert_eq!(out(&run(&["play", &profile, &tape, "--json"]).success()), plain);
+    let all = out(&run(&["play", &profile, &tape, "--json", "--all"]).success());
+    assert_eq!(all.matches("\"pressed\"").count() + all.matches("\"released\"").count(), 2);
+    for rate in ["1", "7", "30", "60", "144", "1000"] {
+        assert_eq!(out(&run(&["play", &profile, &tape, "--json", "--ticks", rate]).success()), plain, "{rate}");
+    }
+    let piped = |arguments: &[&str], input: &str| {
+        let mut command = Command::cargo_bin("tidy-lever").unwrap();
+        out(&command.args(arguments).write_stdin(input.to_owned()).assert().success())
+    };
+    assert_eq!(piped(&["play", &profile, "-", "--json"], TAPE), plain);
+    assert_eq!(piped(&["play", "-", &tape, "--json"], PROFILE), plain);
+}
+
+#[test]
+fn an_expectation_is_met_or_the_place_where_it_parts_is_shown() {
+    let folder = tempfile::tempdir().unwrap();
+    let (profile, tape) = (file(&folder, "p.toml", PROFILE), file(&folder, "t.jsonl", TAPE));
+    let right = "{\"action\":\"hop\",\"what\":\"pulled\",\"at\":100000}\n{\"at\":250000,\"action\":\"hop\",\"what\":\"ended\",\"cause\":\"let go\"}\n";
+    let met = file(&folder, "met", right);
+    assert!(out(&run(&["play", &profile, &tape, "--expect", &met]).success()).contains("as expected: 2 lines"));
+    for (wrong, part) in [
+        (right.replace("250000", "250001"), "part at line 2"),
+        (right.lines().next().unwrap().to_owned(), "part at its end"),
+        (format!("{right}{right}"), "part at line 3"),
+    ] {
+        let wrong = file(&folder, "wrong", &wrong);
+        let told = out(&run(&["play", &profile, &tape, "--expect", &wrong]).code(1));
+        assert!(told.contains("not as expected") && told.contains(part), "{told}");
+    }
+    let broken = file(&folder, "broken", "{\"at\":1}\nnope\n");
+    assert!(err(&run(&["play", &profile, &tape, "--expect", &broken]).code(2)).contains("line 2 is no JSON"));
+}
+
+#[test]
+fn each_tick_reports_what_the_action_answers() {
+    let folder = tempfile::tempdir().unwrap();
+    let (profile, tape) = (file(&folder, "p.toml", PROFILE), file(&folder, "t.jsonl", TAPE));
+    let told = out(&run(&["play", &profile, &tape, "--each", "hop", "--ticks", "10"]).success());
+    let rows: Vec<Vec<&str>> = told.lines().skip(2).map(|row| row.split_whitespace().collect()).collect();
+    assert_eq!(rows.len(), 10);
+    assert_eq!(rows[0], ["0.100", "s", "yes", "yes", "-", "yes", "0.000", "s", "yes"]);
+    assert_eq!(rows[1], ["0.200", "s", "yes", "-", "-", "-", "0.100", "s", "yes"]);
+    assert_eq!(rows[2], ["0.300", "s", "-", "-", "yes", "-", "-", "-"]);
+    assert!(err(&run(&["play", &profile, &tape, "--each", "hopp"]).code(2)).contains("did you mean `hop`?"));
+}
+
+#[test]
+fn check_points_at_every_fault_and_ends_with_one() {
+    let folder = tempfile::tempdir().unwrap();
+    let broken = file(&folder, "broken.toml", "tidy-lever = 1\n[action.hop]\nkind = \"buton\"\nkeys = \"Spac\"\n");
+    let told = out(&run(&["check", &broken]).code(1));
+    for part in [
+        "broken.toml:3:8: action.hop.kind",
+        "did you mean `Space`?",
+        "   4 | keys = \"Spac\"",
+        "|        ^",
+        "2 faults",
+    ] {
+        assert!(told.contains(part), "{part} in\n{told}");
+    }
+    let json = out(&run(&["check", &broken, "--json"]).code(1));
+    assert!(json.lines().all(|line| line.contains("\"what\":\"fault\"")) && json.lines().count() == 2);
+    let doubtful =
+        file(&folder, "doubtful.toml", "tidy-lever = 1\n[action.walk]\nkind = \"stick\"\npad = \"left-stick\"\n");
+    assert!(out(&run(&["check", &doubtful]).success()).contains("1 warning"));
+    run(&["check", &doubtful, "--strict"]).code(1);
+    assert!(out(&run(&["check", &demo("otter-post.toml"), "--strict"]).success()).contains("good"));
+}
+
+#[test]
+fn what_can_not_run_says_what_where_and_what_to_do() {
+    let folder = tempfile::tempdir().unwrap();
+    let (profile, tape) = (file(&folder, "p.toml", PROFILE), file(&folder, "t.jsonl", TAPE));
+    let broken = file(&folder, "broken.toml", "tidy-lever = 1\n[action.hop]\nkind = \"button\"\nkeys = \"Spac\"\n");
+    let no_tape = file(&folder, "no.jsonl", "hello\n");
+    let bad_line = file(&folder, "bad.jsonl", &TAPE.replace("keys:Space", "keys:Spce"));
+    let cases: [(&[&str], &str); 7] = [
+        (&["play", &broken, &tape], "has a fault"),
+        (&["play", "nowhere.toml", &tape], "nowhere.toml can't be opened"),
+        (&["play", &profile, "nowhere.jsonl"], "nowhere.jsonl can't be opened"),
+        (&["play", &profile, &no_tape], "line 1: a tape begins with its header"),
+        (&["play", &profile, &bad_line], "line 2: no control is called `keys:Spce`; did you mean `keys:Space`?"),
+        (&["play", "-", "-"], "can't both be standard input"),
+        (&["controls", "organ"], "`organ` is no family of controls; they are keys, mouse, pad and touch"),
+    ];
+    for (arguments, expected) in cases {
+        let told = err(&run(arguments).code(2));
+        assert!(told.contains(expected), "{arguments:?}: {told}");
+    }
+}
+
+#[test]
+fn a_tape_cut_in_half_plays_up_to_the_cut_and_says_so() {
+    let folder = tempfile::tempdir().unwrap();
+    let (profile, whole) = (file(&folder, "p.toml", PROFILE), TAPE);
+    let cut = file(&folder, "cut.jsonl", &whole[..whole.find("\"value\":0").unwrap()]);
+    let assert = run(&["play", &profile, &cut, "--json"]).success();
+    assert_eq!(out(&assert), "{\"at\":100000,\"action\":\"hop\",\"what\":\"pulled\"}\n");
+    assert!(err(&assert).contains("is cut off: its end is missing at line 3; played up to there"));
+    assert!(out(&run(&["play", &profile, &cut]).success()).contains("is cut off"));
+}
+
+#[test]
+fn samples_are_taken_so_often_a_second_from_the_start() {
+    let told = out(&run(&[
+        "play",
+        &demo("recipes/mirror/profile.toml"),
+        &demo("recipes/mirror/tape.jsonl"),
+        "--json",
+        "--sample",
+        "4",
+    ])
+    .success());
+    let values: Vec<&str> = told.lines().collect();
+    assert_eq!(values.len(), 11);
+    assert_eq!(values[0], "{\"at\":0,\"action\":\"mirror\",\"what\":\"value\",\"value\":0}");
+    assert_eq!(values[3], "{\"at\":750000,\"action\":\"mirror\",\"what\":\"value\",\"value\":-1}");
+}
+
+#[test]
+fn controls_are_listed_and_every_listed_name_can_be_bound() {
+    let told = out(&run(&["controls", "--json"]).success());
+    assert!(told.lines().count() > 200);
+    assert!(told.contains("{\"control\":\"pad:dpad\",\"sort\":\"two axes, -1 to 1\",\"parts\":[\"x\",\"y\",\"up\",\"down\",\"left\",\"right\"]}"));
+    let text = out(&run(&["controls", "pad"]).success());
+    assert!(text.contains("left-trigger") && !text.contains("KeyW"));
+    assert!(out(&run(&["completions", "bash"]).success()).contains("tidy-lever"));
+}

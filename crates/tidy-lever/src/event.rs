@@ -1,0 +1,153 @@
+//! Events: what a device said, and when.
+
+use core::fmt;
+
+use crate::control::{Control, Family};
+use crate::time::Moment;
+
+/// The most devices there can be: numbers 0 to 63.
+pub const MOST_DEVICES: usize = 64;
+
+/// A device, by a number of the game's or the adapter's own choosing, below [`MOST_DEVICES`].
+///
+/// The same number must mean the same device for a seat's whole life; an unplugged device keeps its number.
+#[derive(Clone, Copy, Default, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub struct Device(u8);
+
+impl Device {
+    /// The device with this number; `None` from 64 up.
+    pub const fn new(number: usize) -> Option<Device> {
+        if number < MOST_DEVICES { Some(Device(number as u8)) } else { None }
+    }
+
+    /// Its number.
+    pub const fn number(self) -> usize {
+        self.0 as usize
+    }
+}
+
+impl fmt::Debug for Device {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        write!(f, "dev{}", self.0)
+    }
+}
+
+/// What happened to a finger on a touch screen.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum Phase {
+    /// It came down.
+    Down,
+    /// It moved.
+    Move,
+    /// It was lifted.
+    Up,
+    /// The system took it away; nothing may be made of it.
+    Cancel,
+}
+
+impl Phase {
+    /// All phases.
+    pub const ALL: [Phase; 4] = [Phase::Down, Phase::Move, Phase::Up, Phase::Cancel];
+
+    /// The phase's name in tapes.
+    pub const fn name(self) -> &'static str {
+        match self {
+            Phase::Down => "down",
+            Phase::Move => "move",
+            Phase::Up => "up",
+            Phase::Cancel => "cancel",
+        }
+    }
+}
+
+/// What an [`Event`] says.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum Input {
+    /// A control stands at a new level: 0 or 1 for a button, 0 to 1 for a trigger, notches for a wheel.
+    Level {
+        /// Which control.
+        control: Control,
+        /// Its level, or the number of notches.
+        value: f32,
+    },
+    /// A two-axis control stands at a new place (−1 to 1, up and right positive); the mouse moved by counts; the
+    /// pointer is at a place in the view (0 to 1 from the top left).
+    Pair {
+        /// Which control.
+        control: Control,
+        /// Horizontal, right positive.
+        x: f32,
+        /// Vertical, up positive; for `mouse:place`, down from the top.
+        y: f32,
+    },
+    /// A finger on a touch screen, at a place in the view (0 to 1 from the top left).
+    Touch {
+        /// Which finger; free again once it is up.
+        finger: u64,
+        /// What it did.
+        phase: Phase,
+        /// Horizontal place.
+        x: f32,
+        /// Vertical place, down from the top.
+        y: f32,
+    },
+    /// The device was unplugged, or plugged in again.
+    Plugged(bool),
+}
+
+/// What one device said at one moment.
+///
+/// ```
+/// use tidy_lever::{Control, Device, Event, Moment};
+///
+/// let pad = Device::new(1).unwrap();
+/// let at = Moment::from_millis(120);
+/// let press = Event::button(at, pad, Control::PAD_SOUTH, true);
+/// let push = Event::pair(at, pad, Control::LEFT_STICK, 0.71, -0.2);
+/// assert!(press != push);
+/// ```
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Event {
+    /// When, on the game's clock.
+    pub at: Moment,
+    /// Which device.
+    pub device: Device,
+    /// What it said.
+    pub input: Input,
+}
+
+impl Event {
+    /// A button going down or up.
+    pub const fn button(at: Moment, device: Device, control: Control, down: bool) -> Event {
+        Event::level(at, device, control, if down { 1.0 } else { 0.0 })
+    }
+
+    /// A trigger at a level of 0 to 1, or a wheel turned by so many notches.
+    pub const fn level(at: Moment, device: Device, control: Control, value: f32) -> Event {
+        Event { at, device, input: Input::Level { control, value } }
+    }
+
+    /// A two-axis control at a place, or a mouse moved by counts.
+    pub const fn pair(at: Moment, device: Device, control: Control, x: f32, y: f32) -> Event {
+        Event { at, device, input: Input::Pair { control, x, y } }
+    }
+
+    /// A finger on a touch screen.
+    pub const fn touch(at: Moment, device: Device, finger: u64, phase: Phase, x: f32, y: f32) -> Event {
+        Event { at, device, input: Input::Touch { finger, phase, x, y } }
+    }
+
+    /// The device was unplugged (`false`) or plugged in again.
+    pub const fn plugged(at: Moment, device: Device, plugged: bool) -> Event {
+        Event { at, device, input: Input::Plugged(plugged) }
+    }
+
+    /// The family of the device, where the event tells it.
+    pub const fn family(&self) -> Option<Family> {
+        match self.input {
+            Input::Level { control, .. } | Input::Pair { control, .. } => Some(control.family()),
+            Input::Touch { .. } => Some(Family::Touch),
+            Input::Plugged(_) => None,
+        }
+    }
+}

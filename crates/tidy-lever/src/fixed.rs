@@ -1,0 +1,64 @@
+//! Fixed point: every level is a whole number of millionths, so that what decides anything is integer arithmetic.
+
+/// One, in millionths.
+pub(crate) const ONE: i32 = 1_000_000;
+
+/// The nearest number of millionths to `value`, half away from zero; `None` for NaN and infinities.
+pub(crate) fn from_f64(value: f64) -> Option<i64> {
+    if !value.is_finite() {
+        return None;
+    }
+    let scaled = value * f64::from(ONE);
+    Some((if scaled < 0.0 { scaled - 0.5 } else { scaled + 0.5 }) as i64)
+}
+
+/// The level as a float for the game; nothing inside ever reads it back.
+pub(crate) fn to_f32(micro: i32) -> f32 {
+    (f64::from(micro) / f64::from(ONE)) as f32
+}
+
+/// The whole length of a pair, rounded down.
+pub(crate) fn length(x: i32, y: i32) -> i32 {
+    let (x, y) = (i64::from(x), i64::from(y));
+    // Two i32 squares add up to less than 2^63, and the root fits.
+    ((x * x + y * y) as u64).isqrt() as i32
+}
+
+/// `value × part / whole`, rounded towards zero: a vector scaled so never grows past `part`.
+pub(crate) fn scale(value: i32, part: i32, whole: i32) -> i32 {
+    (i64::from(value) * i64::from(part) / i64::from(whole)) as i32
+}
+
+/// The pair shortened to a length of at most one; its direction stays.
+pub(crate) fn within_one(x: i32, y: i32) -> (i32, i32) {
+    let size = length(x, y);
+    // `length` rounds down, so exactly one may hide a hair more.
+    let square = i64::from(x) * i64::from(x) + i64::from(y) * i64::from(y);
+    if square <= i64::from(ONE) * i64::from(ONE) {
+        return (x, y);
+    }
+    (scale(x, ONE, size + 1), scale(y, ONE, size + 1))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn rounding_is_half_away_from_zero_and_refuses_what_is_no_number() {
+        assert_eq!(from_f64(0.71), Some(710_000));
+        assert_eq!(from_f64(f64::from(0.71_f32)), Some(710_000));
+        assert_eq!(from_f64(-0.000_000_5), Some(-1));
+        assert_eq!((from_f64(f64::NAN), from_f64(f64::INFINITY)), (None, None));
+    }
+
+    #[test]
+    fn no_pair_stays_longer_than_one() {
+        for (x, y) in [(ONE, ONE), (-ONE, ONE), (ONE, 0), (999_999, 1_500), (800_000, 700_000)] {
+            let (a, b) = within_one(x, y);
+            let square = i64::from(a) * i64::from(a) + i64::from(b) * i64::from(b);
+            assert!(square <= 1_000_000_000_000, "{x},{y} became {a},{b}");
+            assert!(length(a, b) >= 999_998 || (a, b) == (x, y));
+        }
+    }
+}

@@ -1,0 +1,215 @@
+//! Handles: the names of a profile, looked up once at start-up and checked for their kind.
+
+use alloc::borrow::ToOwned;
+use alloc::string::String;
+use alloc::vec::Vec;
+use core::fmt;
+
+use crate::linkage::Linkage;
+use crate::profile::Kind;
+
+/// What a name stands for.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Noun {
+    /// An action of this kind.
+    Action(Kind),
+    /// A fact.
+    Fact,
+    /// A mode.
+    Mode,
+}
+
+impl fmt::Display for Noun {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            Noun::Action(kind) => write!(f, "an action of kind \"{}\"", kind.name()),
+            Noun::Fact => f.write_str("a fact"),
+            Noun::Mode => f.write_str("a mode"),
+        }
+    }
+}
+
+/// A typed handle. Its number is valid on every linkage of the same profile, remapped or not.
+pub trait Handle: Copy + sealed::Sealed {
+    /// What the name must stand for.
+    const NOUN: Noun;
+
+    #[doc(hidden)]
+    fn of(number: u16, stamp: u32) -> Self;
+}
+
+mod sealed {
+    pub trait Sealed {}
+}
+
+macro_rules! handles {
+    ($($(#[$doc:meta])* $name:ident = $noun:expr;)*) => {$(
+        $(#[$doc])*
+        #[derive(Clone, Copy, PartialEq, Eq, Hash)]
+        pub struct $name {
+            pub(crate) number: u16,
+            pub(crate) stamp: u32,
+        }
+
+        impl sealed::Sealed for $name {}
+
+        impl Handle for $name {
+            const NOUN: Noun = $noun;
+            fn of(number: u16, stamp: u32) -> Self {
+                Self { number, stamp }
+            }
+        }
+
+        impl fmt::Debug for $name {
+            fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+                write!(f, concat!(stringify!($name), "({})"), self.number)
+            }
+        }
+    )*};
+}
+
+handles! {
+    /// A handle to an action of kind `button`, or to a direction of a stick or an axis (`steer.up`, `dive.plus`).
+    Button = Noun::Action(Kind::Button);
+    /// A handle to an action of kind `axis`.
+    Axis = Noun::Action(Kind::Axis);
+    /// A handle to an action of kind `stick`.
+    Stick = Noun::Action(Kind::Stick);
+    /// A handle to a fact.
+    Fact = Noun::Fact;
+    /// A handle to a mode.
+    Mode = Noun::Mode;
+}
+
+/// One name that a game asked for and a profile hasn't got.
+#[derive(Clone, Debug, PartialEq)]
+pub struct MissingName {
+    /// The name.
+    pub name: String,
+    /// What the game takes it for.
+    pub wanted: Noun,
+    /// What the profile has under this name, if anything.
+    pub found: Option<Noun>,
+    /// The nearest name of the wanted sort.
+    pub nearest: Option<String>,
+}
+
+/// All names that a game asked for and a profile hasn't got, in the order asked. Never empty.
+#[derive(Clone, Debug, PartialEq, thiserror::Error)]
+pub struct Missing(Vec<MissingName>);
+
+impl Missing {
+    /// The names one by one.
+    pub fn iter(&self) -> impl Iterator<Item = &MissingName> {
+        self.0.iter()
+    }
+}
+
+impl fmt::Display for Missing {
+    /// One line a name.
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        for (i, missing) in self.0.iter().enumerate() {
+            if i > 0 {
+                f.write_str("\n")?;
+            }
+            let MissingName { name, wanted, found, nearest } = missing;
+            match found {
+                Some(found) => write!(f, "`{name}` is {found}, not {wanted}")?,
+                None => write!(f, "the profile has no `{name}` ({wanted})")?,
+            }
+            if let Some(nearest) = nearest {
+                write!(f, "; did you mean `{nearest}`?")?;
+            }
+        }
+        Ok(())
+    }
+}
+
+/// Looks up many names and gathers what is missing, for one error. [`levers!`](crate::levers) uses it.
+#[derive(Debug)]
+pub struct Finder<'l> {
+    linkage: &'l Linkage,
+    missing: Vec<MissingName>,
+}
+
+impl<'l> Finder<'l> {
+    /// A finder over the names of this linkage.
+    pub fn new(linkage: &'l Linkage) -> Finder<'l> {
+        Finder { linkage, missing: Vec::new() }
+    }
+
+    /// The handle of that name; one that fits no seat if it is missing, which [`Finder::done`] then reports.
+    pub fn find<H: Handle>(&mut self, name: &str) -> H {
+        let found = self.linkage.noun(name, H::NOUN);
+        if let Some((number, noun)) = found
+            && noun == H::NOUN
+        {
+            return H::of(number, self.linkage.stamp());
+        }
+        let nearest = crate::profile::nearest(name, self.linkage.names(H::NOUN)).map(ToOwned::to_owned);
+        let found = found.map(|(_, noun)| noun);
+        self.missing.push(MissingName { name: name.to_owned(), wanted: H::NOUN, found, nearest });
+        H::of(u16::MAX, 0)
+    }
+
+    /// Ends the search.
+    ///
+    /// # Errors
+    /// All that was missing or of the wrong kind, at once.
+    pub fn done(self) -> Result<(), Missing> {
+        if self.missing.is_empty() { Ok(()) } else { Err(Missing(self.missing)) }
+    }
+}
+
+/// Declares a struct of handles and a `find` that looks them all up in a linkage, with one error for all that is missing.
+///
+/// A field's name is the name in the profile; `field as "name": Kind` says another. Kinds are the handle types of
+/// [`handle`](crate::handle): `Button`, `Axis`, `Stick`, `Fact`, `Mode`.
+///
+/// ```
+/// use tidy_lever::{Linkage, Profile};
+///
+/// tidy_lever::levers! {
+///     pub struct Pim { hop: Button, walk as "move": Stick }
+/// }
+///
+/// let linkage = Linkage::build(&Profile::from_toml("tidy-lever = 1\n[action.hopp]\nkind = \"button\"\n")?)?;
+/// let missing = Pim::find(&linkage).unwrap_err();
+/// assert_eq!(
+///     missing.to_string(),
+///     "the profile has no `hop` (an action of kind \"button\"); did you mean `hopp`?\n\
+///      the profile has no `move` (an action of kind \"stick\")"
+/// );
+/// # Ok::<(), tidy_lever::profile::Faults>(())
+/// ```
+#[macro_export]
+macro_rules! levers {
+    ($(#[$meta:meta])* $vis:vis struct $name:ident {
+        $($(#[$field_meta:meta])* $field:ident $(as $text:literal)? : $kind:ident),* $(,)?
+    }) => {
+        $(#[$meta])*
+        #[derive(Clone, Copy, Debug)]
+        #[allow(dead_code, missing_docs)]
+        $vis struct $name {
+            $($(#[$field_meta])* pub $field: $crate::handle::$kind,)*
+        }
+
+        impl $name {
+            /// Looks up every handle by its name.
+            ///
+            /// # Errors
+            /// All names that are missing or of the wrong kind, at once.
+            #[allow(dead_code)]
+            $vis fn find(linkage: &$crate::Linkage) -> ::core::result::Result<Self, $crate::handle::Missing> {
+                let mut finder = $crate::handle::Finder::new(linkage);
+                let found = Self {
+                    $($field: finder.find($crate::levers!(@name $field $($text)?)),)*
+                };
+                finder.done()?;
+                ::core::result::Result::Ok(found)
+            }
+        }
+    };
+    (@name $field:ident $text:literal) => { $text };
+    (@name $field:ident) => { ::core::stringify!($field) };
+}

@@ -1,0 +1,160 @@
+//! History: what happened and when, in a ring of fixed size.
+
+use core::fmt;
+
+use alloc::vec::Vec;
+
+use crate::linkage::Linkage;
+use crate::time::Moment;
+
+/// Why something ended or went up.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub enum Cause {
+    /// The hand let go.
+    #[default]
+    LetGo,
+    /// A mode covered the action, or the last of its modes was switched off.
+    Covered,
+    /// The game's window lost its focus.
+    FocusLost,
+    /// The device was unplugged.
+    Unplugged,
+}
+
+impl Cause {
+    /// The cause's words in output.
+    pub const fn name(self) -> &'static str {
+        match self {
+            Cause::LetGo => "let go",
+            Cause::Covered => "covered",
+            Cause::FocusLost => "focus lost",
+            Cause::Unplugged => "unplugged",
+        }
+    }
+}
+
+impl fmt::Display for Cause {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.pad(self.name())
+    }
+}
+
+/// What an action did.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum What {
+    /// A control of it went down; a stick or an axis left its rest.
+    Pressed,
+    /// The last control of it was let go; a stick or an axis came to rest.
+    Released(Cause),
+    /// It pulled.
+    Pulled,
+    /// What was on ended.
+    Ended(Cause),
+}
+
+impl What {
+    /// The word for it in output.
+    pub const fn name(self) -> &'static str {
+        match self {
+            What::Pressed => "pressed",
+            What::Released(_) => "released",
+            What::Pulled => "pulled",
+            What::Ended(_) => "ended",
+        }
+    }
+
+    /// The cause, where it has one.
+    pub const fn cause(self) -> Option<Cause> {
+        match self {
+            What::Released(cause) | What::Ended(cause) => Some(cause),
+            What::Pressed | What::Pulled => None,
+        }
+    }
+}
+
+/// One thing that happened: when, to which action, what, and since when.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Happening {
+    pub(crate) at: Moment,
+    pub(crate) since: Moment,
+    pub(crate) action: u16,
+    pub(crate) what: What,
+}
+
+impl Happening {
+    /// When it happened.
+    pub const fn at(&self) -> Moment {
+        self.at
+    }
+
+    /// What happened.
+    pub const fn what(&self) -> What {
+        self.what
+    }
+
+    /// The moment where it began: of a release, its first going down; of an end, its pull; of a pull, its press.
+    pub const fn since(&self) -> Moment {
+        self.since
+    }
+
+    /// The name of the action: `hop`, or `steer.up` for a direction of a stick.
+    pub fn action<'l>(&self, linkage: &'l Linkage) -> &'l str {
+        linkage.action_name(usize::from(self.action))
+    }
+}
+
+/// The last happenings, oldest first.
+#[derive(Debug)]
+pub(crate) struct Ring {
+    kept: Vec<Happening>,
+    capacity: usize,
+    /// How many there have ever been.
+    total: u64,
+}
+
+impl Clone for Ring {
+    /// With all of its room.
+    fn clone(&self) -> Ring {
+        let mut copy = Ring::new(self.capacity);
+        copy.copy_from(self);
+        copy
+    }
+}
+
+impl Ring {
+    pub(crate) fn new(capacity: usize) -> Ring {
+        Ring { kept: Vec::with_capacity(capacity), capacity, total: 0 }
+    }
+
+    pub(crate) fn push(&mut self, happening: Happening) {
+        if self.kept.len() < self.capacity {
+            self.kept.push(happening);
+        } else if self.capacity > 0 {
+            let place = (self.total % self.capacity as u64) as usize;
+            self.kept[place] = happening;
+        }
+        self.total += 1;
+    }
+
+    pub(crate) fn total(&self) -> u64 {
+        self.total
+    }
+
+    /// The number of the oldest that is still kept.
+    pub(crate) fn oldest(&self) -> u64 {
+        self.total - self.kept.len() as u64
+    }
+
+    /// Those from number `from` to before `to` that are still kept.
+    pub(crate) fn between(&self, from: u64, to: u64) -> impl Iterator<Item = &Happening> {
+        let from = from.max(self.oldest());
+        (from..to.max(from)).filter_map(move |n| self.kept.get((n % self.capacity.max(1) as u64) as usize))
+    }
+
+    /// Becomes `other` without allocating, where the capacity is the same.
+    pub(crate) fn copy_from(&mut self, other: &Ring) {
+        self.kept.clone_from(&other.kept);
+        self.capacity = other.capacity;
+        self.total = other.total;
+    }
+}

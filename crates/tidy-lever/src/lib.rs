@@ -1,0 +1,88 @@
+//! Tidy Lever turns raw keyboard, mouse, touch and gamepad events into character actions.
+//!
+//! What it is for, in this order: *right* (the same pulls at the same microseconds, however the game cuts time into
+//! ticks), *explainable*, *fast enough to forget*, *small to learn*.
+//!
+//! ```text
+//!  device ─event─▶ board ─level─▶ signal ─edge─▶ cue ─pull─▶ history ─▶ reading ─▶ game
+//! ```
+//!
+//! Declare actions in a [`Profile`], build a [`Linkage`] from it once, take a [`Seat`] for each player; then feed
+//! events, advance time, ask.
+//!
+//! ```
+//! use tidy_lever::{Control, Device, Event, Linkage, Moment, Profile};
+//!
+//! tidy_lever::levers! {
+//!     /// What Pim can do.
+//!     pub struct Pim { steer: Stick, hop: Button }
+//! }
+//!
+//! let text = r#"
+//! tidy-lever = 1
+//! [action.steer]
+//! kind = "stick"
+//! keys = { up = "KeyW", left = "KeyA", down = "KeyS", right = "KeyD" }
+//! [action.hop]
+//! kind = "button"
+//! keys = "Space"
+//! "#;
+//! let linkage = Linkage::build(&Profile::from_toml(text)?)?;
+//! let pim = Pim::find(&linkage)?;
+//! let mut seat = linkage.seat(Moment::ZERO);
+//!
+//! let keyboard = Device::new(0).unwrap();
+//! seat.feed(Event::button(Moment::from_millis(3), keyboard, "keys:KeyD".parse()?, true))?;
+//! seat.feed(Event::button(Moment::from_millis(9), keyboard, "keys:Space".parse()?, true))?;
+//! seat.advance(Moment::from_millis(16));
+//!
+//! assert!(seat.button(pim.hop).was_pulled());
+//! assert_eq!(seat.stick(pim.steer).xy(), (1.0, 0.0));
+//! # Ok::<(), Box<dyn std::error::Error>>(())
+//! ```
+//!
+//! | feature | default | what it adds |
+//! |---|---|---|
+//! | `files` | yes | profiles from TOML, tapes as JSON Lines, nearest names in faults. Without it the crate needs no `std` |
+
+#![cfg_attr(not(feature = "files"), no_std)]
+
+extern crate alloc;
+
+// The order of the flow.
+mod fixed;
+pub mod time;
+
+pub mod control;
+pub mod event;
+
+mod board;
+pub mod direction;
+mod shape;
+mod signal;
+
+pub mod cue;
+mod fact;
+mod history;
+mod mode;
+
+pub mod handle;
+pub mod linkage;
+pub mod reading;
+pub mod seat;
+
+// Beside the flow.
+pub mod profile;
+#[cfg(feature = "files")]
+pub mod tape;
+
+pub use control::{Control, Family};
+pub use direction::Direction;
+pub use event::{Device, Event};
+pub use handle::{Axis, Button, Fact, Mode, Stick};
+pub use history::{Cause, Happening, What};
+pub use linkage::Linkage;
+pub use profile::Profile;
+pub use reading::{Bookmark, Reading};
+pub use seat::Seat;
+pub use time::Moment;

@@ -1,0 +1,264 @@
+//! Linkages: a profile checked and made ready. Immutable, shared, cheap to clone.
+//!
+//! ```text
+//!   control ──▶ slot ─┬─▶ contact (a control or part as a button) ──▶ wire ──▶ button, or leg of a cross
+//!                     └─▶ feed (a control or part as a level) ──▶ stick, axis, or leg of a cross
+//! ```
+
+mod build;
+mod describe;
+
+use alloc::string::String;
+use alloc::sync::Arc;
+use alloc::vec::Vec;
+use core::ops::Range;
+
+pub use describe::{ActionView, ControlView};
+
+use crate::control::{Control, Part, Sort};
+use crate::cue::{Cue, Rule};
+use crate::direction::Compass;
+use crate::fact::FactPlan;
+use crate::handle::{Finder, Handle, Missing, Noun};
+use crate::mode::{HeardPlan, ModePlan};
+use crate::profile::{Fault, Faults, Kind, Opposed, Profile, Rest};
+use crate::seat::{Room, Seat};
+use crate::shape::ShapePlan;
+use crate::time::Moment;
+
+/// The most actions that a profile may have; a stick counts for nine and an axis for three, as each of their
+/// directions is a button, too.
+pub const MOST_ACTIONS: usize = 65_000;
+/// The most facts that a profile may have.
+pub const MOST_FACTS: usize = 4_096;
+/// The most words that a fact may be one of.
+pub const MOST_WORDS: usize = 4_096;
+/// The most modes that a profile may have.
+pub const MOST_MODES: usize = 64;
+
+/// No such number.
+pub(crate) const NONE: u16 = u16::MAX;
+
+/// A run in one of the plan's flat tables.
+pub(crate) type Run = Range<u32>;
+
+pub(crate) fn run(run: &Run) -> Range<usize> {
+    run.start as usize..run.end as usize
+}
+
+/// A profile compiled: every name, number and rule checked. Cloning shares it.
+///
+/// ```
+/// use tidy_lever::{Linkage, Moment, Profile};
+///
+/// let profile = Profile::from_toml("tidy-lever = 1\n[action.hop]\nkind = \"button\"\nkeys = \"Space\"\n")?;
+/// let linkage = Linkage::build(&profile)?;
+/// let seats = [linkage.seat(Moment::ZERO), linkage.seat(Moment::ZERO)];
+/// assert_eq!(seats[0].linkage().actions().count(), 1);
+/// # Ok::<(), tidy_lever::profile::Faults>(())
+/// ```
+#[derive(Clone)]
+pub struct Linkage(pub(crate) Arc<Plan>);
+
+/// Everything that a seat needs to know, in flat tables.
+#[derive(Debug)]
+pub(crate) struct Plan {
+    pub(crate) title: String,
+    /// Tells the names and kinds of one profile from those of another.
+    pub(crate) stamp: u32,
+    /// The declared actions, then the directions of sticks and axes as buttons.
+    pub(crate) actions: Vec<ActionPlan>,
+    pub(crate) declared: usize,
+    pub(crate) slot_of: Vec<u16>,
+    pub(crate) slots: Vec<SlotPlan>,
+    pub(crate) contacts: Vec<ContactPlan>,
+    pub(crate) wires: Vec<Wire>,
+    /// Feed numbers by slot.
+    pub(crate) slot_feeds: Vec<u32>,
+    pub(crate) feeds: Vec<FeedPlan>,
+    pub(crate) crosses: Vec<CrossPlan>,
+    /// Contact numbers by leg.
+    pub(crate) leg_contacts: Vec<u32>,
+    /// Feed numbers by leg.
+    pub(crate) leg_feeds: Vec<u32>,
+    pub(crate) moved: Vec<MovedPlan>,
+    pub(crate) shapes: Vec<ShapePlan>,
+    /// The actions whose cues listen to a subject, by subject.
+    pub(crate) listeners: Vec<u16>,
+    pub(crate) facts: Vec<FactPlan>,
+    pub(crate) modes: Vec<ModePlan>,
+    pub(crate) patches: Vec<String>,
+    pub(crate) warnings: Vec<Fault>,
+}
+
+/// A control that something is bound to.
+#[derive(Debug)]
+pub(crate) struct SlotPlan {
+    pub(crate) control: Control,
+    pub(crate) sort: Sort,
+    /// Its place among the slots of its family.
+    pub(crate) lane: u16,
+    pub(crate) contacts: Run,
+    pub(crate) feeds: Run,
+}
+
+/// A control or part used as a button.
+#[derive(Debug)]
+pub(crate) struct ContactPlan {
+    pub(crate) part: Part,
+    pub(crate) press_at: i32,
+    pub(crate) release_at: i32,
+    pub(crate) wires: Run,
+}
+
+/// What a contact leads to.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Wire {
+    pub(crate) action: u16,
+    /// Whether it is a leg of a cross, and no button's own.
+    pub(crate) leg: bool,
+}
+
+/// A control or part used as a level.
+#[derive(Debug)]
+pub(crate) struct FeedPlan {
+    pub(crate) action: u16,
+    pub(crate) part: Part,
+    /// A leg of a cross; its level is taken as it is.
+    pub(crate) leg: bool,
+    pub(crate) shape: u32,
+    /// From a control that is digital by nature.
+    pub(crate) digital: bool,
+}
+
+/// A cross, or a pair, of one family: legs up, left, down, right; a pair's minus is left and its plus is right.
+#[derive(Debug)]
+pub(crate) struct CrossPlan {
+    pub(crate) shape: u32,
+    pub(crate) legs: [LegPlan; 4],
+}
+
+#[derive(Clone, Debug, Default)]
+pub(crate) struct LegPlan {
+    pub(crate) contacts: Run,
+    pub(crate) feeds: Run,
+}
+
+/// An axis or a stick.
+#[derive(Debug)]
+pub(crate) struct MovedPlan {
+    pub(crate) action: u16,
+    pub(crate) stick: bool,
+    pub(crate) crosses: Run,
+    /// Its whole feeds.
+    pub(crate) feeds: Run,
+    pub(crate) opposed: Opposed,
+    pub(crate) rest: Rest,
+    pub(crate) compass: Compass,
+    /// The direction buttons' action numbers.
+    pub(crate) buttons: [u16; 8],
+    /// Low, rest and high of an axis, in millionths.
+    pub(crate) range: [i64; 3],
+}
+
+#[derive(Debug)]
+pub(crate) struct ActionPlan {
+    pub(crate) name: String,
+    pub(crate) kind: Kind,
+    pub(crate) heard: HeardPlan,
+    /// Its cue and the action whose edges the cue hears; a stick without a cue has none.
+    pub(crate) cue: Option<(Rule, u16)>,
+    /// The cue as declared, for people.
+    pub(crate) line: Option<Cue>,
+    pub(crate) listeners: Run,
+    /// Its place among axes and sticks, or `NONE`.
+    pub(crate) moved: u16,
+    /// Its controls as declared, for people.
+    pub(crate) controls: Vec<ControlView>,
+    /// Its wires, for going stale.
+    pub(crate) wires: Vec<u32>,
+}
+
+impl Linkage {
+    /// Checks a profile and makes it ready.
+    ///
+    /// # Errors
+    /// All [`Faults`] at once, each with its place, what was expected and the nearest right name.
+    pub fn build(profile: &Profile) -> Result<Linkage, Faults> {
+        build::build(profile).map(|plan| Linkage(Arc::new(plan)))
+    }
+
+    /// The profile's title.
+    pub fn title(&self) -> &str {
+        &self.0.title
+    }
+
+    /// What may not do what was meant.
+    pub fn warnings(&self) -> impl Iterator<Item = &Fault> {
+        self.0.warnings.iter()
+    }
+
+    /// A fresh seat whose first moment is `at`; all that it will ever need is allocated here.
+    ///
+    /// Events at `at` itself still count; anything earlier is late.
+    pub fn seat(&self, at: Moment) -> Seat {
+        self.seat_with(at, Room::default())
+    }
+
+    /// A fresh seat with other room than the default.
+    pub fn seat_with(&self, at: Moment, room: Room) -> Seat {
+        Seat::new(self.clone(), at, room)
+    }
+
+    /// One handle by its name; [`levers!`](crate::levers) finds many at once.
+    ///
+    /// # Errors
+    /// [`Missing`] if the profile has no such name, or something else under it.
+    pub fn find<H: Handle>(&self, name: &str) -> Result<H, Missing> {
+        let mut finder = Finder::new(self);
+        let handle = finder.find(name);
+        finder.done().map(|()| handle)
+    }
+
+    /// A control by its full name, touch patches of this profile's panel among them (`touch:thumb`).
+    pub fn control(&self, name: &str) -> Option<Control> {
+        match name.strip_prefix("touch:") {
+            Some(patch) => self.0.patches.iter().position(|p| p == patch).map(Control::patch),
+            None => name.parse().ok(),
+        }
+    }
+
+    pub(crate) fn stamp(&self) -> u32 {
+        self.0.stamp
+    }
+
+    pub(crate) fn action_name(&self, number: usize) -> &str {
+        self.0.actions.get(number).map_or("", |action| &action.name)
+    }
+
+    /// What a name stands for; `wanted` decides where actions, facts and modes share one.
+    pub(crate) fn noun(&self, name: &str, wanted: Noun) -> Option<(u16, Noun)> {
+        let plan = &*self.0;
+        let action = plan.actions.iter().position(|a| a.name == name).map(|i| (i, Noun::Action(plan.actions[i].kind)));
+        let fact = plan.facts.iter().position(|f| f.name == name).map(|i| (i, Noun::Fact));
+        let mode = plan.modes.iter().position(|m| m.name == name).map(|i| (i, Noun::Mode));
+        let all = [action, fact, mode];
+        let found = all.iter().flatten().find(|(_, noun)| *noun == wanted).or(all.iter().flatten().next());
+        found.map(|(number, noun)| (*number as u16, *noun))
+    }
+
+    /// All names of one sort.
+    pub(crate) fn names(&self, noun: Noun) -> impl Iterator<Item = &str> {
+        let plan = &*self.0;
+        let actions = plan.actions.iter().filter(move |a| noun == Noun::Action(a.kind)).map(|a| a.name.as_str());
+        let facts = plan.facts.iter().filter(move |_| noun == Noun::Fact).map(|f| f.name.as_str());
+        let modes = plan.modes.iter().filter(move |_| noun == Noun::Mode).map(|m| m.name.as_str());
+        actions.chain(facts).chain(modes)
+    }
+}
+
+impl core::fmt::Debug for Linkage {
+    fn fmt(&self, f: &mut core::fmt::Formatter<'_>) -> core::fmt::Result {
+        write!(f, "Linkage({:?}, {} actions)", self.0.title, self.0.declared)
+    }
+}

@@ -1,0 +1,86 @@
+//! Modes: which actions listen together, and which modes cover which.
+
+use alloc::string::String;
+use alloc::vec::Vec;
+
+/// A mode made ready.
+#[derive(Clone, Debug)]
+pub(crate) struct ModePlan {
+    pub(crate) name: String,
+    pub(crate) on: bool,
+    /// Covers what is heard in every mode, too.
+    pub(crate) covers_all: bool,
+    /// The modes it covers, by number.
+    pub(crate) covers: Vec<bool>,
+}
+
+/// In which modes an action is heard.
+#[derive(Clone, Debug, PartialEq)]
+pub(crate) enum HeardPlan {
+    Everywhere,
+    Always,
+    In(Vec<u16>),
+}
+
+/// Which modes are on. Since when is a number that grows with each turning on, 0 for off.
+#[derive(Clone, Debug, Default)]
+pub(crate) struct Modes {
+    on: Vec<u64>,
+    turns: u64,
+}
+
+impl Modes {
+    pub(crate) fn new(plans: &[ModePlan]) -> Modes {
+        let mut modes = Modes { on: alloc::vec![0; plans.len()], turns: 0 };
+        for (number, plan) in plans.iter().enumerate() {
+            if plan.on {
+                modes.set(number, true);
+            }
+        }
+        modes
+    }
+
+    pub(crate) fn is_on(&self, mode: usize) -> bool {
+        self.on[mode] > 0
+    }
+
+    /// Switches a mode; whether that changed anything.
+    pub(crate) fn set(&mut self, mode: usize, on: bool) -> bool {
+        if self.is_on(mode) == on {
+            return false;
+        }
+        self.turns += 1;
+        self.on[mode] = if on { self.turns } else { 0 };
+        true
+    }
+
+    /// Whether a mode that is on covers this one. Of two that cover each other, the last turned on rules.
+    fn is_covered(&self, plans: &[ModePlan], mode: usize) -> bool {
+        plans.iter().enumerate().any(|(other, plan)| {
+            let each_other = plans[mode].covers[other] && self.on[mode] > self.on[other];
+            other != mode && self.is_on(other) && plan.covers[mode] && !each_other
+        })
+    }
+
+    /// Whether an action that is heard so listens now.
+    pub(crate) fn hears(&self, plans: &[ModePlan], heard: &HeardPlan) -> bool {
+        match heard {
+            HeardPlan::Always => true,
+            HeardPlan::Everywhere => !plans.iter().enumerate().any(|(mode, plan)| plan.covers_all && self.is_on(mode)),
+            HeardPlan::In(modes) => modes.iter().any(|mode| {
+                let mode = usize::from(*mode);
+                self.is_on(mode) && !self.is_covered(plans, mode)
+            }),
+        }
+    }
+
+    pub(crate) fn copy_from(&mut self, other: &Modes) {
+        self.on.clone_from(&other.on);
+        self.turns = other.turns;
+    }
+
+    /// What a state's hash is made of.
+    pub(crate) fn words(&self) -> impl Iterator<Item = u64> {
+        self.on.iter().copied()
+    }
+}

@@ -1,0 +1,303 @@
+//! One action as declared.
+
+use alloc::string::String;
+use alloc::vec;
+use alloc::vec::Vec;
+
+use super::{Placed, Shape, Spot};
+use crate::control::Family;
+
+/// What sort of answer an action gives.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub enum Kind {
+    /// Down or up.
+    #[default]
+    Button,
+    /// One number from −1 to 1, or over a range of its own.
+    Axis,
+    /// Two numbers, a direction and a size of at most 1.
+    Stick,
+}
+
+impl Kind {
+    /// All kinds.
+    pub const ALL: [Kind; 3] = [Kind::Button, Kind::Axis, Kind::Stick];
+
+    /// The kind's name in files.
+    pub const fn name(self) -> &'static str {
+        match self {
+            Kind::Button => "button",
+            Kind::Axis => "axis",
+            Kind::Stick => "stick",
+        }
+    }
+}
+
+/// One leg of a cross or of a pair of controls.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum Leg {
+    /// Towards +y.
+    Up,
+    /// Towards −x.
+    Left,
+    /// Towards −y.
+    Down,
+    /// Towards +x.
+    Right,
+    /// Towards −1 on an axis.
+    Minus,
+    /// Towards +1 on an axis.
+    Plus,
+}
+
+impl Leg {
+    /// The legs of a stick.
+    pub const CROSS: [Leg; 4] = [Leg::Up, Leg::Left, Leg::Down, Leg::Right];
+
+    /// The legs of an axis.
+    pub const PAIR: [Leg; 2] = [Leg::Minus, Leg::Plus];
+
+    /// The leg's key in files.
+    pub const fn name(self) -> &'static str {
+        match self {
+            Leg::Up => "up",
+            Leg::Left => "left",
+            Leg::Down => "down",
+            Leg::Right => "right",
+            Leg::Minus => "minus",
+            Leg::Plus => "plus",
+        }
+    }
+}
+
+/// Controls that make up a cross or a pair, leg by leg.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct Legs(pub(crate) Vec<(Leg, Vec<Placed<String>>)>);
+
+impl Legs {
+    /// A cross of four controls: up, left, down, right.
+    pub fn cross(up: &str, left: &str, down: &str, right: &str) -> Legs {
+        Legs::default().leg(Leg::Up, [up]).leg(Leg::Left, [left]).leg(Leg::Down, [down]).leg(Leg::Right, [right])
+    }
+
+    /// A pair of controls for an axis.
+    pub fn pair(minus: &str, plus: &str) -> Legs {
+        Legs::default().leg(Leg::Minus, [minus]).leg(Leg::Plus, [plus])
+    }
+
+    /// Adds controls to a leg; any of them will do.
+    pub fn leg<'a>(mut self, leg: Leg, controls: impl IntoIterator<Item = &'a str>) -> Legs {
+        self.0.push((leg, controls.into_iter().map(Into::into).collect()));
+        self
+    }
+}
+
+/// The controls of one family that an action hears.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Inputs {
+    /// Any of these.
+    Any(Vec<Placed<String>>),
+    /// A cross or a pair.
+    Legs(Legs),
+}
+
+impl From<&str> for Inputs {
+    fn from(control: &str) -> Inputs {
+        Inputs::Any(vec![control.into()])
+    }
+}
+
+impl<const N: usize> From<[&str; N]> for Inputs {
+    fn from(controls: [&str; N]) -> Inputs {
+        Inputs::Any(controls.into_iter().map(Into::into).collect())
+    }
+}
+
+impl From<Legs> for Inputs {
+    fn from(legs: Legs) -> Inputs {
+        Inputs::Legs(legs)
+    }
+}
+
+/// What two opposite keys held together mean.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub enum Opposed {
+    /// The one pressed last rules; letting it go gives the other back.
+    #[default]
+    Newest,
+    /// The one held longest rules; letting it go gives the other its turn.
+    Oldest,
+    /// Neither.
+    Cancel,
+}
+
+/// Where an action stands when nothing moves it.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub enum Rest {
+    /// In the middle (a stick at none, an axis at the rest of its range).
+    #[default]
+    Middle,
+    /// Where it was pushed last.
+    Last,
+}
+
+/// How the circle is cut into directions.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub enum Sectors {
+    /// Equal sectors around the directions.
+    #[default]
+    Equal,
+    /// Each axis for itself: beyond half way counts.
+    Box,
+}
+
+/// Which modes an action is heard in.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub(crate) enum Heard {
+    /// In every mode, but covered like any.
+    #[default]
+    Everywhere,
+    /// Whatever covers.
+    Always,
+    /// In these.
+    In(Vec<Placed<String>>),
+}
+
+/// One action as declared, by kind: `Action::button("hop").keys("Space")`.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct Action {
+    pub(crate) name: Placed<String>,
+    pub(crate) kind: Placed<Kind>,
+    pub(crate) heard: Heard,
+    pub(crate) inputs: [Option<Placed<Inputs>>; 4],
+    pub(crate) press_at: Option<Placed<f64>>,
+    pub(crate) release_at: Option<Placed<f64>>,
+    pub(crate) cue: Option<Placed<String>>,
+    pub(crate) opposed: Opposed,
+    pub(crate) rest: Rest,
+    pub(crate) shape: Option<Placed<Shape>>,
+    pub(crate) family_shape: [Option<Placed<Shape>>; 4],
+    pub(crate) range: Option<Placed<[f64; 3]>>,
+    pub(crate) directions: Option<Placed<i64>>,
+    pub(crate) sectors: Sectors,
+    /// Every key that was given, for checking against the kind.
+    pub(crate) given: Vec<Placed<&'static str>>,
+}
+
+impl Action {
+    fn new(name: &str, kind: Kind) -> Action {
+        Action { name: name.into(), kind: kind.into(), ..Action::default() }
+    }
+
+    /// A button.
+    pub fn button(name: &str) -> Action {
+        Action::new(name, Kind::Button)
+    }
+
+    /// An axis.
+    pub fn axis(name: &str) -> Action {
+        Action::new(name, Kind::Axis)
+    }
+
+    /// A stick.
+    pub fn stick(name: &str) -> Action {
+        Action::new(name, Kind::Stick)
+    }
+
+    fn give(mut self, key: &'static str) -> Action {
+        self.given.push(Placed::new(key, Spot::NONE));
+        self
+    }
+
+    fn inputs(mut self, family: Family, inputs: Inputs) -> Action {
+        self.inputs[family.index()] = Some(inputs.into());
+        self.give(family.name())
+    }
+
+    /// What it hears on keyboards: a key, a list of keys, or [`Legs`].
+    pub fn keys(self, inputs: impl Into<Inputs>) -> Action {
+        self.inputs(Family::Keys, inputs.into())
+    }
+
+    /// What it hears on mice.
+    pub fn mouse(self, inputs: impl Into<Inputs>) -> Action {
+        self.inputs(Family::Mouse, inputs.into())
+    }
+
+    /// What it hears on gamepads.
+    pub fn pad(self, inputs: impl Into<Inputs>) -> Action {
+        self.inputs(Family::Pad, inputs.into())
+    }
+
+    /// What it hears on the touch panel.
+    pub fn touch(self, inputs: impl Into<Inputs>) -> Action {
+        self.inputs(Family::Touch, inputs.into())
+    }
+
+    /// The modes it is heard in; without any call it is heard in every mode, and covered like any.
+    pub fn modes<'a>(mut self, names: impl IntoIterator<Item = &'a str>) -> Action {
+        self.heard = Heard::In(names.into_iter().map(Into::into).collect());
+        self.give("modes")
+    }
+
+    /// Heard whatever mode covers.
+    pub fn always(mut self) -> Action {
+        self.heard = Heard::Always;
+        self.give("modes")
+    }
+
+    /// The levels at which an analogue control used as a button goes down and up again; 0.55 and 0.45 by default.
+    pub fn thresholds(mut self, press_at: f64, release_at: f64) -> Action {
+        self.press_at = Some(press_at.into());
+        self.release_at = Some(release_at.into());
+        self.give("press_at").give("release_at")
+    }
+
+    /// When it pulls, as a cue line such as `release`; `press` by default for a button.
+    pub fn cue(mut self, line: impl Into<String>) -> Action {
+        self.cue = Some(line.into().into());
+        self.give("cue")
+    }
+
+    /// What two opposite keys held together mean.
+    pub fn opposed(mut self, opposed: Opposed) -> Action {
+        self.opposed = opposed;
+        self.give("opposed")
+    }
+
+    /// Where it stands when nothing moves it.
+    pub fn rest(mut self, rest: Rest) -> Action {
+        self.rest = rest;
+        self.give("rest")
+    }
+
+    /// How its signal is bent, on every family without a shape of its own.
+    pub fn shape(mut self, shape: Shape) -> Action {
+        self.shape = Some(shape.into());
+        self.give("shape")
+    }
+
+    /// How its signal is bent on one family.
+    pub fn shape_on(mut self, family: Family, shape: Shape) -> Action {
+        self.family_shape[family.index()] = Some(shape.into());
+        self.give(super::keys::FAMILY_SHAPES[family.index()])
+    }
+
+    /// What an axis's −1, 0 and 1 stand for.
+    pub fn range(mut self, low: f64, rest: f64, high: f64) -> Action {
+        self.range = Some([low, rest, high].into());
+        self.give("range")
+    }
+
+    /// Into how many directions a stick is read: 4 or 8 (the default).
+    pub fn directions(mut self, count: u8) -> Action {
+        self.directions = Some(i64::from(count).into());
+        self.give("directions")
+    }
+
+    /// How the circle is cut into directions.
+    pub fn sectors(mut self, sectors: Sectors) -> Action {
+        self.sectors = sectors;
+        self.give("sectors")
+    }
+}

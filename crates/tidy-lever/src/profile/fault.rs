@@ -1,0 +1,111 @@
+//! What is wrong with a profile: where, what was expected, and the nearest right name.
+
+use alloc::string::String;
+use alloc::vec::Vec;
+use core::fmt;
+
+use super::Spot;
+
+/// Whether a profile can be used in spite of a fault.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub enum Severity {
+    /// It can't.
+    Fault,
+    /// It can, but may not do what was meant.
+    Warning,
+}
+
+/// One thing wrong with a profile.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Fault {
+    /// Whether it stops the build.
+    pub severity: Severity,
+    /// Where it stands in the text, if there is one.
+    pub spot: Spot,
+    /// What it stands in: `action.hop.keys`.
+    pub path: String,
+    /// What is wrong, and what was expected.
+    pub problem: String,
+    /// The nearest right name, if one is near.
+    pub nearest: Option<String>,
+}
+
+impl Fault {
+    /// A fault without a nearest name.
+    pub(crate) fn new(spot: Spot, path: impl Into<String>, problem: impl Into<String>) -> Fault {
+        Fault { severity: Severity::Fault, spot, path: path.into(), problem: problem.into(), nearest: None }
+    }
+
+    /// The same as a warning.
+    pub(crate) fn warning(mut self) -> Fault {
+        self.severity = Severity::Warning;
+        self
+    }
+
+    /// With the nearest of the right names, if one is near enough to be meant.
+    pub(crate) fn near<'a>(mut self, wrong: &str, right: impl IntoIterator<Item = &'a str>) -> Fault {
+        self.nearest = nearest(wrong, right).map(Into::into);
+        self
+    }
+}
+
+impl fmt::Display for Fault {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        if self.spot.is_some() {
+            write!(f, "line {}, column {}: ", self.spot.line, self.spot.column)?;
+        }
+        if !self.path.is_empty() {
+            write!(f, "{}: ", self.path)?;
+        }
+        f.write_str(&self.problem)?;
+        if let Some(nearest) = &self.nearest {
+            write!(f, "; did you mean `{nearest}`?")?;
+        }
+        Ok(())
+    }
+}
+
+/// Everything that is wrong with a profile, in the order of its text. Never empty.
+#[derive(Clone, Debug, PartialEq, thiserror::Error)]
+pub struct Faults(pub(crate) Vec<Fault>);
+
+impl Faults {
+    /// The faults one by one.
+    pub fn iter(&self) -> impl Iterator<Item = &Fault> {
+        self.0.iter()
+    }
+
+    /// How many there are.
+    #[allow(clippy::len_without_is_empty, reason = "never empty")]
+    pub fn len(&self) -> usize {
+        self.0.len()
+    }
+}
+
+impl fmt::Display for Faults {
+    /// One line a fault.
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        self.0.iter().try_for_each(|fault| writeln!(f, "{fault}"))
+    }
+}
+
+/// The name nearest to `wrong`, if one is near enough to have been meant; the first of equals.
+pub(crate) fn nearest<'a>(wrong: &str, right: impl IntoIterator<Item = &'a str>) -> Option<&'a str> {
+    #[cfg(feature = "files")]
+    {
+        // Letters swapped, dropped, added or mistaken count one each; a third of the word may be wrong.
+        let most = (wrong.chars().count() / 3).max(2);
+        let folded = wrong.to_ascii_lowercase();
+        right
+            .into_iter()
+            .map(|name| (strsim::osa_distance(&folded, &name.to_ascii_lowercase()), name))
+            .filter(|(distance, name)| *distance <= most && *distance < name.chars().count())
+            .min_by_key(|(distance, _)| *distance)
+            .map(|(_, name)| name)
+    }
+    #[cfg(not(feature = "files"))]
+    {
+        let _ = wrong;
+        right.into_iter().find(|name| name.eq_ignore_ascii_case(wrong))
+    }
+}

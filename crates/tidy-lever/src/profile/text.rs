@@ -1,0 +1,429 @@
+//! Reading a profile from TOML: every key and value with its place, every fault kept.
+
+use alloc::borrow::ToOwned;
+use alloc::format;
+use alloc::string::{String, ToString};
+use alloc::vec::Vec;
+use core::ops::Range;
+
+use toml::Spanned;
+use toml::de::{DeTable, DeValue};
+
+use super::keys::FAMILY_SHAPES;
+use super::{
+    ACTION_KEYS, Action, Bend, Covers, DeadKind, FactEntry, Fault, Faults, Heard, Inputs, Kind, Leg, Legs, ModeEntry,
+    Opposed, PatchEntry, Placed, Profile, Rest, Sectors, Shape, Spot,
+};
+use crate::control::Family;
+
+/// The version of the format that this crate reads.
+const VERSION: i64 = 1;
+
+pub(super) fn read(text: &str) -> Result<Profile, Faults> {
+    let lines = Lines::new(text);
+    let (root, errors) = DeTable::parse_recoverable(text);
+    if !errors.is_empty() {
+        let faults = errors.iter().map(|error| {
+            let spot = error.span().map_or(Spot::NONE, |span| lines.spot(&span));
+            Fault::new(spot, "", format!("this is no TOML: {}", error.message()))
+        });
+        return Err(Faults(faults.collect()));
+    }
+    let mut reader = Reader { lines, profile: Profile::default() };
+    reader.root(&root);
+    Ok(reader.profile)
+}
+
+/// Where lines begin, to turn byte offsets into lines and columns.
+struct Lines<'t> {
+    text: &'t str,
+    starts: Vec<usize>,
+}
+
+impl<'t> Lines<'t> {
+    fn new(text: &'t str) -> Lines<'t> {
+        let starts = core::iter::once(0).chain(text.match_indices('\n').map(|(i, _)| i + 1)).collect();
+        Lines { text, starts }
+    }
+
+    fn spot(&self, span: &Range<usize>) -> Spot {
+        let offset = span.start.min(self.text.len());
+        let line = self.starts.partition_point(|start| *start <= offset);
+        let start = self.starts[line - 1];
+        let column = self.text.get(start..offset).map_or(0, |before| before.chars().count());
+        Spot { line: line as u32, column: column as u32 + 1 }
+    }
+}
+
+type Value<'i> = Spanned<DeValue<'i>>;
+type Table<'i> = DeTable<'i>;
+
+struct Reader<'t> {
+    lines: Lines<'t>,
+    profile: Profile,
+}
+
+/// A number as TOML writes it; `None` for anything else, and for `nan` and `inf`.
+fn number(value: &DeValue<'_>) -> Option<f64> {
+    match value {
+        DeValue::Integer(n) => i64::from_str_radix(n.as_str(), n.radix()).ok().map(|n| n as f64),
+        DeValue::Float(n) => n.as_str().parse().ok().filter(|n: &f64| n.is_finite()),
+        _ => None,
+    }
+}
+
+fn what(value: &DeValue<'_>) -> &'static str {
+    match value {
+        DeValue::String(_) => "a text",
+        DeValue::Integer(_) => "a whole number",
+        DeValue::Float(_) => "a number",
+        DeValue::Boolean(_) => "true or false",
+        DeValue::Datetime(_) => "a date",
+        DeValue::Array(_) => "a list",
+        DeValue::Table(_) => "a table",
+    }
+}
+
+impl Reader<'_> {
+    fn spot(&self, value: &Value<'_>) -> Spot {
+        self.lines.spot(&value.span())
+    }
+
+    fn fault(&mut self, spot: Spot, path: &str, problem: impl Into<String>) {
+        self.profile.read_faults.push(Fault::new(spot, path, problem));
+    }
+
+    /// Says that a value has the wrong type; where nothing better can be told.
+    fn wrong(&mut self, value: &Value<'_>, path: &str, expected: &str) {
+        let problem = format!("expected {expected}, found {}", what(value.get_ref()));
+        self.fault(self.spot(value), path, problem);
+    }
+
+    fn unknown(&mut self, key: &Spanned<alloc::borrow::Cow<'_, str>>, path: &str, known: &[&str]) {
+        let name = key.get_ref();
+        let spot = self.lines.spot(&key.span());
+        let place = if path.is_empty() { "a profile".to_owned() } else { format!("`{path}`") };
+        let problem = format!("{place} has no key `{name}`; it may have {}", known.join(", "));
+        self.profile.read_faults.push(Fault::new(spot, path, problem).near(name, known.iter().copied()));
+    }
+
+    fn table<'v, 'i>(&mut self, value: &'v Value<'i>, path: &str) -> Option<&'v Table<'i>> {
+        match value.get_ref() {
+            DeValue::Table(table) => Some(table),
+            _ => {
+                self.wrong(value, path, "a table");
+                None
+            }
+        }
+    }
+
+    fn text(&mut self, value: &Value<'_>, path: &str) -> Option<Placed<String>> {
+        match value.get_ref() {
+            DeValue::String(text) => Some(Placed::new(text.to_string(), self.spot(value))),
+            _ => {
+                self.wrong(value, path, "a text in quotes");
+                None
+            }
+        }
+    }
+
+    fn flag(&mut self, value: &Value<'_>, path: &str) -> Option<bool> {
+        match value.get_ref() {
+            DeValue::Boolean(flag) => Some(*flag),
+            _ => {
+                self.wrong(value, path, "true or false");
+                None
+            }
+        }
+    }
+
+    fn number(&mut self, value: &Value<'_>, path: &str) -> Option<Placed<f64>> {
+        let read = number(value.get_ref());
+        if read.is_none() {
+            self.wrong(value, path, "a finite number");
+        }
+        read.map(|n| Placed::new(n, self.spot(value)))
+    }
+
+    fn numbers<const N: usize>(&mut self, value: &Value<'_>, path: &str) -> Option<[f64; N]> {
+        if let DeValue::Array(list) = value.get_ref() {
+            let read: Vec<f64> = list.iter().filter_map(|item| number(item.get_ref())).collect();
+            if list.len() == N
+                && let Ok(numbers) = read.try_into()
+            {
+                return Some(numbers);
+            }
+        }
+        self.wrong(value, path, &format!("a list of {N} numbers"));
+        None
+    }
+
+    /// One text, or a list of them.
+    fn texts(&mut self, value: &Value<'_>, path: &str) -> Option<Vec<Placed<String>>> {
+        match value.get_ref() {
+            DeValue::String(_) => self.text(value, path).map(|text| alloc::vec![text]),
+            DeValue::Array(list) => Some(list.iter().filter_map(|item| self.text(item, path)).collect()),
+            _ => {
+                self.wrong(value, path, "a text, or a list of texts");
+                None
+            }
+        }
+    }
+
+    /// One of a few words.
+    fn word<T: Copy>(&mut self, value: &Value<'_>, path: &str, words: &[(&str, T)]) -> Option<T> {
+        let text = self.text(value, path)?;
+        let found = words.iter().find(|(word, _)| *word == text.value);
+        if found.is_none() {
+            let names: Vec<&str> = words.iter().map(|(word, _)| *word).collect();
+            let list: Vec<String> = names.iter().map(|name| format!("\"{name}\"")).collect();
+            let problem = format!("expected {}, found \"{}\"", list.join(" or "), text.value);
+            self.profile.read_faults.push(Fault::new(text.spot, path, problem).near(&text.value, names));
+        }
+        found.map(|(_, value)| *value)
+    }
+
+    fn root(&mut self, root: &Spanned<Table<'_>>) {
+        const KEYS: [&str; 6] = ["tidy-lever", "title", "modes", "facts", "action", "panel"];
+        let mut versioned = false;
+        for (key, value) in root.get_ref() {
+            match key.get_ref().as_ref() {
+                "tidy-lever" => {
+                    versioned = true;
+                    match number(value.get_ref()) {
+                        Some(n) if n == VERSION as f64 => {}
+                        Some(n) if n > VERSION as f64 => {
+                            let problem = format!(
+                                "format {n} is newer than this version reads (up to {VERSION}); update tidy-lever"
+                            );
+                            self.fault(self.spot(value), "tidy-lever", problem);
+                        }
+                        _ => self.wrong(value, "tidy-lever", "the format's number, 1"),
+                    }
+                }
+                "title" => {
+                    if let Some(title) = self.text(value, "title") {
+                        self.profile.title = title.value;
+                    }
+                }
+                "modes" => self.each(value, "modes", Reader::mode),
+                "facts" => self.each(value, "facts", Reader::fact),
+                "action" => self.each(value, "action", Reader::action),
+                "panel" => self.each(value, "panel", Reader::patch),
+                _ => self.unknown(key, "", &KEYS),
+            }
+        }
+        if !versioned {
+            self.fault(
+                Spot { line: 1, column: 1 },
+                "",
+                "a profile says which format it is in: begin with `tidy-lever = 1`",
+            );
+        }
+        // Tables come sorted by name; a profile means the order of its text.
+        self.profile.modes.sort_by_key(|mode| mode.name.spot);
+        self.profile.facts.sort_by_key(|(name, _)| name.spot);
+        self.profile.actions.sort_by_key(|action| action.name.spot);
+        self.profile.panel.sort_by_key(|patch| patch.name.spot);
+    }
+
+    /// Reads each entry of a table of named things.
+    fn each(&mut self, value: &Value<'_>, path: &str, one: fn(&mut Self, Placed<String>, &Value<'_>, &str)) {
+        let Some(table) = self.table(value, path) else { return };
+        for (key, value) in table {
+            let name = Placed::new(key.get_ref().to_string(), self.lines.spot(&key.span()));
+            let path = format!("{path}.{}", name.value);
+            one(self, name, value, &path);
+        }
+    }
+
+    fn mode(&mut self, name: Placed<String>, value: &Value<'_>, path: &str) {
+        let mut mode = ModeEntry::new(name);
+        let Some(table) = self.table(value, path) else { return };
+        for (key, value) in table {
+            let inner = format!("{path}.{}", key.get_ref());
+            match key.get_ref().as_ref() {
+                "on" => mode.on = self.flag(value, &inner).unwrap_or_default(),
+                "covers" => {
+                    mode.covers = match value.get_ref() {
+                        DeValue::String(word) if word == "all" => Covers::All,
+                        _ => Covers::Named(self.texts(value, &inner).unwrap_or_default()),
+                    }
+                }
+                _ => self.unknown(key, path, &["on", "covers"]),
+            }
+        }
+        self.profile.modes.push(mode);
+    }
+
+    fn fact(&mut self, name: Placed<String>, value: &Value<'_>, path: &str) {
+        let entry = match value.get_ref() {
+            DeValue::Boolean(flag) => FactEntry::Flag(*flag),
+            DeValue::Array(_) => FactEntry::Words(self.texts(value, path).unwrap_or_default()),
+            DeValue::String(word) if name.value == "facing" => {
+                FactEntry::Facing(Placed::new(word.to_string(), self.spot(value)))
+            }
+            _ => return self.wrong(value, path, "true, false or a list of words, as in [\"idle\", \"walk\"]"),
+        };
+        self.profile.facts.push((name, entry));
+    }
+
+    fn patch(&mut self, name: Placed<String>, value: &Value<'_>, path: &str) {
+        let Some(table) = self.table(value, path) else { return };
+        let spot = name.spot;
+        let empty = || Placed::new(String::new(), spot);
+        let mut patch =
+            PatchEntry { name, kind: empty(), from: empty(), at: [f64::NAN; 2], size: f64::NAN, floats: false };
+        for (key, value) in table {
+            let inner = format!("{path}.{}", key.get_ref());
+            match key.get_ref().as_ref() {
+                "kind" => patch.kind = self.text(value, &inner).unwrap_or_default(),
+                "from" => patch.from = self.text(value, &inner).unwrap_or_default(),
+                "at" => patch.at = self.numbers(value, &inner).unwrap_or_default(),
+                "size" => patch.size = self.number(value, &inner).map_or(0.1, |n| n.value),
+                "floats" => patch.floats = self.flag(value, &inner).unwrap_or_default(),
+                _ => self.unknown(key, path, &["kind", "from", "at", "size", "floats"]),
+            }
+        }
+        self.profile.panel.push(patch);
+    }
+
+    fn action(&mut self, name: Placed<String>, value: &Value<'_>, path: &str) {
+        let Some(table) = self.table(value, path) else { return };
+        let mut action = Action { name, ..Action::default() };
+        let mut kinded = false;
+        for (key, value) in table {
+            let known = ACTION_KEYS.iter().find(|known| known.name == key.get_ref());
+            let Some(known) = known else {
+                let names: Vec<&str> = ACTION_KEYS.iter().map(|known| known.name).collect();
+                self.unknown(key, path, &names);
+                continue;
+            };
+            let spot = self.lines.spot(&key.span());
+            action.given.push(Placed::new(known.name, spot));
+            kinded |= known.name == "kind";
+            self.action_key(&mut action, known.name, value, &format!("{path}.{}", known.name));
+        }
+        if !kinded {
+            let spot = action.name.spot;
+            self.fault(spot, path, "an action needs a kind: add `kind = \"button\"` (or \"axis\", \"stick\")");
+        }
+        self.profile.actions.push(action);
+    }
+
+    fn action_key(&mut self, action: &mut Action, key: &str, value: &Value<'_>, path: &str) {
+        let spot = self.spot(value);
+        if let Some(family) = Family::from_name(key) {
+            action.inputs[family.index()] = self.inputs(value, path).map(|inputs| Placed::new(inputs, spot));
+            return;
+        }
+        if let Some(index) = FAMILY_SHAPES.iter().position(|name| *name == key) {
+            action.family_shape[index] = self.shape(value, path).map(|shape| Placed::new(shape, spot));
+            return;
+        }
+        match key {
+            "kind" => {
+                let kinds = Kind::ALL.map(|kind| (kind.name(), kind));
+                action.kind = Placed::new(self.word(value, path, &kinds).unwrap_or_default(), spot);
+            }
+            "modes" => {
+                action.heard = match value.get_ref() {
+                    DeValue::String(word) if word == "always" => Heard::Always,
+                    _ => Heard::In(self.texts(value, path).unwrap_or_default()),
+                }
+            }
+            "press_at" => action.press_at = self.number(value, path),
+            "release_at" => action.release_at = self.number(value, path),
+            "cue" => action.cue = self.text(value, path),
+            "opposed" => {
+                let words = [("newest", Opposed::Newest), ("oldest", Opposed::Oldest), ("cancel", Opposed::Cancel)];
+                action.opposed = self.word(value, path, &words).unwrap_or_default();
+            }
+            "rest" => {
+                let words = [("last", Rest::Last), ("middle", Rest::Middle)];
+                action.rest = self.word(value, path, &words).unwrap_or_default();
+            }
+            "shape" => action.shape = self.shape(value, path).map(|shape| Placed::new(shape, spot)),
+            "range" => action.range = self.range(value, path).map(|range| Placed::new(range, spot)),
+            "directions" => {
+                let whole = |n: f64| if n.fract() == 0.0 { n as i64 } else { 0 };
+                action.directions = self.number(value, path).map(|n| Placed::new(whole(n.value), spot));
+            }
+            "sectors" => {
+                let words = [("equal", Sectors::Equal), ("box", Sectors::Box)];
+                action.sectors = self.word(value, path, &words).unwrap_or_default();
+            }
+            _ => unreachable!("every action key is read: {key}"),
+        }
+    }
+
+    fn inputs(&mut self, value: &Value<'_>, path: &str) -> Option<Inputs> {
+        let DeValue::Table(table) = value.get_ref() else {
+            return self.texts(value, path).map(Inputs::Any);
+        };
+        let mut legs = Legs::default();
+        let all: Vec<Leg> = Leg::CROSS.into_iter().chain(Leg::PAIR).collect();
+        for (key, value) in table {
+            let inner = format!("{path}.{}", key.get_ref());
+            match all.iter().find(|leg| leg.name() == key.get_ref()) {
+                Some(leg) => legs.0.push((*leg, self.texts(value, &inner).unwrap_or_default())),
+                None => {
+                    let names: Vec<&str> = all.iter().map(|leg| leg.name()).collect();
+                    self.unknown(key, path, &names);
+                }
+            }
+        }
+        // In the order of the text, as all else.
+        legs.0.sort_by_key(|(_, names)| names.first().map_or(Spot::NONE, |name| name.spot));
+        Some(Inputs::Legs(legs))
+    }
+
+    fn shape(&mut self, value: &Value<'_>, path: &str) -> Option<Shape> {
+        let table = self.table(value, path)?;
+        let mut shape = Shape::default();
+        for (key, value) in table {
+            let inner = format!("{path}.{}", key.get_ref());
+            match key.get_ref().as_ref() {
+                "dead" => shape.dead = self.number(value, &inner).map_or(shape.dead, |n| n.value),
+                "full" => shape.full = self.number(value, &inner).map_or(shape.full, |n| n.value),
+                "scale" => shape.scale = self.number(value, &inner).map_or(shape.scale, |n| n.value),
+                "curve" => match value.get_ref() {
+                    DeValue::Array(points) => {
+                        let read = points.iter().filter_map(|point| self.numbers(point, &inner)).collect();
+                        shape.curve = Bend::Points(read);
+                    }
+                    _ => shape.curve = self.number(value, &inner).map_or(shape.curve, |n| Bend::Exponent(n.value)),
+                },
+                "invert" => match value.get_ref() {
+                    DeValue::Boolean(flag) => (shape.invert_x, shape.invert_y) = (*flag, *flag),
+                    _ => {
+                        let words = [("x", (true, false)), ("y", (false, true)), ("both", (true, true))];
+                        (shape.invert_x, shape.invert_y) = self.word(value, &inner, &words).unwrap_or_default();
+                    }
+                },
+                "dead_kind" => {
+                    let words = [("round", DeadKind::Round), ("each-axis", DeadKind::EachAxis)];
+                    shape.dead_kind = self.word(value, &inner, &words).unwrap_or_default();
+                }
+                _ => self.unknown(key, path, &["dead", "full", "curve", "scale", "invert", "dead_kind"]),
+            }
+        }
+        Some(shape)
+    }
+
+    fn range(&mut self, value: &Value<'_>, path: &str) -> Option<[f64; 3]> {
+        const KEYS: [&str; 3] = ["low", "rest", "high"];
+        let table = self.table(value, path)?;
+        let mut range = [-1.0, f64::NAN, 1.0];
+        for (key, value) in table {
+            match KEYS.iter().position(|name| *name == key.get_ref()) {
+                Some(i) => range[i] = self.number(value, &format!("{path}.{}", KEYS[i]))?.value,
+                None => self.unknown(key, path, &KEYS),
+            }
+        }
+        if range[1].is_nan() {
+            range[1] = (range[0] + range[2]) / 2.0;
+        }
+        Some(range)
+    }
+}

@@ -1,0 +1,142 @@
+//! A seat's whole mutable state: one block of fixed size, copied without allocating.
+
+use alloc::vec;
+use alloc::vec::Vec;
+
+use xxhash_rust::xxh64::Xxh64;
+
+use super::Room;
+use super::waiting::Queue;
+use crate::board::Board;
+use crate::history::Ring;
+use crate::linkage::Plan;
+use crate::mode::Modes;
+use crate::signal::{CrossState, Moved};
+
+/// Running sums of an action; they wrap, and only differences are read.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub(crate) struct Sums {
+    pub(crate) pressed: u32,
+    pub(crate) released: u32,
+    pub(crate) pulled: u32,
+}
+
+/// What every action has.
+#[derive(Clone, Copy, Debug, Default)]
+pub(crate) struct ActionState {
+    /// Since when it is down, of its first control.
+    pub(crate) since: u64,
+    /// How long it was down last, in µs.
+    pub(crate) was_held: u64,
+    /// Since when it is on.
+    pub(crate) on_since: u64,
+    pub(crate) sums: Sums,
+    /// The sums before the tick that changed them last.
+    pub(crate) before: Sums,
+    pub(crate) tick: u32,
+    /// How many controls hold it down, counted by device.
+    pub(crate) held: u16,
+    pub(crate) on: bool,
+    pub(crate) listens: bool,
+}
+
+#[derive(Debug)]
+pub(crate) struct Block {
+    /// The first moment that is not yet played.
+    pub(crate) next: u64,
+    /// Counts calls of `advance`.
+    pub(crate) tick: u32,
+    /// How many happenings there were before the last `advance`.
+    pub(crate) tick_began: u64,
+    pub(crate) queue: Queue,
+    pub(crate) board: Board,
+    /// By wire, one bit a device: held since before the action listened.
+    pub(crate) stale: Vec<u64>,
+    pub(crate) crosses: Vec<CrossState>,
+    pub(crate) moved: Vec<Moved>,
+    pub(crate) actions: Vec<ActionState>,
+    pub(crate) facts: Vec<u16>,
+    pub(crate) modes: Modes,
+    pub(crate) ring: Ring,
+    /// Nothing pulls while a gap is passed.
+    pub(crate) muted: bool,
+}
+
+impl Block {
+    pub(crate) fn new(plan: &Plan, at: u64, room: Room) -> Block {
+        let modes = Modes::new(&plan.modes);
+        let listens = |heard| modes.hears(&plan.modes, heard);
+        let state = |heard| ActionState { listens: listens(heard), ..ActionState::default() };
+        Block {
+            next: at,
+            tick: 0,
+            tick_began: 0,
+            queue: Queue::new(room.waiting),
+            board: Board::new(plan, room.devices),
+            stale: vec![0; plan.wires.len()],
+            crosses: vec![CrossState::default(); plan.crosses.len()],
+            moved: vec![Moved::default(); plan.moved.len()],
+            actions: plan.actions.iter().map(|action| state(&action.heard)).collect(),
+            facts: plan.facts.iter().map(|fact| fact.first).collect(),
+            ring: Ring::new(room.history),
+            muted: false,
+            modes,
+        }
+    }
+
+    /// Becomes `other` without allocating, where both were made for the same linkage and room.
+    pub(crate) fn copy_from(&mut self, other: &Block) {
+        (self.next, self.tick, self.tick_began) = (other.next, other.tick, other.tick_began);
+        self.queue.copy_from(&other.queue);
+        self.board.copy_from(&other.board);
+        self.stale.clone_from(&other.stale);
+        self.crosses.clone_from(&other.crosses);
+        self.moved.clone_from(&other.moved);
+        self.actions.clone_from(&other.actions);
+        self.facts.clone_from(&other.facts);
+        self.modes.copy_from(&other.modes);
+        self.ring.copy_from(&other.ring);
+    }
+
+    pub(crate) fn copy(&self) -> Block {
+        Block {
+            next: self.next,
+            tick: self.tick,
+            tick_began: self.tick_began,
+            queue: self.queue.clone(),
+            board: self.board.clone(),
+            stale: self.stale.clone(),
+            crosses: self.crosses.clone(),
+            moved: self.moved.clone(),
+            actions: self.actions.clone(),
+            facts: self.facts.clone(),
+            modes: self.modes.clone(),
+            ring: self.ring.clone(),
+            muted: self.muted,
+        }
+    }
+
+    /// A hash of all that decides what happens next, the same on every platform. What only tells of the last tick is
+    /// left out, so that other cuts of the same tape give the same hash.
+    pub(crate) fn hash(&self) -> u64 {
+        let mut hash = Xxh64::new(0);
+        let mut word = |word: u64| hash.update(&word.to_le_bytes());
+        word(self.next);
+        self.queue.iter().flat_map(|waiting| waiting.words()).for_each(&mut word);
+        self.board.words(&mut word);
+        self.stale.iter().copied().for_each(&mut word);
+        self.crosses.iter().for_each(|cross| word(cross.left));
+        self.moved.iter().flat_map(Moved::words).for_each(&mut word);
+        for action in &self.actions {
+            word(action.since);
+            word(action.was_held);
+            word(action.on_since);
+            word(u64::from(action.sums.pressed) << 32 | u64::from(action.sums.released));
+            word(u64::from(action.sums.pulled) << 32 | u64::from(action.held) << 2);
+            word(u64::from(action.on) << 1 | u64::from(action.listens));
+        }
+        self.facts.iter().for_each(|fact| word(u64::from(*fact)));
+        self.modes.words().for_each(&mut word);
+        hash.digest()
+    }
+}

@@ -1,0 +1,330 @@
+//! Playing a moment: what was told, then events, each through board, signal, edge and cue into history.
+
+use super::block::{ActionState, Block};
+use super::waiting::{Sort, Waiting};
+use crate::board::Board;
+use crate::control::{Family, Sort as ControlSort};
+use crate::cue::{Edge, Verdict};
+use crate::history::{Cause, Happening, What};
+use crate::linkage::{NONE, Plan, run};
+use crate::signal::{self, Turn};
+use crate::time::Moment;
+
+impl Block {
+    /// Plays everything that is due up to and including `to`.
+    pub(crate) fn play(&mut self, plan: &Plan, to: u64) {
+        while self.queue.next(to).is_some() {
+            let Some(waiting) = self.queue.pop() else { break };
+            self.next = self.next.max(waiting.at);
+            self.play_one(plan, waiting);
+        }
+        self.next = to + 1;
+    }
+
+    pub(crate) fn play_one(&mut self, plan: &Plan, waiting: Waiting) {
+        let Waiting { at, x, y, number, local, what } = waiting;
+        match what {
+            Sort::Fact => self.facts[usize::from(number)] = x as u16,
+            Sort::Mode => self.switch(plan, usize::from(number), x == 1, at),
+            Sort::Control => self.control(plan, number, local, x, y, at),
+            Sort::Focus => self.focus(plan, x == 1, at),
+            Sort::Plugged => {
+                if x == 0 {
+                    let bits = self.board.bits(|device, _| device.number() == usize::from(number));
+                    self.lift(plan, bits, Cause::Unplugged, at);
+                }
+            }
+        }
+    }
+
+    /// A control's new level: its contacts first, all of them, then what stands on them, then its feeds.
+    fn control(&mut self, plan: &Plan, slot: u16, local: u8, x: i32, y: i32, at: u64) {
+        let slot_plan = &plan.slots[usize::from(slot)];
+        if !self.board.focused && slot_plan.control.family() != Family::Pad {
+            return;
+        }
+        self.board.turn(plan, slot, local, x, y);
+        for contact in run(&slot_plan.contacts) {
+            let turned = core::mem::take(&mut self.board.contacts[contact].turned);
+            if turned != 0 {
+                self.contact(plan, contact, local, turned > 0, Cause::LetGo, at);
+            }
+        }
+        for place in run(&slot_plan.feeds) {
+            let number = plan.slot_feeds[place] as usize;
+            let feed = &plan.feeds[number];
+            let level =
+                if feed.leg || (feed.part != crate::control::Part::Whole) || slot_plan.sort == ControlSort::Level {
+                    let level = feed.part.level(x, y);
+                    (if feed.leg { level } else { plan.shapes[feed.shape as usize].level(level) }, 0)
+                } else {
+                    plan.shapes[feed.shape as usize].pair(x, y)
+                };
+            self.board.set_feed(number, usize::from(local), level);
+        }
+        for place in run(&slot_plan.feeds) {
+            let action = plan.feeds[plan.slot_feeds[place] as usize].action;
+            self.moved(plan, action, Cause::LetGo, at);
+        }
+    }
+
+    /// A contact that turned: the buttons on it, and the crosses.
+    fn contact(&mut self, plan: &Plan, contact: usize, local: u8, down: bool, cause: Cause, at: u64) {
+        let bit = 1u64 << local;
+        for number in run(&plan.contacts[contact].wires) {
+            let wire = plan.wires[number];
+            if wire.leg {
+                self.moved(plan, wire.action, cause, at);
+                continue;
+            }
+            let action = usize::from(wire.action);
+            let stale = self.stale[number] & bit != 0;
+            match (down, self.actions[action].listens && self.board.focused) {
+                (true, true) => self.press(plan, action, at),
+                // Held since before it listened: no press, until it goes up once.
+                (true, false) => self.stale[number] |= bit,
+                (false, _) if stale => self.stale[number] &= !bit,
+                (false, true) => self.release(plan, action, cause, at),
+                (false, false) => {}
+            }
+        }
+    }
+
+    fn press(&mut self, plan: &Plan, action: usize, at: u64) {
+        let state = self.touch(action);
+        if state.held == 0 {
+            state.since = at;
+        }
+        state.held = state.held.saturating_add(1);
+        state.sums.pressed = state.sums.pressed.wrapping_add(1);
+        self.happened(action, What::Pressed, at, at);
+        self.edge(plan, action, Edge::Down, at);
+    }
+
+    fn release(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
+        let state = &mut self.actions[action];
+        if state.held == 0 {
+            return;
+        }
+        state.held -= 1;
+        if state.held == 0 {
+            self.let_go(plan, action, cause, at);
+        }
+    }
+
+    /// The last control of an action went up, or was taken from it.
+    fn let_go(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
+        let state = self.touch(action);
+        state.held = 0;
+        state.was_held = at - state.since;
+        state.sums.released = state.sums.released.wrapping_add(1);
+        let since = state.since;
+        self.happened(action, What::Released(cause), at, since);
+        self.edge(plan, action, Edge::Up(cause), at);
+    }
+
+    /// The state of an action that is about to change its sums in this tick.
+    fn touch(&mut self, action: usize) -> &mut ActionState {
+        let tick = self.tick;
+        let state = &mut self.actions[action];
+        if state.tick != tick {
+            state.tick = tick;
+            state.before = state.sums;
+        }
+        state
+    }
+
+    fn happened(&mut self, action: usize, what: What, at: u64, since: u64) {
+        let (at, since) = (Moment::from_micros(at), Moment::from_micros(since));
+        self.ring.push(Happening { at, since, action: action as u16, what });
+    }
+
+    /// Tells the cues that listen to a subject what its signal did.
+    fn edge(&mut self, plan: &Plan, subject: usize, edge: Edge, at: u64) {
+        for place in run(&plan.actions[subject].listeners) {
+            let action = usize::from(plan.listeners[place]);
+            let Some((rule, _)) = plan.actions[action].cue else { continue };
+            match rule.hears(edge) {
+                Verdict::None => {}
+                Verdict::Met { lasting } => {
+                    if self.actions[action].listens && !self.muted {
+                        self.pull(action, lasting, self.actions[subject].since, at);
+                    }
+                }
+                Verdict::Ended(cause) => self.end(action, cause, at),
+            }
+        }
+    }
+
+    fn pull(&mut self, action: usize, lasting: bool, pressed: u64, at: u64) {
+        let state = self.touch(action);
+        state.sums.pulled = state.sums.pulled.wrapping_add(1);
+        if lasting && !state.on {
+            state.on = true;
+            state.on_since = at;
+        }
+        self.happened(action, What::Pulled, at, if lasting { at } else { pressed });
+    }
+
+    /// Ends what is on, if it is.
+    fn end(&mut self, action: usize, cause: Cause, at: u64) {
+        let state = &mut self.actions[action];
+        if state.on {
+            state.on = false;
+            let since = state.on_since;
+            self.happened(action, What::Ended(cause), at, since);
+        }
+    }
+
+    /// Works an axis or a stick out anew, after something of it changed.
+    fn moved(&mut self, plan: &Plan, action: u16, cause: Cause, at: u64) {
+        let action = usize::from(action);
+        let number = usize::from(plan.actions[action].moved);
+        let moved = &plan.moved[number];
+        let value = if self.actions[action].listens {
+            signal::combine(plan, &mut self.board, &mut self.crosses, moved)
+        } else {
+            signal::Value::default()
+        };
+        if let Some(turn) = self.moved[number].take(moved, value, at) {
+            self.turned(plan, action, number, turn, cause, at);
+        }
+    }
+
+    /// A stick's or an axis's direction changed: its own edges, and those of its directions as buttons.
+    fn turned(&mut self, plan: &Plan, action: usize, number: usize, turn: Turn, cause: Cause, at: u64) {
+        let button = |direction: Option<crate::direction::Direction>| {
+            let button = direction.map_or(NONE, |d| plan.moved[number].buttons[d as usize]);
+            (button != NONE).then_some(usize::from(button))
+        };
+        if let Some(before) = button(turn.from) {
+            self.release(plan, before, cause, at);
+        }
+        match (turn.from, turn.to) {
+            (None, Some(_)) => self.press(plan, action, at),
+            (Some(_), None) => self.release(plan, action, cause, at),
+            _ => {}
+        }
+        if let Some(now) = button(turn.to) {
+            self.press(plan, now, at);
+        }
+    }
+
+    /// Switches a mode, and with it what listens.
+    fn switch(&mut self, plan: &Plan, mode: usize, on: bool, at: u64) {
+        if !self.modes.set(mode, on) {
+            return;
+        }
+        for action in 0..plan.declared {
+            let listens = self.modes.hears(&plan.modes, &plan.actions[action].heard);
+            if listens != self.actions[action].listens {
+                if listens { self.uncover(plan, action, at) } else { self.cover(plan, action, at) }
+            }
+        }
+    }
+
+    /// An action ceases to listen: it reads up and at rest, and what was on ends.
+    fn cover(&mut self, plan: &Plan, action: usize, at: u64) {
+        self.actions[action].listens = false;
+        let moved = plan.actions[action].moved;
+        if moved != NONE {
+            self.moved(plan, action as u16, Cause::Covered, at);
+            self.listens_too(plan, moved, false);
+        } else if self.actions[action].held > 0 {
+            self.let_go(plan, action, Cause::Covered, at);
+        }
+        self.end(action, Cause::Covered, at);
+    }
+
+    /// An action begins to listen: levels count at once, edges need a fresh press.
+    fn uncover(&mut self, plan: &Plan, action: usize, at: u64) {
+        self.actions[action].listens = true;
+        let moved = plan.actions[action].moved;
+        if moved != NONE {
+            self.listens_too(plan, moved, true);
+            self.resume(plan, moved, at);
+        }
+        for number in &plan.actions[action].wires {
+            self.stale[*number as usize] = self.board.contacts[self.contact_of(plan, *number)].down;
+        }
+    }
+
+    /// The directions of a stick listen with it.
+    fn listens_too(&mut self, plan: &Plan, moved: u16, listens: bool) {
+        for button in plan.moved[usize::from(moved)].buttons {
+            if button != NONE {
+                self.actions[usize::from(button)].listens = listens;
+            }
+        }
+    }
+
+    /// A stick or an axis takes on what its controls say, without any edge.
+    fn resume(&mut self, plan: &Plan, moved: u16, at: u64) {
+        let number = usize::from(moved);
+        let value = signal::combine(plan, &mut self.board, &mut self.crosses, &plan.moved[number]);
+        self.moved[number].take(&plan.moved[number], value, at);
+    }
+
+    fn contact_of(&self, plan: &Plan, wire: u32) -> usize {
+        // Contacts stand in the order of their wires.
+        plan.contacts.partition_point(|contact| contact.wires.end <= wire)
+    }
+
+    /// The window lost or regained the focus.
+    fn focus(&mut self, plan: &Plan, focused: bool, at: u64) {
+        if focused == self.board.focused {
+            return;
+        }
+        if focused {
+            self.board.focused = true;
+            // What pads did meanwhile: levels count at once, buttons are stale already.
+            for action in 0..plan.declared {
+                let moved = plan.actions[action].moved;
+                if moved != NONE && self.actions[action].listens {
+                    self.resume(plan, moved, at);
+                }
+            }
+            return;
+        }
+        let unseen = self.board.bits(|_, family| family == Family::Pad);
+        self.lift(plan, !unseen, Cause::FocusLost, at);
+        // Pads are tracked on, unseen: what they hold goes up for the game and stays stale.
+        self.board.focused = false;
+        for number in 0..plan.contacts.len() {
+            let held = self.board.contacts[number].down & unseen;
+            for wire in run(&plan.contacts[number].wires) {
+                let fresh = held & !self.stale[wire];
+                let target = plan.wires[wire];
+                if !target.leg && self.actions[usize::from(target.action)].listens {
+                    self.stale[wire] |= held;
+                    for _ in 0..fresh.count_ones() {
+                        self.release(plan, usize::from(target.action), Cause::FocusLost, at);
+                    }
+                }
+            }
+        }
+        for moved in &plan.moved {
+            self.moved(plan, moved.action, Cause::FocusLost, at);
+        }
+    }
+
+    /// Everything that these devices hold goes up, for a reason that is not the hand's.
+    fn lift(&mut self, plan: &Plan, bits: u64, cause: Cause, at: u64) {
+        for number in 0..plan.contacts.len() {
+            let held = self.board.contacts[number].down & bits;
+            self.board.contacts[number].down &= !bits;
+            for local in (0..64).filter(|local| held & (1 << local) != 0) {
+                self.contact(plan, number, local, false, cause, at);
+            }
+        }
+        self.board.rest_feeds(bits);
+        for moved in &plan.moved {
+            self.moved(plan, moved.action, cause, at);
+        }
+    }
+
+    /// The slot of a control, if anything hears it.
+    pub(crate) fn slot(plan: &Plan, control: crate::control::Control) -> Option<u16> {
+        Board::slot(plan, control)
+    }
+}

@@ -1,0 +1,24 @@
+//! What a seat counted and survived.
+
+/// Counts of what came late, wrong or in vain. They tell of the seat's whole life and lie outside its saved state.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct Stats {
+    /// Fed or told for a moment already played; played 1 µs after it.
+    pub late: u64,
+    /// Refused: NaN, infinite, or the wrong sort of level for its control.
+    pub refused: u64,
+    /// Cut to the range of its control.
+    pub clamped: u64,
+    /// Of a control that no action hears.
+    pub unheard: u64,
+    /// No change: a key's repeat, a level said twice.
+    pub repeats: u64,
+    /// Handed back because the queue was full, or for want of room for one more device.
+    pub handed_back: u64,
+    /// Moved on because it was its control's second change in one moment.
+    pub moved_on: u64,
+    /// Calls of `advance` into the past; they played nothing.
+    pub rewinds: u64,
+    /// Questions and tellings with another profile's handle; answered as if nothing ever happened.
+    pub foreign: u64,
+}

@@ -1,0 +1,113 @@
+//! What was fed or told and is not yet played: a queue of fixed size, in the order in which it will play.
+
+use alloc::collections::VecDeque;
+
+/// One thing that waits.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) struct Waiting {
+    pub(crate) at: u64,
+    pub(crate) x: i32,
+    pub(crate) y: i32,
+    pub(crate) number: u16,
+    pub(crate) local: u8,
+    pub(crate) what: Sort,
+}
+
+/// What a waiting thing is, in the order in which one moment plays them: what is told, then events.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum Sort {
+    /// Fact `number` is `x`.
+    Fact,
+    /// Mode `number` is on if `x` is 1.
+    Mode,
+    /// Slot `number` on device `local` stands at `x`, `y`.
+    Control,
+    /// The window has the focus if `x` is 1.
+    Focus,
+    /// Device `number` is plugged in if `x` is 1.
+    Plugged,
+}
+
+impl Sort {
+    fn is_event(self) -> bool {
+        !matches!(self, Sort::Fact | Sort::Mode)
+    }
+}
+
+impl Waiting {
+    fn key(&self) -> (u64, bool) {
+        (self.at, self.what.is_event())
+    }
+
+    /// What a state's hash is made of.
+    pub(crate) fn words(&self) -> [u64; 3] {
+        let values = u64::from(self.x as u32) << 32 | u64::from(self.y as u32);
+        let rest = u64::from(self.number) << 16 | u64::from(self.local) << 8 | self.what as u64;
+        [self.at, values, rest]
+    }
+}
+
+#[derive(Debug)]
+pub(crate) struct Queue {
+    waiting: VecDeque<Waiting>,
+    capacity: usize,
+}
+
+impl Clone for Queue {
+    /// With all of its room.
+    fn clone(&self) -> Queue {
+        let mut copy = Queue::new(self.capacity);
+        copy.copy_from(self);
+        copy
+    }
+}
+
+impl Queue {
+    pub(crate) fn new(capacity: usize) -> Queue {
+        Queue { waiting: VecDeque::with_capacity(capacity), capacity }
+    }
+
+    pub(crate) fn len(&self) -> usize {
+        self.waiting.len()
+    }
+
+    pub(crate) fn capacity(&self) -> usize {
+        self.capacity
+    }
+
+    pub(crate) fn room(&self) -> usize {
+        self.capacity - self.waiting.len()
+    }
+
+    /// Adds behind everything that plays no later; the caller has seen that there is room.
+    pub(crate) fn push(&mut self, waiting: Waiting) {
+        let key = waiting.key();
+        // Devices report in order, so the place is nearly always the end.
+        if self.waiting.back().is_none_or(|last| last.key() <= key) {
+            self.waiting.push_back(waiting);
+        } else {
+            let place = self.waiting.partition_point(|other| other.key() <= key);
+            self.waiting.insert(place, waiting);
+        }
+    }
+
+    /// The next thing if it is due by `to`.
+    pub(crate) fn next(&self, to: u64) -> Option<&Waiting> {
+        self.waiting.front().filter(|waiting| waiting.at <= to)
+    }
+
+    pub(crate) fn pop(&mut self) -> Option<Waiting> {
+        self.waiting.pop_front()
+    }
+
+    pub(crate) fn iter(&self) -> impl Iterator<Item = &Waiting> {
+        self.waiting.iter()
+    }
+
+    /// Becomes `other` without allocating, where the capacity is the same.
+    pub(crate) fn copy_from(&mut self, other: &Queue) {
+        self.waiting.clear();
+        self.waiting.extend(other.waiting.iter().copied());
+        self.capacity = other.capacity;
+    }
+}

@@ -1,0 +1,247 @@
+//! Shapes: how a raw level becomes the value that the game gets.
+//!
+//! ```text
+//!   out
+//!    1 ┤            ╭────   full: from here on it is all the way
+//!      │          ╱
+//!      │       ╱·           curve: bends what lies between
+//!    0 ┼───────┴──────▶ in
+//!        dead: from 0 up to here nothing
+//! ```
+//!
+//! What the dead zone leaves is rescaled, so that the value begins at 0 and ends at 1 without a jump.
+
+use alloc::string::String;
+use alloc::vec::Vec;
+
+use crate::fixed::{self, ONE};
+
+/// Over what a dead zone is measured.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub enum DeadKind {
+    /// Over the distance from the middle: a circle.
+    #[default]
+    Round,
+    /// Over each axis for itself: a plus sign, which keeps straight pushes straight.
+    EachAxis,
+}
+
+/// The curve between dead zone and outer edge.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Bend {
+    /// `out = in ^ exponent`: above 1 is finer near the middle. From 0.1 to 10.
+    Exponent(f64),
+    /// Straight lines between points `[in, out]`, both 0 to 1 and rising; `[0, 0]` and `[1, 1]` are added where missing.
+    Points(Vec<[f64; 2]>),
+}
+
+/// How a signal is bent. All levels are fractions of full deflection.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Shape {
+    /// Up to here nothing happens; 0 to below `full`. Default 0.
+    pub dead: f64,
+    /// From here on it is all the way; above `dead`, up to 1. Default 1.
+    pub full: f64,
+    /// The curve between. Default straight.
+    pub curve: Bend,
+    /// A factor on the outcome, −1000 to 1000; the outcome still never exceeds 1. Default 1.
+    pub scale: f64,
+    /// Turns left and right about.
+    pub invert_x: bool,
+    /// Turns up and down about.
+    pub invert_y: bool,
+    /// Over what the dead zone is measured.
+    pub dead_kind: DeadKind,
+}
+
+impl Default for Shape {
+    fn default() -> Shape {
+        Shape {
+            dead: 0.0,
+            full: 1.0,
+            curve: Bend::Exponent(1.0),
+            scale: 1.0,
+            invert_x: false,
+            invert_y: false,
+            dead_kind: DeadKind::Round,
+        }
+    }
+}
+
+/// The smallest and largest exponent of a curve.
+const EXPONENTS: (f64, f64) = (0.1, 10.0);
+/// The largest factor, either way.
+const MOST_SCALE: f64 = 1000.0;
+/// The most points of a curve.
+const MOST_POINTS: usize = 64;
+
+/// A shape made ready: whole millionths, checked.
+#[derive(Clone, Debug)]
+pub(crate) struct ShapePlan {
+    dead: i32,
+    full: i32,
+    curve: Curve,
+    scale: i64,
+    invert_x: bool,
+    invert_y: bool,
+    dead_kind: DeadKind,
+    /// Nothing to do at all.
+    plain: bool,
+}
+
+#[derive(Clone, Debug)]
+enum Curve {
+    Straight,
+    Exponent(f64),
+    Points(Vec<(i32, i32)>),
+}
+
+impl ShapePlan {
+    /// The shape that changes nothing.
+    pub(crate) fn plain() -> ShapePlan {
+        ShapePlan {
+            dead: 0,
+            full: ONE,
+            curve: Curve::Straight,
+            scale: i64::from(ONE),
+            invert_x: false,
+            invert_y: false,
+            dead_kind: DeadKind::Round,
+            plain: true,
+        }
+    }
+
+    /// Checks a shape and makes it ready; what is wrong goes to `problem`, as a key and what it should be.
+    pub(crate) fn build(shape: &Shape, mut problem: impl FnMut(&str, String)) -> ShapePlan {
+        use alloc::format;
+        let (dead, full) = (shape.dead, shape.full);
+        if !(0.0..1.0).contains(&dead) {
+            problem("dead", format!("a dead zone lies from 0 to below 1, found {dead}"));
+        }
+        if !(full > dead && full <= 1.0) {
+            problem("full", format!("the outer edge lies above the dead zone ({dead}), up to 1, found {full}"));
+        }
+        if !(shape.scale.abs() <= MOST_SCALE && shape.scale != 0.0) {
+            problem(
+                "scale",
+                format!("a scale lies from -{MOST_SCALE} to {MOST_SCALE} and is not 0, found {}", shape.scale),
+            );
+        }
+        let curve = match &shape.curve {
+            Bend::Exponent(n) if *n == 1.0 => Curve::Straight,
+            Bend::Exponent(n) => {
+                if !(EXPONENTS.0..=EXPONENTS.1).contains(n) {
+                    problem("curve", format!("an exponent lies from {} to {}, found {n}", EXPONENTS.0, EXPONENTS.1));
+                }
+                Curve::Exponent(*n)
+            }
+            Bend::Points(points) => {
+                let micro = |value: f64| fixed::from_f64(value).unwrap_or(-1).clamp(-1, i64::from(ONE) + 1) as i32;
+                let mut line: Vec<(i32, i32)> = points.iter().map(|[x, y]| (micro(*x), micro(*y))).collect();
+                if line.first().is_none_or(|point| point.0 != 0) {
+                    line.insert(0, (0, 0));
+                }
+                if line.last().is_none_or(|point| point.0 != ONE) {
+                    line.push((ONE, ONE));
+                }
+                let inside = line.iter().all(|(x, y)| (0..=ONE).contains(x) && (0..=ONE).contains(y));
+                let rising = line.windows(2).all(|pair| pair[0].0 < pair[1].0 && pair[0].1 <= pair[1].1);
+                if !inside || !rising {
+                    problem(
+                        "curve",
+                        "points rise from [0, 0] to [1, 1]: each in above the one before, no out below it".into(),
+                    );
+                }
+                if line.len() > MOST_POINTS {
+                    problem("curve", format!("a curve has {MOST_POINTS} points at most, found {}", line.len()));
+                }
+                Curve::Points(line)
+            }
+        };
+        let plan = ShapePlan {
+            dead: fixed::from_f64(dead).unwrap_or(0) as i32,
+            full: fixed::from_f64(full).unwrap_or(0) as i32,
+            curve,
+            scale: fixed::from_f64(shape.scale).unwrap_or(0),
+            invert_x: shape.invert_x,
+            invert_y: shape.invert_y,
+            dead_kind: shape.dead_kind,
+            plain: false,
+        };
+        ShapePlan { plain: *shape == Shape::default(), ..plan }
+    }
+
+    /// Whether small levels are cut off.
+    pub(crate) fn has_dead_zone(&self) -> bool {
+        self.dead > 0
+    }
+
+    /// Bends a pair; the outcome is never longer than one.
+    pub(crate) fn pair(&self, x: i32, y: i32) -> (i32, i32) {
+        if self.plain {
+            return fixed::within_one(x, y);
+        }
+        let (x, y) = match self.dead_kind {
+            DeadKind::Round => (x, y),
+            DeadKind::EachAxis => (self.past_dead(x), self.past_dead(y)),
+        };
+        let size = fixed::length(x, y);
+        if size == 0 {
+            return (0, 0);
+        }
+        let cut = match self.dead_kind {
+            DeadKind::Round => self.past_dead(size),
+            DeadKind::EachAxis => size.min(ONE),
+        };
+        let wanted = self.scaled(self.bent(cut));
+        let (x, y) = (fixed::scale(x, wanted, size), fixed::scale(y, wanted, size));
+        let (x, y) = (if self.invert_x { -x } else { x }, if self.invert_y { -y } else { y });
+        fixed::within_one(x, y)
+    }
+
+    /// Bends a single level. On an axis either way of inverting turns it about.
+    pub(crate) fn level(&self, level: i32) -> i32 {
+        if self.plain {
+            return level.clamp(-ONE, ONE);
+        }
+        let cut = self.past_dead(level);
+        let wanted = self.scaled(self.bent(cut.abs()));
+        if (cut < 0) != (self.invert_x || self.invert_y) { -wanted } else { wanted }
+    }
+
+    /// What the dead zone leaves of a signed level, rescaled to begin at 0 and to end at 1.
+    fn past_dead(&self, level: i32) -> i32 {
+        let size = level.abs();
+        if size <= self.dead {
+            return 0;
+        }
+        if size >= self.full {
+            return if level < 0 { -ONE } else { ONE };
+        }
+        let left = fixed::scale(size - self.dead, ONE, self.full - self.dead);
+        if level < 0 { -left } else { left }
+    }
+
+    /// The curve over 0..=1.
+    fn bent(&self, level: i32) -> i32 {
+        match &self.curve {
+            Curve::Straight => level,
+            _ if level <= 0 || level >= ONE => level.clamp(0, ONE),
+            Curve::Exponent(n) => {
+                let bent = libm::pow(f64::from(level) / f64::from(ONE), *n);
+                fixed::from_f64(bent).unwrap_or(0) as i32
+            }
+            Curve::Points(points) => {
+                let after = points.partition_point(|point| point.0 <= level).clamp(1, points.len() - 1);
+                let ((x0, y0), (x1, y1)) = (points[after - 1], points[after]);
+                y0 + fixed::scale(level - x0, y1 - y0, x1 - x0)
+            }
+        }
+    }
+
+    /// The factor, signed; at most one either way.
+    fn scaled(&self, level: i32) -> i32 {
+        let one = i64::from(ONE);
+        (i64::from(level) * self.scale / one).clamp(-one, one) as i32
+    }
+}

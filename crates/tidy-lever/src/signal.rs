@@ -1,0 +1,212 @@
+//! Signals: an axis's or a stick's own value, combined from its controls, and the direction it points in.
+//!
+//! Each family's cross and each whole control is a contender with a shaped value of its own. The largest wins; of
+//! those within a tenth of it, the one that left its rest last.
+
+use crate::board::Board;
+use crate::direction::Direction;
+use crate::fixed::{self, ONE};
+use crate::linkage::{CrossPlan, LegPlan, MovedPlan, Plan, run};
+use crate::profile::{Opposed, Rest};
+
+/// How near contenders count as equally large.
+const NEAR: i32 = ONE / 10;
+
+/// A straight that stands for less than this between a diagonal of keys and rest was only flashing by, in µs.
+const FLASH: u64 = 35_000;
+
+/// A value on its way to an action.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub(crate) struct Value {
+    pub(crate) x: i32,
+    pub(crate) y: i32,
+    /// It comes from keys or from a directional pad.
+    pub(crate) digital: bool,
+}
+
+/// A cross as it stands, shaped.
+#[derive(Clone, Copy, Debug, Default)]
+pub(crate) struct CrossState {
+    x: i32,
+    y: i32,
+    /// Which left its rest later; 0 while at rest.
+    pub(crate) left: u64,
+}
+
+/// The state of an axis or a stick.
+#[derive(Clone, Copy, Debug, Default)]
+pub(crate) struct Moved {
+    /// What the game gets.
+    pub(crate) x: i32,
+    pub(crate) y: i32,
+    /// What the controls say; differs from the above at rest with `rest = "last"`.
+    live: (i32, i32),
+    pub(crate) direction: Option<Direction>,
+    /// Since when it stands in this direction, or at none.
+    pub(crate) since: u64,
+    /// The furthest push in this direction.
+    peak: (i32, i32),
+    /// The direction before, if it was a diagonal of keys, with its push.
+    diagonal: Option<(Direction, (i32, i32))>,
+    digital: bool,
+    /// The last direction that was given, its push, and when it was let go.
+    pub(crate) last: Option<Direction>,
+    pub(crate) last_push: (i32, i32),
+    pub(crate) last_at: u64,
+}
+
+/// How a direction changed.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) struct Turn {
+    pub(crate) from: Option<Direction>,
+    pub(crate) to: Option<Direction>,
+}
+
+/// The level that two opposite legs give together.
+fn opposed(plan: &Plan, board: &Board, how: Opposed, minus: &LegPlan, plus: &LegPlan) -> i32 {
+    // Newest and oldest press among what is held on a leg; `None` if nothing is.
+    let held = |leg: &LegPlan| {
+        let contacts = plan.leg_contacts[run(&leg.contacts)].iter().map(|c| &board.contacts[*c as usize]);
+        contacts.filter(|contact| contact.down != 0).fold(None, |span: Option<(u64, u64)>, contact| {
+            let (oldest, newest) = span.unwrap_or((u64::MAX, 0));
+            Some((oldest.min(contact.order), newest.max(contact.order)))
+        })
+    };
+    let keys = match (held(minus), held(plus)) {
+        (None, None) => 0,
+        (Some(_), None) => -ONE,
+        (None, Some(_)) => ONE,
+        (Some(minus), Some(plus)) => match how {
+            Opposed::Newest => {
+                if plus.1 > minus.1 {
+                    ONE
+                } else {
+                    -ONE
+                }
+            }
+            Opposed::Oldest => {
+                if plus.0 < minus.0 {
+                    ONE
+                } else {
+                    -ONE
+                }
+            }
+            Opposed::Cancel => 0,
+        },
+    };
+    let furthest = |leg: &LegPlan| {
+        let feeds = &plan.leg_feeds[run(&leg.feeds)];
+        feeds.iter().flat_map(|f| (0..board.heard()).map(|local| board.feed(*f as usize, local).x)).max().unwrap_or(0)
+    };
+    let levels = furthest(plus) - furthest(minus);
+    if levels.abs() > keys.abs() { levels } else { keys }
+}
+
+fn cross(plan: &Plan, board: &Board, moved: &MovedPlan, cross: &CrossPlan) -> (i32, i32) {
+    let [up, left, down, right] = &cross.legs;
+    let x = opposed(plan, board, moved.opposed, left, right);
+    let shape = &plan.shapes[cross.shape as usize];
+    if moved.stick {
+        let y = opposed(plan, board, moved.opposed, down, up);
+        let (x, y) = fixed::within_one(x, y);
+        shape.pair(x, y)
+    } else {
+        (shape.level(x), 0)
+    }
+}
+
+/// Works out what the controls of an axis or a stick say together.
+pub(crate) fn combine(plan: &Plan, board: &mut Board, crosses: &mut [CrossState], moved: &MovedPlan) -> Value {
+    if !board.focused {
+        return Value::default();
+    }
+    let crosses = &mut crosses[run(&moved.crosses)];
+    for (state, number) in crosses.iter_mut().zip(run(&moved.crosses)) {
+        (state.x, state.y) = cross(plan, board, moved, &plan.crosses[number]);
+        if (state.x, state.y) == (0, 0) {
+            state.left = 0;
+        } else if state.left == 0 {
+            board.order += 1;
+            state.left = board.order;
+        }
+    }
+    let keys = crosses.iter().map(|c| (Value { x: c.x, y: c.y, digital: true }, c.left));
+    let levels = run(&moved.feeds).flat_map(|number| {
+        let digital = plan.feeds[number].digital;
+        let all = (0..board.heard()).map(move |local| (number, local));
+        all.map(move |(number, local)| (number, local, digital))
+    });
+    let levels = levels.map(|(number, local, digital)| {
+        let feed = board.feed(number, local);
+        (Value { x: feed.x, y: feed.y, digital }, feed.left)
+    });
+    let size = |value: &Value| fixed::length(value.x, value.y);
+    let contenders = keys.chain(levels).filter(|(_, left)| *left > 0);
+    let largest = contenders.clone().map(|(value, _)| size(&value)).max().unwrap_or(0);
+    let near = contenders.filter(|(value, _)| size(value) + NEAR >= largest);
+    near.max_by_key(|(_, left)| *left).map_or(Value::default(), |(value, _)| value)
+}
+
+impl Moved {
+    /// Takes on a value at a moment; says how the direction changed, if it did.
+    pub(crate) fn take(&mut self, plan: &MovedPlan, value: Value, at: u64) -> Option<Turn> {
+        let Value { x, y, digital } = value;
+        let same = (x, y) == self.live && digital == self.digital;
+        if same {
+            return None;
+        }
+        let before = core::mem::replace(&mut self.live, (x, y));
+        let from = self.direction;
+        let to = if plan.stick && plan.compass.four && digital && x != 0 && x.abs() == y.abs() {
+            plan.compass.newest_of_two((x, y), before, from)
+        } else if plan.stick {
+            plan.compass.read(x, y, from)
+        } else {
+            match x.signum() {
+                0 => None,
+                1 => Some(Direction::Right),
+                _ => Some(Direction::Left),
+            }
+        };
+        if to != from {
+            if let Some(before) = from {
+                // What is left now is the last direction, unless it was only flashing by.
+                let flash = at - self.since < FLASH && to.is_none();
+                let (last, push) = match self.diagonal {
+                    Some((diagonal, push)) if flash && diagonal.contains(before) => (diagonal, push),
+                    _ => (before, self.peak),
+                };
+                (self.last, self.last_push, self.last_at) = (Some(last), push, at);
+            }
+            self.diagonal =
+                from.filter(|before| before.is_diagonal() && self.digital).map(|before| (before, self.peak));
+            (self.direction, self.since, self.peak) = (to, at, (0, 0));
+        }
+        if to.is_some() && fixed::length(x, y) >= fixed::length(self.peak.0, self.peak.1) {
+            self.peak = (x, y);
+        }
+        self.digital = digital;
+        (self.x, self.y) = match (to, plan.rest) {
+            (None, Rest::Last) if (x, y) == (0, 0) => self.last_push,
+            _ => (x, y),
+        };
+        (to != from).then_some(Turn { from, to })
+    }
+
+    /// What a state's hash is made of.
+    pub(crate) fn words(&self) -> [u64; 8] {
+        let pair = |(x, y): (i32, i32)| u64::from(x as u32) << 32 | u64::from(y as u32);
+        let number = |direction: Option<Direction>| direction.map_or(0, |d| d as u64 + 1);
+        let diagonal = self.diagonal.map_or(0, |(d, push)| (d as u64 + 1) ^ pair(push) << 8);
+        [
+            pair((self.x, self.y)),
+            pair(self.live),
+            number(self.direction) | number(self.last) << 8 | u64::from(self.digital) << 16,
+            self.since,
+            pair(self.peak),
+            diagonal,
+            pair(self.last_push),
+            self.last_at,
+        ]
+    }
+}

@@ -1,0 +1,371 @@
+//! One line of a tape, from and to JSON.
+
+use std::string::String;
+
+use serde::{Deserialize, Serialize};
+
+use super::VERSION;
+use crate::control::Family;
+use crate::event::Phase;
+use crate::time::Moment;
+
+/// A device as a tape's header declares it.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct DeviceEntry {
+    /// The name that lines call it by.
+    pub id: String,
+    /// Its family: `keys`, `mouse`, `pad` or `touch`.
+    pub family: String,
+}
+
+/// A tape's first line.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Header {
+    /// Always `tidy-lever`.
+    pub tape: String,
+    /// The version of the format.
+    pub version: u32,
+    /// What the tape shows.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub title: String,
+    /// The devices; those that are not declared take the family of their first control.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub devices: Vec<DeviceEntry>,
+}
+
+impl Header {
+    /// A header of the current version.
+    pub fn new(title: impl Into<String>) -> Header {
+        Header { tape: "tidy-lever".into(), version: VERSION, title: title.into(), devices: Vec::new() }
+    }
+
+    /// Declares a device.
+    pub fn device(mut self, id: impl Into<String>, family: Family) -> Header {
+        self.devices.push(DeviceEntry { id: id.into(), family: family.name().into() });
+        self
+    }
+}
+
+/// True, false or a word.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(untagged)]
+pub enum TapeValue {
+    /// For facts that are true or false, and for sets.
+    Flag(bool),
+    /// For facts that are one of some words.
+    Word(String),
+}
+
+/// What a line says.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Said {
+    /// A control with one level.
+    Level {
+        /// The device's name.
+        device: String,
+        /// The control's full name.
+        control: String,
+        /// Its level.
+        value: f64,
+    },
+    /// A control with two levels, or counts.
+    Pair {
+        /// The device's name.
+        device: String,
+        /// The control's full name.
+        control: String,
+        /// Horizontal, right positive.
+        x: f64,
+        /// Vertical, up positive; down from the top for `mouse:place`.
+        y: f64,
+    },
+    /// A finger.
+    Touch {
+        /// The device's name.
+        device: String,
+        /// Which finger.
+        finger: u64,
+        /// What it did.
+        phase: Phase,
+        /// Place from the left, 0 to 1.
+        x: f64,
+        /// Place from the top, 0 to 1.
+        y: f64,
+    },
+    /// A device was unplugged or plugged in.
+    Plugged {
+        /// The device's name.
+        device: String,
+        /// Whether it is plugged in now.
+        plugged: bool,
+    },
+    /// A fact was told.
+    Fact {
+        /// Its name.
+        fact: String,
+        /// What it is.
+        value: TapeValue,
+    },
+    /// A mode was switched.
+    Mode {
+        /// Its name.
+        mode: String,
+        /// Whether it is on now.
+        on: bool,
+    },
+    /// A toggle was set by the game.
+    Set {
+        /// The action's name.
+        action: String,
+        /// What it is set to.
+        value: bool,
+    },
+    /// The window has the focus, or not.
+    Focus(bool),
+    /// The built-in fact `frozen`.
+    Frozen(bool),
+    /// The game refused a pull of this action.
+    GiveBack(String),
+    /// A gap up to here was skipped.
+    Skip,
+    /// A remap was laid over the profile, by its file's name.
+    Remap(String),
+    /// The view's size in pixels and its density in dots an inch.
+    View {
+        /// Width and height.
+        size: [u32; 2],
+        /// Dots an inch, if known.
+        density: Option<f64>,
+    },
+    /// What the player meant to do here, for people and tools; the seat doesn't hear it.
+    Meant(String),
+    /// The tape ends here.
+    End,
+}
+
+/// One line of a tape behind its header.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Line {
+    /// When, in whole microseconds of the game's clock.
+    pub at: Moment,
+    /// Which seat it is for, where several play; 1 is the first.
+    pub seat: u32,
+    /// What it says.
+    pub said: Said,
+}
+
+/// A line as it stands in JSON. Which keys are there decides what it says.
+#[derive(Default, Serialize, Deserialize)]
+#[serde(deny_unknown_fields, default)]
+pub(super) struct Raw {
+    at: Option<u64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    seat: Option<u32>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    dev: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    control: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    touch: Option<u64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    phase: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    x: Option<f64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    y: Option<f64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    fact: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    mode: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    on: Option<bool>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    set: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    value: Option<RawValue>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    plugged: Option<bool>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    focus: Option<bool>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    frozen: Option<bool>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    give_back: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    skip: Option<bool>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    remap: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    view: Option<[u32; 2]>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    density: Option<f64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    meant: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    end: Option<bool>,
+}
+
+#[derive(Clone, Serialize, Deserialize)]
+#[serde(untagged)]
+enum RawValue {
+    Flag(bool),
+    Number(f64),
+    Word(String),
+}
+
+impl Line {
+    /// Reads one line.
+    ///
+    /// ```
+    /// use tidy_lever::tape::{Line, Said};
+    ///
+    /// let line = Line::read(r#"{"at":200000,"mode":"menu","on":true}"#)?;
+    /// assert_eq!(line.said, Said::Mode { mode: "menu".into(), on: true });
+    /// assert!(Line::read(r#"{"at":1,"mode":"menu"}"#).is_err());
+    /// # Ok::<(), String>(())
+    /// ```
+    ///
+    /// # Errors
+    /// What is wrong with it, for people.
+    pub fn read(text: &str) -> Result<Line, String> {
+        let raw: Raw = serde_json::from_str(text).map_err(|error| in_one_line(&error))?;
+        raw.line()
+    }
+
+    /// The line as JSON, without the line's end.
+    pub fn write(&self) -> String {
+        // A struct of numbers and texts always turns into JSON.
+        serde_json::to_string(&Raw::of(self)).unwrap_or_default()
+    }
+}
+
+/// JSON's complaint without the "line 1" that every single line would have.
+pub(super) fn in_one_line(error: &serde_json::Error) -> String {
+    let text = error.to_string();
+    let bare = text.split(" at line ").next().unwrap_or_default();
+    if error.column() > 0 { format!("{bare}, at column {}", error.column()) } else { bare.into() }
+}
+
+/// What a line may say, with the key that tells it.
+const KINDS: &str =
+    "control, touch, fact, mode, set, focus, plugged, frozen, give_back, skip, remap, view, meant or end";
+
+impl Raw {
+    fn line(mut self) -> Result<Line, String> {
+        let at = self.at.take().ok_or("it has no `at`, the moment in whole microseconds")?;
+        if at > Moment::LATEST.as_micros() {
+            return Err(format!("`at` lies beyond the last moment there is, {}", Moment::LATEST.as_micros()));
+        }
+        let seat = self.seat.take().unwrap_or(1);
+        if seat == 0 {
+            return Err("seats are numbered from 1".into());
+        }
+        let said = self.said()?;
+        self.nothing_left()?;
+        Ok(Line { at: Moment::from_micros(at), seat, said })
+    }
+
+    fn said(&mut self) -> Result<Said, String> {
+        if self.control.is_some() {
+            return self.control();
+        }
+        if let Some(finger) = self.touch.take() {
+            let phase = self.phase.take().ok_or("a touch needs its `phase`: down, move, up or cancel")?;
+            let known = Phase::ALL.into_iter().find(|known| known.name() == phase);
+            let phase = known.ok_or(format!("a touch's phase is down, move, up or cancel, not `{phase}`"))?;
+            let (x, y) = (self.x.take().ok_or("a touch needs `x`")?, self.y.take().ok_or("a touch needs `y`")?);
+            return Ok(Said::Touch { device: self.device()?, finger, phase, x, y });
+        }
+        if let Some(plugged) = self.plugged.take() {
+            return Ok(Said::Plugged { device: self.device()?, plugged });
+        }
+        if let Some(fact) = self.fact.take() {
+            let value = match self.value.take() {
+                Some(RawValue::Flag(flag)) => TapeValue::Flag(flag),
+                Some(RawValue::Word(word)) => TapeValue::Word(word),
+                _ => return Err("a fact needs a `value`: true, false or one of its words".into()),
+            };
+            return Ok(Said::Fact { fact, value });
+        }
+        if let Some(mode) = self.mode.take() {
+            let on = self.on.take().ok_or("a mode needs `on`: true or false")?;
+            return Ok(Said::Mode { mode, on });
+        }
+        if let Some(action) = self.set.take() {
+            return match self.value.take() {
+                Some(RawValue::Flag(value)) => Ok(Said::Set { action, value }),
+                _ => Err("a set needs a `value`: true or false".into()),
+            };
+        }
+        if let Some(size) = self.view.take() {
+            return Ok(Said::View { size, density: self.density.take() });
+        }
+        let flags = self.focus.take().map(Said::Focus).or(self.frozen.take().map(Said::Frozen));
+        let names = self.give_back.take().map(Said::GiveBack).or(self.remap.take().map(Said::Remap));
+        let said = flags.or(names).or(self.meant.take().map(Said::Meant));
+        let skip = self.skip.take().filter(|skip| *skip).map(|_| Said::Skip);
+        let end = self.end.take().filter(|end| *end).map(|_| Said::End);
+        said.or(skip).or(end).ok_or_else(|| format!("it says nothing: a line has one of {KINDS}"))
+    }
+
+    fn control(&mut self) -> Result<Said, String> {
+        let control = self.control.take().unwrap_or_default();
+        let device = self.device()?;
+        match (self.value.take(), self.x.take(), self.y.take()) {
+            (Some(RawValue::Number(value)), None, None) => Ok(Said::Level { device, control, value }),
+            (None, Some(x), Some(y)) => Ok(Said::Pair { device, control, x, y }),
+            (Some(_), None, None) => Err("a control's `value` is a number".into()),
+            _ => Err("a control has either a `value`, or `x` and `y`".into()),
+        }
+    }
+
+    fn device(&mut self) -> Result<String, String> {
+        self.dev.take().ok_or("it needs `dev`, the device's name".into())
+    }
+
+    /// A line says one thing; whatever is left over was not meant so.
+    fn nothing_left(&self) -> Result<(), String> {
+        let left = serde_json::to_value(self).unwrap_or_default();
+        let keys = left.as_object().into_iter().flatten().filter(|(_, value)| !value.is_null());
+        let keys: Vec<String> = keys.map(|(key, _)| format!("`{key}`")).collect();
+        if keys.is_empty() { Ok(()) } else { Err(format!("{} doesn't go with the rest of the line", keys.join(", "))) }
+    }
+
+    pub(super) fn of(line: &Line) -> Raw {
+        let mut raw = Raw { at: Some(line.at.as_micros()), ..Raw::default() };
+        raw.seat = (line.seat != 1).then_some(line.seat);
+        match line.said.clone() {
+            Said::Level { device, control, value } => {
+                (raw.dev, raw.control, raw.value) = (Some(device), Some(control), Some(RawValue::Number(value)));
+            }
+            Said::Pair { device, control, x, y } => {
+                (raw.dev, raw.control, raw.x, raw.y) = (Some(device), Some(control), Some(x), Some(y));
+            }
+            Said::Touch { device, finger, phase, x, y } => {
+                (raw.dev, raw.touch, raw.phase) = (Some(device), Some(finger), Some(phase.name().into()));
+                (raw.x, raw.y) = (Some(x), Some(y));
+            }
+            Said::Plugged { device, plugged } => (raw.dev, raw.plugged) = (Some(device), Some(plugged)),
+            Said::Fact { fact, value } => {
+                raw.fact = Some(fact);
+                raw.value = Some(match value {
+                    TapeValue::Flag(flag) => RawValue::Flag(flag),
+                    TapeValue::Word(word) => RawValue::Word(word),
+                });
+            }
+            Said::Mode { mode, on } => (raw.mode, raw.on) = (Some(mode), Some(on)),
+            Said::Set { action, value } => (raw.set, raw.value) = (Some(action), Some(RawValue::Flag(value))),
+            Said::Focus(focus) => raw.focus = Some(focus),
+            Said::Frozen(frozen) => raw.frozen = Some(frozen),
+            Said::GiveBack(action) => raw.give_back = Some(action),
+            Said::Skip => raw.skip = Some(true),
+            Said::Remap(file) => raw.remap = Some(file),
+            Said::View { size, density } => (raw.view, raw.density) = (Some(size), density),
+            Said::Meant(text) => raw.meant = Some(text),
+            Said::End => raw.end = Some(true),
+        }
+        raw
+    }
+}

@@ -1,0 +1,21 @@
+//! Tapes: what was fed and told, as JSON Lines. A header, then one object a line, in order of `at`.
+//!
+//! ```text
+//!   text ──Reader──▶ Line ──Player──▶ seat
+//!   Line ──Writer──▶ text
+//! ```
+//!
+//! Reading and writing stream: a tape of any length takes the same memory.
+
+mod line;
+mod player;
+mod reader;
+mod writer;
+
+pub use line::{DeviceEntry, Header, Line, Said, TapeValue};
+pub use player::{Player, PutError};
+pub use reader::{Reader, TapeError, TapeProblem};
+pub use writer::Writer;
+
+/// The version of the format that this crate reads and writes.
+pub const VERSION: u32 = 1;

@@ -1,0 +1,142 @@
+//! Playing a tape's lines onto a seat.
+
+use super::{Header, Line, Said, TapeValue};
+use crate::control::{Family, Sort};
+use crate::event::{Device, Event, MOST_DEVICES};
+use crate::fact::Told;
+use crate::handle::{Fact, Missing, Mode};
+use crate::seat::{FeedError, Seat, TellError};
+
+/// Feeds and tells a seat what a tape's lines say. Knows the tape's devices by name.
+#[derive(Clone, Debug)]
+pub struct Player {
+    devices: Vec<(String, Option<Family>)>,
+    seat: u32,
+}
+
+/// Why a line could not be played.
+#[derive(Debug, thiserror::Error)]
+pub enum PutError {
+    /// No control has this name.
+    #[error("no control is called `{name}`{}", nearest.as_ref().map(|n| format!("; did you mean `{n}`?")).unwrap_or_default())]
+    NoControl {
+        /// The name.
+        name: String,
+        /// The nearest right one.
+        nearest: Option<String>,
+    },
+    /// The device was declared as one of another family.
+    #[error("`{control}` can't come from `{device}`, which is declared as {declared}")]
+    OtherFamily {
+        /// The control.
+        control: String,
+        /// The device.
+        device: String,
+        /// The family it was declared with.
+        declared: Family,
+    },
+    /// The tape names more devices than there can be.
+    #[error("a tape has {MOST_DEVICES} devices at most, and `{0}` is one more")]
+    TooManyDevices(String),
+    /// The profile has no such fact or mode.
+    #[error("{0}")]
+    Missing(#[from] Missing),
+    /// The seat did not take the event.
+    #[error("{0}")]
+    Feed(#[from] FeedError),
+    /// The seat did not take what was told.
+    #[error("{0}")]
+    Tell(#[from] TellError),
+}
+
+impl Player {
+    /// A player for a tape of this header, for its first seat.
+    pub fn new(header: &Header) -> Player {
+        let devices = header.devices.iter().map(|entry| (entry.id.clone(), Family::from_name(&entry.family)));
+        Player { devices: devices.collect(), seat: 1 }
+    }
+
+    /// The same for another seat's lines; seats are numbered from 1.
+    pub fn for_seat(mut self, seat: u32) -> Player {
+        self.seat = seat;
+        self
+    }
+
+    /// The number of a device, made if it is new.
+    fn device(&mut self, id: &str) -> Result<Device, PutError> {
+        let number = self.devices.iter().position(|(name, _)| name == id).unwrap_or_else(|| {
+            self.devices.push((id.to_owned(), None));
+            self.devices.len() - 1
+        });
+        Device::new(number).ok_or_else(|| PutError::TooManyDevices(id.to_owned()))
+    }
+
+    /// Feeds or tells what a line says; lines for other seats, and those that only people read, do nothing.
+    ///
+    /// # Errors
+    /// A [`PutError`] when the line names what isn't there, or the seat doesn't take it.
+    pub fn put(&mut self, line: &Line, seat: &mut Seat) -> Result<(), PutError> {
+        if line.seat != self.seat {
+            return Ok(());
+        }
+        let at = line.at;
+        match &line.said {
+            Said::Level { device, control: name, value } => {
+                let (device, control) = (self.device(device)?, self.control(device, name, seat)?);
+                // A notch may stand as a plain press; more is a number of notches.
+                let value = if control.sort() == Sort::Notch && *value <= 0.0 { 0.0 } else { *value as f32 };
+                seat.feed(Event::level(at, device, control, value))?;
+            }
+            Said::Pair { device, control: name, x, y } => {
+                let (device, control) = (self.device(device)?, self.control(device, name, seat)?);
+                seat.feed(Event::pair(at, device, control, *x as f32, *y as f32))?;
+            }
+            Said::Touch { device, finger, phase, x, y } => {
+                let device = self.device(device)?;
+                seat.feed(Event::touch(at, device, *finger, *phase, *x as f32, *y as f32))?;
+            }
+            Said::Plugged { device, plugged } => {
+                let device = self.device(device)?;
+                seat.feed(Event::plugged(at, device, *plugged))?;
+            }
+            Said::Fact { fact, value } => {
+                let fact = seat.linkage().find::<Fact>(fact)?;
+                match value {
+                    TapeValue::Flag(flag) => seat.tell_at(fact, *flag, at)?,
+                    TapeValue::Word(word) => seat.tell_at(fact, Told::Word(word), at)?,
+                }
+            }
+            Said::Frozen(frozen) => {
+                let fact = seat.linkage().find::<Fact>("frozen")?;
+                seat.tell_at(fact, *frozen, at)?;
+            }
+            Said::Mode { mode, on } => {
+                let mode = seat.linkage().find::<Mode>(mode)?;
+                seat.set_mode_at(mode, *on, at)?;
+            }
+            Said::Focus(focused) => seat.focus(*focused, at)?,
+            Said::Skip => seat.skip(at),
+            Said::Set { .. } | Said::GiveBack(_) | Said::Remap(_) => {}
+            Said::View { .. } | Said::Meant(_) | Said::End => {}
+        }
+        Ok(())
+    }
+
+    fn control(&self, device: &str, name: &str, seat: &Seat) -> Result<crate::Control, PutError> {
+        let Some(control) = seat.linkage().control(name) else {
+            let family = name.split(':').next().and_then(Family::from_name);
+            let names: Vec<String> =
+                family.into_iter().flat_map(crate::Control::all).map(|control| control.to_string()).collect();
+            let nearest = crate::profile::nearest(name, names.iter().map(String::as_str)).map(Into::into);
+            return Err(PutError::NoControl { name: name.to_owned(), nearest });
+        };
+        let declared = self.devices.iter().find(|(id, _)| id == device).and_then(|(_, family)| *family);
+        match declared {
+            Some(declared) if declared != control.family() => {
+                let (control, device) = (name.to_owned(), device.to_owned());
+                Err(PutError::OtherFamily { control, device, declared })
+            }
+            _ => Ok(control),
+        }
+    }
+}

@@ -1,0 +1,44 @@
+//! Writing a tape line by line.
+
+use std::io::{self, Write};
+
+use super::{Header, Line};
+
+/// Writes a tape to any output: the header at once, then each line as it comes.
+///
+/// ```
+/// use tidy_lever::Moment;
+/// use tidy_lever::tape::{Header, Line, Said, Writer};
+///
+/// let mut text = Vec::new();
+/// let mut writer = Writer::new(&mut text, &Header::new("a short walk"))?;
+/// writer.put(&Line { at: Moment::from_millis(5), seat: 1, said: Said::End })?;
+/// assert_eq!(
+///     String::from_utf8_lossy(&text),
+///     "{\"tape\":\"tidy-lever\",\"version\":1,\"title\":\"a short walk\"}\n{\"at\":5000,\"end\":true}\n"
+/// );
+/// # Ok::<(), std::io::Error>(())
+/// ```
+#[derive(Debug)]
+pub struct Writer<W> {
+    output: W,
+}
+
+impl<W: Write> Writer<W> {
+    /// Writes the header.
+    ///
+    /// # Errors
+    /// The output's own.
+    pub fn new(mut output: W, header: &Header) -> io::Result<Writer<W>> {
+        writeln!(output, "{}", serde_json::to_string(header)?)?;
+        Ok(Writer { output })
+    }
+
+    /// Writes one line. Lines go in order of their moments.
+    ///
+    /// # Errors
+    /// The output's own.
+    pub fn put(&mut self, line: &Line) -> io::Result<()> {
+        writeln!(self.output, "{}", line.write())
+    }
+}

@@ -1,0 +1,203 @@
+//! Broken profiles: all faults at once, each with its place, what was expected and the nearest right name.
+
+use tidy_lever::profile::{Action, Legs, ModeEntry, Profile};
+use tidy_lever::{Axis, Button, Linkage, Moment, Stick};
+
+/// All faults of a text, a line each.
+fn faults(text: &str) -> String {
+    match Profile::from_toml(text) {
+        Err(faults) => faults.to_string(),
+        Ok(profile) => Linkage::build(&profile).map_or_else(|faults| faults.to_string(), |_| String::new()),
+    }
+}
+
+#[test]
+fn every_slip_is_told_with_its_place_and_what_would_fit() {
+    let cases = [
+        ("", "line 1, column 1: a profile says which format it is in: begin with `tidy-lever = 1`"),
+        (
+            "tidy-lever = 2",
+            "line 1, column 14: tidy-lever: format 2 is newer than this version reads (up to 1); update tidy-lever",
+        ),
+        ("tidy-lever = 1\n[action.hop", "line 2, column 12: this is no TOML: "),
+        (
+            "tidy-lever = 1\n[acton.hop]\nkind = \"button\"",
+            "line 2, column 2: a profile has no key `acton`; it may have tidy-lever, title, modes, facts, action, panel; did you mean `action`?",
+        ),
+        (
+            "tidy-lever = 1\n[action.hop]\nkind = \"buton\"",
+            "line 3, column 8: action.hop.kind: expected \"button\" or \"axis\" or \"stick\", found \"buton\"; did you mean `button`?",
+        ),
+        ("tidy-lever = 1\n[action.hop]\nkeys = \"Space\"", "line 2, column 9: action.hop: an action needs a kind"),
+        ("tidy-lever = 1\n[action.hop]\nkind = \"button\"\nkey = \"Space\"", "did you mean `keys`?"),
+        (
+            "tidy-lever = 1\n[action.hop]\nkind = \"button\"\nkeys = [\"KeyJ\", \"Spcae\"]",
+            "line 4, column 17: action.hop.keys: `keys` has no control `Spcae`; did you mean `Space`?",
+        ),
+        (
+            "tidy-lever = 1\n[action.hop]\nkind = \"button\"\nkeys = \"south\"",
+            "`keys` has no control `south`; it belongs to `pad`",
+        ),
+        (
+            "tidy-lever = 1\n[action.hop]\nkind = \"button\"\nkeys = 7",
+            "line 4, column 8: action.hop.keys: expected a text, or a list of texts, found a whole number",
+        ),
+        (
+            "tidy-lever = 1\n[action.hop]\nkind = \"button\"\npad = \"left-stick\"",
+            "`left-stick` has two ways to go; name one, as in `left-stick.up`",
+        ),
+        (
+            "tidy-lever = 1\n[action.hop]\nkind = \"button\"\npad = \"south.x\"",
+            "`south` has no parts; write it without `.x`",
+        ),
+        (
+            "tidy-lever = 1\n[action.hop]\nkind = \"button\"\npad = \"dpad.upp\"",
+            "`dpad` has no part `upp`; it has x, y, up, down, left, right",
+        ),
+        (
+            "tidy-lever = 1\n[action.hop]\nkind = \"button\"\nkeys = [\"KeyJ\", \"KeyJ\"]",
+            "`KeyJ` is bound twice in one action",
+        ),
+        ("tidy-lever = 1\n[action.hop]\nkind = \"button\"\nkeys = { up = \"KeyJ\" }", "a button has no legs"),
+        (
+            "tidy-lever = 1\n[action.hop]\nkind = \"button\"\nmodes = [\"ashor\"]\n[modes]\nashore = {}",
+            "line 4, column 10: action.hop.modes: there is no mode `ashor`; declare it under [modes]; did you mean `ashore`?",
+        ),
+        ("tidy-lever = 1\n[action.hop]\nkind = \"button\"\nmodes = []", "an empty list of modes is never heard"),
+        ("tidy-lever = 1\n[action.hop]\nkind = \"button\"\ncue = \"relase\"", "line 4, column 7: action.hop.cue: "),
+        (
+            "tidy-lever = 1\n[action.hop]\nkind = \"button\"\ncue = \"hopp press\"",
+            "there is no action `hopp` to listen to; did you mean `hop`?",
+        ),
+        (
+            "tidy-lever = 1\n[action.hop]\nkind = \"button\"\nopposed = \"newest\"",
+            "line 4, column 1: action.hop: `opposed` goes with kind \"axis\" or \"stick\", and this is a \"button\"",
+        ),
+        ("tidy-lever = 1\n[action.hop]\nkind = \"button\"\npress_at = nan", "expected a finite number, found a number"),
+        (
+            "tidy-lever = 1\n[action.hop]\nkind = \"button\"\npress_at = 0.3\nrelease_at = 0.4",
+            "a level to go up at lies from 0 to press_at (0.3), found 0.4",
+        ),
+        ("tidy-lever = 1\n[action.within]\nkind = \"button\"", "`within` is a word of the grammar and can't be a name"),
+        ("tidy-lever = 1\n[action.\"two words\"]\nkind = \"button\"", "a name is made of letters, digits"),
+        (
+            "tidy-lever = 1\n[action.steer]\nkind = \"stick\"\nkeys = \"KeyW\"",
+            "`KeyW` has no two axes; give a stick, or legs",
+        ),
+        (
+            "tidy-lever = 1\n[action.steer]\nkind = \"stick\"\npad = \"left-stick.x\"",
+            "a stick takes both axes; write `left-stick`",
+        ),
+        (
+            "tidy-lever = 1\n[action.steer]\nkind = \"stick\"\nkeys = { minus = \"KeyA\" }",
+            "a stick has no leg `minus`; it has up, left, down, right",
+        ),
+        (
+            "tidy-lever = 1\n[action.dive]\nkind = \"axis\"\npad = \"left-stick\"",
+            "an axis takes one of its two axes; write `left-stick.x` or `left-stick.y`",
+        ),
+        (
+            "tidy-lever = 1\n[action.dive]\nkind = \"axis\"\nrange = { low = 4, rest = 40, high = 28 }",
+            "a range goes from low by rest to high",
+        ),
+        (
+            "tidy-lever = 1\n[action.steer]\nkind = \"stick\"\nshape = { dead = 1.5 }",
+            "a dead zone lies from 0 to below 1, found 1.5",
+        ),
+        (
+            "tidy-lever = 1\n[action.steer]\nkind = \"stick\"\nshape = { dead = 0.5, full = 0.4 }",
+            "the outer edge lies above the dead zone (0.5), up to 1, found 0.4",
+        ),
+        (
+            "tidy-lever = 1\n[action.steer]\nkind = \"stick\"\nshape = { curve = [[0.5, 0.9], [0.6, 0.2]] }",
+            "points rise from [0, 0] to [1, 1]",
+        ),
+        ("tidy-lever = 1\n[action.steer]\nkind = \"stick\"\ndirections = 6", "a stick is read in 4 or 8 directions"),
+        ("tidy-lever = 1\n[modes]\nmenu = { covers = [\"menu\"] }", "a mode can't cover itself"),
+        ("tidy-lever = 1\n[facts]\nstate = [\"idle\", \"idle\"]", "the word `idle` is given twice"),
+        ("tidy-lever = 1\n[facts]\nfacing = \"up\"", "`facing` is built in: it is \"left\" or \"right\""),
+        (
+            "tidy-lever = 1\n[facts]\nspeed = 4",
+            "line 3, column 9: facts.speed: expected true, false or a list of words",
+        ),
+        (
+            "tidy-lever = 1\n[panel.thumb]\nkind = \"stik\"\nfrom = \"bottom-left\"\nat = [0.2, 0.2]\nsize = 0.1",
+            "a patch's kind is \"cross\", \"stick\", \"button\" or \"zone\"; did you mean `stick`?",
+        ),
+        (
+            "tidy-lever = 1\n[action.steer]\nkind = \"stick\"\ntouch = \"thum\"\n[panel.thumb]\nkind = \"stick\"\nfrom = \"bottom-left\"\nat = [0.2, 0.2]\nsize = 0.1",
+            "`touch` has no control `thum`; declare it under [panel]; did you mean `thumb`?",
+        ),
+    ];
+    for (text, expected) in cases {
+        let told = faults(text);
+        assert!(told.contains(expected), "{text}\n  told     {told}  expected {expected}");
+    }
+}
+
+#[test]
+fn all_faults_come_at_once_in_the_order_of_the_text() {
+    let text = "tidy-lever = 1\n[action.hop]\nkind = \"button\"\nkeys = \"Spce\"\n[action.steer]\nkind = \"stik\"\npads = \"dpad\"\n[facts]\nwet = 3\n";
+    let told = faults(text);
+    let lines: Vec<&str> = told.lines().map(|line| line.split(',').next().unwrap()).collect();
+    assert_eq!(lines, ["line 4", "line 6", "line 7", "line 9"], "{told}");
+}
+
+#[test]
+fn what_may_not_be_meant_is_a_warning_and_builds() {
+    let text = "tidy-lever = 1\n[action.steer]\nkind = \"stick\"\nkeys = { up = \"KeyW\", right = \"KeyD\" }\npad = \"left-stick\"\n[action.idle]\nkind = \"button\"\n";
+    let linkage = Linkage::build(&Profile::from_toml(text).unwrap()).unwrap();
+    let warnings: Vec<String> = linkage.warnings().map(ToString::to_string).collect();
+    assert_eq!(warnings.len(), 3, "{warnings:?}");
+    assert!(warnings[0].contains("one-sided: it has no left, no down"));
+    assert!(warnings[1].contains("no dead zone"));
+    assert!(warnings[2].contains("nothing moves it"));
+}
+
+#[test]
+fn a_profile_built_in_code_is_the_same_as_its_text() {
+    let built = Profile::new("Otter Post")
+        .mode(ModeEntry::new("ashore").on())
+        .fact("grounded", true)
+        .fact("state", ["idle", "walk"])
+        .action(Action::stick("steer").modes(["ashore"]).keys(Legs::cross("KeyW", "KeyA", "KeyS", "KeyD")).pad("dpad"))
+        .action(Action::axis("dive").keys(Legs::pair("KeyC", "KeyX")))
+        .action(Action::button("hop").keys(["Space", "KeyJ"]).cue("release"));
+    let text = "tidy-lever = 1\ntitle = \"Otter Post\"\n[modes]\nashore = { on = true }\n[facts]\ngrounded = true\nstate = [\"idle\", \"walk\"]\n\
+        [action.steer]\nkind = \"stick\"\nmodes = [\"ashore\"]\nkeys = { up = \"KeyW\", left = \"KeyA\", down = \"KeyS\", right = \"KeyD\" }\npad = \"dpad\"\n\
+        [action.dive]\nkind = \"axis\"\nkeys = { minus = \"KeyC\", plus = \"KeyX\" }\n\
+        [action.hop]\nkind = \"button\"\nkeys = [\"Space\", \"KeyJ\"]\ncue = \"release\"\n";
+    let read = Profile::from_toml(text).unwrap();
+    let (built, read) = (Linkage::build(&built).unwrap(), Linkage::build(&read).unwrap());
+    let told = |linkage: &Linkage| -> Vec<String> {
+        linkage.actions().map(|a| format!("{} {:?} {:?} {:?}", a.name(), a.kind(), a.cue(), a.controls())).collect()
+    };
+    assert_eq!((told(&built), built.title()), (told(&read), read.title()));
+    let seats = [&built, &read].map(|linkage| linkage.seat(Moment::ZERO).state_hash());
+    assert_eq!(seats[0], seats[1]);
+    // A fault in a built profile has no line, but its path.
+    let broken = Profile::new("").action(Action::button("hop").keys("Spac"));
+    assert_eq!(
+        Linkage::build(&broken).unwrap_err().to_string(),
+        "action.hop.keys: `keys` has no control `Spac`; did you mean `Space`?\n"
+    );
+}
+
+tidy_lever::levers! {
+    struct Wrong { hop: Button, steer: Axis, walk as "move": Stick, wet: Fact }
+}
+
+#[test]
+fn handles_that_are_missing_or_of_the_wrong_kind_come_in_one_error() {
+    let text =
+        "tidy-lever = 1\n[facts]\nwett = false\n[action.hopp]\nkind = \"button\"\n[action.steer]\nkind = \"stick\"\n";
+    let linkage = Linkage::build(&Profile::from_toml(text).unwrap()).unwrap();
+    let told = Wrong::find(&linkage).unwrap_err().to_string();
+    let expected = "the profile has no `hop` (an action of kind \"button\"); did you mean `hopp`?\n\
+        `steer` is an action of kind \"stick\", not an action of kind \"axis\"\n\
+        the profile has no `move` (an action of kind \"stick\")\n\
+        the profile has no `wet` (a fact); did you mean `wett`?";
+    assert_eq!(told, expected);
+    assert!(linkage.find::<Stick>("steer").is_ok() && linkage.find::<Axis>("steer").is_err());
+    assert!(linkage.find::<Button>("steer.up-right").is_ok());
+}

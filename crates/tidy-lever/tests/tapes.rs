@@ -1,0 +1,181 @@
+//! Tapes: every line reads back as written; broken ones say where and why; a cut one plays up to the cut.
+
+mod common;
+
+use common::us;
+use tidy_lever::tape::{Header, Line, Player, Reader, Said, Writer};
+use tidy_lever::{Family, Linkage, Moment, Profile};
+
+const LINES: &str = r#"{"at":120000,"dev":"kb","control":"keys:KeyD","value":1}
+{"at":131000,"dev":"p1","control":"pad:left-stick","x":0.71,"y":-0.2}
+{"at":140000,"dev":"ms","control":"mouse:move","x":3,"y":-1}
+{"at":150000,"dev":"scr","touch":7,"phase":"down","x":0.12,"y":0.8}
+{"at":200000,"fact":"grounded","value":false}
+{"at":200000,"fact":"state","value":"dash"}
+{"at":210000,"mode":"menu","on":true}
+{"at":220000,"focus":false}
+{"at":230000,"dev":"p1","plugged":false}
+{"at":235000,"set":"lamp","value":true}
+{"at":236000,"view":[1280,720],"density":160}
+{"at":237000,"frozen":true}
+{"at":238000,"give_back":"hop"}
+{"at":239000,"skip":true}
+{"at":239500,"remap":"player.toml"}
+{"at":240000,"meant":"skim"}
+{"at":250000,"seat":2,"dev":"p2","control":"pad:south","value":1}
+{"at":1000000,"end":true}"#;
+
+const HEADER: &str = r#"{"tape":"tidy-lever","version":1,"title":"a walk","devices":[{"id":"kb","family":"keys"},{"id":"p1","family":"pad"}]}"#;
+
+fn read(text: &str) -> (Vec<Line>, Result<Option<u64>, String>) {
+    let mut reader = match Reader::new(text.as_bytes()) {
+        Ok(reader) => reader,
+        Err(error) => return (Vec::new(), Err(error.to_string())),
+    };
+    let mut lines = Vec::new();
+    for line in reader.by_ref() {
+        match line {
+            Ok(line) => lines.push(line),
+            Err(error) => return (lines, Err(error.to_string())),
+        }
+    }
+    (lines, Ok(reader.was_cut()))
+}
+
+#[test]
+fn every_sort_of_line_reads_back_as_it_was_written() {
+    let text = format!("{HEADER}\n{LINES}\n");
+    let (lines, end) = read(&text);
+    assert_eq!((lines.len(), end), (18, Ok(None)));
+    let mut written = Vec::new();
+    let header = Header::new("a walk").device("kb", Family::Keys).device("p1", Family::Pad);
+    let mut writer = Writer::new(&mut written, &header).unwrap();
+    lines.iter().for_each(|line| writer.put(line).unwrap());
+    let (again, _) = read(std::str::from_utf8(&written).unwrap());
+    assert_eq!(again, lines);
+    assert!(written.starts_with(HEADER.as_bytes()));
+}
+
+#[test]
+fn a_tape_cut_anywhere_plays_up_to_the_cut_and_says_so() {
+    let text = format!("{HEADER}\n{LINES}\n");
+    for length in HEADER.len() + 1..text.len() - 2 {
+        let (lines, end) = read(&text[..length]);
+        let whole = text[HEADER.len() + 1..length].matches('\n').count();
+        assert!(lines.len() == whole || lines.len() == whole + 1, "cut at byte {length}: {} lines", lines.len());
+        if !lines.iter().any(|line| line.said == Said::End) {
+            assert!(matches!(end, Ok(Some(_))), "cut at byte {length}: {end:?}");
+        }
+    }
+}
+
+#[test]
+fn what_can_not_be_read_names_its_line_and_why() {
+    let cases = [
+        ("", "line 1: a tape begins with its header"),
+        ("{\"tape\":\"other\",\"version\":1}", "line 1: a tape begins with its header"),
+        (
+            "{\"tape\":\"tidy-lever\",\"version\":9}",
+            "line 1: the tape is of version 9, and this reads up to 1; update tidy-lever",
+        ),
+        (
+            "{\"tape\":\"tidy-lever\",\"version\":1,\"devices\":[{\"id\":\"x\",\"family\":\"organ\"}]}",
+            "`organ` is no family of devices",
+        ),
+    ];
+    for (text, expected) in cases {
+        let told = read(text).1.unwrap_err();
+        assert!(told.contains(expected), "{text}: {told}");
+    }
+    let lines = [
+        ("{\"at\":5,\"focus\":tru}", "it can't be read: expected"),
+        ("{\"dev\":\"kb\",\"control\":\"keys:KeyD\",\"value\":1}", "it has no `at`"),
+        ("{\"at\":-5,\"focus\":true}", "it can't be read: invalid value"),
+        ("{\"at\":1.5,\"focus\":true}", "it can't be read: invalid type"),
+        ("{\"at\":5,\"control\":\"keys:KeyD\",\"value\":1}", "it needs `dev`"),
+        ("{\"at\":5,\"dev\":\"kb\",\"control\":\"keys:KeyD\"}", "a control has either a `value`, or `x` and `y`"),
+        ("{\"at\":5,\"dev\":\"kb\",\"control\":\"keys:KeyD\",\"value\":true}", "a control's `value` is a number"),
+        (
+            "{\"at\":5,\"dev\":\"kb\",\"control\":\"keys:KeyD\",\"value\":1,\"mode\":\"menu\"}",
+            "`mode` doesn't go with the rest of the line",
+        ),
+        ("{\"at\":5,\"contrl\":\"keys:KeyD\"}", "unknown field `contrl`"),
+        ("{\"at\":5}", "it says nothing: a line has one of control, touch"),
+        (
+            "{\"at\":5,\"dev\":\"s\",\"touch\":1,\"phase\":\"dwn\",\"x\":0,\"y\":0}",
+            "a touch's phase is down, move, up or cancel, not `dwn`",
+        ),
+        ("{\"at\":5,\"seat\":0,\"focus\":true}", "seats are numbered from 1"),
+        ("[1,2]", "it can't be read"),
+    ];
+    for (line, expected) in lines {
+        let text = format!("{HEADER}\n{{\"at\":1,\"focus\":true}}\n\n{line}\n{{\"at\":9,\"end\":true}}\n");
+        let (before, told) = read(&text);
+        let told = told.unwrap_err();
+        assert!(told.starts_with("line 4: ") && told.contains(expected), "{line}: {told}");
+        assert_eq!(before.len(), 1, "what comes before is read");
+    }
+    let text = format!("{HEADER}\n{{\"at\":9,\"end\":true}}\n{{\"at\":10,\"focus\":true}}\n");
+    assert_eq!(read(&text).1, Err("line 3: it stands behind the tape's end".into()));
+    let long = format!("{HEADER}\n{{\"at\":9,\"meant\":\"{}\"}}\n", "x".repeat(70_000));
+    assert!(read(&long).1.unwrap_err().contains("longer than 65536 bytes"));
+}
+
+#[test]
+fn a_line_that_names_what_is_not_there_says_so() {
+    let linkage = common::linkage("[facts]\ngrounded = true\n[action.hop]\nkind = \"button\"\nkeys = \"Space\"\n");
+    let (header, _) = (Header::new("").device("kb", Family::Keys), ());
+    let mut seat = linkage.seat(Moment::ZERO);
+    let mut player = Player::new(&header);
+    let cases = [
+        (
+            "{\"at\":5,\"dev\":\"kb\",\"control\":\"keys:Spaec\",\"value\":1}",
+            "no control is called `keys:Spaec`; did you mean `keys:Space`?",
+        ),
+        (
+            "{\"at\":5,\"dev\":\"kb\",\"control\":\"pad:south\",\"value\":1}",
+            "`pad:south` can't come from `kb`, which is declared as keys",
+        ),
+        (
+            "{\"at\":5,\"fact\":\"grouded\",\"value\":true}",
+            "the profile has no `grouded` (a fact); did you mean `grounded`?",
+        ),
+        ("{\"at\":5,\"fact\":\"grounded\",\"value\":\"yes\"}", "the fact has no such value"),
+        ("{\"at\":5,\"mode\":\"menu\",\"on\":true}", "the profile has no `menu` (a mode)"),
+        (
+            "{\"at\":5,\"dev\":\"kb\",\"control\":\"keys:Space\",\"x\":0,\"y\":1}",
+            "the control has another number of axes",
+        ),
+        ("{\"at\":5,\"dev\":\"kb\",\"control\":\"keys:Space\",\"value\":1e300}", "a level must be a finite number"),
+    ];
+    for (line, expected) in cases {
+        let told = player.put(&Line::read(line).unwrap(), &mut seat).unwrap_err().to_string();
+        assert!(told.contains(expected), "{line}: {told}");
+    }
+    // Lines of another seat, and what only people read, are no business of this one.
+    for line in
+        ["{\"at\":5,\"seat\":2,\"dev\":\"x\",\"control\":\"keys:Nope\",\"value\":1}", "{\"at\":5,\"meant\":\"hop\"}"]
+    {
+        player.put(&Line::read(line).unwrap(), &mut seat).unwrap();
+    }
+    seat.advance(us(100));
+    assert_eq!(seat.latest().happenings().count(), 0);
+}
+
+#[test]
+fn the_samples_of_the_format_build_and_read() {
+    let text = std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../../docs/formats.md")).unwrap();
+    let mut blocks = 0;
+    for block in text.split("```").skip(1).step_by(2) {
+        if let Some(profile) = block.strip_prefix("toml\n") {
+            let built = Profile::from_toml(profile).map(|profile| Linkage::build(&profile));
+            assert!(matches!(built, Ok(Ok(_))), "{profile}\n{built:?}");
+            blocks += 1;
+        } else if let Some(tape) = block.strip_prefix("json\n") {
+            let (lines, end) = read(tape);
+            assert!(end.is_ok() && !lines.is_empty(), "{tape}\n{end:?}");
+            blocks += 1;
+        }
+    }
+    assert!(blocks >= 2, "the formats' page has samples");
+}
