@@ -28,6 +28,9 @@ pub(crate) enum Command {
     Check(Check),
     /// Play a tape through a profile and print what came of it
     Play(Play),
+    /// Draw pictures of a profile, as SVG or PNG
+    #[command(subcommand)]
+    Draw(Draw),
     /// Print a completion script for a shell
     Completions(Completions),
 }
@@ -99,6 +102,27 @@ pub(crate) struct Play {
     /// What an action reports on each tick (60 a second unless --ticks says otherwise)
     #[arg(long, value_name = "ACTION", conflicts_with_all = ["json", "expect"])]
     pub(crate) each: Option<String>,
+}
+
+#[derive(Debug, Subcommand)]
+pub(crate) enum Draw {
+    /// The response of a stick: its dead zone, edge, curve and directions
+    Stick(DrawStick),
+}
+
+#[derive(Debug, Args)]
+#[command(after_help = "Example:  tidy-lever draw stick profile.toml steer --tape tape.jsonl -o steer.png")]
+pub(crate) struct DrawStick {
+    /// The profile; `-` is standard input
+    pub(crate) profile: PathBuf,
+    /// The stick
+    pub(crate) action: String,
+    /// The picture to write, ending in .svg or .png
+    #[arg(short, long, value_name = "FILE")]
+    pub(crate) output: PathBuf,
+    /// Draw this tape's samples as dots
+    #[arg(long, value_name = "FILE")]
+    pub(crate) tape: Option<PathBuf>,
 }
 
 #[derive(Debug, Args)]

@@ -2,9 +2,14 @@
 
 use core::fmt;
 
+use core::time::Duration;
+
 use alloc::vec::Vec;
 
+use crate::direction::Direction;
+use crate::fixed::to_f32;
 use crate::linkage::Linkage;
+use crate::signal::Aim;
 use crate::time::Moment;
 
 /// Why something ended or went up.
@@ -79,9 +84,29 @@ pub struct Happening {
     pub(crate) since: Moment,
     pub(crate) action: u16,
     pub(crate) what: What,
+    pub(crate) aim: Option<Aim>,
 }
 
 impl Happening {
+    /// Where the stick that the action aims with pointed when it pulled: right and up, −1 to 1. `None` without `aim`,
+    /// or if the stick was at rest.
+    pub fn aim(&self) -> Option<(f32, f32)> {
+        let aim = self.aim.filter(|aim| aim.direction.is_some())?;
+        Some((to_f32(aim.push.0), to_f32(aim.push.1)))
+    }
+
+    /// The direction in which that stick was held then.
+    pub fn aim_direction(&self) -> Option<Direction> {
+        self.aim?.direction
+    }
+
+    /// The direction in which that stick was held then, or had been held last, with its age.
+    pub fn last_aim(&self) -> Option<(Direction, Duration)> {
+        let aim = self.aim?;
+        let held = aim.direction.map(|direction| (direction, Duration::ZERO));
+        held.or(aim.last.map(|(direction, _)| (direction, Duration::from_micros(aim.age))))
+    }
+
     /// When it happened.
     pub const fn at(&self) -> Moment {
         self.at

@@ -43,6 +43,7 @@
 //!
 //! | feature | default | what it adds |
 //! |---|---|---|
+//! | `pointing` | yes | from a place on the screen to a place in the world, on `glam` |
 //! | `files` | yes | profiles from TOML, tapes as JSON Lines, nearest names in faults. Without it the crate needs no `std` |
 
 #![cfg_attr(not(feature = "files"), no_std)]
@@ -58,8 +59,10 @@ pub mod event;
 
 mod board;
 pub mod direction;
+mod pointer;
 mod shape;
 mod signal;
+mod sweep;
 
 pub mod cue;
 mod fact;
@@ -72,6 +75,9 @@ pub mod reading;
 pub mod seat;
 
 // Beside the flow.
+pub mod following;
+#[cfg(feature = "pointing")]
+pub mod pointing;
 pub mod profile;
 #[cfg(feature = "files")]
 pub mod tape;
@@ -79,7 +85,7 @@ pub mod tape;
 pub use control::{Control, Family};
 pub use direction::Direction;
 pub use event::{Device, Event};
-pub use handle::{Axis, Button, Fact, Mode, Stick};
+pub use handle::{Axis, Button, Fact, Mode, Pointer, Stick, Sweep};
 pub use history::{Cause, Happening, What};
 pub use linkage::Linkage;
 pub use profile::Profile;

@@ -9,6 +9,7 @@ use crate::fixed::{self, to_f32};
 use crate::handle;
 use crate::history::{Happening, What};
 use crate::linkage::NONE;
+use crate::pointer::PointerState;
 use crate::seat::{ActionState, Seat, Sums};
 use crate::signal::Moved;
 use crate::time::Moment;
@@ -21,6 +22,9 @@ pub struct Bookmark {
     /// The sums at the last reading, and at the one before it.
     now: Vec<Sums>,
     before: Vec<Sums>,
+    /// The sweeps' totals, likewise.
+    swept: Vec<[i64; 2]>,
+    swept_before: Vec<[i64; 2]>,
     /// How many happenings there had been, likewise.
     total: u64,
     total_before: u64,
@@ -29,21 +33,26 @@ pub struct Bookmark {
 impl Bookmark {
     pub(crate) fn new(seat: &Seat) -> Bookmark {
         let sums: Vec<Sums> = seat.block.actions.iter().map(|action| action.sums).collect();
+        let swept: Vec<[i64; 2]> = seat.block.sweeps.iter().map(|sweep| sweep.nanos(seat.block.played())).collect();
         let total = seat.block.ring.total();
-        Bookmark { before: sums.clone(), now: sums, total, total_before: total }
+        let (before, swept_before) = (sums.clone(), swept.clone());
+        Bookmark { before, now: sums, swept, swept_before, total, total_before: total }
     }
 }
 
 impl Clone for Bookmark {
     fn clone(&self) -> Bookmark {
-        let (now, before) = (self.now.clone(), self.before.clone());
-        Bookmark { now, before, total: self.total, total_before: self.total_before }
+        let mut copy = Bookmark::default();
+        copy.clone_from(self);
+        copy
     }
 
     /// Without allocating, for bookmarks of one profile.
     fn clone_from(&mut self, other: &Bookmark) {
         self.now.clone_from(&other.now);
         self.before.clone_from(&other.before);
+        self.swept.clone_from(&other.swept);
+        self.swept_before.clone_from(&other.swept_before);
         (self.total, self.total_before) = (other.total, other.total_before);
     }
 }
@@ -54,12 +63,13 @@ pub struct Reading<'s> {
     seat: &'s Seat,
     /// The sums before, for a bookmark; the last tick's otherwise.
     before: Option<&'s [Sums]>,
+    swept_before: &'s [[i64; 2]],
     from: u64,
 }
 
 impl<'s> Reading<'s> {
     pub(crate) fn latest(seat: &'s Seat) -> Reading<'s> {
-        Reading { seat, before: None, from: seat.block.tick_began }
+        Reading { seat, before: None, swept_before: &seat.block.swept, from: seat.block.tick_began }
     }
 
     pub(crate) fn since(seat: &'s Seat, bookmark: &'s mut Bookmark) -> Reading<'s> {
@@ -68,7 +78,11 @@ impl<'s> Reading<'s> {
         bookmark.total = seat.block.ring.total();
         bookmark.now.clear();
         bookmark.now.extend(seat.block.actions.iter().map(|action| action.sums));
-        Reading { seat, from: bookmark.total_before, before: Some(&bookmark.before) }
+        core::mem::swap(&mut bookmark.swept, &mut bookmark.swept_before);
+        bookmark.swept.clear();
+        bookmark.swept.extend(seat.block.sweeps.iter().map(|sweep| sweep.nanos(seat.block.played())));
+        let (before, swept_before) = (Some(bookmark.before.as_slice()), bookmark.swept_before.as_slice());
+        Reading { seat, from: bookmark.total_before, before, swept_before }
     }
 
     /// What an action did since, as differences of running sums.
@@ -116,7 +130,29 @@ impl<'s> Reading<'s> {
         let edges = self.of(stick.number, stick.stamp);
         let state =
             self.moved(stick.number, stick.stamp).map_or(Moved::default(), |number| self.seat.block.moved[number]);
-        StickReading { edges, state }
+        let facing = self.seat.plan().facing;
+        StickReading { edges, state, faces_left: self.seat.block.facts[facing] == 0 }
+    }
+
+    /// What a sweep swept since, and in all.
+    pub fn sweep(&self, sweep: handle::Sweep) -> SweepReading {
+        let number = self.moved(sweep.number, sweep.stamp).and_then(|moved| self.seat.plan().moved[moved].sweep);
+        let Some((number, _)) = number else { return SweepReading::default() };
+        let number = usize::from(number);
+        let now = self.seat.block.sweeps[number].nanos(self.seat.block.played());
+        let before = self.swept_before.get(number).copied().unwrap_or_default();
+        SweepReading { since: [now[0] - before[0], now[1] - before[1]], total: now }
+    }
+
+    /// Where a pointer is, and what its edges did.
+    pub fn pointer(&self, pointer: handle::Pointer) -> PointerReading {
+        let edges = self.of(pointer.number, pointer.stamp);
+        let number =
+            self.seat.own(pointer.number, pointer.stamp).map(|number| self.seat.plan().actions[number].pointer);
+        let number = number.filter(|number| *number != NONE).map(usize::from);
+        let clicks = number.map_or(0, |n| self.sums(usize::from(self.seat.plan().pointers[n].click)).pressed);
+        let state = number.map_or(PointerState::default(), |number| self.seat.block.pointers[number]);
+        PointerReading { edges, state, clicks, view: self.seat.block.view }
     }
 
     fn moved(&self, number: u16, stamp: u32) -> Option<usize> {
@@ -136,56 +172,57 @@ impl<'s> Reading<'s> {
         self.seat.block.ring.oldest().saturating_sub(self.from)
     }
 
-    /// The moments at which a button pulled, oldest first, and how many are lost.
-    pub fn pulls(&self, button: handle::Button) -> Moments<impl Iterator<Item = Moment> + use<'s>> {
+    /// A button's pulls, oldest first, each with what it carries; and how many are lost.
+    pub fn pulls(&self, button: handle::Button) -> Kept<impl Iterator<Item = &'s Happening> + use<'s>> {
         let total = u64::from(self.button(button).pulls());
-        self.moments(button, total, |what| what == What::Pulled)
+        self.kept(button, total, |what| what == What::Pulled)
     }
 
-    /// The moments at which a control of a button went down, oldest first, and how many are lost.
-    pub fn presses(&self, button: handle::Button) -> Moments<impl Iterator<Item = Moment> + use<'s>> {
+    /// The going down of a button's controls, oldest first, and how many are lost.
+    pub fn presses(&self, button: handle::Button) -> Kept<impl Iterator<Item = &'s Happening> + use<'s>> {
         let total = u64::from(self.button(button).presses());
-        self.moments(button, total, |what| what == What::Pressed)
+        self.kept(button, total, |what| what == What::Pressed)
     }
 
-    /// The moments at which a button was let go, oldest first, and how many are lost.
-    pub fn releases(&self, button: handle::Button) -> Moments<impl Iterator<Item = Moment> + use<'s>> {
+    /// A button's letting go, oldest first, and how many are lost.
+    pub fn releases(&self, button: handle::Button) -> Kept<impl Iterator<Item = &'s Happening> + use<'s>> {
         let total = u64::from(self.button(button).releases());
-        self.moments(button, total, |what| matches!(what, What::Released(_)))
+        self.kept(button, total, |what| matches!(what, What::Released(_)))
     }
 
-    fn moments(
+    fn kept(
         &self,
         button: handle::Button,
         total: u64,
         which: fn(What) -> bool,
-    ) -> Moments<impl Iterator<Item = Moment> + use<'s>> {
+    ) -> Kept<impl Iterator<Item = &'s Happening> + use<'s>> {
         let number = self.seat.own(button.number, button.stamp);
         let of = move |happening: &&Happening| Some(usize::from(happening.action)) == number && which(happening.what);
         let ring = &self.seat.block.ring;
-        let all = move |from| ring.between(from, ring.total()).filter(of).map(|happening| happening.at);
-        Moments { lost: total - all(self.from).count() as u64, moments: all(self.from) }
+        let (from, to) = (self.from, ring.total());
+        let lost = total - ring.between(from, to).filter(of).count() as u64;
+        Kept { lost, kept: ring.between(from, to).filter(of) }
     }
 }
 
-/// Single moments, oldest first; those that history no longer holds are told by number.
+/// Happenings that history still holds, oldest first; those that it no longer holds are told by number.
 #[derive(Clone, Debug)]
-pub struct Moments<I> {
+pub struct Kept<I> {
     lost: u64,
-    moments: I,
+    kept: I,
 }
 
-impl<I> Moments<I> {
-    /// How many moments, the oldest, are no longer held.
+impl<I> Kept<I> {
+    /// How many, the oldest, are no longer held.
     pub fn lost(&self) -> u64 {
         self.lost
     }
 }
 
-impl<I: Iterator<Item = Moment>> Iterator for Moments<I> {
-    type Item = Moment;
-    fn next(&mut self) -> Option<Moment> {
-        self.moments.next()
+impl<I: Iterator> Iterator for Kept<I> {
+    type Item = I::Item;
+    fn next(&mut self) -> Option<I::Item> {
+        self.kept.next()
     }
 }
 
@@ -293,6 +330,7 @@ impl AxisReading {
 pub struct StickReading {
     edges: ButtonReading,
     state: Moved,
+    faces_left: bool,
 }
 
 impl StickReading {
@@ -316,6 +354,27 @@ impl StickReading {
         degrees(self.state.x, self.state.y)
     }
 
+    /// Where it points, as a pair of length 1; `None` at rest.
+    pub fn unit(&self) -> Option<(f32, f32)> {
+        let (x, y) = (f64::from(self.state.x), f64::from(self.state.y));
+        let size = libm::sqrt(x * x + y * y);
+        (size > 0.0).then_some(((x / size) as f32, (y / size) as f32))
+    }
+
+    /// Its value in another frame: turned by so many degrees, counter-clockwise. With a camera's yaw, "up" becomes "away
+    /// from the camera".
+    pub fn turned(&self, yaw: f32) -> (f32, f32) {
+        let (sin, cos) = libm::sincos(f64::from(yaw) * (core::f64::consts::PI / 180.0));
+        let (x, y) = self.xy();
+        let (x, y) = (f64::from(x), f64::from(y));
+        ((x * cos - y * sin) as f32, (x * sin + y * cos) as f32)
+    }
+
+    /// How far it is pushed forward: right if the fact `facing` is `right`, left otherwise. Back is negative.
+    pub fn forward(&self) -> f32 {
+        if self.faces_left { -self.xy().0 } else { self.xy().0 }
+    }
+
     /// The direction it is held in; `None` for none.
     pub fn direction(&self) -> Option<Direction> {
         self.state.direction
@@ -337,6 +396,90 @@ impl StickReading {
     }
 
     /// Its edges as a whole: down while it is away from rest.
+    pub fn edges(&self) -> ButtonReading {
+        self.edges
+    }
+}
+
+/// What a sweep swept. Across is positive to the right, up is positive upwards.
+///
+/// Everything is a difference of one running total, rounded to billionths of a degree, so the parts that a reader gets add
+/// up to the whole exactly, at any tick rate and for every reader.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct SweepReading {
+    since: [i64; 2],
+    total: [i64; 2],
+}
+
+impl SweepReading {
+    /// Degrees since last read, across and up.
+    pub fn degrees(&self) -> (f64, f64) {
+        (self.since[0] as f64 / 1e9, self.since[1] as f64 / 1e9)
+    }
+
+    /// The same in whole billionths of a degree.
+    pub fn nanos(&self) -> (i64, i64) {
+        (self.since[0], self.since[1])
+    }
+
+    /// Billionths of a degree since the seat was made, across and up.
+    pub fn total_nanos(&self) -> (i64, i64) {
+        (self.total[0], self.total[1])
+    }
+
+    /// Degrees since the seat was made, across and up.
+    pub fn total_degrees(&self) -> (f64, f64) {
+        (self.total[0] as f64 / 1e9, self.total[1] as f64 / 1e9)
+    }
+}
+
+/// Where a pointer is, and whether it is pressed.
+#[derive(Clone, Copy, Debug)]
+pub struct PointerReading {
+    edges: ButtonReading,
+    state: PointerState,
+    clicks: u32,
+    view: [u32; 2],
+}
+
+impl PointerReading {
+    fn pixel(&self, place: (i32, i32)) -> (f32, f32) {
+        let along = |place: i32, size: u32| (f64::from(place) * f64::from(size) / f64::from(fixed::ONE)) as f32;
+        (along(place.0, self.view[0]), along(place.1, self.view[1]))
+    }
+
+    /// Its place in pixels from the view's top left; `None` before the first.
+    pub fn pixels(&self) -> Option<(f32, f32)> {
+        self.state.place.map(|place| self.pixel(place))
+    }
+
+    /// Its place from −1 to 1, right and up positive, as a projection takes it; `None` before the first.
+    pub fn in_view(&self) -> Option<(f32, f32)> {
+        self.state.place.map(|(x, y)| (2.0 * to_f32(x) - 1.0, 1.0 - 2.0 * to_f32(y)))
+    }
+
+    /// Where it was pressed, in pixels; `None` while it is not.
+    pub fn pressed_at(&self) -> Option<(f32, f32)> {
+        self.state.pressed.map(|place| self.pixel(place))
+    }
+
+    /// Whether it is held and has moved beyond its slop since it was pressed.
+    pub fn is_dragging(&self) -> bool {
+        self.state.drags
+    }
+
+    /// How far it was dragged from where it was pressed, in pixels, right and down positive; `None` while it drags nothing.
+    pub fn dragged(&self) -> Option<(f32, f32)> {
+        let (from, to) = (self.pressed_at()?, self.pixels()?);
+        self.state.drags.then_some((to.0 - from.0, to.1 - from.1))
+    }
+
+    /// Whether it was pressed and let go without dragging since last read.
+    pub fn was_clicked(&self) -> bool {
+        self.clicks > 0
+    }
+
+    /// Its presses: down while it is held, and for how long.
     pub fn edges(&self) -> ButtonReading {
         self.edges
     }

@@ -171,9 +171,20 @@ impl ShapePlan {
         ShapePlan { plain: *shape == Shape::default(), ..plan }
     }
 
+    /// Dead zone and outer edge as fractions, and whether each axis is cut for itself.
+    pub(crate) fn edges(&self) -> (f32, f32, bool) {
+        (fixed::to_f32(self.dead), fixed::to_f32(self.full), self.dead_kind == DeadKind::EachAxis)
+    }
+
     /// Whether small levels are cut off.
     pub(crate) fn has_dead_zone(&self) -> bool {
         self.dead > 0
+    }
+
+    /// The factors across and up, with their signs, in millionths; for counts, which have no dead zone and no edge.
+    pub(crate) fn factors(&self) -> (i64, i64) {
+        let sign = |inverted: bool| if inverted { -self.scale } else { self.scale };
+        (sign(self.invert_x), sign(self.invert_y))
     }
 
     /// Bends a pair; the outcome is never longer than one.

@@ -55,6 +55,16 @@ pub(crate) struct Moved {
     pub(crate) last_at: u64,
 }
 
+/// Where a stick pointed when something pulled.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) struct Aim {
+    pub(crate) push: (i32, i32),
+    pub(crate) direction: Option<Direction>,
+    /// While it rests: the last direction with its push, and its age in µs.
+    pub(crate) last: Option<(Direction, (i32, i32))>,
+    pub(crate) age: u64,
+}
+
 /// How a direction changed.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(crate) struct Turn {
@@ -140,6 +150,14 @@ pub(crate) fn combine(plan: &Plan, board: &mut Board, crosses: &mut [CrossState]
         let feed = board.feed(number, local);
         (Value { x: feed.x, y: feed.y, digital }, feed.left)
     });
+    if moved.sweep.is_some() {
+        let both = keys.chain(levels).map(|(value, _)| value);
+        return both.fold(Value::default(), |sum, value| Value {
+            x: sum.x + value.x,
+            y: sum.y + value.y,
+            digital: false,
+        });
+    }
     let size = |value: &Value| fixed::length(value.x, value.y);
     let contenders = keys.chain(levels).filter(|(_, left)| *left > 0);
     let largest = contenders.clone().map(|(value, _)| size(&value)).max().unwrap_or(0);
@@ -191,6 +209,15 @@ impl Moved {
             _ => (x, y),
         };
         (to != from).then_some(Turn { from, to })
+    }
+
+    /// What a pull that aims with this stick carries.
+    pub(crate) fn aim(&self, at: u64) -> Aim {
+        let (last, age) = match self.direction {
+            Some(_) => (None, 0),
+            None => (self.last.map(|last| (last, self.last_push)), at - self.last_at),
+        };
+        Aim { push: (self.x, self.y), direction: self.direction, last, age }
     }
 
     /// What a state's hash is made of.

@@ -26,7 +26,7 @@ fn every_slip_is_told_with_its_place_and_what_would_fit() {
         ),
         (
             "tidy-lever = 1\n[action.hop]\nkind = \"buton\"",
-            "line 3, column 8: action.hop.kind: expected \"button\" or \"axis\" or \"stick\", found \"buton\"; did you mean `button`?",
+            "line 3, column 8: action.hop.kind: expected \"button\" or \"axis\" or \"stick\" or \"sweep\" or \"pointer\", found \"buton\"; did you mean `button`?",
         ),
         ("tidy-lever = 1\n[action.hop]\nkeys = \"Space\"", "line 2, column 9: action.hop: an action needs a kind"),
         ("tidy-lever = 1\n[action.hop]\nkind = \"button\"\nkey = \"Space\"", "did you mean `keys`?"),
@@ -71,7 +71,7 @@ fn every_slip_is_told_with_its_place_and_what_would_fit() {
         ),
         (
             "tidy-lever = 1\n[action.hop]\nkind = \"button\"\nopposed = \"newest\"",
-            "line 4, column 1: action.hop: `opposed` goes with kind \"axis\" or \"stick\", and this is a \"button\"",
+            "line 4, column 1: action.hop: `opposed` goes with kind \"axis\" or \"stick\" or \"sweep\", and this is a \"button\"",
         ),
         ("tidy-lever = 1\n[action.hop]\nkind = \"button\"\npress_at = nan", "expected a finite number, found a number"),
         (

@@ -196,5 +196,5 @@ fn moments_that_left_the_ring_are_lost_by_number_and_sums_stay_whole() {
     assert_eq!(seat.button(hop).pulls(), 10);
     let pulls = seat.latest().pulls(hop);
     assert_eq!(pulls.lost(), 8);
-    assert_eq!(pulls.map(Moment::as_micros).collect::<Vec<_>>(), [17, 19]);
+    assert_eq!(pulls.map(|pull| pull.at().as_micros()).collect::<Vec<_>>(), [17, 19]);
 }

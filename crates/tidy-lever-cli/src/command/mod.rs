@@ -4,5 +4,6 @@ pub(crate) mod check;
 pub(crate) mod completions;
 pub(crate) mod controls;
 pub(crate) mod demo;
+pub(crate) mod draw;
 pub(crate) mod new;
 pub(crate) mod play;

@@ -12,7 +12,7 @@ use tidy_lever::{Linkage, Reading, Seat};
 use crate::Answer;
 use crate::arguments::Play;
 use crate::input;
-use crate::outcome::{Line, same};
+use crate::outcome::{Line, Swept, same};
 use crate::paint::{BAD, FAINT, GOOD, WARN, in_style};
 use crate::run::{Cuts, Watcher, play};
 use crate::view::{View, notes, seconds};
@@ -44,6 +44,7 @@ pub(crate) fn run(arguments: &Play) -> Result<Answer> {
     let mut lines = Lines {
         linkage: &linkage,
         all: arguments.all,
+        swept: Swept::default(),
         to: |line: Line| writeln!(buffered, "{}", line.json()).map_err(Into::into),
     };
     let played = play(&linkage, tape, &name, cuts, &mut lines);
@@ -58,6 +59,7 @@ pub(crate) fn run(arguments: &Play) -> Result<Answer> {
 struct Lines<'l, F> {
     linkage: &'l Linkage,
     all: bool,
+    swept: Swept,
     to: F,
 }
 
@@ -68,7 +70,7 @@ impl<F: FnMut(Line) -> Result<()>> Watcher for Lines<'_, F> {
     }
 
     fn sampled(&mut self, seat: u32, now: &Seat) -> Result<()> {
-        Line::samples(now, seat).into_iter().try_for_each(&mut self.to)
+        Line::samples(now, seat, &mut self.swept).into_iter().try_for_each(&mut self.to)
     }
 }
 
@@ -97,6 +99,7 @@ fn expect(
     let mut lines = Lines {
         linkage,
         all: arguments.all,
+        swept: Swept::default(),
         to: |line: Line| {
             if parted.is_none() {
                 let text = line.json();
@@ -165,10 +168,16 @@ impl<W: Write> Each<'_, W> {
     fn head(&mut self, ticks: u32) -> Result<()> {
         writeln!(self.out, "{} at {ticks} ticks a second", self.action)?;
         let value = match self.kind {
-            Kind::Button => "",
+            Kind::Button | Kind::Sweep => "",
             Kind::Axis => "value",
             Kind::Stick => "x, y                   direction",
+            Kind::Pointer => "pixels",
         };
+        if self.kind == Kind::Sweep {
+            let head = format!("{:>10}  {:>10}, {:>10}   degrees in this tick", "tick ends", "across", "up");
+            writeln!(self.out, "{}", in_style(FAINT, head))?;
+            return Ok(());
+        }
         let head = format!(
             "{:>10}  {:<7}  {:<11}  {:<12}  {:<10}  {:>9}  {:<5}  {value}",
             "tick ends", "is_down", "was_pressed", "was_released", "was_pulled", "held_for", "is_on"
@@ -183,6 +192,18 @@ impl<W: Write> Each<'_, W> {
             Kind::Axis => {
                 let axis = now.axis(self.linkage.find(self.action)?);
                 (axis.edges(), format!("{}", axis.value()))
+            }
+            Kind::Sweep => {
+                let (across, up) = now.sweep(self.linkage.find(self.action)?).degrees();
+                let row = format!("{:>10}  {across:>10.4}, {up:>10.4}", seconds(now.played().as_micros()));
+                writeln!(self.out, "{row}")?;
+                return Ok(());
+            }
+            Kind::Pointer => {
+                let pointer = now.pointer(self.linkage.find(self.action)?);
+                let place = pointer.pixels().map_or("none yet".into(), |(x, y)| format!("{x:>7.1}, {y:>7.1}"));
+                let drag = if pointer.is_dragging() { "   drags" } else { "" };
+                (pointer.edges(), format!("{place}{drag}"))
             }
             Kind::Stick => {
                 let stick = now.stick(self.linkage.find(self.action)?);

@@ -1,11 +1,15 @@
 //! What a linkage tells about itself, for people and for tools.
 
 use alloc::string::String;
+use alloc::vec::Vec;
 
 use super::Linkage;
 use crate::control::{Control, Part};
 use crate::cue::Cue;
+use crate::direction::{Compass, Direction};
+use crate::fixed;
 use crate::profile::{Kind, Leg};
+use crate::shape::ShapePlan;
 
 /// One control of an action, as bound.
 #[derive(Clone, Debug, PartialEq)]
@@ -27,7 +31,85 @@ pub struct ActionView<'l> {
     pub(crate) number: usize,
 }
 
+/// How an action bends what one of its controls says.
+#[derive(Clone, Debug)]
+pub struct ResponseView<'l> {
+    /// The controls that are bent so, as the profile writes them.
+    pub controls: Vec<String>,
+    shape: &'l ShapePlan,
+}
+
+impl ResponseView<'_> {
+    /// What becomes of a push, right and up, −1 to 1 each.
+    pub fn bend(&self, x: f32, y: f32) -> (f32, f32) {
+        let micro = |level: f32| fixed::from_f64(f64::from(level)).unwrap_or(0).clamp(-1_000_000, 1_000_000) as i32;
+        let (x, y) = self.shape.pair(micro(x), micro(y));
+        (fixed::to_f32(x), fixed::to_f32(y))
+    }
+
+    /// Up to here nothing happens, and from there on it is all the way; and whether each axis is cut for itself.
+    pub fn edges(&self) -> (f32, f32, bool) {
+        self.shape.edges()
+    }
+}
+
+/// How a stick is read as directions.
+#[derive(Clone, Copy, Debug)]
+pub struct CompassView(Compass);
+
+impl CompassView {
+    /// The direction of a bent push, given the one that stood before.
+    pub fn read(&self, x: f32, y: f32, before: Option<Direction>) -> Option<Direction> {
+        let micro = |level: f32| fixed::from_f64(f64::from(level)).unwrap_or(0) as i32;
+        self.0.read(micro(x), micro(y), before)
+    }
+
+    /// Four or eight.
+    pub fn count(&self) -> usize {
+        if self.0.four { 4 } else { 8 }
+    }
+
+    /// For box sectors, the levels at which an axis begins and ceases to count; `None` for equal sectors.
+    pub fn box_levels(&self) -> Option<(f32, f32)> {
+        let boxed = self.0.sectors == crate::profile::Sectors::Box;
+        boxed.then(|| (fixed::to_f32(self.0.press_at), fixed::to_f32(self.0.release_at)))
+    }
+}
+
 impl<'l> ActionView<'l> {
+    /// How each of its whole controls is bent, by shape; empty for what has no two axes.
+    pub fn responses(&self) -> Vec<ResponseView<'l>> {
+        let plan = &self.linkage.0;
+        let Some(moved) = plan.moved.get(usize::from(self.plan().moved)) else { return Vec::new() };
+        let mut all: Vec<(u32, ResponseView<'l>)> = Vec::new();
+        for feed in plan.feeds[super::run(&moved.feeds)].iter().filter(|feed| feed.per_count == [0; 2]) {
+            let shape = feed.shape;
+            if !all.iter().any(|(known, _)| *known == shape) {
+                all.push((shape, ResponseView { controls: Vec::new(), shape: &plan.shapes[shape as usize] }));
+            }
+        }
+        let whole = self.controls().iter().filter(|control| control.leg.is_none());
+        for (control, feed) in whole.zip(self.feeds()) {
+            if let Some((_, view)) = all.iter_mut().find(|(shape, _)| *shape == feed) {
+                view.controls.push(control.name.clone());
+            }
+        }
+        all.into_iter().map(|(_, view)| view).collect()
+    }
+
+    /// The shapes of its whole controls, in the order of its controls.
+    fn feeds(&self) -> Vec<u32> {
+        let plan = &self.linkage.0;
+        let moved = plan.moved.get(usize::from(self.plan().moved));
+        moved.map_or(Vec::new(), |moved| plan.feeds[super::run(&moved.feeds)].iter().map(|feed| feed.shape).collect())
+    }
+
+    /// How it is read as directions; `None` for what is no stick.
+    pub fn compass(&self) -> Option<CompassView> {
+        let moved = self.linkage.0.moved.get(usize::from(self.plan().moved))?;
+        (self.kind() == Kind::Stick).then_some(CompassView(moved.compass))
+    }
+
     fn plan(&self) -> &'l super::ActionPlan {
         &self.linkage.0.actions[self.number]
     }

@@ -13,7 +13,7 @@ use alloc::sync::Arc;
 use alloc::vec::Vec;
 use core::ops::Range;
 
-pub use describe::{ActionView, ControlView};
+pub use describe::{ActionView, CompassView, ControlView, ResponseView};
 
 use crate::control::{Control, Part, Sort};
 use crate::cue::{Cue, Rule};
@@ -82,10 +82,14 @@ pub(crate) struct Plan {
     /// Feed numbers by leg.
     pub(crate) leg_feeds: Vec<u32>,
     pub(crate) moved: Vec<MovedPlan>,
+    pub(crate) sweeps: usize,
+    pub(crate) pointers: Vec<PointerPlan>,
     pub(crate) shapes: Vec<ShapePlan>,
     /// The actions whose cues listen to a subject, by subject.
     pub(crate) listeners: Vec<u16>,
     pub(crate) facts: Vec<FactPlan>,
+    /// The number of the fact `facing`.
+    pub(crate) facing: usize,
     pub(crate) modes: Vec<ModePlan>,
     pub(crate) patches: Vec<String>,
     pub(crate) warnings: Vec<Fault>,
@@ -129,6 +133,8 @@ pub(crate) struct FeedPlan {
     pub(crate) shape: u32,
     /// From a control that is digital by nature.
     pub(crate) digital: bool,
+    /// For relative counts: billionths of a degree a count, across and up.
+    pub(crate) per_count: [i64; 2],
 }
 
 /// A cross, or a pair, of one family: legs up, left, down, right; a pair's minus is left and its plus is right.
@@ -159,6 +165,18 @@ pub(crate) struct MovedPlan {
     pub(crate) buttons: [u16; 8],
     /// Low, rest and high of an axis, in millionths.
     pub(crate) range: [i64; 3],
+    /// For a sweep: its place among sweeps, and billionths of a degree a second, across and up.
+    pub(crate) sweep: Option<(u16, [i64; 2])>,
+}
+
+/// A pointer.
+#[derive(Debug)]
+pub(crate) struct PointerPlan {
+    /// In millionths of a pixel.
+    pub(crate) slop: i64,
+    /// The action numbers of its `drag` and its `click`.
+    pub(crate) drag: u16,
+    pub(crate) click: u16,
 }
 
 #[derive(Debug)]
@@ -171,8 +189,12 @@ pub(crate) struct ActionPlan {
     /// The cue as declared, for people.
     pub(crate) line: Option<Cue>,
     pub(crate) listeners: Run,
-    /// Its place among axes and sticks, or `NONE`.
+    /// Its place among axes, sticks and sweeps, or `NONE`.
     pub(crate) moved: u16,
+    /// Its place among pointers, or `NONE`.
+    pub(crate) pointer: u16,
+    /// The place among axes and sticks of the one whose direction its pulls carry, or `NONE`.
+    pub(crate) aim: u16,
     /// Its controls as declared, for people.
     pub(crate) controls: Vec<ControlView>,
     /// Its wires, for going stale.

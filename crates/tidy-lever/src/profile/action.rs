@@ -17,11 +17,15 @@ pub enum Kind {
     Axis,
     /// Two numbers, a direction and a size of at most 1.
     Stick,
+    /// An angle swept, in degrees across and up: what a mouse's counts and a stick's rate add up to.
+    Sweep,
+    /// A place in the view, with presses, clicks and drags.
+    Pointer,
 }
 
 impl Kind {
     /// All kinds.
-    pub const ALL: [Kind; 3] = [Kind::Button, Kind::Axis, Kind::Stick];
+    pub const ALL: [Kind; 5] = [Kind::Button, Kind::Axis, Kind::Stick, Kind::Sweep, Kind::Pointer];
 
     /// The kind's name in files.
     pub const fn name(self) -> &'static str {
@@ -29,6 +33,8 @@ impl Kind {
             Kind::Button => "button",
             Kind::Axis => "axis",
             Kind::Stick => "stick",
+            Kind::Sweep => "sweep",
+            Kind::Pointer => "pointer",
         }
     }
 }
@@ -180,6 +186,10 @@ pub struct Action {
     pub(crate) range: Option<Placed<[f64; 3]>>,
     pub(crate) directions: Option<Placed<i64>>,
     pub(crate) sectors: Sectors,
+    pub(crate) per_count: Option<Placed<[f64; 2]>>,
+    pub(crate) per_second: Option<Placed<[f64; 2]>>,
+    pub(crate) slop: Option<Placed<f64>>,
+    pub(crate) aim: Option<Placed<String>>,
     /// Every key that was given, for checking against the kind.
     pub(crate) given: Vec<Placed<&'static str>>,
 }
@@ -202,6 +212,16 @@ impl Action {
     /// A stick.
     pub fn stick(name: &str) -> Action {
         Action::new(name, Kind::Stick)
+    }
+
+    /// A sweep.
+    pub fn sweep(name: &str) -> Action {
+        Action::new(name, Kind::Sweep)
+    }
+
+    /// A pointer.
+    pub fn pointer(name: &str) -> Action {
+        Action::new(name, Kind::Pointer)
     }
 
     fn give(mut self, key: &'static str) -> Action {
@@ -293,6 +313,30 @@ impl Action {
     pub fn directions(mut self, count: u8) -> Action {
         self.directions = Some(i64::from(count).into());
         self.give("directions")
+    }
+
+    /// Degrees a count of a mouse's motion, across and up.
+    pub fn per_count(mut self, across: f64, up: f64) -> Action {
+        self.per_count = Some([across, up].into());
+        self.give("per_count")
+    }
+
+    /// Degrees a second at a stick's full deflection, across and up.
+    pub fn per_second(mut self, across: f64, up: f64) -> Action {
+        self.per_second = Some([across, up].into());
+        self.give("per_second")
+    }
+
+    /// From how many pixels on a held pointer drags.
+    pub fn slop(mut self, pixels: f64) -> Action {
+        self.slop = Some(pixels.into());
+        self.give("slop")
+    }
+
+    /// The stick whose direction each pull carries.
+    pub fn aim(mut self, stick: &str) -> Action {
+        self.aim = Some(stick.into());
+        self.give("aim")
     }
 
     /// How the circle is cut into directions.

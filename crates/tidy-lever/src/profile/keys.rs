@@ -19,6 +19,10 @@ const ANY: &[Kind] = &Kind::ALL;
 const AXIS: &[Kind] = &[Kind::Axis];
 const STICK: &[Kind] = &[Kind::Stick];
 const MOVED: &[Kind] = &[Kind::Axis, Kind::Stick];
+const SHAPED: &[Kind] = &[Kind::Axis, Kind::Stick, Kind::Sweep];
+const SWEEP: &[Kind] = &[Kind::Sweep];
+const POINTER: &[Kind] = &[Kind::Pointer];
+const CROSSED: &[Kind] = SHAPED;
 
 /// The shape keys of the four families, in the order of `Family::ALL`.
 pub(super) const FAMILY_SHAPES: [&str; 4] = ["keys_shape", "mouse_shape", "pad_shape", "touch_shape"];
@@ -33,7 +37,7 @@ macro_rules! keys {
 }
 
 keys! {
-    "kind", ANY, "\"button\", \"axis\" or \"stick\"", "none: it must be given";
+    "kind", ANY, "\"button\", \"axis\", \"stick\", \"sweep\" or \"pointer\"", "none: it must be given";
     "modes", ANY, "a list of modes, or \"always\"", "heard in every mode, covered like any";
     "keys", ANY, "a key, a list of keys, or legs", "none";
     "mouse", ANY, "a mouse control, a list, or legs", "none";
@@ -42,16 +46,20 @@ keys! {
     "press_at", ANY, "0 to 1", "0.55";
     "release_at", ANY, "0 to 1, not above press_at", "0.45";
     "cue", ANY, "a cue line", "\"press\" for buttons, none for others";
-    "opposed", MOVED, "\"newest\", \"oldest\" or \"cancel\"", "\"newest\"";
+    "opposed", CROSSED, "\"newest\", \"oldest\" or \"cancel\"", "\"newest\"";
     "rest", MOVED, "\"last\" or \"middle\"", "\"middle\"";
-    "shape", MOVED, SHAPE, "as fed";
-    "keys_shape", MOVED, SHAPE, "shape";
-    "mouse_shape", MOVED, SHAPE, "shape";
-    "pad_shape", MOVED, SHAPE, "shape";
-    "touch_shape", MOVED, SHAPE, "shape";
+    "shape", SHAPED, SHAPE, "as fed";
+    "keys_shape", SHAPED, SHAPE, "shape";
+    "mouse_shape", SHAPED, SHAPE, "shape";
+    "pad_shape", SHAPED, SHAPE, "shape";
+    "touch_shape", SHAPED, SHAPE, "shape";
     "range", AXIS, "{ low = …, rest = …, high = … }", "−1, 0, 1";
     "directions", STICK, "4 or 8", "8";
     "sectors", STICK, "\"equal\" or \"box\"", "\"equal\"";
+    "per_count", SWEEP, "degrees a count: a number, or [across, up]", "[0.1, 0.1]";
+    "per_second", SWEEP, "degrees a second at full deflection: a number, or [across, up]", "[180, 180]";
+    "slop", POINTER, "pixels, 0 to 1000: a held pointer that moved farther drags", "6";
+    "aim", ANY, "a stick, whose direction each pull carries", "none";
 }
 
 /// Every key that an action may have, in the order of the guide's table.

@@ -306,7 +306,11 @@ impl Reader<'_> {
         }
         if !kinded {
             let spot = action.name.spot;
-            self.fault(spot, path, "an action needs a kind: add `kind = \"button\"` (or \"axis\", \"stick\")");
+            self.fault(
+                spot,
+                path,
+                "an action needs a kind: add `kind = \"button\"` (or \"axis\", \"stick\", \"sweep\", \"pointer\")",
+            );
         }
         self.profile.actions.push(action);
     }
@@ -345,6 +349,10 @@ impl Reader<'_> {
             }
             "shape" => action.shape = self.shape(value, path).map(|shape| Placed::new(shape, spot)),
             "range" => action.range = self.range(value, path).map(|range| Placed::new(range, spot)),
+            "per_count" => action.per_count = self.both(value, path).map(|both| Placed::new(both, spot)),
+            "per_second" => action.per_second = self.both(value, path).map(|both| Placed::new(both, spot)),
+            "slop" => action.slop = self.number(value, path),
+            "aim" => action.aim = self.text(value, path),
             "directions" => {
                 let whole = |n: f64| if n.fract() == 0.0 { n as i64 } else { 0 };
                 action.directions = self.number(value, path).map(|n| Placed::new(whole(n.value), spot));
@@ -354,6 +362,14 @@ impl Reader<'_> {
                 action.sectors = self.word(value, path, &words).unwrap_or_default();
             }
             _ => unreachable!("every action key is read: {key}"),
+        }
+    }
+
+    /// One number for both axes, or a list of two.
+    fn both(&mut self, value: &Value<'_>, path: &str) -> Option<[f64; 2]> {
+        match number(value.get_ref()) {
+            Some(n) => Some([n, n]),
+            None => self.numbers(value, path),
         }
     }
 

@@ -11,7 +11,9 @@ use crate::board::Board;
 use crate::history::Ring;
 use crate::linkage::Plan;
 use crate::mode::Modes;
+use crate::pointer::{PointerState, VIEW};
 use crate::signal::{CrossState, Moved};
+use crate::sweep::SweepState;
 
 /// Running sums of an action; they wrap, and only differences are read.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -40,6 +42,16 @@ pub(crate) struct ActionState {
     pub(crate) listens: bool,
 }
 
+/// A cue that was met in the moment being played.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Met {
+    pub(crate) action: u16,
+    /// It stays on until let go.
+    pub(crate) lasting: bool,
+    /// The moment of its press.
+    pub(crate) pressed: u64,
+}
+
 #[derive(Debug)]
 pub(crate) struct Block {
     /// The first moment that is not yet played.
@@ -54,6 +66,13 @@ pub(crate) struct Block {
     pub(crate) stale: Vec<u64>,
     pub(crate) crosses: Vec<CrossState>,
     pub(crate) moved: Vec<Moved>,
+    pub(crate) sweeps: Vec<SweepState>,
+    /// The sweeps' totals before the last `advance`, in billionths of a degree.
+    pub(crate) swept: Vec<[i64; 2]>,
+    pub(crate) pointers: Vec<PointerState>,
+    pub(crate) view: [u32; 2],
+    /// Empty between moments.
+    pub(crate) met: Vec<Met>,
     pub(crate) actions: Vec<ActionState>,
     pub(crate) facts: Vec<u16>,
     pub(crate) modes: Modes,
@@ -76,12 +95,32 @@ impl Block {
             stale: vec![0; plan.wires.len()],
             crosses: vec![CrossState::default(); plan.crosses.len()],
             moved: vec![Moved::default(); plan.moved.len()],
+            sweeps: vec![SweepState::starting(at); plan.sweeps],
+            swept: vec![[0; 2]; plan.sweeps],
+            pointers: vec![PointerState::default(); plan.pointers.len()],
+            view: VIEW,
+            met: Vec::with_capacity(2 * plan.declared + 16),
             actions: plan.actions.iter().map(|action| state(&action.heard)).collect(),
             facts: plan.facts.iter().map(|fact| fact.first).collect(),
             ring: Ring::new(room.history),
             muted: false,
             modes,
         }
+    }
+
+    /// The last moment played; the first one of all before the first `advance`.
+    pub(crate) fn played(&self) -> u64 {
+        if self.tick > 0 { self.next - 1 } else { self.next }
+    }
+
+    /// A new tick begins: what the last one did is no longer news.
+    pub(crate) fn begin_tick(&mut self) {
+        let played = self.played();
+        for (swept, sweep) in self.swept.iter_mut().zip(&self.sweeps) {
+            *swept = sweep.nanos(played);
+        }
+        self.tick = self.tick.wrapping_add(1).max(1);
+        self.tick_began = self.ring.total();
     }
 
     /// Becomes `other` without allocating, where both were made for the same linkage and room.
@@ -92,6 +131,10 @@ impl Block {
         self.stale.clone_from(&other.stale);
         self.crosses.clone_from(&other.crosses);
         self.moved.clone_from(&other.moved);
+        self.sweeps.clone_from(&other.sweeps);
+        self.swept.clone_from(&other.swept);
+        self.pointers.clone_from(&other.pointers);
+        self.view = other.view;
         self.actions.clone_from(&other.actions);
         self.facts.clone_from(&other.facts);
         self.modes.copy_from(&other.modes);
@@ -108,6 +151,11 @@ impl Block {
             stale: self.stale.clone(),
             crosses: self.crosses.clone(),
             moved: self.moved.clone(),
+            sweeps: self.sweeps.clone(),
+            swept: self.swept.clone(),
+            pointers: self.pointers.clone(),
+            view: self.view,
+            met: Vec::with_capacity(self.met.capacity()),
             actions: self.actions.clone(),
             facts: self.facts.clone(),
             modes: self.modes.clone(),
@@ -127,6 +175,10 @@ impl Block {
         self.stale.iter().copied().for_each(&mut word);
         self.crosses.iter().for_each(|cross| word(cross.left));
         self.moved.iter().flat_map(Moved::words).for_each(&mut word);
+        let played = self.played();
+        self.sweeps.iter().flat_map(|sweep| sweep.words(played)).for_each(&mut word);
+        self.pointers.iter().flat_map(PointerState::words).for_each(&mut word);
+        word(u64::from(self.view[0]) << 32 | u64::from(self.view[1]));
         for action in &self.actions {
             word(action.since);
             word(action.was_held);

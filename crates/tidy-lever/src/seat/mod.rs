@@ -21,7 +21,7 @@ pub use crate::fact::Told;
 use crate::fixed::{self, ONE};
 use crate::handle;
 use crate::linkage::{Linkage, NONE, Plan};
-use crate::reading::{AxisReading, Bookmark, ButtonReading, Reading, StickReading};
+use crate::reading::{AxisReading, Bookmark, ButtonReading, PointerReading, Reading, StickReading, SweepReading};
 use crate::time::Moment;
 
 /// How much a seat has room for. Everything is allocated when the seat is made.
@@ -170,8 +170,7 @@ impl Seat {
 
     /// The last moment played; the one it was made at, before the first `advance`.
     pub fn played(&self) -> Moment {
-        let started = self.block.tick > 0;
-        Moment::from_micros(if started { self.block.next.saturating_sub(1) } else { self.block.next })
+        Moment::from_micros(self.block.played())
     }
 
     /// What it counted and survived.
@@ -295,13 +294,17 @@ impl Seat {
 
     /// Puts something into the queue that is no control; late if its moment is played already.
     fn put(&mut self, what: Sort, number: u16, x: i32, at: u64) -> Result<(), TellError> {
+        self.put_pair(what, number, (x, 0), at)
+    }
+
+    fn put_pair(&mut self, what: Sort, number: u16, (x, y): (i32, i32), at: u64) -> Result<(), TellError> {
         if self.block.queue.room() == 0 {
             self.stats.handed_back += 1;
             return Err(TellError::Full);
         }
         self.stats.late += u64::from(at < self.block.next);
         let at = at.max(self.block.next);
-        self.block.queue.push(Waiting { at, x, y: 0, number, local: 0, what });
+        self.block.queue.push(Waiting { at, x, y, number, local: 0, what });
         Ok(())
     }
 
@@ -317,6 +320,26 @@ impl Seat {
         let bits = self.block.board.bits(|_, family| family != Family::Pad);
         self.block.board.forget(&self.linkage.0, bits);
         Ok(())
+    }
+
+    /// Tells the size of the view in pixels, for pointers; 1280 by 720 until told. From just after the played moment.
+    ///
+    /// # Errors
+    /// [`TellError::Full`] if the queue is full; [`TellError::NoSuchValue`] for a view without a width or a height.
+    pub fn set_view(&mut self, width: u32, height: u32) -> Result<(), TellError> {
+        self.set_view_at(width, height, Moment::from_micros(self.block.next))
+    }
+
+    /// Tells the size of the view for a later moment.
+    ///
+    /// # Errors
+    /// As [`Seat::set_view`].
+    pub fn set_view_at(&mut self, width: u32, height: u32, at: Moment) -> Result<(), TellError> {
+        const WIDEST: u32 = 1 << 20;
+        if !(1..=WIDEST).contains(&width) || !(1..=WIDEST).contains(&height) {
+            return Err(TellError::NoSuchValue);
+        }
+        self.put_pair(Sort::View, 0, (width as i32, height as i32), at.as_micros())
     }
 
     /// Tells a fact: `true` or `false`, or one of its words. It counts from just after the played moment, before the
@@ -365,8 +388,7 @@ impl Seat {
     /// A moment before the last one played plays nothing and is counted in [`Stats::rewinds`].
     pub fn advance(&mut self, to: Moment) {
         let to = to.as_micros();
-        self.block.tick = self.block.tick.wrapping_add(1).max(1);
-        self.block.tick_began = self.block.ring.total();
+        self.block.begin_tick();
         if to >= self.block.next {
             self.block.play(&self.linkage.0, to);
         } else if to + 1 < self.block.next {
@@ -378,8 +400,7 @@ impl Seat {
     /// moment within the gap are taken over as they end up.
     pub fn skip(&mut self, to: Moment) {
         let to = to.as_micros();
-        self.block.tick = self.block.tick.wrapping_add(1).max(1);
-        self.block.tick_began = self.block.ring.total();
+        self.block.begin_tick();
         if to >= self.block.next {
             self.block.pass(&self.linkage.0, to);
         } else if to + 1 < self.block.next {
@@ -434,6 +455,16 @@ impl Seat {
     /// How a stick stands.
     pub fn stick(&self, stick: handle::Stick) -> StickReading {
         self.latest().stick(stick)
+    }
+
+    /// What a sweep swept in the last `advance`, and in all.
+    pub fn sweep(&self, sweep: handle::Sweep) -> SweepReading {
+        self.latest().sweep(sweep)
+    }
+
+    /// Where a pointer is.
+    pub fn pointer(&self, pointer: handle::Pointer) -> PointerReading {
+        self.latest().pointer(pointer)
     }
 
     /// Whether a fact that is true or false is true now.
@@ -537,7 +568,7 @@ macro_rules! any {
     )*};
 }
 
-any!(Button, Axis, Stick, Fact, Mode);
+any!(Button, Axis, Stick, Sweep, Pointer, Fact, Mode);
 
 impl Block {
     /// Passes a gap: plays what waits, without a pull.
@@ -545,5 +576,8 @@ impl Block {
         self.muted = true;
         self.play(plan, to);
         self.muted = false;
+        for (sweep, swept) in self.sweeps.iter_mut().zip(&self.swept) {
+            sweep.pass(*swept, to);
+        }
     }
 }

@@ -1,6 +1,6 @@
 //! Playing a moment: what was told, then events, each through board, signal, edge and cue into history.
 
-use super::block::{ActionState, Block};
+use super::block::{ActionState, Block, Met};
 use super::waiting::{Sort, Waiting};
 use crate::board::Board;
 use crate::control::{Family, Sort as ControlSort};
@@ -13,18 +13,21 @@ use crate::time::Moment;
 impl Block {
     /// Plays everything that is due up to and including `to`.
     pub(crate) fn play(&mut self, plan: &Plan, to: u64) {
-        while self.queue.next(to).is_some() {
-            let Some(waiting) = self.queue.pop() else { break };
-            self.next = self.next.max(waiting.at);
-            self.play_one(plan, waiting);
+        while let Some(at) = self.queue.next(to).map(|waiting| waiting.at) {
+            // What is told stands before events in the queue, so one pass plays a moment in its order.
+            while let Some(waiting) = self.queue.pop_at(at) {
+                self.play_one(plan, waiting);
+            }
+            self.settle(plan, at);
         }
         self.next = to + 1;
     }
 
-    pub(crate) fn play_one(&mut self, plan: &Plan, waiting: Waiting) {
+    fn play_one(&mut self, plan: &Plan, waiting: Waiting) {
         let Waiting { at, x, y, number, local, what } = waiting;
         match what {
             Sort::Fact => self.facts[usize::from(number)] = x as u16,
+            Sort::View => self.view = [x as u32, y as u32],
             Sort::Mode => self.switch(plan, usize::from(number), x == 1, at),
             Sort::Control => self.control(plan, number, local, x, y, at),
             Sort::Focus => self.focus(plan, x == 1, at),
@@ -41,6 +44,12 @@ impl Block {
     fn control(&mut self, plan: &Plan, slot: u16, local: u8, x: i32, y: i32, at: u64) {
         let slot_plan = &plan.slots[usize::from(slot)];
         if !self.board.focused && slot_plan.control.family() != Family::Pad {
+            return;
+        }
+        if matches!(slot_plan.sort, ControlSort::Counts | ControlSort::Place) {
+            for place in run(&slot_plan.feeds) {
+                self.unlevelled(plan, plan.slot_feeds[place] as usize, x, y, at);
+            }
             return;
         }
         self.board.turn(plan, slot, local, x, y);
@@ -65,6 +74,48 @@ impl Block {
         for place in run(&slot_plan.feeds) {
             let action = plan.feeds[plan.slot_feeds[place] as usize].action;
             self.moved(plan, action, Cause::LetGo, at);
+        }
+    }
+
+    /// Counts of a mouse, or a place of the pointer: what has no level that stays.
+    fn unlevelled(&mut self, plan: &Plan, feed: usize, x: i32, y: i32, at: u64) {
+        let feed = &plan.feeds[feed];
+        let action = usize::from(feed.action);
+        if let Some((sweep, _)) = plan.moved.get(usize::from(plan.actions[action].moved)).and_then(|moved| moved.sweep)
+        {
+            if self.actions[action].listens {
+                self.sweeps[usize::from(sweep)].count([x, y], feed.per_count);
+            }
+            return;
+        }
+        let number = usize::from(plan.actions[action].pointer);
+        let (pointer, how) = (&mut self.pointers[number], &plan.pointers[number]);
+        pointer.place = Some((x, y));
+        if pointer.pressed.is_some() && !pointer.drags && pointer.is_beyond(how.slop, self.view) {
+            pointer.drags = true;
+            self.press(plan, usize::from(how.drag), at);
+        }
+    }
+
+    /// A pointer is pressed at its place.
+    fn pointer_pressed(&mut self, pointer: u16) {
+        let pointer = &mut self.pointers[usize::from(pointer)];
+        if pointer.pressed.is_none() {
+            (pointer.pressed, pointer.drags) = (pointer.place, false);
+        }
+    }
+
+    /// A pointer is let go: the end of a drag, or a click.
+    fn pointer_let_go(&mut self, plan: &Plan, number: u16, cause: Cause, at: u64) {
+        let how = &plan.pointers[usize::from(number)];
+        let pointer = &mut self.pointers[usize::from(number)];
+        let drags = core::mem::take(&mut pointer.drags);
+        pointer.pressed = None;
+        if drags {
+            self.release(plan, usize::from(how.drag), cause, at);
+        } else if cause == Cause::LetGo {
+            self.press(plan, usize::from(how.click), at);
+            self.release(plan, usize::from(how.click), cause, at);
         }
     }
 
@@ -98,6 +149,9 @@ impl Block {
         state.held = state.held.saturating_add(1);
         state.sums.pressed = state.sums.pressed.wrapping_add(1);
         self.happened(action, What::Pressed, at, at);
+        if plan.actions[action].pointer != NONE {
+            self.pointer_pressed(plan.actions[action].pointer);
+        }
         self.edge(plan, action, Edge::Down, at);
     }
 
@@ -120,6 +174,9 @@ impl Block {
         state.sums.released = state.sums.released.wrapping_add(1);
         let since = state.since;
         self.happened(action, What::Released(cause), at, since);
+        if plan.actions[action].pointer != NONE {
+            self.pointer_let_go(plan, plan.actions[action].pointer, cause, at);
+        }
         self.edge(plan, action, Edge::Up(cause), at);
     }
 
@@ -136,7 +193,7 @@ impl Block {
 
     fn happened(&mut self, action: usize, what: What, at: u64, since: u64) {
         let (at, since) = (Moment::from_micros(at), Moment::from_micros(since));
-        self.ring.push(Happening { at, since, action: action as u16, what });
+        self.ring.push(Happening { at, since, action: action as u16, what, aim: None });
     }
 
     /// Tells the cues that listen to a subject what its signal did.
@@ -148,22 +205,53 @@ impl Block {
                 Verdict::None => {}
                 Verdict::Met { lasting } => {
                     if self.actions[action].listens && !self.muted {
-                        self.pull(action, lasting, self.actions[subject].since, at);
+                        self.meet(
+                            plan,
+                            Met { action: action as u16, lasting, pressed: self.actions[subject].since },
+                            at,
+                        );
                     }
                 }
-                Verdict::Ended(cause) => self.end(action, cause, at),
+                Verdict::Ended(cause) => {
+                    // What the hand didn't let go was never meant: it doesn't even pull.
+                    if cause != Cause::LetGo {
+                        self.met.retain(|met| usize::from(met.action) != action);
+                    }
+                    self.end(action, cause, at);
+                }
             }
         }
     }
 
-    fn pull(&mut self, action: usize, lasting: bool, pressed: u64, at: u64) {
+    /// A cue is met; it pulls when the moment's events are all in.
+    fn meet(&mut self, plan: &Plan, met: Met, at: u64) {
+        if self.met.len() == self.met.capacity() {
+            self.settle(plan, at);
+        }
+        self.met.push(met);
+    }
+
+    /// Pulls whatever was met in this moment.
+    fn settle(&mut self, plan: &Plan, at: u64) {
+        for place in 0..self.met.len() {
+            let met = self.met[place];
+            self.pull(plan, met, at);
+        }
+        self.met.clear();
+    }
+
+    fn pull(&mut self, plan: &Plan, met: Met, at: u64) {
+        let Met { action, lasting, pressed } = met;
+        let action = usize::from(action);
         let state = self.touch(action);
         state.sums.pulled = state.sums.pulled.wrapping_add(1);
         if lasting && !state.on {
             state.on = true;
             state.on_since = at;
         }
-        self.happened(action, What::Pulled, at, if lasting { at } else { pressed });
+        let aim = self.moved.get(usize::from(plan.actions[action].aim)).map(|moved| moved.aim(at));
+        let (at, since) = (Moment::from_micros(at), Moment::from_micros(if lasting { at } else { pressed }));
+        self.ring.push(Happening { at, since, action: action as u16, what: What::Pulled, aim });
     }
 
     /// Ends what is on, if it is.
@@ -186,6 +274,10 @@ impl Block {
         } else {
             signal::Value::default()
         };
+        if let Some((sweep, per_second)) = moved.sweep {
+            self.sweeps[usize::from(sweep)].steer([value.x, value.y], per_second, at);
+            return;
+        }
         if let Some(turn) = self.moved[number].take(moved, value, at) {
             self.turned(plan, action, number, turn, cause, at);
         }
@@ -229,19 +321,28 @@ impl Block {
         let moved = plan.actions[action].moved;
         if moved != NONE {
             self.moved(plan, action as u16, Cause::Covered, at);
-            self.listens_too(plan, moved, false);
+            self.listens_too(&plan.moved[usize::from(moved)].buttons, false);
         } else if self.actions[action].held > 0 {
             self.let_go(plan, action, Cause::Covered, at);
         }
+        self.met.retain(|met| usize::from(met.action) != action);
         self.end(action, Cause::Covered, at);
+        self.pointers_too(plan, action, false);
+    }
+
+    fn pointers_too(&mut self, plan: &Plan, action: usize, listens: bool) {
+        if let Some(pointer) = plan.pointers.get(usize::from(plan.actions[action].pointer)) {
+            self.listens_too(&[pointer.drag, pointer.click], listens);
+        }
     }
 
     /// An action begins to listen: levels count at once, edges need a fresh press.
     fn uncover(&mut self, plan: &Plan, action: usize, at: u64) {
         self.actions[action].listens = true;
+        self.pointers_too(plan, action, true);
         let moved = plan.actions[action].moved;
         if moved != NONE {
-            self.listens_too(plan, moved, true);
+            self.listens_too(&plan.moved[usize::from(moved)].buttons, true);
             self.resume(plan, moved, at);
         }
         for number in &plan.actions[action].wires {
@@ -249,18 +350,19 @@ impl Block {
         }
     }
 
-    /// The directions of a stick listen with it.
-    fn listens_too(&mut self, plan: &Plan, moved: u16, listens: bool) {
-        for button in plan.moved[usize::from(moved)].buttons {
-            if button != NONE {
-                self.actions[usize::from(button)].listens = listens;
-            }
+    /// The directions of a stick, or what a pointer does, listen with it.
+    fn listens_too(&mut self, buttons: &[u16], listens: bool) {
+        for button in buttons.iter().filter(|button| **button != NONE) {
+            self.actions[usize::from(*button)].listens = listens;
         }
     }
 
     /// A stick or an axis takes on what its controls say, without any edge.
     fn resume(&mut self, plan: &Plan, moved: u16, at: u64) {
         let number = usize::from(moved);
+        if plan.moved[number].sweep.is_some() {
+            return self.moved(plan, plan.moved[number].action, Cause::LetGo, at);
+        }
         let value = signal::combine(plan, &mut self.board, &mut self.crosses, &plan.moved[number]);
         self.moved[number].take(&plan.moved[number], value, at);
     }

@@ -20,6 +20,8 @@ pub(crate) enum Sort {
     Fact,
     /// Mode `number` is on if `x` is 1.
     Mode,
+    /// The view is `x` by `y` pixels.
+    View,
     /// Slot `number` on device `local` stands at `x`, `y`.
     Control,
     /// The window has the focus if `x` is 1.
@@ -30,7 +32,7 @@ pub(crate) enum Sort {
 
 impl Sort {
     fn is_event(self) -> bool {
-        !matches!(self, Sort::Fact | Sort::Mode)
+        !matches!(self, Sort::Fact | Sort::Mode | Sort::View)
     }
 }
 
@@ -96,7 +98,9 @@ impl Queue {
         self.waiting.front().filter(|waiting| waiting.at <= to)
     }
 
-    pub(crate) fn pop(&mut self) -> Option<Waiting> {
+    /// Takes out the next thing if it is due at this very moment.
+    pub(crate) fn pop_at(&mut self, at: u64) -> Option<Waiting> {
+        self.waiting.front().filter(|waiting| waiting.at == at)?;
         self.waiting.pop_front()
     }
 

@@ -117,7 +117,8 @@ impl Player {
             Said::Focus(focused) => seat.focus(*focused, at)?,
             Said::Skip => seat.skip(at),
             Said::Set { .. } | Said::GiveBack(_) | Said::Remap(_) => {}
-            Said::View { .. } | Said::Meant(_) | Said::End => {}
+            Said::View { size: [width, height], .. } => seat.set_view_at(*width, *height, at)?,
+            Said::Meant(_) | Said::End => {}
         }
         Ok(())
     }

@@ -1,0 +1,72 @@
+//! `draw …`: pictures.
+
+use std::io::Write;
+use std::path::Path;
+
+use anyhow::{Context, Result, bail};
+use tidy_lever::tape::{Line, Reader, Said};
+use tidy_lever_draw::Drawing;
+
+use crate::Answer;
+use crate::arguments::{Draw, DrawStick};
+use crate::input;
+use crate::paint::{GOOD, in_style};
+
+/// The most samples of a tape that are drawn.
+const MOST_SAMPLES: usize = 20_000;
+
+pub(crate) fn run(arguments: &Draw) -> Result<Answer> {
+    match arguments {
+        Draw::Stick(stick) => self::stick(stick),
+    }
+}
+
+fn stick(arguments: &DrawStick) -> Result<Answer> {
+    let linkage = input::built(&arguments.profile)?;
+    let samples = match &arguments.tape {
+        Some(tape) => samples(&linkage, &arguments.action, tape)?,
+        None => Vec::new(),
+    };
+    let drawing = tidy_lever_draw::stick(&linkage, &arguments.action, &samples).or_else(|error| {
+        let near = linkage.find::<tidy_lever::Stick>(&arguments.action).err();
+        bail!("{}", near.map_or(error.to_string(), |near| near.to_string()))
+    })?;
+    save(&drawing, &arguments.output)
+}
+
+/// The places that a tape's sticks say, for the sticks of an action.
+fn samples(linkage: &tidy_lever::Linkage, action: &str, tape: &Path) -> Result<Vec<(f32, f32)>> {
+    let name = input::name(tape);
+    let own: Vec<String> =
+        linkage.action(action).map_or(Vec::new(), |action| action.controls().iter().map(|c| c.name.clone()).collect());
+    let mut samples = Vec::new();
+    for line in Reader::new(input::open(tape)?).with_context(|| name.clone())? {
+        let Line { said, .. } = line.with_context(|| name.clone())?;
+        if let Said::Pair { control, x, y, .. } = said
+            && own.contains(&control)
+            && samples.len() < MOST_SAMPLES
+        {
+            samples.push((x as f32, y as f32));
+        }
+    }
+    if samples.is_empty() {
+        bail!("{name} has no sample of a stick of `{action}`; it hears {}", own.join(", "));
+    }
+    Ok(samples)
+}
+
+/// Writes a picture by its file's ending: whole or not at all.
+fn save(drawing: &Drawing, path: &Path) -> Result<Answer> {
+    let bytes = match path.extension().and_then(|ending| ending.to_str()) {
+        Some("svg") => drawing.svg().into_bytes(),
+        Some("png") => drawing.png()?,
+        _ => bail!("{} ends in neither .svg nor .png; name the picture so", input::name(path)),
+    };
+    let folder = path.parent().filter(|folder| !folder.as_os_str().is_empty()).unwrap_or(Path::new("."));
+    let mut file =
+        tempfile::NamedTempFile::new_in(folder).with_context(|| format!("can't write into {}", input::name(folder)))?;
+    file.write_all(&bytes)?;
+    file.persist(path).with_context(|| format!("{} can't be written", input::name(path)))?;
+    anstream::println!("{} {}", in_style(GOOD, "drew"), input::name(path));
+    Ok(Answer::Yes)
+}

@@ -1,0 +1,56 @@
+//! Pictures: drawn to the file that was asked for, by its ending, whole or not at all.
+#![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
+
+use std::fs;
+
+use assert_cmd::Command;
+
+fn demo(name: &str) -> String {
+    format!("{}/demo/{name}", env!("CARGO_MANIFEST_DIR"))
+}
+
+fn draw(arguments: &[&str]) -> assert_cmd::assert::Assert {
+    Command::cargo_bin("tidy-lever").unwrap().arg("draw").args(arguments).assert()
+}
+
+#[test]
+fn a_sticks_response_is_drawn_as_svg_and_png() {
+    let folder = tempfile::tempdir().unwrap();
+    let at = |name: &str| folder.path().join(name).to_string_lossy().into_owned();
+    let (profile, tape) = (demo("otter-post.toml"), demo("morning-round.jsonl"));
+    draw(&["stick", &profile, "steer", "--tape", &tape, "-o", &at("a.svg")]).success();
+    let text = fs::read_to_string(at("a.svg")).unwrap();
+    for part in ["Otter Post: steer", "input size", "dead zone up to 0.15", "up-right", "samples of a tape", "±4°"] {
+        assert!(text.contains(part), "{part}");
+    }
+    draw(&["stick", &profile, "steer", "-o", &at("a.png")]).success();
+    let png = fs::read(at("a.png")).unwrap();
+    assert_eq!(&png[..8], b"\x89PNG\r\n\x1a\n");
+    assert_eq!((&png[16..20], &png[20..24]), (&1280u32.to_be_bytes()[..], &800u32.to_be_bytes()[..]));
+    // The bundled font was used: a picture without its letters would be far smaller.
+    assert!(png.len() > 30_000, "{} bytes", png.len());
+    let eight = demo("recipes/stick-as-eight/profile.toml");
+    draw(&["stick", &eight, "point-box", "-o", &at("box.svg")]).success();
+    assert!(fs::read_to_string(at("box.svg")).unwrap().contains("an axis counts from 0.55 on"));
+}
+
+#[test]
+fn what_can_not_be_drawn_says_why_and_leaves_nothing_behind() {
+    let folder = tempfile::tempdir().unwrap();
+    let at = |name: &str| folder.path().join(name).to_string_lossy().into_owned();
+    let profile = demo("otter-post.toml");
+    let cases = [
+        ("stear", "a.png", "did you mean `steer`?"),
+        ("hop", "a.png", "`hop` is an action of kind \"button\", not an action of kind \"stick\""),
+        ("steer", "a.gif", "ends in neither .svg nor .png"),
+        ("steer", "no/such/folder/a.png", "can't write into"),
+    ];
+    for (action, file, expected) in cases {
+        let told = draw(&["stick", &profile, action, "-o", &at(file)]).code(2);
+        let told = String::from_utf8_lossy(&told.get_output().stderr).into_owned();
+        assert!(told.contains(expected), "{told}");
+    }
+    let tape = demo("recipes/click/tape.jsonl");
+    draw(&["stick", &profile, "steer", "--tape", &tape, "-o", &at("a.png")]).code(2);
+    assert_eq!(fs::read_dir(folder.path()).unwrap().count(), 0);
+}

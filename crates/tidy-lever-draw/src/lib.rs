@@ -1,0 +1,12 @@
+//! Pictures of what the core reports, as SVG and PNG.
+//!
+//! Each picture is a function that gives a [`Drawing`]; text is set in a bundled open font (DejaVu Sans), so that a
+//! picture looks the same on a bare machine. Colours are told apart by colour-blind eyes, too (Okabe and Ito, *Color
+//! Universal Design*, 2008).
+
+mod drawing;
+mod palette;
+mod stick;
+
+pub use drawing::{DrawError, Drawing};
+pub use stick::stick;

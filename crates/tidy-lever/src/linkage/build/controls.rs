@@ -1,0 +1,120 @@
+//! Controls by name, and the contacts and feeds they become.
+
+use super::*;
+
+impl Builder<'_> {
+    /// The control that a family knows under this name.
+    pub(super) fn control(&mut self, family: Family, name: &Placed<String>, path: &str) -> Option<Found> {
+        let (plain, part) = name.split_once('.').map_or((name.as_str(), None), |(plain, part)| (plain, Some(part)));
+        let found = if family == Family::Touch {
+            let number = self.patches.iter().take(MOST_PATCHES).position(|(patch, _)| patch == plain);
+            number.map(|number| (Control::patch(number), self.patches[number].1))
+        } else {
+            Control::in_family(family, plain).map(|control| (control, control.sort()))
+        };
+        let Some((control, sort)) = found else {
+            self.no_control(family, name, path);
+            return None;
+        };
+        let part = match part {
+            None => Part::Whole,
+            Some(text) => {
+                let part = Part::from_name(text).filter(|_| matches!(sort, Sort::Pair | Sort::Counts));
+                let Some(part) = part.filter(|part| sort == Sort::Pair || !part.is_half()) else {
+                    let problem = match sort {
+                        Sort::Pair => format!("`{plain}` has no part `{text}`; it has x, y, up, down, left, right"),
+                        Sort::Counts => format!("`{plain}` has no part `{text}`; it has x, y"),
+                        _ => format!("`{plain}` has no parts; write it without `.{text}`"),
+                    };
+                    self.faults.push(Fault::new(name.spot, path, problem));
+                    return None;
+                };
+                part
+            }
+        };
+        Some(Found { control, sort, part })
+    }
+
+    pub(super) fn no_control(&mut self, family: Family, name: &Placed<String>, path: &str) {
+        let mut problem = format!("`{family}` has no control `{}`", name.value);
+        let names: Vec<String> = if family == Family::Touch {
+            problem += "; declare it under [panel]";
+            self.patches.iter().map(|(patch, _)| patch.clone()).collect()
+        } else {
+            Control::all(family).map(|control| short(control).to_owned()).collect()
+        };
+        let other = Family::ALL.into_iter().find(|other| Control::in_family(*other, name).is_some());
+        if let Some(other) = other {
+            problem += &format!("; it belongs to `{other}`");
+        }
+        let mut fault = Fault::new(name.spot, path, problem);
+        if other.is_none() {
+            fault = fault.near(name, names.iter().map(String::as_str));
+        }
+        self.faults.push(fault);
+    }
+
+    pub(super) fn slot(&mut self, found: Found) -> u16 {
+        let known = self.slot_of[found.control.number()];
+        if known != NONE {
+            return known;
+        }
+        let family = found.control.family();
+        let lane = self.slots.iter().filter(|slot| slot.control.family() == family).count() as u16;
+        let number = self.slots.len() as u16;
+        self.slots.push(SlotPlan { control: found.control, sort: found.sort, lane, contacts: 0..0, feeds: 0..0 });
+        self.slot_of[found.control.number()] = number;
+        number
+    }
+
+    /// The contact of a control at these thresholds, made if new.
+    pub(super) fn contact(&mut self, found: Found, levels: (i32, i32)) -> usize {
+        let slot = self.slot(found);
+        let (press_at, release_at) = levels;
+        let same = |draft: &Draft| {
+            (draft.slot, draft.part, draft.press_at, draft.release_at) == (slot, found.part, press_at, release_at)
+        };
+        self.contacts.iter().position(same).unwrap_or_else(|| {
+            self.contacts.push(Draft { slot, part: found.part, press_at, release_at, wires: Vec::new() });
+            self.contacts.len() - 1
+        })
+    }
+
+    pub(super) fn feed(&mut self, found: Found, plan: FeedPlan) -> u32 {
+        let slot = self.slot(found);
+        self.feeds.push((slot, plan));
+        self.feeds.len() as u32 - 1
+    }
+
+    pub(super) fn works_as_button(&mut self, found: Found, name: &Placed<String>, path: &str) -> bool {
+        let problem = match (found.sort, found.part) {
+            (Sort::Pair, Part::Whole | Part::X | Part::Y) => {
+                let plain = name.split('.').next().unwrap_or_default();
+                format!("`{}` has two ways to go; name one, as in `{plain}.up`", name.value)
+            }
+            (Sort::Counts | Sort::Place, _) => format!("`{}` never goes down; it can't be a button", name.value),
+            _ => return true,
+        };
+        self.fault(name.spot, path, problem);
+        false
+    }
+
+    /// Keeps a control of an action for people; false if the action has it already.
+    pub(super) fn note(
+        &mut self,
+        number: usize,
+        found: Found,
+        leg: Option<Leg>,
+        name: &Placed<String>,
+        path: &str,
+    ) -> bool {
+        let full = format!("{}:{}", found.control.family(), name.value);
+        let twice = self.actions[number].controls.iter().any(|view| view.name == full);
+        if twice {
+            self.fault(name.spot, path, format!("`{}` is bound twice in one action", name.value));
+            return false;
+        }
+        self.actions[number].controls.push(ControlView { control: found.control, part: found.part, leg, name: full });
+        true
+    }
+}

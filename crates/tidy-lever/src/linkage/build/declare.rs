@@ -1,0 +1,154 @@
+//! What others refer to by name: modes, facts, patches, the actions' own names.
+
+use super::*;
+
+impl Builder<'_> {
+    /// Checks a name, and that it wasn't given before among its like.
+    pub(super) fn name(&mut self, name: &Placed<String>, path: &str, before: bool) {
+        if !valid_name(name) {
+            let problem =
+                "a name is made of letters, digits, `_` and `-`, begins with a letter and has 64 characters at most";
+            self.fault(name.spot, path, problem);
+        } else if is_reserved(name) {
+            self.fault(name.spot, path, format!("`{}` is a word of the grammar and can't be a name", name.value));
+        } else if before {
+            self.fault(name.spot, path, format!("the name `{}` is given twice", name.value));
+        }
+    }
+
+    pub(super) fn limit(&mut self, count: usize, most: usize, what: &str) {
+        if count > most {
+            self.fault(Spot::NONE, "", format!("a profile has {most} {what} at most, found {count}"));
+        }
+    }
+
+    /// Everything that others refer to by name: modes, facts, patches, the actions' own names.
+    pub(super) fn declare(&mut self) {
+        let profile = self.profile;
+        self.limit(profile.modes.len(), MOST_MODES, "modes");
+        self.limit(profile.facts.len(), MOST_FACTS, "facts");
+        let count = profile.actions.iter().map(|action| 1 + directions(action.kind.value).len()).sum();
+        self.limit(count, MOST_ACTIONS, "actions (a stick counts for nine, an axis for three)");
+        self.limit(profile.panel.len(), MOST_PATCHES, "patches");
+        for (number, mode) in profile.modes.iter().enumerate() {
+            let before = profile.modes[..number].iter().any(|m| m.name.value == mode.name.value);
+            self.name(&mode.name, "modes", before);
+            let path = format!("modes.{}.covers", mode.name.value);
+            let mut covers = vec![matches!(mode.covers, Covers::All); profile.modes.len()];
+            if let Covers::Named(names) = &mode.covers {
+                for name in names {
+                    match self.mode(name, &path) {
+                        Some(covered) if usize::from(covered) == number => {
+                            self.fault(name.spot, &path, "a mode can't cover itself");
+                        }
+                        Some(covered) => covers[usize::from(covered)] = true,
+                        None => {}
+                    }
+                }
+            }
+            covers[number] = false;
+            let covers_all = matches!(mode.covers, Covers::All);
+            self.modes.push(ModePlan { name: mode.name.value.clone(), on: mode.on, covers_all, covers });
+        }
+        for (number, (name, entry)) in profile.facts.iter().enumerate() {
+            let before = profile.facts[..number].iter().any(|(n, _)| n.value == name.value);
+            self.name(name, "facts", before);
+            self.fact(name, entry);
+        }
+        // Built in, whether declared or not.
+        if !self.facts.iter().any(|fact| fact.name == "facing") {
+            self.facts.push(facing(1));
+        }
+        if !self.facts.iter().any(|fact| fact.name == "frozen") {
+            self.facts.push(flag("frozen", false));
+        }
+        for (number, patch) in profile.panel.iter().enumerate() {
+            let before = profile.panel[..number].iter().any(|p| p.name.value == patch.name.value);
+            let path = format!("panel.{}", patch.name.value);
+            self.name(&patch.name, "panel", before);
+            let sort = PATCH_KINDS.iter().find(|(kind, _)| *kind == patch.kind.value).map(|(_, sort)| *sort);
+            if sort.is_none() {
+                let problem = "a patch's kind is \"cross\", \"stick\", \"button\" or \"zone\"";
+                let fault = Fault::new(patch.kind.spot, format!("{path}.kind"), problem);
+                self.faults.push(fault.near(&patch.kind, PATCH_KINDS.map(|(kind, _)| kind)));
+            }
+            if !CORNERS.contains(&patch.from.value.as_str()) {
+                let problem = format!("a patch hangs from a corner: {}", CORNERS.join(", "));
+                let fault = Fault::new(patch.from.spot, format!("{path}.from"), problem);
+                self.faults.push(fault.near(&patch.from, CORNERS));
+            }
+            let inside = |n: f64| (0.0..=10.0).contains(&n);
+            if !patch.at.iter().all(|n| inside(*n)) {
+                self.fault(
+                    patch.name.spot,
+                    format!("{path}.at"),
+                    "needs its place from the corner, as in `at = [0.2, 0.2]`",
+                );
+            }
+            if !(inside(patch.size) && patch.size > 0.0) {
+                self.fault(patch.name.spot, format!("{path}.size"), "needs a size above 0, as in `size = 0.16`");
+            }
+            self.patches.push((patch.name.value.clone(), sort.unwrap_or(Sort::Pair)));
+        }
+        for (number, action) in profile.actions.iter().enumerate() {
+            let before = profile.actions[..number].iter().any(|a| a.name.value == action.name.value);
+            self.name(&action.name, "action", before);
+        }
+    }
+
+    pub(super) fn fact(&mut self, name: &Placed<String>, entry: &FactEntry) {
+        let path = format!("facts.{}", name.value);
+        let plan = match (name.value.as_str(), entry) {
+            ("facing", FactEntry::Facing(word)) if word.value == "left" || word.value == "right" => {
+                facing(u16::from(word.value == "right"))
+            }
+            ("facing", _) => {
+                self.fault(name.spot, path, "`facing` is built in: it is \"left\" or \"right\"");
+                facing(1)
+            }
+            ("frozen", FactEntry::Words(_)) => {
+                self.fault(name.spot, path, "`frozen` is built in: it is true or false");
+                flag("frozen", false)
+            }
+            (_, FactEntry::Facing(_)) => {
+                self.fault(name.spot, path, "a fact is true or false, or one of a list of words");
+                flag(name, false)
+            }
+            (_, FactEntry::Flag(first)) => flag(name, *first),
+            (_, FactEntry::Words(words)) => {
+                if words.is_empty() || words.len() > MOST_WORDS {
+                    self.fault(
+                        name.spot,
+                        &path,
+                        format!("a fact is one of 1 to {MOST_WORDS} words, found {}", words.len()),
+                    );
+                }
+                for (i, word) in words.iter().enumerate() {
+                    let before = words[..i].iter().any(|w| w.value == word.value);
+                    if !valid_name(word) {
+                        self.fault(
+                            word.spot,
+                            &path,
+                            "a word is made of letters, digits, `_` and `-` and begins with a letter",
+                        );
+                    } else if before {
+                        self.fault(word.spot, &path, format!("the word `{}` is given twice", word.value));
+                    }
+                }
+                let words = words.iter().map(|word| word.value.clone()).collect();
+                FactPlan { name: name.value.clone(), words, flag: false, first: 0 }
+            }
+        };
+        self.facts.push(plan);
+    }
+
+    pub(super) fn mode(&mut self, name: &Placed<String>, path: &str) -> Option<u16> {
+        let found = self.profile.modes.iter().position(|mode| mode.name.value == name.value);
+        if found.is_none() {
+            let names: Vec<&str> = self.profile.modes.iter().map(|mode| mode.name.value.as_str()).collect();
+            let problem = format!("there is no mode `{}`; declare it under [modes]", name.value);
+            self.faults.push(Fault::new(name.spot, path, problem).near(name, names));
+        }
+        found.map(|number| number as u16)
+    }
+}

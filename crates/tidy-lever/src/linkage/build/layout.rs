@@ -1,0 +1,114 @@
+//! From drafts to flat tables, slot by slot.
+
+use super::*;
+
+impl Builder<'_> {
+    pub(super) fn finish(mut self) -> Result<Plan, Faults> {
+        let declared = self.actions.len();
+        if self.actions.len() <= MOST_ACTIONS {
+            self.directions();
+        }
+        for action in &self.profile.actions {
+            let number = self.profile.actions.iter().position(|a| a.name.value == action.name.value).unwrap_or(0);
+            let silent = self.actions[number].controls.is_empty()
+                && self.actions[number].line.as_ref().is_none_or(|c| c.subject.is_none());
+            if silent && action.inputs.iter().all(Option::is_none) {
+                let problem = "nothing moves it: it has no control, and its cue listens to no other action";
+                self.warn(action.name.spot, format!("action.{}", action.name.value), problem);
+            }
+        }
+        let families = |view: &ControlView| view.control.family();
+        self.actions.iter_mut().for_each(|action| action.controls.sort_by_key(families));
+        let order = |fault: &Fault| (fault.spot.line == 0, fault.spot);
+        self.faults.sort_by_key(order);
+        if self.faults.iter().any(|fault| fault.severity == Severity::Fault) {
+            self.faults.retain(|fault| fault.severity == Severity::Fault);
+            return Err(Faults(self.faults));
+        }
+        Ok(self.lay_out(declared))
+    }
+
+    /// Sorts what was drafted into flat tables, slot by slot.
+    pub(super) fn lay_out(mut self, declared: usize) -> Plan {
+        let mut order: Vec<usize> = (0..self.contacts.len()).collect();
+        order.sort_by_key(|i| self.contacts[*i].slot);
+        let mut place = vec![0u32; order.len()];
+        let (mut contacts, mut wires): (Vec<ContactPlan>, Vec<Wire>) = (Vec::new(), Vec::new());
+        for (new, old) in order.iter().enumerate() {
+            place[*old] = new as u32;
+            let draft = &self.contacts[*old];
+            let first = wires.len() as u32;
+            for wire in &draft.wires {
+                if !wire.leg {
+                    self.actions[usize::from(wire.action)].wires.push(wires.len() as u32);
+                }
+                wires.push(*wire);
+            }
+            contacts.push(ContactPlan {
+                part: draft.part,
+                press_at: draft.press_at,
+                release_at: draft.release_at,
+                wires: first..wires.len() as u32,
+            });
+            grow(&mut self.slots[usize::from(draft.slot)].contacts, new as u32);
+        }
+        for contact in &mut self.leg_contacts {
+            *contact = place[*contact as usize];
+        }
+        let mut slot_feeds: Vec<u32> = (0..self.feeds.len() as u32).collect();
+        slot_feeds.sort_by_key(|i| self.feeds[*i as usize].0);
+        for (place, feed) in slot_feeds.iter().enumerate() {
+            let slot = self.feeds[*feed as usize].0;
+            grow(&mut self.slots[usize::from(slot)].feeds, place as u32);
+        }
+        let cues = self.actions.iter().enumerate();
+        let mut listening: Vec<(u16, u16)> =
+            cues.filter_map(|(number, action)| action.cue.map(|(_, subject)| (subject, number as u16))).collect();
+        listening.sort_unstable();
+        for (place, (subject, _)) in listening.iter().enumerate() {
+            grow(&mut self.actions[usize::from(*subject)].listeners, place as u32);
+        }
+        let listeners = listening.into_iter().map(|(_, number)| number).collect();
+        for number in 0..declared {
+            let aim = usize::from(self.actions[number].aim);
+            if let Some(moved) = self.actions.get(aim).map(|stick| stick.moved) {
+                self.actions[number].aim = moved;
+            }
+        }
+        let mut stamp = xxhash_rust::xxh64::Xxh64::new(0);
+        for action in &self.actions {
+            stamp.update(action.name.as_bytes());
+            stamp.update(&[0, action.kind as u8]);
+        }
+        for name in self.facts.iter().map(|f| &f.name).chain(self.modes.iter().map(|m| &m.name)) {
+            stamp.update(name.as_bytes());
+            stamp.update(&[1]);
+        }
+        Plan {
+            title: self.profile.title.clone(),
+            // 0 is kept for handles that were not found.
+            stamp: (stamp.digest() as u32).max(1),
+            actions: self.actions,
+            declared,
+            slot_of: self.slot_of,
+            slots: self.slots,
+            contacts,
+            wires,
+            slot_feeds,
+            feeds: self.feeds.into_iter().map(|(_, plan)| plan).collect(),
+            crosses: self.crosses,
+            leg_contacts: self.leg_contacts,
+            leg_feeds: self.leg_feeds,
+            moved: self.moved,
+            sweeps: self.sweeps,
+            pointers: self.pointers,
+            shapes: self.shapes,
+            listeners,
+            facing: self.facts.iter().position(|fact| fact.name == "facing").unwrap_or(0),
+            facts: self.facts,
+            modes: self.modes,
+            patches: self.patches.into_iter().map(|(name, _)| name).collect(),
+            warnings: self.faults,
+        }
+    }
+}

@@ -1,0 +1,319 @@
+//! From a profile to a plan: every name, number and rule checked, all faults gathered.
+
+mod controls;
+mod declare;
+mod layout;
+mod moved;
+mod pointer;
+
+use alloc::borrow::ToOwned;
+use alloc::format;
+use alloc::string::{String, ToString};
+use alloc::vec;
+use alloc::vec::Vec;
+
+use super::{
+    ActionPlan, ContactPlan, ControlView, CrossPlan, FeedPlan, LegPlan, MOST_ACTIONS, MOST_FACTS, MOST_MODES,
+    MOST_WORDS, MovedPlan, NONE, Plan, PointerPlan, Run, SlotPlan, Wire,
+};
+use crate::control::{CONTROLS, Control, Family, MOST_PATCHES, Part, Sort};
+use crate::cue::{Cue, Rule};
+use crate::direction::{Compass, Direction};
+use crate::fact::FactPlan;
+use crate::fixed;
+use crate::mode::{HeardPlan, ModePlan};
+use crate::profile::{
+    ACTION_KEYS, Action, Covers, FactEntry, Fault, Faults, Heard, Inputs, Kind, Leg, Placed, Profile, Sectors,
+    Severity, Shape, Spot, is_reserved, valid_name,
+};
+use crate::shape::ShapePlan;
+
+/// The levels at which an analogue control used as a button goes down and up, unless an action says otherwise.
+const PRESS_AT: f64 = 0.55;
+const RELEASE_AT: f64 = 0.45;
+/// Ends of an axis's range.
+const MOST_RANGE: f64 = 1e6;
+
+/// A control of a patch: how its level is to be read.
+const PATCH_KINDS: [(&str, Sort); 4] =
+    [("cross", Sort::Pair), ("stick", Sort::Pair), ("button", Sort::Button), ("zone", Sort::Button)];
+const CORNERS: [&str; 4] = ["bottom-left", "bottom-right", "top-left", "top-right"];
+
+pub(super) fn build(profile: &Profile) -> Result<Plan, Faults> {
+    let mut builder = Builder::new(profile);
+    builder.declare();
+    for (number, action) in profile.actions.iter().enumerate() {
+        builder.action(number, action);
+    }
+    builder.finish()
+}
+
+/// A control found by its name in a profile.
+#[derive(Clone, Copy)]
+struct Found {
+    control: Control,
+    sort: Sort,
+    part: Part,
+}
+
+/// A contact or a feed on its way into the flat tables, which are sorted by slot at the end.
+struct Draft {
+    slot: u16,
+    part: Part,
+    press_at: i32,
+    release_at: i32,
+    wires: Vec<Wire>,
+}
+
+struct Builder<'p> {
+    profile: &'p Profile,
+    faults: Vec<Fault>,
+    actions: Vec<ActionPlan>,
+    facts: Vec<FactPlan>,
+    modes: Vec<ModePlan>,
+    patches: Vec<(String, Sort)>,
+    slot_of: Vec<u16>,
+    slots: Vec<SlotPlan>,
+    contacts: Vec<Draft>,
+    feeds: Vec<(u16, FeedPlan)>,
+    crosses: Vec<CrossPlan>,
+    leg_contacts: Vec<u32>,
+    leg_feeds: Vec<u32>,
+    moved: Vec<MovedPlan>,
+    sweeps: usize,
+    pointers: Vec<PointerPlan>,
+    shapes: Vec<ShapePlan>,
+}
+
+impl<'p> Builder<'p> {
+    fn new(profile: &'p Profile) -> Builder<'p> {
+        Builder {
+            profile,
+            faults: profile.read_faults.clone(),
+            actions: Vec::new(),
+            facts: Vec::new(),
+            modes: Vec::new(),
+            patches: Vec::new(),
+            slot_of: vec![NONE; CONTROLS],
+            slots: Vec::new(),
+            contacts: Vec::new(),
+            feeds: Vec::new(),
+            crosses: Vec::new(),
+            leg_contacts: Vec::new(),
+            leg_feeds: Vec::new(),
+            moved: Vec::new(),
+            sweeps: 0,
+            pointers: Vec::new(),
+            shapes: vec![ShapePlan::plain()],
+        }
+    }
+
+    fn fault(&mut self, spot: Spot, path: impl Into<String>, problem: impl Into<String>) {
+        self.faults.push(Fault::new(spot, path, problem));
+    }
+
+    fn warn(&mut self, spot: Spot, path: impl Into<String>, problem: impl Into<String>) {
+        self.faults.push(Fault::new(spot, path, problem).warning());
+    }
+
+    /// Builds one action: checks its keys against its kind, then its controls, its cue and the rest.
+    fn action(&mut self, number: usize, action: &Action) {
+        let path = format!("action.{}", action.name.value);
+        let kind = action.kind.value;
+        for given in &action.given {
+            let fits = ACTION_KEYS.iter().any(|key| key.name == given.value && key.kinds.contains(&kind));
+            if !fits {
+                let kinds: Vec<String> = ACTION_KEYS
+                    .iter()
+                    .filter(|key| key.name == given.value)
+                    .flat_map(|key| key.kinds.iter().map(|kind| format!("\"{}\"", kind.name())))
+                    .collect();
+                let problem = format!(
+                    "`{}` goes with kind {}, and this is a \"{}\"",
+                    given.value,
+                    kinds.join(" or "),
+                    kind.name()
+                );
+                self.fault(given.spot, &path, problem);
+            }
+        }
+        let heard = match &action.heard {
+            Heard::Everywhere => HeardPlan::Everywhere,
+            Heard::Always => HeardPlan::Always,
+            Heard::In(names) => {
+                if names.is_empty() {
+                    let problem = "an empty list of modes is never heard; leave `modes` out to be heard in all";
+                    self.fault(action.name.spot, format!("{path}.modes"), problem);
+                }
+                HeardPlan::In(names.iter().filter_map(|name| self.mode(name, &format!("{path}.modes"))).collect())
+            }
+        };
+        let levels = self.thresholds(action, &path);
+        let cue = self.cue(number, action, &path);
+        let aim = self.aim(action, &path);
+        self.actions.push(ActionPlan {
+            name: action.name.value.clone(),
+            kind,
+            heard,
+            cue: cue.as_ref().map(|(rule, subject, _)| (*rule, *subject)),
+            line: cue.map(|(_, _, line)| line),
+            listeners: 0..0,
+            moved: NONE,
+            pointer: NONE,
+            aim,
+            controls: Vec::new(),
+            wires: Vec::new(),
+        });
+        match kind {
+            Kind::Button => self.button(number, action, levels, &path),
+            Kind::Axis | Kind::Stick | Kind::Sweep => self.moved(number, action, levels, &path),
+            Kind::Pointer => self.pointer(number, action, levels, &path),
+        }
+    }
+
+    fn thresholds(&mut self, action: &Action, path: &str) -> (i32, i32) {
+        let press_at = action.press_at.as_ref().map_or(PRESS_AT, |n| n.value);
+        let release_at = action.release_at.as_ref().map_or(RELEASE_AT.min(press_at), |n| n.value);
+        let spot = action.press_at.as_ref().or(action.release_at.as_ref()).map_or(Spot::NONE, |n| n.spot);
+        if !(press_at > 0.0 && press_at <= 1.0) {
+            self.fault(
+                spot,
+                format!("{path}.press_at"),
+                format!("a level to go down at lies above 0, up to 1, found {press_at}"),
+            );
+        }
+        if !(release_at >= 0.0 && release_at <= press_at && release_at < 1.0) {
+            let problem = format!("a level to go up at lies from 0 to press_at ({press_at}), found {release_at}");
+            self.fault(spot, format!("{path}.release_at"), problem);
+        }
+        let micro = |level: f64| fixed::from_f64(level).unwrap_or(0).clamp(0, i64::from(fixed::ONE)) as i32;
+        (micro(press_at), micro(release_at))
+    }
+
+    fn cue(&mut self, number: usize, action: &Action, path: &str) -> Option<(Rule, u16, Cue)> {
+        let line = match &action.cue {
+            Some(line) => match Cue::read(line) {
+                Ok(cue) => cue,
+                Err(error) => {
+                    self.fault(line.spot, format!("{path}.cue"), error.problem);
+                    return None;
+                }
+            },
+            None if action.kind.value == Kind::Button => Cue::default(),
+            None => return None,
+        };
+        let spot = action.cue.as_ref().map_or(Spot::NONE, |line| line.spot);
+        let subject = match &line.subject {
+            None => Some(number as u16),
+            Some(name) => self.subject(name, spot, &format!("{path}.cue")),
+        };
+        subject.map(|subject| (line.rule, subject, line))
+    }
+
+    /// The number of the stick whose direction the pulls carry; its place among sticks is filled in at the end.
+    fn aim(&mut self, action: &Action, path: &str) -> u16 {
+        let Some(name) = &action.aim else { return NONE };
+        let sticks = || self.profile.actions.iter().enumerate().filter(|(_, a)| a.kind.value == Kind::Stick);
+        match sticks().find(|(_, a)| a.name.value == name.value) {
+            Some((number, _)) => number as u16,
+            None => {
+                let names: Vec<&str> = sticks().map(|(_, a)| a.name.value.as_str()).collect();
+                let problem = format!("there is no stick `{}` to aim with", name.value);
+                self.faults.push(Fault::new(name.spot, format!("{path}.aim"), problem).near(name, names));
+                NONE
+            }
+        }
+    }
+
+    /// The action, or direction of a stick, that a cue names.
+    fn subject(&mut self, name: &str, spot: Spot, path: &str) -> Option<u16> {
+        let mut names: Vec<String> = self.profile.actions.iter().map(|a| a.name.value.clone()).collect();
+        // Directions are numbered behind the declared actions, in this very order.
+        for action in &self.profile.actions {
+            let buttons = directions(action.kind.value);
+            names.extend(buttons.iter().map(|(_, direction)| format!("{}.{direction}", action.name.value)));
+        }
+        let found = names.iter().position(|n| n == name);
+        if found.is_none() {
+            let problem = format!("there is no action `{name}` to listen to");
+            self.faults.push(Fault::new(spot, path, problem).near(name, names.iter().map(String::as_str)));
+        }
+        found.map(|number| number as u16)
+    }
+
+    fn button(&mut self, number: usize, action: &Action, levels: (i32, i32), path: &str) {
+        for family in Family::ALL {
+            let Some(inputs) = &action.inputs[family.index()] else { continue };
+            let path = format!("{path}.{family}");
+            let names = match &inputs.value {
+                Inputs::Any(names) => names,
+                Inputs::Legs(_) => {
+                    self.fault(inputs.spot, path, "a button has no legs; give a control or a list of controls");
+                    continue;
+                }
+            };
+            for name in names {
+                let Some(found) = self.control(family, name, &path) else { continue };
+                if action.kind.value == Kind::Pointer && found.sort == Sort::Place {
+                    self.place(number, found, name, &path);
+                    continue;
+                }
+                if !self.works_as_button(found, name, &path) {
+                    continue;
+                }
+                if !self.note(number, found, None, name, &path) {
+                    continue;
+                }
+                let contact = self.contact(found, levels);
+                self.contacts[contact].wires.push(Wire { action: number as u16, leg: false });
+            }
+        }
+    }
+}
+
+/// The buttons that an action of a kind has besides itself, by name: the directions of a stick, the ends of an axis, a
+/// pointer's drag and click. The direction says which; a pointer's two have none of their own.
+fn directions(kind: Kind) -> &'static [(Direction, &'static str)] {
+    const STICK: [(Direction, &str); 8] = {
+        let mut all = [(Direction::Right, ""); 8];
+        let mut i = 0;
+        while i < 8 {
+            all[i] = (Direction::ALL[i], Direction::ALL[i].name());
+            i += 1;
+        }
+        all
+    };
+    match kind {
+        Kind::Button | Kind::Sweep => &[],
+        Kind::Axis => &[(Direction::Right, "plus"), (Direction::Left, "minus")],
+        Kind::Stick => &STICK,
+        Kind::Pointer => &[(Direction::Right, "drag"), (Direction::Left, "click")],
+    }
+}
+
+fn facing(first: u16) -> FactPlan {
+    FactPlan { name: "facing".to_owned(), words: vec!["left".to_owned(), "right".to_owned()], flag: false, first }
+}
+
+fn flag(name: &str, first: bool) -> FactPlan {
+    let words = vec!["false".to_owned(), "true".to_owned()];
+    FactPlan { name: name.to_owned(), words, flag: true, first: u16::from(first) }
+}
+
+/// The name of a control without its family.
+fn short(control: Control) -> String {
+    let full = control.to_string();
+    full.split_once(':').map_or(full.clone(), |(_, name)| name.to_owned())
+}
+
+fn names_spot(legs: &crate::profile::Legs, leg: Leg) -> Option<Spot> {
+    legs.0.iter().find(|(l, _)| *l == leg).and_then(|(_, names)| names.first()).map(|name| name.spot)
+}
+
+/// Makes a run reach over one more place; runs are filled in order.
+fn grow(run: &mut Run, place: u32) {
+    if run.start == run.end {
+        run.start = place;
+    }
+    run.end = place + 1;
+}

@@ -1,0 +1,304 @@
+//! Axes and sticks: whole controls, crosses, shapes, ranges.
+
+use super::*;
+
+/// Degrees a count of a mouse and degrees a second of a stick, unless an action says otherwise.
+const PER_COUNT: f64 = 0.1;
+const PER_SECOND: f64 = 180.0;
+/// The most degrees a count or a second.
+const MOST_RATE: f64 = 100_000.0;
+
+impl Builder<'_> {
+    pub(super) fn shape(&mut self, shape: &Placed<Shape>, path: &str) -> u32 {
+        let mut problems = Vec::new();
+        let plan = ShapePlan::build(shape, |key, problem| problems.push((key.to_string(), problem)));
+        for (key, problem) in problems {
+            self.fault(shape.spot, format!("{path}.{key}"), problem);
+        }
+        self.shapes.push(plan);
+        self.shapes.len() as u32 - 1
+    }
+
+    /// An axis or a stick: crosses first, then whole controls.
+    pub(super) fn moved(&mut self, number: usize, action: &Action, levels: (i32, i32), path: &str) {
+        let stick = action.kind.value != Kind::Axis;
+        let common = action.shape.as_ref().map(|shape| self.shape(shape, &format!("{path}.shape")));
+        let (first_cross, first_feed) = (self.crosses.len() as u32, self.feeds.len() as u32);
+        // Whole feeds of one action stand side by side; its legs' feeds come behind them.
+        for legs_turn in [false, true] {
+            for family in Family::ALL {
+                let Some(inputs) = &action.inputs[family.index()] else { continue };
+                let own = &action.family_shape[family.index()];
+                let inner = format!("{path}.{family}");
+                match &inputs.value {
+                    Inputs::Any(names) if !legs_turn => {
+                        let shape = own.as_ref().map(|s| self.shape(s, &format!("{path}.{family}_shape"))).or(common);
+                        for name in names {
+                            self.whole(number, action, stick, family, name, shape.unwrap_or(0), &inner);
+                        }
+                    }
+                    Inputs::Legs(_) if legs_turn => {
+                        let shape = own.as_ref().map(|s| self.shape(s, &format!("{path}.{family}_shape"))).or(common);
+                        self.cross(number, family, action, levels, shape.unwrap_or(0), &inner);
+                    }
+                    _ => {}
+                }
+            }
+            if !legs_turn {
+                let feeds = first_feed..self.feeds.len() as u32;
+                let moved = self.moved_plan(number, action, levels, feeds, path);
+                self.actions[number].moved = self.moved.len() as u16;
+                self.moved.push(moved);
+            }
+        }
+        let crosses = first_cross..self.crosses.len() as u32;
+        if let Some(moved) = self.moved.last_mut() {
+            moved.crosses = crosses;
+        }
+    }
+
+    pub(super) fn moved_plan(
+        &mut self,
+        number: usize,
+        action: &Action,
+        levels: (i32, i32),
+        feeds: Run,
+        path: &str,
+    ) -> MovedPlan {
+        let four = match &action.directions {
+            None => false,
+            Some(count) if count.value == 4 || count.value == 8 => count.value == 4,
+            Some(count) => {
+                self.fault(count.spot, format!("{path}.directions"), "a stick is read in 4 or 8 directions");
+                false
+            }
+        };
+        let mut range = [-1.0, 0.0, 1.0];
+        if let Some(given) = &action.range {
+            range = given.value;
+            let [low, rest, high] = range;
+            let inside = range.iter().all(|n| n.abs() <= MOST_RANGE);
+            let ordered = (low <= rest && rest <= high) || (low >= rest && rest >= high);
+            if !inside || !ordered || low == high {
+                let problem = format!(
+                    "a range goes from low by rest to high, each up to {MOST_RANGE} either way; found {low}, {rest}, {high}"
+                );
+                self.fault(given.spot, format!("{path}.range"), problem);
+            }
+        }
+        let compass = Compass { four, sectors: action.sectors, press_at: levels.0, release_at: levels.1 };
+        if action.sectors == Sectors::Equal
+            && action.kind.value == Kind::Stick
+            && action.press_at.is_some()
+            && !self.any_legs(action)
+        {
+            let problem = "press_at matters for legs and box sectors only; this stick has neither";
+            self.warn(action.name.spot, format!("{path}.press_at"), problem);
+        }
+        MovedPlan {
+            action: number as u16,
+            stick: action.kind.value != Kind::Axis,
+            crosses: 0..0,
+            feeds,
+            opposed: action.opposed,
+            rest: action.rest,
+            compass,
+            buttons: [NONE; 8],
+            range: range.map(|n| fixed::from_f64(n).unwrap_or(0)),
+            sweep: (action.kind.value == Kind::Sweep).then(|| self.sweep(action, path)),
+        }
+    }
+
+    /// A sweep's number and its rate at full deflection.
+    fn sweep(&mut self, action: &Action, path: &str) -> (u16, [i64; 2]) {
+        let rate = action.per_second.clone().unwrap_or([PER_SECOND; 2].into());
+        let rate = self.rate(&rate, &format!("{path}.per_second"));
+        self.sweeps += 1;
+        (self.sweeps as u16 - 1, rate)
+    }
+
+    /// Degrees a count or a second in billionths.
+    fn rate(&mut self, rate: &Placed<[f64; 2]>, path: &str) -> [i64; 2] {
+        if !rate.iter().all(|n| n.abs() <= MOST_RATE) {
+            let problem =
+                format!("degrees lie from -{MOST_RATE} to {MOST_RATE}, found {}, {}", rate.value[0], rate.value[1]);
+            self.fault(rate.spot, path, problem);
+        }
+        rate.value.map(|n| fixed::from_f64(n * 1e3).unwrap_or(0))
+    }
+
+    pub(super) fn any_legs(&self, action: &Action) -> bool {
+        action.inputs.iter().flatten().any(|inputs| matches!(inputs.value, Inputs::Legs(_)))
+    }
+
+    /// A control whose own level moves an axis or a stick.
+    pub(super) fn whole(
+        &mut self,
+        number: usize,
+        action: &Action,
+        stick: bool,
+        family: Family,
+        name: &Placed<String>,
+        shape: u32,
+        path: &str,
+    ) {
+        let Some(found) = self.control(family, name, path) else { return };
+        let plain = name.split('.').next().unwrap_or_default();
+        let sweeps = self.actions[number].kind == Kind::Sweep;
+        if sweeps && found.sort == Sort::Counts && found.part == Part::Whole {
+            return self.counts(number, found, action, shape, name, path);
+        }
+        let problem = match (stick, found.sort, found.part) {
+            (true, Sort::Pair, Part::Whole) => None,
+            (true, Sort::Pair, _) => Some(format!("a stick takes both axes; write `{plain}`")),
+            (true, ..) => Some(format!(
+                "`{}` has no two axes; give a stick, or legs as in {{ up = …, left = …, down = …, right = … }}",
+                name.value
+            )),
+            (false, Sort::Level, _) | (false, Sort::Pair, Part::X | Part::Y) => None,
+            (false, Sort::Pair, Part::Whole) => {
+                Some(format!("an axis takes one of its two axes; write `{plain}.x` or `{plain}.y`"))
+            }
+            (false, Sort::Pair, _) => None,
+            (false, Sort::Button, _) => Some(format!(
+                "`{}` is a button; an axis takes it as a leg, as in {{ minus = …, plus = … }}",
+                name.value
+            )),
+            (false, ..) => Some(format!("`{}` has no level that stays; an axis can't stand on it", name.value)),
+        };
+        if let Some(problem) = problem {
+            return self.fault(name.spot, path, problem);
+        }
+        if !self.note(number, found, None, name, path) {
+            return;
+        }
+        let dead = self.shapes[shape as usize].has_dead_zone();
+        let sticks = [Control::LEFT_STICK, Control::RIGHT_STICK];
+        if !dead && sticks.contains(&found.control) {
+            let problem = format!(
+                "`{}` has no dead zone, and no real stick rests at exactly 0; add `pad_shape = {{ dead = 0.15 }}`",
+                name.value
+            );
+            self.warn(name.spot, path, problem);
+        }
+        let digital = found.control == Control::DPAD || matches!(found.control.family(), Family::Touch);
+        self.feed(
+            found,
+            FeedPlan { action: number as u16, part: found.part, leg: false, shape, digital, per_count: [0; 2] },
+        );
+    }
+
+    /// A mouse's motion: counts to degrees. Of the shape only scale and invert make sense.
+    fn counts(&mut self, number: usize, found: Found, action: &Action, shape: u32, name: &Placed<String>, path: &str) {
+        if !self.note(number, found, None, name, path) {
+            return;
+        }
+        let rate = action.per_count.clone().unwrap_or([PER_COUNT; 2].into());
+        let [across, up] = self.rate(&rate, &path.replace(".mouse", ".per_count"));
+        let (sx, sy) = self.shapes[shape as usize].factors();
+        let scaled = |rate: i64, factor: i64| (i128::from(rate) * i128::from(factor) / i128::from(fixed::ONE)) as i64;
+        let per_count = [scaled(across, sx), scaled(up, sy)];
+        let (action, part) = (number as u16, found.part);
+        self.feed(found, FeedPlan { action, part, leg: false, shape: 0, digital: false, per_count });
+    }
+
+    /// A cross or a pair of controls, each leg a list.
+    pub(super) fn cross(
+        &mut self,
+        number: usize,
+        family: Family,
+        action: &Action,
+        levels: (i32, i32),
+        shape: u32,
+        path: &str,
+    ) {
+        let Some(Placed { value: Inputs::Legs(legs), spot }) = &action.inputs[family.index()] else { return };
+        let stick = action.kind.value != Kind::Axis;
+        let right: &[Leg] = if stick { &Leg::CROSS } else { &Leg::PAIR };
+        let mut plan = CrossPlan { shape, legs: Default::default() };
+        for (leg, names) in &legs.0 {
+            if !right.contains(leg) {
+                let names: Vec<&str> = right.iter().map(|leg| leg.name()).collect();
+                let kind = action.kind.value.name();
+                let problem = format!("a {kind} has no leg `{}`; it has {}", leg.name(), names.join(", "));
+                let at = names_spot(legs, *leg).unwrap_or(*spot);
+                self.fault(at, path, problem);
+                continue;
+            }
+            let (contacts, feeds) = (self.leg_contacts.len() as u32, self.leg_feeds.len() as u32);
+            for name in names {
+                let path = format!("{path}.{}", leg.name());
+                let Some(found) = self.control(family, name, &path) else { continue };
+                if !self.works_as_button(found, name, &path) || !self.note(number, found, Some(*leg), name, &path) {
+                    continue;
+                }
+                let analogue = matches!(found.sort, Sort::Level) || found.part.is_half();
+                if analogue {
+                    let plan = FeedPlan {
+                        action: number as u16,
+                        part: found.part,
+                        leg: true,
+                        shape: 0,
+                        digital: false,
+                        per_count: [0; 2],
+                    };
+                    let feed = self.feed(found, plan);
+                    self.leg_feeds.push(feed);
+                } else {
+                    let contact = self.contact(found, levels);
+                    self.contacts[contact].wires.push(Wire { action: number as u16, leg: true });
+                    self.leg_contacts.push(contact as u32);
+                }
+            }
+            let place = match leg {
+                Leg::Up => 0,
+                Leg::Left | Leg::Minus => 1,
+                Leg::Down => 2,
+                Leg::Right | Leg::Plus => 3,
+            };
+            plan.legs[place] = LegPlan {
+                contacts: contacts..self.leg_contacts.len() as u32,
+                feeds: feeds..self.leg_feeds.len() as u32,
+            };
+        }
+        let missing: Vec<&str> =
+            right.iter().filter(|leg| !legs.0.iter().any(|(l, _)| l == *leg)).map(|leg| leg.name()).collect();
+        if !missing.is_empty() {
+            let problem = format!("one-sided: it has no {}", missing.join(", no "));
+            self.warn(*spot, path, problem);
+        }
+        self.crosses.push(plan);
+    }
+
+    /// The directions of sticks, the ends of axes and what pointers do as buttons, behind the declared actions.
+    pub(super) fn directions(&mut self) {
+        for parent in 0..self.actions.len() {
+            let ActionPlan { moved, pointer, kind, .. } = self.actions[parent];
+            for (direction, word) in directions(kind) {
+                let number = self.actions.len() as u16;
+                let name = format!("{}.{word}", self.actions[parent].name);
+                let heard = self.actions[parent].heard.clone();
+                if let Some(moved) = self.moved.get_mut(usize::from(moved)) {
+                    if !(moved.compass.four && direction.is_diagonal()) {
+                        moved.buttons[*direction as usize] = number;
+                    }
+                } else if let Some(pointer) = self.pointers.get_mut(usize::from(pointer)) {
+                    if *word == "drag" { pointer.drag = number } else { pointer.click = number }
+                }
+                self.actions.push(ActionPlan {
+                    name,
+                    kind: Kind::Button,
+                    heard,
+                    cue: None,
+                    line: None,
+                    listeners: 0..0,
+                    moved: NONE,
+                    pointer: NONE,
+                    aim: NONE,
+                    controls: Vec::new(),
+                    wires: Vec::new(),
+                });
+            }
+        }
+    }
+}

@@ -1,0 +1,35 @@
+//! The examples run and say what they show.
+#![cfg(all(feature = "files", feature = "pointing"))]
+
+use std::process::Command;
+
+/// Runs an example as a reader would, and gives what it printed.
+fn example(name: &str) -> String {
+    let cargo = std::env::var("CARGO").unwrap_or_else(|_| "cargo".into());
+    let output =
+        Command::new(cargo).args(["run", "-q", "-p", "tidy-lever", "--example", name]).output().expect("cargo runs");
+    assert!(output.status.success(), "{}", String::from_utf8_lossy(&output.stderr));
+    String::from_utf8_lossy(&output.stdout).into_owned()
+}
+
+#[test]
+fn about_turn_turns_by_the_direction_given_and_straight_back_without() {
+    let told = example("about_turn");
+    assert!(told.contains("0.040000 s: about! direction given: left, 0 ms ago"));
+    assert!(told.contains("0.400000 s: body 180.0"), "180 degrees at 500 a second take 360 ms");
+    assert!(told.contains("0.700000 s: about! direction given: left, 580 ms ago"));
+    assert!(told.lines().last().is_some_and(|line| line.contains("body   0.0")), "{told}");
+}
+
+#[test]
+fn point_and_go_arrives_and_ignores_the_sky() {
+    let told = example("point_and_go");
+    assert!(told.contains("1.000000 s: that is the sky; nothing changes"));
+    assert!(told.contains("Pim at 3.97, -2.21 stands"), "{told}");
+}
+
+#[test]
+fn the_demos_tape_is_what_its_example_makes() {
+    let shipped = include_str!("../../../demo/morning-round.jsonl");
+    assert_eq!(example("make_round"), shipped);
+}
