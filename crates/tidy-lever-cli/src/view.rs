@@ -40,6 +40,8 @@ struct Lane {
     pulls: u64,
     presses: u64,
     down: u64,
+    /// What a sweep has swept in all, in billionths of a degree.
+    swept: (i64, i64),
 }
 
 struct Row {
@@ -85,7 +87,17 @@ impl<'l> View<'l> {
         let number = self.lanes.iter().position(|lane| lane.action == name).unwrap_or_else(|| {
             let buckets = vec![Bucket::default(); BUCKETS];
             let action = name.to_owned();
-            self.lanes.push(Lane { action, kind, buckets, state: UP, since: 0, pulls: 0, presses: 0, down: 0 });
+            self.lanes.push(Lane {
+                action,
+                kind,
+                buckets,
+                state: UP,
+                since: 0,
+                pulls: 0,
+                presses: 0,
+                down: 0,
+                swept: (0, 0),
+            });
             self.lanes.len() - 1
         });
         &mut self.lanes[number]
@@ -116,19 +128,22 @@ impl<'l> View<'l> {
         };
         let Some(action) = self.linkage.action(plain) else { return };
         let kind = action.kind();
-        if kind != Kind::Button && direction.is_none() && !matches!(happening.what(), What::Pulled) {
+        let has_directions = matches!(kind, Kind::Axis | Kind::Stick);
+        if has_directions && direction.is_none() && matches!(happening.what(), What::Pressed | What::Released(_)) {
             return;
         }
         let name = if seat == 1 { plain.to_owned() } else { format!("{seat}:{plain}") };
         let at = happening.at().as_micros();
         self.stretch(at);
         let scale = self.scale;
-        let number = direction.map(|word| match word {
+        let number = direction.filter(|_| has_directions).map(|word| match word {
             "plus" => Direction::Right,
             "minus" => Direction::Left,
             word => Direction::from_name(word).unwrap_or(Direction::Right),
         });
         let state = match (happening.what(), number) {
+            // What a pointer does is told in the list; its lane shows its presses.
+            _ if direction.is_some() && !has_directions => None,
             (What::Pressed, Some(direction)) => Some(DOWN + 1 + direction as usize),
             (What::Pressed, None) => Some(DOWN),
             // What stays where it was pushed points there on.
@@ -148,6 +163,7 @@ impl<'l> View<'l> {
                 lane.pulls += 1;
                 lane.buckets[(at / scale) as usize].pulls += 1;
             }
+            _ if direction.is_some() && !has_directions => {}
             What::Pressed => lane.presses += 1,
             What::Released(_) => lane.down += at - happening.since().as_micros(),
             What::Ended(_) => {}
@@ -178,16 +194,55 @@ impl<'l> View<'l> {
             }
             What::Pulled => {
                 let mut open = self.open.iter().filter(|(open, _)| open == name).map(|(_, row)| *row);
-                match open.find(|row| self.rows[*row].at == at && self.rows[*row].what == "pressed") {
-                    Some(row) => self.rows[row].what = "pulled".into(),
+                let row = match open.find(|row| self.rows[*row].at == at && self.rows[*row].what == "pressed") {
+                    Some(row) => {
+                        self.rows[row].what = "pulled".into();
+                        Some(row)
+                    }
                     None => {
                         let by = action.cue().map_or(String::new(), |cue| format!("cue {cue}"));
-                        self.put(Row { at, action: name.into(), what: "pulled".into(), lasted: None, by });
+                        self.put(Row { at, action: name.into(), what: "pulled".into(), lasted: None, by })
                     }
+                };
+                if let Some((way, age)) = happening.last_aim()
+                    && let Some(row) = row
+                {
+                    let ago = if age.is_zero() { String::new() } else { format!(", {} ms ago", age.as_millis()) };
+                    self.rows[row].by += &format!(", aimed {way}{ago}");
                 }
             }
-            What::Ended(_) => {}
+            What::Ended(_) => {
+                let began = |row: &&mut Row| row.action == name && row.what == "pulled" && row.at == happening.since();
+                if let Some(row) = self.rows.iter_mut().rev().take(256).find(began) {
+                    row.lasted.get_or_insert((at - happening.since()).as_micros() as u64);
+                }
+            }
         }
+    }
+
+    /// What a sweep swept since it was looked at last.
+    fn swept(&mut self, seat: u32, name: &str, now: &Seat) {
+        let Ok(sweep) = self.linkage.find(name) else { return };
+        let total = now.sweep(sweep).total_nanos();
+        let name = if seat == 1 { name.to_owned() } else { format!("{seat}:{name}") };
+        let known = self.lanes.iter().any(|lane| lane.action == name);
+        if total == (0, 0) && !known {
+            return;
+        }
+        let at = now.played().as_micros();
+        self.stretch(at);
+        let scale = self.scale;
+        let lane = self.lane(&name, Kind::Sweep);
+        if !known {
+            lane.since = at;
+        }
+        let (across, up) = (total.0 - lane.swept.0, total.1 - lane.swept.1);
+        let sign = |part: i64, other: i64| if part.abs() * 2 < other.abs() { 0 } else { part.signum() as i8 };
+        let signs = (sign(across, up), sign(up, across));
+        let way = Direction::ALL.into_iter().find(|direction| direction.signs() == signs);
+        lane.state = way.map_or(UP, |direction| DOWN + 1 + direction as usize);
+        lane.fill(scale, at);
+        (lane.state, lane.swept) = (UP, total);
     }
 
     fn put(&mut self, row: Row) -> Option<usize> {
@@ -383,7 +438,11 @@ impl Lane {
     fn sum(&self) -> String {
         let count = |n: u64, one: &str, more: &str| format!("{n} {}", if n == 1 { one } else { more });
         match self.kind {
-            Kind::Button => {
+            Kind::Sweep => {
+                let degrees = |nanos: i64| nanos as f64 / 1e9;
+                format!("{:.2}° across, {:.2}° up", degrees(self.swept.0), degrees(self.swept.1))
+            }
+            Kind::Button | Kind::Pointer => {
                 format!("{}, {}", count(self.pulls, "pull", "pulls"), count(self.presses, "press", "presses"))
             }
             _ => format!("{} away from rest", seconds(self.down)),
@@ -405,6 +464,10 @@ impl Watcher for View<'_> {
         self.several |= seat > 1;
         for happening in reading.happenings() {
             self.happened(seat, happening, now);
+        }
+        let linkage = self.linkage;
+        for action in linkage.actions().filter(|action| action.kind() == Kind::Sweep) {
+            self.swept(seat, action.name(), now);
         }
         Ok(())
     }
