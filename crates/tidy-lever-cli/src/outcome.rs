@@ -18,6 +18,12 @@ pub(crate) struct Line {
     #[serde(skip_serializing_if = "Option::is_none")]
     pub(crate) cause: Option<&'static str>,
     #[serde(skip_serializing_if = "Option::is_none")]
+    pub(crate) name: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub(crate) amount: Option<Number>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub(crate) over: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub(crate) x: Option<Number>,
     #[serde(skip_serializing_if = "Option::is_none")]
     pub(crate) y: Option<Number>,
@@ -47,7 +53,7 @@ impl Line {
     pub(crate) fn happened(happening: &Happening, seat: u32, linkage: &Linkage, all: bool) -> Option<Line> {
         let what = happening.what();
         let told = match what {
-            What::Pulled | What::Ended(_) => true,
+            What::Pulled | What::Ended(_) | What::Mark(_) => true,
             What::Pressed | What::Released(_) => all,
         };
         told.then(|| {
@@ -57,6 +63,9 @@ impl Line {
             if matches!(what, What::Released(tidy_lever::Cause::LetGo)) {
                 line.cause = None;
             }
+            line.name = happening.mark(linkage).map(str::to_owned);
+            line.amount = happening.amount().map(|amount| micros((f64::from(amount) * 1e6).round() as i64));
+            line.over = happening.over(linkage).map(str::to_owned);
             line.aim = happening.aim_direction().map(|direction| direction.name());
             if line.aim.is_none()
                 && let Some((last, age)) = happening.last_aim()
@@ -80,6 +89,7 @@ impl Line {
                     let last = swept.0.insert((number, action.name().to_owned()), total).unwrap_or_default();
                     line.degrees = Some([nanos(total.0 - last.0), nanos(total.1 - last.1)]);
                 }
+                Kind::Gauge => line.value = Some(micros(seat.gauge(linkage.find(action.name()).ok()?).micros())),
                 Kind::Pointer => {
                     let (x, y) = seat.pointer(linkage.find(action.name()).ok()?).pixels()?;
                     (line.x, line.y) = (Number::from_f64(x.into()), Number::from_f64(y.into()));

@@ -166,7 +166,7 @@ impl<'l> View<'l> {
             _ if direction.is_some() && !has_directions => {}
             What::Pressed => lane.presses += 1,
             What::Released(_) => lane.down += at - happening.since().as_micros(),
-            What::Ended(_) => {}
+            What::Ended(_) | What::Mark(_) => {}
         }
         self.row(&name, action, direction, happening);
     }
@@ -204,12 +204,24 @@ impl<'l> View<'l> {
                         self.put(Row { at, action: name.into(), what: "pulled".into(), lasted: None, by })
                     }
                 };
+                let mut more = String::new();
+                if let Some(amount) = happening.amount() {
+                    more += &format!(", amount {amount:.2}");
+                }
+                if let Some(over) = happening.over(self.linkage) {
+                    more += &format!(", over {over}");
+                }
+                row.into_iter().for_each(|row| self.rows[row].by += &more);
                 if let Some((way, age)) = happening.last_aim()
                     && let Some(row) = row
                 {
                     let ago = if age.is_zero() { String::new() } else { format!(", {} ms ago", age.as_millis()) };
                     self.rows[row].by += &format!(", aimed {way}{ago}");
                 }
+            }
+            What::Mark(_) => {
+                let what = happening.mark(self.linkage).unwrap_or("mark").to_owned();
+                self.put(Row { at, action: name.into(), what, lasted: None, by: "a mark of its pull".into() });
             }
             What::Ended(_) => {
                 let began = |row: &&mut Row| row.action == name && row.what == "pulled" && row.at == happening.since();
@@ -442,7 +454,7 @@ impl Lane {
                 let degrees = |nanos: i64| nanos as f64 / 1e9;
                 format!("{:.2}° across, {:.2}° up", degrees(self.swept.0), degrees(self.swept.1))
             }
-            Kind::Button | Kind::Pointer => {
+            Kind::Button | Kind::Pointer | Kind::Gauge => {
                 format!("{}, {}", count(self.pulls, "pull", "pulls"), count(self.presses, "press", "presses"))
             }
             _ => format!("{} away from rest", seconds(self.down)),

@@ -210,6 +210,12 @@ impl Board {
         }
     }
 
+    /// The identity of a press that no contact made.
+    pub(crate) fn fresh(&mut self) -> u64 {
+        self.order += 1;
+        self.order
+    }
+
     /// The slot of a control that somebody hears.
     pub(crate) fn slot(plan: &Plan, control: crate::control::Control) -> Option<u16> {
         plan.slot_of.get(control.number()).copied().filter(|slot| *slot != NONE)

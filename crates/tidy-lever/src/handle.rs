@@ -79,6 +79,8 @@ handles! {
     Sweep = Noun::Action(Kind::Sweep);
     /// A handle to an action of kind `pointer`.
     Pointer = Noun::Action(Kind::Pointer);
+    /// A handle to an action of kind `gauge`.
+    Gauge = Noun::Action(Kind::Gauge);
     /// A handle to a fact.
     Fact = Noun::Fact;
     /// A handle to a mode.
@@ -168,7 +170,7 @@ impl<'l> Finder<'l> {
 /// Declares a struct of handles and a `find` that looks them all up in a linkage, with one error for all that is missing.
 ///
 /// A field's name is the name in the profile; `field as "name": Kind` says another. Kinds are the handle types of
-/// [`handle`](crate::handle): `Button`, `Axis`, `Stick`, `Sweep`, `Pointer`, `Fact`, `Mode`.
+/// [`handle`](crate::handle): `Button`, `Axis`, `Stick`, `Sweep`, `Pointer`, `Gauge`, `Fact`, `Mode`.
 ///
 /// ```
 /// use tidy_lever::{Linkage, Profile};

@@ -8,7 +8,7 @@ use alloc::vec::Vec;
 
 use crate::direction::Direction;
 use crate::fixed::to_f32;
-use crate::linkage::Linkage;
+use crate::linkage::{Linkage, NONE};
 use crate::signal::Aim;
 use crate::time::Moment;
 
@@ -24,6 +24,12 @@ pub enum Cause {
     FocusLost,
     /// The device was unplugged.
     Unplugged,
+    /// Another action took the press.
+    Outranked,
+    /// A toggle was pressed again.
+    Toggled,
+    /// The game set it.
+    Set,
 }
 
 impl Cause {
@@ -34,6 +40,9 @@ impl Cause {
             Cause::Covered => "covered",
             Cause::FocusLost => "focus lost",
             Cause::Unplugged => "unplugged",
+            Cause::Outranked => "outranked",
+            Cause::Toggled => "toggled",
+            Cause::Set => "set",
         }
     }
 }
@@ -55,6 +64,8 @@ pub enum What {
     Pulled,
     /// What was on ended.
     Ended(Cause),
+    /// A mark of a pull came back; its number among the action's marks.
+    Mark(u8),
 }
 
 impl What {
@@ -65,6 +76,7 @@ impl What {
             What::Released(_) => "released",
             What::Pulled => "pulled",
             What::Ended(_) => "ended",
+            What::Mark(_) => "mark",
         }
     }
 
@@ -72,7 +84,7 @@ impl What {
     pub const fn cause(self) -> Option<Cause> {
         match self {
             What::Released(cause) | What::Ended(cause) => Some(cause),
-            What::Pressed | What::Pulled => None,
+            What::Pressed | What::Pulled | What::Mark(_) => None,
         }
     }
 }
@@ -85,9 +97,33 @@ pub struct Happening {
     pub(crate) action: u16,
     pub(crate) what: What,
     pub(crate) aim: Option<Aim>,
+    /// A charge's amount in millionths.
+    pub(crate) amount: Option<i32>,
+    /// The action whose pull it went over.
+    pub(crate) over: u16,
 }
 
 impl Happening {
+    pub(crate) fn new(at: Moment, since: Moment, action: u16, what: What) -> Happening {
+        Happening { at, since, action, what, aim: None, amount: None, over: NONE }
+    }
+
+    /// How far a charge was held, 0 to 1; `None` for pulls without an amount.
+    pub fn amount(&self) -> Option<f32> {
+        self.amount.map(to_f32)
+    }
+
+    /// The action that had pulled on the same press already and lost it to this one.
+    pub fn over<'l>(&self, linkage: &'l Linkage) -> Option<&'l str> {
+        (self.over != NONE).then(|| linkage.action_name(usize::from(self.over)))
+    }
+
+    /// The name of the mark that came back.
+    pub fn mark<'l>(&self, linkage: &'l Linkage) -> Option<&'l str> {
+        let What::Mark(mark) = self.what else { return None };
+        linkage.0.actions[usize::from(self.action)].marks.get(usize::from(mark)).map(|(name, _)| name.as_str())
+    }
+
     /// Where the stick that the action aims with pointed when it pulled: right and up, −1 to 1. `None` without `aim`,
     /// or if the stick was at rest.
     pub fn aim(&self) -> Option<(f32, f32)> {

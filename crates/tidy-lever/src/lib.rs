@@ -53,6 +53,7 @@ extern crate alloc;
 // The order of the flow.
 mod fixed;
 pub mod time;
+mod timers;
 
 pub mod control;
 pub mod event;
@@ -66,6 +67,7 @@ mod sweep;
 
 pub mod cue;
 mod fact;
+mod gauge;
 mod history;
 mod mode;
 
@@ -85,7 +87,7 @@ pub mod tape;
 pub use control::{Control, Family};
 pub use direction::Direction;
 pub use event::{Device, Event};
-pub use handle::{Axis, Button, Fact, Mode, Pointer, Stick, Sweep};
+pub use handle::{Axis, Button, Fact, Gauge, Mode, Pointer, Stick, Sweep};
 pub use history::{Cause, Happening, What};
 pub use linkage::Linkage;
 pub use profile::Profile;

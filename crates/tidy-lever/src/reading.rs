@@ -155,6 +155,19 @@ impl<'s> Reading<'s> {
         PointerReading { edges, state, clicks, view: self.seat.block.view }
     }
 
+    /// How a gauge stands, and what its presses and pulls did.
+    pub fn gauge(&self, gauge: handle::Gauge) -> GaugeReading {
+        let edges = self.of(gauge.number, gauge.stamp);
+        let plan = self.seat.plan();
+        let number = self.seat.own(gauge.number, gauge.stamp).map(|number| plan.actions[number].gauge);
+        let Some(number) = number.filter(|number| *number != NONE).map(usize::from) else {
+            return GaugeReading { edges, micros: 0, floor: 0, ceiling: 1 };
+        };
+        let (how, block) = (&plan.gauges[number], &self.seat.block);
+        let micros = block.gauges[number].value(how, block.world(block.played()));
+        GaugeReading { edges, micros, floor: how.floor, ceiling: how.ceiling }
+    }
+
     fn moved(&self, number: u16, stamp: u32) -> Option<usize> {
         let number = self.seat.own(number, stamp)?;
         let moved = self.seat.plan().actions[number].moved;
@@ -430,6 +443,37 @@ impl SweepReading {
     /// Degrees since the seat was made, across and up.
     pub fn total_degrees(&self) -> (f64, f64) {
         (self.total[0] as f64 / 1e9, self.total[1] as f64 / 1e9)
+    }
+}
+
+/// How a gauge stands.
+#[derive(Clone, Copy, Debug)]
+pub struct GaugeReading {
+    edges: ButtonReading,
+    micros: i64,
+    floor: i64,
+    ceiling: i64,
+}
+
+impl GaugeReading {
+    /// Its value.
+    pub fn value(&self) -> f32 {
+        (self.micros as f64 / 1e6) as f32
+    }
+
+    /// Its value in whole millionths.
+    pub fn micros(&self) -> i64 {
+        self.micros
+    }
+
+    /// How full it is: 0 at the floor, 1 at the ceiling.
+    pub fn filled(&self) -> f32 {
+        ((self.micros - self.floor) as f64 / (self.ceiling - self.floor) as f64) as f32
+    }
+
+    /// Its presses and pulls.
+    pub fn edges(&self) -> ButtonReading {
+        self.edges
     }
 }
 

@@ -26,7 +26,7 @@ fn every_slip_is_told_with_its_place_and_what_would_fit() {
         ),
         (
             "tidy-lever = 1\n[action.hop]\nkind = \"buton\"",
-            "line 3, column 8: action.hop.kind: expected \"button\" or \"axis\" or \"stick\" or \"sweep\" or \"pointer\", found \"buton\"; did you mean `button`?",
+            "line 3, column 8: action.hop.kind: expected \"button\" or \"axis\" or \"stick\" or \"sweep\" or \"pointer\" or \"gauge\", found \"buton\"; did you mean `button`?",
         ),
         ("tidy-lever = 1\n[action.hop]\nkeys = \"Space\"", "line 2, column 9: action.hop: an action needs a kind"),
         ("tidy-lever = 1\n[action.hop]\nkind = \"button\"\nkey = \"Space\"", "did you mean `keys`?"),
@@ -64,7 +64,10 @@ fn every_slip_is_told_with_its_place_and_what_would_fit() {
             "line 4, column 10: action.hop.modes: there is no mode `ashor`; declare it under [modes]; did you mean `ashore`?",
         ),
         ("tidy-lever = 1\n[action.hop]\nkind = \"button\"\nmodes = []", "an empty list of modes is never heard"),
-        ("tidy-lever = 1\n[action.hop]\nkind = \"button\"\ncue = \"relase\"", "line 4, column 7: action.hop.cue: "),
+        (
+            "tidy-lever = 1\n[action.hop]\nkind = \"button\"\ncue = \"relase\"",
+            "line 4, column 8: action.hop.cue: `relase`: at character 1: expected a rule: press, release, toggle, hold, tap, repeat, mash, with, charge, twice, 2 taps or double tap, found `relase`; did you mean `release`?",
+        ),
         (
             "tidy-lever = 1\n[action.hop]\nkind = \"button\"\ncue = \"hopp press\"",
             "there is no action `hopp` to listen to; did you mean `hop`?",

@@ -6,6 +6,7 @@ use anyhow::Result;
 use comfy_table::{ContentArrangement, Table, presets};
 use serde_json::json;
 use tidy_lever::Linkage;
+use tidy_lever::linkage::ActionView;
 use tidy_lever::profile::{Fault, Severity};
 
 use crate::Answer;
@@ -34,9 +35,11 @@ pub(crate) fn run(arguments: &Check) -> Result<Answer> {
             for action in linkage.actions() {
                 let controls: Vec<&str> = action.controls().iter().map(|c| c.name.as_str()).collect();
                 let cue = action.cue().map(ToString::to_string);
+                let delay = action.delay().map(|(delay, _)| delay.as_micros() as u64);
+                let why = action.delay().map(|(_, why)| why).filter(|why| !why.is_empty());
                 let modes: Option<Vec<&str>> = action.modes().map(Iterator::collect);
                 let told = json!({"what": "action", "action": action.name(), "kind": action.kind().name(),
-                    "controls": controls, "cue": cue, "modes": modes});
+                    "controls": controls, "cue": cue, "delay": delay, "why": why, "modes": modes});
                 writeln!(out, "{told}")?;
             }
         }
@@ -61,6 +64,15 @@ pub(crate) fn run(arguments: &Check) -> Result<Answer> {
     Ok(if hard > 0 { Answer::No } else { Answer::Yes })
 }
 
+/// The longest that a pull may come after the movement that decides it.
+fn delay(action: ActionView<'_>) -> String {
+    match action.delay() {
+        None => "-".into(),
+        Some((delay, why)) if why.is_empty() => format!("{} ms", delay.as_millis()),
+        Some((delay, why)) => format!("{} ms ({why})", delay.as_secs_f64() * 1e3),
+    }
+}
+
 /// The actions as a table.
 fn summary(out: &mut impl Write, linkage: &Linkage) -> Result<()> {
     if !linkage.title().is_empty() {
@@ -68,7 +80,7 @@ fn summary(out: &mut impl Write, linkage: &Linkage) -> Result<()> {
     }
     let mut table = Table::new();
     table.load_preset(presets::NOTHING).set_content_arrangement(ContentArrangement::Disabled);
-    table.set_header(["action", "kind", "heard in", "cue", "controls"]);
+    table.set_header(["action", "kind", "heard in", "cue", "delay", "controls"]);
     for action in linkage.actions() {
         let heard = match action.modes() {
             Some(modes) => modes.collect::<Vec<_>>().join(", "),
@@ -88,7 +100,7 @@ fn summary(out: &mut impl Write, linkage: &Linkage) -> Result<()> {
             }
             controls += short;
         }
-        table.add_row([action.name(), action.kind().name(), &heard, &cue, &controls]);
+        table.add_row([action.name(), action.kind().name(), &heard, &cue, &delay(action), &controls]);
     }
     for (row, line) in table.lines().enumerate() {
         let line = line.trim_end();

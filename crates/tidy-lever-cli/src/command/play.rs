@@ -169,7 +169,7 @@ impl<W: Write> Each<'_, W> {
         writeln!(self.out, "{} at {ticks} ticks a second", self.action)?;
         let value = match self.kind {
             Kind::Button | Kind::Sweep => "",
-            Kind::Axis => "value",
+            Kind::Axis | Kind::Gauge => "value",
             Kind::Stick => "x, y                   direction",
             Kind::Pointer => "pixels",
         };
@@ -189,6 +189,10 @@ impl<W: Write> Each<'_, W> {
     fn row(&mut self, now: &Seat) -> Result<()> {
         let (edges, value) = match self.kind {
             Kind::Button => (now.button(self.linkage.find(self.action)?), String::new()),
+            Kind::Gauge => {
+                let gauge = now.gauge(self.linkage.find(self.action)?);
+                (gauge.edges(), format!("{}", gauge.value()))
+            }
             Kind::Axis => {
                 let axis = now.axis(self.linkage.find(self.action)?);
                 (axis.edges(), format!("{}", axis.value()))

@@ -1,22 +1,44 @@
 //! Cues: what must happen in time before an action pulls. One short line each.
 //!
-//! A line names its subject in front, or means the action itself: `press`, `release`, `use release`.
+//! ```text
+//!   line ──grammar──▶ Cue ──build──▶ plan ─┐
+//!                         subject's edge ──┴─▶ rule ─▶ nothing, met, ended
+//! ```
 //!
-//! To add a rule: a file here with its struct, a variant of [`Rule`], a line in [`Cue::read`], and what it does in
-//! `hears`.
+//! A line names its subject in front, or means the action itself: `hold 300ms`, `use hold 350ms`. A subject's edges
+//! are its own, before its cue and gate, while it listens.
+//!
+//! Each rule is a file of its own: how it hears its subject's edges and its own timer, and whether an attempt of it is
+//! under way. To add one: a file with a `hears`, a variant of [`Rule`], its words in `grammar`, and a line in `hears`
+//! below. All state of a rule is one [`Trial`], each action's own.
 
+mod charge;
+mod grammar;
+mod hold;
+mod mash;
 mod press;
 mod release;
+mod repeat;
+mod tap;
+mod taps;
+mod toggle;
+mod twice;
+mod with;
 
-use alloc::borrow::ToOwned;
 use alloc::string::String;
-use alloc::vec::Vec;
 use core::fmt;
+use core::time::Duration;
 
+pub use grammar::CueError;
+pub(crate) use grammar::nearest_rule;
+
+use crate::direction::Direction;
 use crate::history::Cause;
+use crate::time::micros;
+use crate::timers::Phase;
 
 /// A cue as declared: which action it listens to, and for what.
-#[derive(Clone, Debug, Default, PartialEq)]
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
 pub struct Cue {
     /// The action whose signal it listens to; the action itself if none is named.
     pub subject: Option<String>,
@@ -25,23 +47,68 @@ pub struct Cue {
 }
 
 /// What must happen for a cue to pull.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
 pub enum Rule {
     /// `press`: at each going down; on until let go.
     #[default]
     Press,
     /// `release`: at letting go, an instant.
     Release,
-}
-
-/// Why a text is no cue line.
-#[derive(Clone, Debug, PartialEq, thiserror::Error)]
-#[error("{problem}")]
-pub struct CueError {
-    /// At which character, from 0.
-    pub at: usize,
-    /// What was found and what would fit.
-    pub problem: String,
+    /// `hold 300ms`: once, when down that long from its first control; on until let go.
+    Hold {
+        /// How long.
+        span: Duration,
+    },
+    /// `tap under 200ms`: at letting go, if it was down for less; an instant.
+    Tap {
+        /// Below which span.
+        under: Duration,
+    },
+    /// `2 taps 240ms apart`: at the last press, each gap within the span, then anew; on until let go. Or
+    /// `… counted on release`: at the last letting go, gaps between lettings go; an instant.
+    Taps {
+        /// How many; 2 to 64.
+        count: u32,
+        /// The longest gap.
+        apart: Duration,
+        /// Counted at letting go instead of at the press.
+        on_release: bool,
+    },
+    /// `twice within 240ms`: the same direction of a stick twice with neutral between; on until that direction ends.
+    Twice {
+        /// The longest gap between the two.
+        within: Duration,
+    },
+    /// `repeat after 400ms every 80ms`: at the press, then on and on; on until let go.
+    Repeat {
+        /// From the press to the first repeat.
+        after: Duration,
+        /// Between repeats.
+        every: Duration,
+    },
+    /// `toggle`: at each press; on as it stands, which the game can set.
+    Toggle,
+    /// `mash 5 within 1s`: when so many presses fall in one sliding span; on until the rate drops.
+    Mash {
+        /// How many; 2 to 64.
+        count: u32,
+        /// The sliding span.
+        within: Duration,
+    },
+    /// `with guard within 40ms`: when both are down, in either order; on until either is let go.
+    With {
+        /// The other action.
+        other: String,
+        /// The longest gap between the two.
+        within: Duration,
+    },
+    /// `charge 200ms to 1.2s`: at letting go, with an amount of 0 to 1; sooner nothing. An instant.
+    Charge {
+        /// From here on it counts, as 0.
+        from: Duration,
+        /// From here on it is all, 1.
+        to: Duration,
+    },
 }
 
 impl Cue {
@@ -49,69 +116,329 @@ impl Cue {
     ///
     /// ```
     /// use tidy_lever::cue::{Cue, Rule};
+    /// use std::time::Duration;
     ///
-    /// let cue = Cue::read("use release")?;
-    /// assert_eq!((cue.subject.as_deref(), cue.rule), (Some("use"), Rule::Release));
-    /// assert_eq!(cue.to_string(), "use release");
-    /// assert!(Cue::read("relaese").is_err());
+    /// let cue = Cue::read("use hold 0.35s")?;
+    /// assert_eq!(cue, Cue::of("use", Rule::Hold { span: Duration::from_millis(350) }));
+    /// assert_eq!(cue.to_string(), "use hold 350ms");
+    ///
+    /// let error = Cue::read("hold long").unwrap_err();
+    /// assert_eq!((error.at, error.to_string().as_str()), (5, "at character 6: expected a span, as in 300ms, found `long`"));
     /// # Ok::<(), tidy_lever::cue::CueError>(())
     /// ```
     ///
     /// # Errors
     /// A [`CueError`] that points at the character and says what would fit.
     pub fn read(line: &str) -> Result<Cue, CueError> {
-        let words: Vec<&str> = line.split_whitespace().collect();
-        let rule = |word: &str| match word {
-            "press" => Some(Rule::Press),
-            "release" => Some(Rule::Release),
-            _ => None,
-        };
-        match words.as_slice() {
-            [word] if let Some(rule) = rule(word) => Ok(Cue { subject: None, rule }),
-            [subject, word] if let Some(rule) = rule(word) => Ok(Cue { subject: Some((*subject).to_owned()), rule }),
-            _ => Err(CueError { at: 0, problem: alloc::format!("`{line}` is no cue; expected `press` or `release`") }),
+        grammar::read(line)
+    }
+
+    /// A cue that listens to another action.
+    pub fn of(subject: impl Into<String>, rule: Rule) -> Cue {
+        Cue { subject: Some(subject.into()), rule }
+    }
+}
+
+impl From<Rule> for Cue {
+    fn from(rule: Rule) -> Cue {
+        Cue { subject: None, rule }
+    }
+}
+
+/// The span that these words say, in the shortest exact way.
+struct Span(Duration);
+
+impl fmt::Display for Span {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self.0.as_micros() {
+            us if us % 1_000_000 == 0 && us > 0 => write!(f, "{}s", us / 1_000_000),
+            us if us % 1_000 == 0 => write!(f, "{}ms", us / 1_000),
+            us => write!(f, "{us}us"),
         }
     }
 }
 
 impl fmt::Display for Cue {
+    /// The line, which reads back to the same cue.
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         if let Some(subject) = &self.subject {
             write!(f, "{subject} ")?;
         }
-        f.write_str(match self.rule {
-            Rule::Press => "press",
-            Rule::Release => "release",
-        })
+        self.rule.fmt(f)
+    }
+}
+
+impl fmt::Display for Rule {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            Rule::Press => f.write_str("press"),
+            Rule::Release => f.write_str("release"),
+            Rule::Hold { span } => write!(f, "hold {}", Span(*span)),
+            Rule::Tap { under } => write!(f, "tap under {}", Span(*under)),
+            Rule::Taps { count, apart, on_release } => {
+                write!(f, "{count} taps {} apart", Span(*apart))?;
+                if *on_release { f.write_str(" counted on release") } else { Ok(()) }
+            }
+            Rule::Twice { within } => write!(f, "twice within {}", Span(*within)),
+            Rule::Repeat { after, every } => write!(f, "repeat after {} every {}", Span(*after), Span(*every)),
+            Rule::Toggle => f.write_str("toggle"),
+            Rule::Mash { count, within } => write!(f, "mash {count} within {}", Span(*within)),
+            Rule::With { other, within } => write!(f, "with {other} within {}", Span(*within)),
+            Rule::Charge { from, to } => write!(f, "charge {} to {}", Span(*from), Span(*to)),
+        }
+    }
+}
+
+/// The presses that a pull stands on, by identity. Of more than eight the last are kept; 0 is none.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub(crate) struct Presses([u32; 8]);
+
+impl Presses {
+    pub(crate) fn one(press: u64) -> Presses {
+        let mut presses = Presses::default();
+        presses.push(press);
+        presses
+    }
+
+    pub(crate) fn push(&mut self, press: u64) {
+        self.0.rotate_right(1);
+        self.0[0] = press as u32;
+    }
+
+    pub(crate) fn iter(&self) -> impl Iterator<Item = u32> {
+        self.0.into_iter().filter(|press| *press != 0)
+    }
+
+    pub(crate) fn shares(&self, other: &Presses) -> bool {
+        self.iter().any(|press| other.0.contains(&press))
+    }
+
+    pub(crate) fn has(&self, press: u32) -> bool {
+        self.0.contains(&press)
     }
 }
 
 /// What a subject's signal did.
 #[derive(Clone, Copy, Debug)]
 pub(crate) enum Edge {
-    /// One of its controls went down.
-    Down,
-    /// The last of its controls was let go, for this reason.
-    Up(Cause),
+    /// One of its controls went down: the press, and whether it is the first.
+    Down { press: u64, first: bool },
+    /// The last of its controls was let go, for this reason, after so many µs.
+    Up { cause: Cause, held: u64 },
+    /// A stick points elsewhere.
+    Turn { from: Option<Direction>, to: Option<Direction>, press: u64, cause: Cause },
 }
 
-/// What a rule makes of an edge.
+/// Who an edge is of.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum Role {
+    /// The cue's subject.
+    Subject,
+    /// The other action of a chord.
+    Other,
+}
+
+/// What a rule makes of an edge or of its timer.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(crate) enum Verdict {
     /// Nothing.
     None,
-    /// It is met. `lasting`: it stays on until let go.
-    Met { lasting: bool },
+    /// It is met.
+    Met(Meeting),
     /// What was on ends, for this reason.
     Ended(Cause),
 }
 
-impl Rule {
-    /// Hears an edge of its subject.
-    pub(crate) fn hears(self, edge: Edge) -> Verdict {
-        match self {
-            Rule::Press => press::hears(edge),
-            Rule::Release => release::hears(edge),
+/// A cue that was met.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub(crate) struct Meeting {
+    /// It stays on until the rule ends it.
+    pub(crate) lasting: bool,
+    /// The presses it stands on.
+    pub(crate) presses: Presses,
+    /// The moment of its (first) press.
+    pub(crate) pressed: u64,
+    /// A charge's amount in millionths.
+    pub(crate) amount: Option<i32>,
+    /// A repeat behind the first pull; never kept.
+    pub(crate) repeated: bool,
+}
+
+impl Verdict {
+    fn lasting(presses: Presses, pressed: u64) -> Verdict {
+        Verdict::Met(Meeting { lasting: true, presses, pressed, ..Meeting::default() })
+    }
+
+    fn instant(presses: Presses, pressed: u64) -> Verdict {
+        Verdict::Met(Meeting { presses, pressed, ..Meeting::default() })
+    }
+}
+
+/// How far a rule has come: all of its state, the same shape for every rule.
+#[derive(Clone, Copy, Debug, Default)]
+pub(crate) struct Trial {
+    /// The presses of the attempt under way, or of the hold.
+    pub(crate) presses: Presses,
+    /// Where the attempt began.
+    began: u64,
+    /// The last moment that counted.
+    last: u64,
+    count: u32,
+    /// A rule's own flags and small numbers.
+    note: u32,
+    /// Whether an attempt is under way that may still complete.
+    pub(crate) open: bool,
+}
+
+impl Trial {
+    /// Drops the attempt; what is on stays.
+    pub(crate) fn drop_attempt(&mut self) {
+        (self.open, self.count, self.presses) = (false, 0, Presses::default());
+        // A held direction's and a chord's marks belong to the attempt, too.
+        self.note = 0;
+    }
+
+    /// What a state's hash is made of.
+    pub(crate) fn words(&self) -> [u64; 8] {
+        let [a, b, c, d, e, f, g, h] = self.presses.0.map(u64::from);
+        let pair = |a: u64, b: u64| a << 32 | b;
+        let rest = u64::from(self.count) << 33 | u64::from(self.note) << 1 | u64::from(self.open);
+        [pair(a, b), pair(c, d), pair(e, f), pair(g, h), self.began, self.last, rest, 0]
+    }
+}
+
+/// What a rule can reach while it hears something.
+pub(crate) struct Bench<'b> {
+    pub(crate) at: u64,
+    pub(crate) trial: &'b mut Trial,
+    /// Set to a moment, or to `None` to drop it.
+    pub(crate) timer: &'b mut Option<Option<(u64, Phase)>>,
+    /// The last moments of presses, for rules that slide; the newest is overwritten last.
+    pub(crate) moments: &'b mut [u64],
+    /// Whether the pull is on.
+    pub(crate) on: bool,
+}
+
+impl Bench<'_> {
+    fn due(&mut self, at: u64) {
+        *self.timer = Some(Some((at, Phase::Due)));
+    }
+
+    fn expire(&mut self, at: u64) {
+        *self.timer = Some(Some((at, Phase::Expire)));
+    }
+
+    fn no_timer(&mut self) {
+        *self.timer = Some(None);
+    }
+}
+
+/// A rule made ready: spans in µs.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum RulePlan {
+    Press,
+    Release,
+    Hold { span: u64 },
+    Tap { under: u64 },
+    Taps { count: u32, apart: u64, on_release: bool },
+    Twice { within: u64 },
+    Repeat { after: u64, every: u64 },
+    Toggle,
+    Mash { count: u32, within: u64 },
+    With { within: u64 },
+    Charge { from: u64, to: u64 },
+}
+
+impl RulePlan {
+    pub(crate) fn of(rule: &Rule) -> RulePlan {
+        match rule {
+            Rule::Press => RulePlan::Press,
+            Rule::Release => RulePlan::Release,
+            Rule::Hold { span } => RulePlan::Hold { span: micros(*span) },
+            Rule::Tap { under } => RulePlan::Tap { under: micros(*under) },
+            Rule::Taps { count, apart, on_release } => {
+                RulePlan::Taps { count: *count, apart: micros(*apart), on_release: *on_release }
+            }
+            Rule::Twice { within } => RulePlan::Twice { within: micros(*within) },
+            Rule::Repeat { after, every } => RulePlan::Repeat { after: micros(*after), every: micros(*every) },
+            Rule::Toggle => RulePlan::Toggle,
+            Rule::Mash { count, within } => RulePlan::Mash { count: *count, within: micros(*within) },
+            Rule::With { within, .. } => RulePlan::With { within: micros(*within) },
+            Rule::Charge { from, to } => RulePlan::Charge { from: micros(*from), to: micros(*to) },
         }
+    }
+
+    /// Hears an edge of its subject, or of the other action it names.
+    pub(crate) fn hears(self, edge: Edge, role: Role, bench: &mut Bench<'_>) -> Verdict {
+        match self {
+            RulePlan::Press => press::hears(edge, bench),
+            RulePlan::Release => release::hears(edge, bench),
+            RulePlan::Hold { span } => hold::hears(span, edge, bench),
+            RulePlan::Tap { under } => tap::hears(under, edge, bench),
+            RulePlan::Taps { count, apart, on_release } => taps::hears((count, apart, on_release), edge, bench),
+            RulePlan::Twice { within } => twice::hears(within, edge, bench),
+            RulePlan::Repeat { after, .. } => repeat::hears(after, edge, bench),
+            RulePlan::Toggle => toggle::hears(edge),
+            RulePlan::Mash { count, within } => mash::hears(count, within, edge, bench),
+            RulePlan::With { within } => with::hears(within, edge, role, bench),
+            RulePlan::Charge { from, to } => charge::hears(from, to, edge, bench),
+        }
+    }
+
+    /// Its timer fell due.
+    pub(crate) fn falls_due(self, bench: &mut Bench<'_>) -> Verdict {
+        match self {
+            RulePlan::Hold { .. } => hold::falls_due(bench),
+            RulePlan::Repeat { every, .. } => repeat::falls_due(every, bench),
+            RulePlan::Mash { .. } => mash::falls_due(bench),
+            _ => {
+                // The window of the attempt is over.
+                bench.trial.drop_attempt();
+                Verdict::None
+            }
+        }
+    }
+
+    /// How many moments it must remember.
+    pub(crate) fn moments(self) -> usize {
+        if let RulePlan::Mash { count, .. } = self { count as usize } else { 0 }
+    }
+
+    /// How long after a press an attempt on it can stay open, in µs; `None` for as long as it is held.
+    pub(crate) fn longest_wait(self) -> Option<u64> {
+        match self {
+            RulePlan::Press | RulePlan::Repeat { .. } | RulePlan::Toggle => Some(0),
+            RulePlan::Release | RulePlan::Charge { .. } => None,
+            RulePlan::Hold { span } => Some(span),
+            RulePlan::Tap { under } => Some(under),
+            RulePlan::Taps { on_release: true, .. } => None,
+            RulePlan::Taps { count, apart, .. } => Some(u64::from(count - 1) * apart),
+            RulePlan::Twice { within } | RulePlan::Mash { within, .. } | RulePlan::With { within } => Some(within),
+        }
+    }
+
+    /// How long it takes from the movement that decides to the pull, in µs.
+    pub(crate) fn own_delay(self) -> u64 {
+        if let RulePlan::Hold { span } = self { span } else { 0 }
+    }
+
+    /// Whether it pulls at any press at all.
+    pub(crate) fn is_eager(self) -> bool {
+        matches!(self, RulePlan::Press | RulePlan::Repeat { .. } | RulePlan::Toggle)
+    }
+
+    /// Whether one press, held and let go in some way, can make both pull.
+    pub(crate) fn overlaps(self, other: RulePlan) -> bool {
+        let one_way = |a: RulePlan, b: RulePlan| match (a, b) {
+            _ if a.is_eager() => true,
+            (RulePlan::Release, _) => true,
+            (RulePlan::Tap { under }, RulePlan::Hold { span }) => under > span,
+            (RulePlan::Tap { under }, RulePlan::Charge { from, .. }) => under > from,
+            (RulePlan::Tap { .. }, RulePlan::Tap { .. } | RulePlan::Taps { .. } | RulePlan::Mash { .. }) => true,
+            (RulePlan::Hold { .. }, RulePlan::Hold { .. } | RulePlan::Charge { .. } | RulePlan::Taps { .. }) => true,
+            (RulePlan::Taps { .. }, RulePlan::Taps { .. } | RulePlan::Mash { .. }) => true,
+            _ => false,
+        };
+        one_way(self, other) || one_way(other, self)
     }
 }

@@ -1,10 +1,11 @@
 //! `press`: pulls at each going down; on until let go.
 
-use super::{Edge, Verdict};
+use super::{Bench, Edge, Presses, Verdict};
 
-pub(super) fn hears(edge: Edge) -> Verdict {
+pub(super) fn hears(edge: Edge, bench: &mut Bench<'_>) -> Verdict {
     match edge {
-        Edge::Down => Verdict::Met { lasting: true },
-        Edge::Up(cause) => Verdict::Ended(cause),
+        Edge::Down { press, .. } => Verdict::lasting(Presses::one(press), bench.at),
+        Edge::Up { cause, .. } => Verdict::Ended(cause),
+        Edge::Turn { .. } => Verdict::None,
     }
 }

@@ -2,6 +2,7 @@
 
 use alloc::string::String;
 use alloc::vec::Vec;
+use core::time::Duration;
 
 use super::Linkage;
 use crate::control::{Control, Part};
@@ -132,6 +133,21 @@ impl<'l> ActionView<'l> {
     /// When it pulls; `None` for sticks and axes without a cue.
     pub fn cue(&self) -> Option<&'l Cue> {
         self.plan().line.as_ref()
+    }
+
+    /// The longest that a pull may come after the movement that decides it, and why: the rule's own span, or the
+    /// action that it waits for. `None` for what never pulls.
+    pub fn delay(&self) -> Option<(Duration, String)> {
+        let plan = &self.linkage.0;
+        let action = self.plan();
+        let rule = action.cue?;
+        let waits = action.waits_for.iter().filter_map(|rival| {
+            let rival = &plan.actions[usize::from(*rival)];
+            Some((rival.cue?.longest_wait()?, format!("waits for {}", rival.name)))
+        });
+        let own = (rule.own_delay(), if rule.own_delay() > 0 { "its own hold".into() } else { String::new() });
+        let (delay, why) = waits.chain([own]).max_by_key(|(delay, _)| *delay)?;
+        Some((Duration::from_micros(delay), why))
     }
 
     /// The modes it is heard in; `None` where none is named or it is heard always.

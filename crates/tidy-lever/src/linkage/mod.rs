@@ -16,9 +16,10 @@ use core::ops::Range;
 pub use describe::{ActionView, CompassView, ControlView, ResponseView};
 
 use crate::control::{Control, Part, Sort};
-use crate::cue::{Cue, Rule};
+use crate::cue::{Cue, Role, RulePlan};
 use crate::direction::Compass;
 use crate::fact::FactPlan;
+use crate::gauge::GaugePlan;
 use crate::handle::{Finder, Handle, Missing, Noun};
 use crate::mode::{HeardPlan, ModePlan};
 use crate::profile::{Fault, Faults, Kind, Opposed, Profile, Rest};
@@ -85,8 +86,16 @@ pub(crate) struct Plan {
     pub(crate) sweeps: usize,
     pub(crate) pointers: Vec<PointerPlan>,
     pub(crate) shapes: Vec<ShapePlan>,
-    /// The actions whose cues listen to a subject, by subject.
-    pub(crate) listeners: Vec<u16>,
+    /// The actions whose cues listen to an action, by that action.
+    pub(crate) listeners: Vec<(u16, Role)>,
+    pub(crate) gauges: Vec<GaugePlan>,
+    pub(crate) groups: usize,
+    /// How many moments the rules remember.
+    pub(crate) moments: usize,
+    /// How many marks are declared.
+    pub(crate) marks: usize,
+    /// The number of the fact `frozen`.
+    pub(crate) frozen: usize,
     pub(crate) facts: Vec<FactPlan>,
     /// The number of the fact `facing`.
     pub(crate) facing: usize,
@@ -179,13 +188,27 @@ pub(crate) struct PointerPlan {
     pub(crate) click: u16,
 }
 
-#[derive(Debug)]
+#[derive(Clone, Debug)]
 pub(crate) struct ActionPlan {
     pub(crate) name: String,
     pub(crate) kind: Kind,
     pub(crate) heard: HeardPlan,
-    /// Its cue and the action whose edges the cue hears; a stick without a cue has none.
-    pub(crate) cue: Option<(Rule, u16)>,
+    /// When it pulls; a stick without a cue never does.
+    pub(crate) cue: Option<RulePlan>,
+    /// The action whose edges the cue hears.
+    pub(crate) subject: u16,
+    /// What its rule remembers, in the seat's moments.
+    pub(crate) moments: Run,
+    /// Its place among gauges, or `NONE`.
+    pub(crate) gauge: u16,
+    /// In µs.
+    pub(crate) cooldown: u64,
+    /// Names and spans in µs.
+    pub(crate) marks: Vec<(String, u64)>,
+    pub(crate) outranks: Vec<u16>,
+    pub(crate) waits_for: Vec<u16>,
+    /// Its group's number, or `NONE`.
+    pub(crate) group: u16,
     /// The cue as declared, for people.
     pub(crate) line: Option<Cue>,
     pub(crate) listeners: Run,
@@ -199,6 +222,33 @@ pub(crate) struct ActionPlan {
     pub(crate) controls: Vec<ControlView>,
     /// Its wires, for going stale.
     pub(crate) wires: Vec<u32>,
+}
+
+impl ActionPlan {
+    /// An action that nothing is known of but its name and kind.
+    fn new(name: String, kind: Kind, heard: HeardPlan) -> ActionPlan {
+        ActionPlan {
+            name,
+            kind,
+            heard,
+            cue: None,
+            subject: NONE,
+            moments: 0..0,
+            gauge: NONE,
+            cooldown: 0,
+            marks: Vec::new(),
+            outranks: Vec::new(),
+            waits_for: Vec::new(),
+            group: NONE,
+            line: None,
+            listeners: 0..0,
+            moved: NONE,
+            pointer: NONE,
+            aim: NONE,
+            controls: Vec::new(),
+            wires: Vec::new(),
+        }
+    }
 }
 
 impl Linkage {

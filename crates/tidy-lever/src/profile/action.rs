@@ -1,10 +1,10 @@
 //! One action as declared.
 
-use alloc::string::String;
+use alloc::string::{String, ToString};
 use alloc::vec;
 use alloc::vec::Vec;
 
-use super::{Placed, Shape, Spot};
+use super::{Gauge, Placed, Shape, Spot};
 use crate::control::Family;
 
 /// What sort of answer an action gives.
@@ -21,11 +21,13 @@ pub enum Kind {
     Sweep,
     /// A place in the view, with presses, clicks and drags.
     Pointer,
+    /// A value that presses push and time pulls.
+    Gauge,
 }
 
 impl Kind {
     /// All kinds.
-    pub const ALL: [Kind; 5] = [Kind::Button, Kind::Axis, Kind::Stick, Kind::Sweep, Kind::Pointer];
+    pub const ALL: [Kind; 6] = [Kind::Button, Kind::Axis, Kind::Stick, Kind::Sweep, Kind::Pointer, Kind::Gauge];
 
     /// The kind's name in files.
     pub const fn name(self) -> &'static str {
@@ -35,6 +37,7 @@ impl Kind {
             Kind::Stick => "stick",
             Kind::Sweep => "sweep",
             Kind::Pointer => "pointer",
+            Kind::Gauge => "gauge",
         }
     }
 }
@@ -190,6 +193,13 @@ pub struct Action {
     pub(crate) per_second: Option<Placed<[f64; 2]>>,
     pub(crate) slop: Option<Placed<f64>>,
     pub(crate) aim: Option<Placed<String>>,
+    pub(crate) gauge: Option<Placed<Gauge>>,
+    pub(crate) cooldown: Option<Placed<String>>,
+    /// Names with their spans.
+    pub(crate) marks: Vec<(Placed<String>, Placed<String>)>,
+    pub(crate) outranks: Vec<Placed<String>>,
+    pub(crate) waits_for: Vec<Placed<String>>,
+    pub(crate) group: Option<Placed<String>>,
     /// Every key that was given, for checking against the kind.
     pub(crate) given: Vec<Placed<&'static str>>,
 }
@@ -222,6 +232,42 @@ impl Action {
     /// A pointer.
     pub fn pointer(name: &str) -> Action {
         Action::new(name, Kind::Pointer)
+    }
+
+    /// A gauge.
+    pub fn gauge(name: &str, gauge: Gauge) -> Action {
+        let action = Action { gauge: Some(gauge.into()), ..Action::new(name, Kind::Gauge) };
+        action.give("gauge")
+    }
+
+    /// How long after a pull the next may come: a span such as `300ms`.
+    pub fn cooldown(mut self, span: &str) -> Action {
+        self.cooldown = Some(span.into());
+        self.give("cooldown")
+    }
+
+    /// A name that comes back so long after each pull, a span such as `9t@60`.
+    pub fn mark(mut self, name: &str, span: &str) -> Action {
+        self.marks.push((name.into(), span.into()));
+        self.give("marks")
+    }
+
+    /// The actions that lose a press which this one pulls on, too.
+    pub fn outranks<'a>(mut self, names: impl IntoIterator<Item = &'a str>) -> Action {
+        self.outranks = names.into_iter().map(Into::into).collect();
+        self.give("outranks")
+    }
+
+    /// Holds its pulls back while one of these may still complete on the same press.
+    pub fn waits_for<'a>(mut self, names: impl IntoIterator<Item = &'a str>) -> Action {
+        self.waits_for = names.into_iter().map(Into::into).collect();
+        self.give("waits_for")
+    }
+
+    /// One press serves one pull of a group, ever.
+    pub fn group(mut self, name: &str) -> Action {
+        self.group = Some(name.into());
+        self.give("group")
     }
 
     fn give(mut self, key: &'static str) -> Action {
@@ -273,9 +319,10 @@ impl Action {
         self.give("press_at").give("release_at")
     }
 
-    /// When it pulls, as a cue line such as `release`; `press` by default for a button.
-    pub fn cue(mut self, line: impl Into<String>) -> Action {
-        self.cue = Some(line.into().into());
+    /// When it pulls: a cue line such as `hold 300ms`, a [`Cue`](crate::cue::Cue) or a [`Rule`](crate::cue::Rule);
+    /// `press` by default for a button.
+    pub fn cue(mut self, line: impl ToString) -> Action {
+        self.cue = Some(line.to_string().into());
         self.give("cue")
     }
 

@@ -21,6 +21,7 @@ const STICK: &[Kind] = &[Kind::Stick];
 const MOVED: &[Kind] = &[Kind::Axis, Kind::Stick];
 const SHAPED: &[Kind] = &[Kind::Axis, Kind::Stick, Kind::Sweep];
 const SWEEP: &[Kind] = &[Kind::Sweep];
+const GAUGE: &[Kind] = &[Kind::Gauge];
 const POINTER: &[Kind] = &[Kind::Pointer];
 const CROSSED: &[Kind] = SHAPED;
 
@@ -37,7 +38,7 @@ macro_rules! keys {
 }
 
 keys! {
-    "kind", ANY, "\"button\", \"axis\", \"stick\", \"sweep\" or \"pointer\"", "none: it must be given";
+    "kind", ANY, "\"button\", \"axis\", \"stick\", \"sweep\", \"pointer\" or \"gauge\"", "none: it must be given";
     "modes", ANY, "a list of modes, or \"always\"", "heard in every mode, covered like any";
     "keys", ANY, "a key, a list of keys, or legs", "none";
     "mouse", ANY, "a mouse control, a list, or legs", "none";
@@ -59,6 +60,12 @@ keys! {
     "per_count", SWEEP, "degrees a count: a number, or [across, up]", "[0.1, 0.1]";
     "per_second", SWEEP, "degrees a second at full deflection: a number, or [across, up]", "[180, 180]";
     "slop", POINTER, "pixels, 0 to 1000: a held pointer that moved farther drags", "6";
+    "gauge", GAUGE, "a table of floor, ceiling, start, push, steps, rest, fade, refill, drain, pulls", "none: it must be given";
+    "cooldown", ANY, "a span", "none";
+    "marks", ANY, "a table of names with spans, as in { vanish = \"9t@60\" }", "none";
+    "outranks", ANY, "a list of actions", "none";
+    "waits_for", ANY, "a list of actions", "none";
+    "group", ANY, "a word of your own", "none";
     "aim", ANY, "a stick, whose direction each pull carries", "none";
 }
 

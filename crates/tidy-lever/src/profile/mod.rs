@@ -26,6 +26,7 @@ pub use fault::{Fault, Faults, Severity};
 pub(crate) use keys::{ACTION_KEYS, valid_name};
 pub use keys::{ActionKey, action_keys, is_reserved};
 
+pub use crate::gauge::Gauge;
 pub use crate::shape::{Bend, DeadKind, Shape};
 
 /// A place in a profile's text: line and column from 1, or nowhere for a profile built in code.

@@ -11,8 +11,8 @@ use toml::de::{DeTable, DeValue};
 
 use super::keys::FAMILY_SHAPES;
 use super::{
-    ACTION_KEYS, Action, Bend, Covers, DeadKind, FactEntry, Fault, Faults, Heard, Inputs, Kind, Leg, Legs, ModeEntry,
-    Opposed, PatchEntry, Placed, Profile, Rest, Sectors, Shape, Spot,
+    ACTION_KEYS, Action, Bend, Covers, DeadKind, FactEntry, Fault, Faults, Gauge, Heard, Inputs, Kind, Leg, Legs,
+    ModeEntry, Opposed, PatchEntry, Placed, Profile, Rest, Sectors, Shape, Spot,
 };
 use crate::control::Family;
 
@@ -309,7 +309,7 @@ impl Reader<'_> {
             self.fault(
                 spot,
                 path,
-                "an action needs a kind: add `kind = \"button\"` (or \"axis\", \"stick\", \"sweep\", \"pointer\")",
+                "an action needs a kind: add `kind = \"button\"` (or \"axis\", \"stick\", \"sweep\", \"pointer\", \"gauge\")",
             );
         }
         self.profile.actions.push(action);
@@ -353,6 +353,12 @@ impl Reader<'_> {
             "per_second" => action.per_second = self.both(value, path).map(|both| Placed::new(both, spot)),
             "slop" => action.slop = self.number(value, path),
             "aim" => action.aim = self.text(value, path),
+            "gauge" => action.gauge = self.gauge(value, path).map(|gauge| Placed::new(gauge, spot)),
+            "cooldown" => action.cooldown = self.text(value, path),
+            "marks" => action.marks = self.marks(value, path),
+            "outranks" => action.outranks = self.texts(value, path).unwrap_or_default(),
+            "waits_for" => action.waits_for = self.texts(value, path).unwrap_or_default(),
+            "group" => action.group = self.text(value, path),
             "directions" => {
                 let whole = |n: f64| if n.fract() == 0.0 { n as i64 } else { 0 };
                 action.directions = self.number(value, path).map(|n| Placed::new(whole(n.value), spot));
@@ -425,6 +431,55 @@ impl Reader<'_> {
             }
         }
         Some(shape)
+    }
+
+    fn marks(&mut self, value: &Value<'_>, path: &str) -> Vec<(Placed<String>, Placed<String>)> {
+        let Some(table) = self.table(value, path) else { return Vec::new() };
+        let mut marks: Vec<(Placed<String>, Placed<String>)> = Vec::new();
+        for (key, value) in table {
+            let name = Placed::new(key.get_ref().to_string(), self.lines.spot(&key.span()));
+            marks.extend(self.text(value, path).map(|span| (name, span)));
+        }
+        marks.sort_by_key(|(name, _)| name.spot);
+        marks
+    }
+
+    fn gauge(&mut self, value: &Value<'_>, path: &str) -> Option<Gauge> {
+        const KEYS: [&str; 10] =
+            ["floor", "ceiling", "start", "push", "steps", "rest", "fade", "refill", "drain", "pulls"];
+        let table = self.table(value, path)?;
+        let mut gauge = Gauge::default();
+        for (key, value) in table {
+            let inner = format!("{path}.{}", key.get_ref());
+            let text = |reader: &mut Self| reader.text(value, &inner).map(|text| text.value);
+            match key.get_ref().as_ref() {
+                "floor" => gauge.floor = self.number(value, &inner).map_or(gauge.floor, |n| n.value),
+                "ceiling" => gauge.ceiling = self.number(value, &inner).map_or(gauge.ceiling, |n| n.value),
+                "start" => gauge.start = self.number(value, &inner).map(|n| n.value),
+                "push" => match value.get_ref() {
+                    // The steps of a list push, too.
+                    DeValue::Array(_) => gauge.steps = self.list(value, &inner),
+                    _ => gauge.push = text(self),
+                },
+                "steps" => gauge.steps = self.list(value, &inner),
+                "rest" => gauge.rest = text(self),
+                "fade" => gauge.fade = text(self),
+                "refill" => gauge.refill = text(self),
+                "drain" => gauge.drain = text(self),
+                "pulls" => gauge.pulls = text(self),
+                _ => self.unknown(key, path, &KEYS),
+            }
+        }
+        Some(gauge)
+    }
+
+    /// A list of numbers of any length.
+    fn list(&mut self, value: &Value<'_>, path: &str) -> Vec<f64> {
+        let DeValue::Array(list) = value.get_ref() else {
+            self.wrong(value, path, "a list of numbers");
+            return Vec::new();
+        };
+        list.iter().filter_map(|item| self.number(item, path)).map(|n| n.value).collect()
     }
 
     fn range(&mut self, value: &Value<'_>, path: &str) -> Option<[f64; 3]> {

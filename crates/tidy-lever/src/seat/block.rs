@@ -6,14 +6,19 @@ use alloc::vec::Vec;
 use xxhash_rust::xxh64::Xxh64;
 
 use super::Room;
+use super::settle::Served;
 use super::waiting::Queue;
+use super::world::MARKS;
 use crate::board::Board;
+use crate::cue::{Meeting, Presses, Trial};
+use crate::gauge::GaugeState;
 use crate::history::Ring;
-use crate::linkage::Plan;
+use crate::linkage::{NONE, Plan};
 use crate::mode::Modes;
 use crate::pointer::{PointerState, VIEW};
-use crate::signal::{CrossState, Moved};
+use crate::signal::{Aim, CrossState, Moved};
 use crate::sweep::SweepState;
+use crate::timers::Timers;
 
 /// Running sums of an action; they wrap, and only differences are read.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -32,6 +37,9 @@ pub(crate) struct ActionState {
     pub(crate) was_held: u64,
     /// Since when it is on.
     pub(crate) on_since: u64,
+    /// When it pulled last on the world's clock, and on which presses.
+    pub(crate) pulled_at: u64,
+    pub(crate) pulled_on: Presses,
     pub(crate) sums: Sums,
     /// The sums before the tick that changed them last.
     pub(crate) before: Sums,
@@ -42,14 +50,16 @@ pub(crate) struct ActionState {
     pub(crate) listens: bool,
 }
 
-/// A cue that was met in the moment being played.
+/// A cue that was met, and has not pulled yet.
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct Met {
     pub(crate) action: u16,
-    /// It stays on until let go.
-    pub(crate) lasting: bool,
-    /// The moment of its press.
-    pub(crate) pressed: u64,
+    pub(crate) meeting: Meeting,
+    pub(crate) aim: Option<Aim>,
+    /// It was met in this very moment.
+    pub(crate) fresh: bool,
+    /// What it stands on was let go in the moment in which it was met.
+    pub(crate) let_go: bool,
 }
 
 #[derive(Debug)]
@@ -71,8 +81,25 @@ pub(crate) struct Block {
     pub(crate) swept: Vec<[i64; 2]>,
     pub(crate) pointers: Vec<PointerState>,
     pub(crate) view: [u32; 2],
+    /// How far each action's cue has come.
+    pub(crate) trials: Vec<Trial>,
+    /// What rules that slide remember.
+    pub(crate) moments: Vec<u64>,
+    /// The cues' timers, by action, on the hand's clock.
+    pub(crate) timers: Timers,
+    /// Timers on the world's clock: gauges, then marks.
+    pub(crate) world_timers: Timers,
+    /// Which action and which of its marks.
+    pub(crate) marks: Vec<(u16, u8)>,
+    pub(crate) gauges: Vec<GaugeState>,
+    pub(crate) served: Vec<Served>,
+    /// Since when the world stands still, and for how long it did before.
+    pub(crate) frozen_since: Option<u64>,
+    pub(crate) frozen_for: u64,
     /// Empty between moments.
     pub(crate) met: Vec<Met>,
+    /// Pulls that are held back for others.
+    pub(crate) waits: Vec<Met>,
     pub(crate) actions: Vec<ActionState>,
     pub(crate) facts: Vec<u16>,
     pub(crate) modes: Modes,
@@ -86,7 +113,7 @@ impl Block {
         let modes = Modes::new(&plan.modes);
         let listens = |heard| modes.hears(&plan.modes, heard);
         let state = |heard| ActionState { listens: listens(heard), ..ActionState::default() };
-        Block {
+        let mut block = Block {
             next: at,
             tick: 0,
             tick_began: 0,
@@ -99,13 +126,27 @@ impl Block {
             swept: vec![[0; 2]; plan.sweeps],
             pointers: vec![PointerState::default(); plan.pointers.len()],
             view: VIEW,
+            trials: vec![Trial::default(); plan.actions.len()],
+            moments: vec![0; plan.moments],
+            timers: Timers::new(plan.actions.len()),
+            world_timers: Timers::new(plan.gauges.len() + MARKS * plan.marks),
+            marks: vec![(NONE, 0); MARKS * plan.marks],
+            gauges: plan.gauges.iter().map(|gauge| GaugeState::new(gauge, at)).collect(),
+            served: vec![Served::default(); plan.groups],
+            frozen_since: (plan.facts[plan.frozen].first == 1).then_some(at),
+            frozen_for: 0,
             met: Vec::with_capacity(2 * plan.declared + 16),
+            waits: Vec::with_capacity(plan.declared + 16),
             actions: plan.actions.iter().map(|action| state(&action.heard)).collect(),
             facts: plan.facts.iter().map(|fact| fact.first).collect(),
             ring: Ring::new(room.history),
             muted: false,
             modes,
+        };
+        for gauge in 0..plan.gauges.len() {
+            block.gauge_goes_on(plan, gauge, block.world(at));
         }
+        block
     }
 
     /// The last moment played; the first one of all before the first `advance`.
@@ -135,6 +176,15 @@ impl Block {
         self.swept.clone_from(&other.swept);
         self.pointers.clone_from(&other.pointers);
         self.view = other.view;
+        self.trials.clone_from(&other.trials);
+        self.moments.clone_from(&other.moments);
+        self.timers.copy_from(&other.timers);
+        self.world_timers.copy_from(&other.world_timers);
+        self.marks.clone_from(&other.marks);
+        self.gauges.clone_from(&other.gauges);
+        self.served.clone_from(&other.served);
+        (self.frozen_since, self.frozen_for) = (other.frozen_since, other.frozen_for);
+        self.waits.clone_from(&other.waits);
         self.actions.clone_from(&other.actions);
         self.facts.clone_from(&other.facts);
         self.modes.copy_from(&other.modes);
@@ -155,7 +205,21 @@ impl Block {
             swept: self.swept.clone(),
             pointers: self.pointers.clone(),
             view: self.view,
+            trials: self.trials.clone(),
+            moments: self.moments.clone(),
+            timers: self.timers.clone(),
+            world_timers: self.world_timers.clone(),
+            marks: self.marks.clone(),
+            gauges: self.gauges.clone(),
+            served: self.served.clone(),
+            frozen_since: self.frozen_since,
+            frozen_for: self.frozen_for,
             met: Vec::with_capacity(self.met.capacity()),
+            waits: {
+                let mut waits = Vec::with_capacity(self.waits.capacity());
+                waits.extend_from_slice(&self.waits);
+                waits
+            },
             actions: self.actions.clone(),
             facts: self.facts.clone(),
             modes: self.modes.clone(),
@@ -179,7 +243,21 @@ impl Block {
         self.sweeps.iter().flat_map(|sweep| sweep.words(played)).for_each(&mut word);
         self.pointers.iter().flat_map(PointerState::words).for_each(&mut word);
         word(u64::from(self.view[0]) << 32 | u64::from(self.view[1]));
+        self.trials.iter().flat_map(Trial::words).for_each(&mut word);
+        self.moments.iter().copied().for_each(&mut word);
+        self.timers.words().for_each(&mut word);
+        self.world_timers.words().for_each(&mut word);
+        self.gauges.iter().flat_map(GaugeState::words).for_each(&mut word);
+        self.served.iter().flat_map(Served::words).for_each(&mut word);
+        word(self.frozen_since.map_or(u64::MAX, |since| since));
+        word(self.frozen_for);
+        for met in &self.waits {
+            word(u64::from(met.action));
+            met.meeting.presses.iter().for_each(|press| word(u64::from(press)));
+        }
         for action in &self.actions {
+            word(action.pulled_at);
+            action.pulled_on.iter().for_each(|press| word(u64::from(press)));
             word(action.since);
             word(action.was_held);
             word(action.on_since);

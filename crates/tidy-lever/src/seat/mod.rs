@@ -6,8 +6,10 @@
 
 mod block;
 mod play;
+mod settle;
 mod stats;
 mod waiting;
+mod world;
 
 use core::sync::atomic::{AtomicU64, Ordering};
 
@@ -21,7 +23,9 @@ pub use crate::fact::Told;
 use crate::fixed::{self, ONE};
 use crate::handle;
 use crate::linkage::{Linkage, NONE, Plan};
-use crate::reading::{AxisReading, Bookmark, ButtonReading, PointerReading, Reading, StickReading, SweepReading};
+use crate::reading::{
+    AxisReading, Bookmark, ButtonReading, GaugeReading, PointerReading, Reading, StickReading, SweepReading,
+};
 use crate::time::Moment;
 
 /// How much a seat has room for. Everything is allocated when the seat is made.
@@ -93,6 +97,9 @@ pub enum TellError {
     /// The handle belongs to another profile.
     #[error("the handle belongs to another profile; find it in this seat's linkage")]
     Foreign,
+    /// The action is no toggle.
+    #[error("the action is no toggle; only what has the cue `toggle` can be set")]
+    NoToggle,
     /// The fact can't be that.
     #[error("the fact has no such value; a flag is true or false, another fact one of its words")]
     NoSuchValue,
@@ -322,6 +329,26 @@ impl Seat {
         Ok(())
     }
 
+    /// Sets a toggle, from just after the played moment: the game owns the truth. Nothing pulls.
+    ///
+    /// # Errors
+    /// A [`TellError`] if the action is no toggle, the handle is another profile's, or the queue is full.
+    pub fn set(&mut self, toggle: handle::Button, on: bool) -> Result<(), TellError> {
+        self.set_at(toggle, on, Moment::from_micros(self.block.next))
+    }
+
+    /// Sets a toggle at a later moment.
+    ///
+    /// # Errors
+    /// As [`Seat::set`].
+    pub fn set_at(&mut self, toggle: handle::Button, on: bool, at: Moment) -> Result<(), TellError> {
+        let number = self.own(toggle.number, toggle.stamp).ok_or(TellError::Foreign)?;
+        if self.plan().actions[number].cue != Some(crate::cue::RulePlan::Toggle) {
+            return Err(TellError::NoToggle);
+        }
+        self.put(Sort::Set, toggle.number, i32::from(on), at.as_micros())
+    }
+
     /// Tells the size of the view in pixels, for pointers; 1280 by 720 until told. From just after the played moment.
     ///
     /// # Errors
@@ -462,6 +489,11 @@ impl Seat {
         self.latest().sweep(sweep)
     }
 
+    /// How a gauge stands.
+    pub fn gauge(&self, gauge: handle::Gauge) -> GaugeReading {
+        self.latest().gauge(gauge)
+    }
+
     /// Where a pointer is.
     pub fn pointer(&self, pointer: handle::Pointer) -> PointerReading {
         self.latest().pointer(pointer)
@@ -568,7 +600,7 @@ macro_rules! any {
     )*};
 }
 
-any!(Button, Axis, Stick, Sweep, Pointer, Fact, Mode);
+any!(Button, Axis, Stick, Sweep, Pointer, Gauge, Fact, Mode);
 
 impl Block {
     /// Passes a gap: plays what waits, without a pull.
@@ -576,6 +608,7 @@ impl Block {
         self.muted = true;
         self.play(plan, to);
         self.muted = false;
+        self.drop_all_attempts(plan, to);
         for (sweep, swept) in self.sweeps.iter_mut().zip(&self.swept) {
             sweep.pass(*swept, to);
         }

@@ -1,24 +1,36 @@
 //! Playing a moment: what was told, then events, each through board, signal, edge and cue into history.
 
-use super::block::{ActionState, Block, Met};
+use super::block::{ActionState, Block};
 use super::waiting::{Sort, Waiting};
 use crate::board::Board;
 use crate::control::{Family, Sort as ControlSort};
-use crate::cue::{Edge, Verdict};
+use crate::cue::{Edge, RulePlan};
 use crate::history::{Cause, Happening, What};
 use crate::linkage::{NONE, Plan, run};
 use crate::signal::{self, Turn};
 use crate::time::Moment;
+use crate::timers::Phase;
 
 impl Block {
-    /// Plays everything that is due up to and including `to`.
+    /// Plays everything that is due up to and including `to`, moment by moment.
+    ///
+    /// ```text
+    ///   told ▶ timers that fall due ▶ events ▶ pulls are settled ▶ windows expire ▶ who waited on them
+    /// ```
     pub(crate) fn play(&mut self, plan: &Plan, to: u64) {
-        while let Some(at) = self.queue.next(to).map(|waiting| waiting.at) {
-            // What is told stands before events in the queue, so one pass plays a moment in its order.
-            while let Some(waiting) = self.queue.pop_at(at) {
-                self.play_one(plan, waiting);
+        while let Some(at) = self.next_moment().filter(|at| *at <= to) {
+            while let Some(told) = self.queue.pop_told(at) {
+                self.play_one(plan, told);
+            }
+            self.fall_due(plan, at, Phase::Due);
+            while let Some(event) = self.queue.pop_at(at) {
+                self.play_one(plan, event);
             }
             self.settle(plan, at);
+            self.fall_due(plan, at, Phase::Expire);
+            if !self.waits.is_empty() || !self.met.is_empty() {
+                self.settle(plan, at);
+            }
         }
         self.next = to + 1;
     }
@@ -26,7 +38,8 @@ impl Block {
     fn play_one(&mut self, plan: &Plan, waiting: Waiting) {
         let Waiting { at, x, y, number, local, what } = waiting;
         match what {
-            Sort::Fact => self.facts[usize::from(number)] = x as u16,
+            Sort::Fact => self.tell(plan, usize::from(number), x as u16, at),
+            Sort::Set => self.set(usize::from(number), x == 1, at),
             Sort::View => self.view = [x as u32, y as u32],
             Sort::Mode => self.switch(plan, usize::from(number), x == 1, at),
             Sort::Control => self.control(plan, number, local, x, y, at),
@@ -93,7 +106,8 @@ impl Block {
         pointer.place = Some((x, y));
         if pointer.pressed.is_some() && !pointer.drags && pointer.is_beyond(how.slop, self.view) {
             pointer.drags = true;
-            self.press(plan, usize::from(how.drag), at);
+            let press = self.board.fresh();
+            self.press(plan, usize::from(how.drag), press, at);
         }
     }
 
@@ -114,7 +128,8 @@ impl Block {
         if drags {
             self.release(plan, usize::from(how.drag), cause, at);
         } else if cause == Cause::LetGo {
-            self.press(plan, usize::from(how.click), at);
+            let press = self.board.fresh();
+            self.press(plan, usize::from(how.click), press, at);
             self.release(plan, usize::from(how.click), cause, at);
         }
     }
@@ -131,7 +146,7 @@ impl Block {
             let action = usize::from(wire.action);
             let stale = self.stale[number] & bit != 0;
             match (down, self.actions[action].listens && self.board.focused) {
-                (true, true) => self.press(plan, action, at),
+                (true, true) => self.press(plan, action, self.board.contacts[contact].order, at),
                 // Held since before it listened: no press, until it goes up once.
                 (true, false) => self.stale[number] |= bit,
                 (false, _) if stale => self.stale[number] &= !bit,
@@ -141,18 +156,24 @@ impl Block {
         }
     }
 
-    fn press(&mut self, plan: &Plan, action: usize, at: u64) {
+    /// A control of an action went down, as the press of this identity.
+    fn press(&mut self, plan: &Plan, action: usize, press: u64, at: u64) {
         let state = self.touch(action);
-        if state.held == 0 {
+        let first = state.held == 0;
+        if first {
             state.since = at;
         }
         state.held = state.held.saturating_add(1);
         state.sums.pressed = state.sums.pressed.wrapping_add(1);
         self.happened(action, What::Pressed, at, at);
-        if plan.actions[action].pointer != NONE {
-            self.pointer_pressed(plan.actions[action].pointer);
+        let how = &plan.actions[action];
+        if how.pointer != NONE {
+            self.pointer_pressed(how.pointer);
         }
-        self.edge(plan, action, Edge::Down, at);
+        if how.gauge != NONE {
+            self.gauge_pressed(plan, action, press, at);
+        }
+        self.edge(plan, action, Edge::Down { press, first }, at);
     }
 
     fn release(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
@@ -170,18 +191,23 @@ impl Block {
     fn let_go(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
         let state = self.touch(action);
         state.held = 0;
-        state.was_held = at - state.since;
+        let held = at - state.since;
+        state.was_held = held;
         state.sums.released = state.sums.released.wrapping_add(1);
         let since = state.since;
         self.happened(action, What::Released(cause), at, since);
-        if plan.actions[action].pointer != NONE {
-            self.pointer_let_go(plan, plan.actions[action].pointer, cause, at);
+        let how = &plan.actions[action];
+        if how.pointer != NONE {
+            self.pointer_let_go(plan, how.pointer, cause, at);
         }
-        self.edge(plan, action, Edge::Up(cause), at);
+        if how.gauge != NONE {
+            self.gauge_let_go(plan, action, at);
+        }
+        self.edge(plan, action, Edge::Up { cause, held }, at);
     }
 
     /// The state of an action that is about to change its sums in this tick.
-    fn touch(&mut self, action: usize) -> &mut ActionState {
+    pub(super) fn touch(&mut self, action: usize) -> &mut ActionState {
         let tick = self.tick;
         let state = &mut self.actions[action];
         if state.tick != tick {
@@ -191,76 +217,16 @@ impl Block {
         state
     }
 
-    fn happened(&mut self, action: usize, what: What, at: u64, since: u64) {
+    pub(super) fn happened(&mut self, action: usize, what: What, at: u64, since: u64) {
         let (at, since) = (Moment::from_micros(at), Moment::from_micros(since));
-        self.ring.push(Happening { at, since, action: action as u16, what, aim: None });
+        self.ring.push(Happening::new(at, since, action as u16, what));
     }
 
-    /// Tells the cues that listen to a subject what its signal did.
+    /// Tells the cues that listen to an action what its signal did.
     fn edge(&mut self, plan: &Plan, subject: usize, edge: Edge, at: u64) {
         for place in run(&plan.actions[subject].listeners) {
-            let action = usize::from(plan.listeners[place]);
-            let Some((rule, _)) = plan.actions[action].cue else { continue };
-            match rule.hears(edge) {
-                Verdict::None => {}
-                Verdict::Met { lasting } => {
-                    if self.actions[action].listens && !self.muted {
-                        self.meet(
-                            plan,
-                            Met { action: action as u16, lasting, pressed: self.actions[subject].since },
-                            at,
-                        );
-                    }
-                }
-                Verdict::Ended(cause) => {
-                    // What the hand didn't let go was never meant: it doesn't even pull.
-                    if cause != Cause::LetGo {
-                        self.met.retain(|met| usize::from(met.action) != action);
-                    }
-                    self.end(action, cause, at);
-                }
-            }
-        }
-    }
-
-    /// A cue is met; it pulls when the moment's events are all in.
-    fn meet(&mut self, plan: &Plan, met: Met, at: u64) {
-        if self.met.len() == self.met.capacity() {
-            self.settle(plan, at);
-        }
-        self.met.push(met);
-    }
-
-    /// Pulls whatever was met in this moment.
-    fn settle(&mut self, plan: &Plan, at: u64) {
-        for place in 0..self.met.len() {
-            let met = self.met[place];
-            self.pull(plan, met, at);
-        }
-        self.met.clear();
-    }
-
-    fn pull(&mut self, plan: &Plan, met: Met, at: u64) {
-        let Met { action, lasting, pressed } = met;
-        let action = usize::from(action);
-        let state = self.touch(action);
-        state.sums.pulled = state.sums.pulled.wrapping_add(1);
-        if lasting && !state.on {
-            state.on = true;
-            state.on_since = at;
-        }
-        let aim = self.moved.get(usize::from(plan.actions[action].aim)).map(|moved| moved.aim(at));
-        let (at, since) = (Moment::from_micros(at), Moment::from_micros(if lasting { at } else { pressed }));
-        self.ring.push(Happening { at, since, action: action as u16, what: What::Pulled, aim });
-    }
-
-    /// Ends what is on, if it is.
-    fn end(&mut self, action: usize, cause: Cause, at: u64) {
-        let state = &mut self.actions[action];
-        if state.on {
-            state.on = false;
-            let since = state.on_since;
-            self.happened(action, What::Ended(cause), at, since);
+            let (action, role) = plan.listeners[place];
+            self.hear(plan, usize::from(action), edge, role, at);
         }
     }
 
@@ -292,14 +258,17 @@ impl Block {
         if let Some(before) = button(turn.from) {
             self.release(plan, before, cause, at);
         }
+        // Entering a direction is a press of its own.
+        let press = if turn.to.is_some() { self.board.fresh() } else { 0 };
         match (turn.from, turn.to) {
-            (None, Some(_)) => self.press(plan, action, at),
+            (None, Some(_)) => self.press(plan, action, press, at),
             (Some(_), None) => self.release(plan, action, cause, at),
             _ => {}
         }
         if let Some(now) = button(turn.to) {
-            self.press(plan, now, at);
+            self.press(plan, now, press, at);
         }
+        self.edge(plan, action, Edge::Turn { from: turn.from, to: turn.to, press, cause }, at);
     }
 
     /// Switches a mode, and with it what listens.
@@ -325,8 +294,10 @@ impl Block {
         } else if self.actions[action].held > 0 {
             self.let_go(plan, action, Cause::Covered, at);
         }
-        self.met.retain(|met| usize::from(met.action) != action);
-        self.end(action, Cause::Covered, at);
+        self.drop_attempts(plan, action);
+        if plan.actions[action].cue != Some(RulePlan::Toggle) {
+            self.end(action, Cause::Covered, at);
+        }
         self.pointers_too(plan, action, false);
     }
 

@@ -20,6 +20,8 @@ pub(crate) enum Sort {
     Fact,
     /// Mode `number` is on if `x` is 1.
     Mode,
+    /// Toggle `number` is on if `x` is 1.
+    Set,
     /// The view is `x` by `y` pixels.
     View,
     /// Slot `number` on device `local` stands at `x`, `y`.
@@ -32,7 +34,7 @@ pub(crate) enum Sort {
 
 impl Sort {
     fn is_event(self) -> bool {
-        !matches!(self, Sort::Fact | Sort::Mode | Sort::View)
+        !matches!(self, Sort::Fact | Sort::Mode | Sort::Set | Sort::View)
     }
 }
 
@@ -93,9 +95,15 @@ impl Queue {
         }
     }
 
-    /// The next thing if it is due by `to`.
-    pub(crate) fn next(&self, to: u64) -> Option<&Waiting> {
-        self.waiting.front().filter(|waiting| waiting.at <= to)
+    /// When the next thing is due.
+    pub(crate) fn next_at(&self) -> Option<u64> {
+        self.waiting.front().map(|waiting| waiting.at)
+    }
+
+    /// Takes out the next thing that was told, if it is due by this moment.
+    pub(crate) fn pop_told(&mut self, at: u64) -> Option<Waiting> {
+        self.waiting.front().filter(|waiting| waiting.at <= at && !waiting.what.is_event())?;
+        self.waiting.pop_front()
     }
 
     /// Takes out the next thing if it is due at this very moment.

@@ -116,7 +116,11 @@ impl Player {
             }
             Said::Focus(focused) => seat.focus(*focused, at)?,
             Said::Skip => seat.skip(at),
-            Said::Set { .. } | Said::GiveBack(_) | Said::Remap(_) => {}
+            Said::Set { action, value } => {
+                let toggle = seat.linkage().find::<crate::handle::Button>(action)?;
+                seat.set_at(toggle, *value, at)?;
+            }
+            Said::GiveBack(_) | Said::Remap(_) => {}
             Said::View { size: [width, height], .. } => seat.set_view_at(*width, *height, at)?,
             Said::Meant(_) | Said::End => {}
         }

@@ -61,14 +61,11 @@ impl Builder<'_> {
             let slot = self.feeds[*feed as usize].0;
             grow(&mut self.slots[usize::from(slot)].feeds, place as u32);
         }
-        let cues = self.actions.iter().enumerate();
-        let mut listening: Vec<(u16, u16)> =
-            cues.filter_map(|(number, action)| action.cue.map(|(_, subject)| (subject, number as u16))).collect();
-        listening.sort_unstable();
-        for (place, (subject, _)) in listening.iter().enumerate() {
-            grow(&mut self.actions[usize::from(*subject)].listeners, place as u32);
+        self.listening.sort_by_key(|(heard, listener, _)| (*heard, *listener));
+        for (place, (heard, ..)) in self.listening.iter().enumerate() {
+            grow(&mut self.actions[usize::from(*heard)].listeners, place as u32);
         }
-        let listeners = listening.into_iter().map(|(_, number)| number).collect();
+        let listeners = self.listening.iter().map(|(_, listener, role)| (*listener, *role)).collect();
         for number in 0..declared {
             let aim = usize::from(self.actions[number].aim);
             if let Some(moved) = self.actions.get(aim).map(|stick| stick.moved) {
@@ -102,6 +99,11 @@ impl Builder<'_> {
             moved: self.moved,
             sweeps: self.sweeps,
             pointers: self.pointers,
+            gauges: self.gauges,
+            groups: self.groups.len(),
+            moments: self.moments,
+            marks: self.marks,
+            frozen: self.facts.iter().position(|fact| fact.name == "frozen").unwrap_or(0),
             shapes: self.shapes,
             listeners,
             facing: self.facts.iter().position(|fact| fact.name == "facing").unwrap_or(0),

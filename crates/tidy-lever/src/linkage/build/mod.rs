@@ -5,6 +5,7 @@ mod declare;
 mod layout;
 mod moved;
 mod pointer;
+mod rivals;
 
 use alloc::borrow::ToOwned;
 use alloc::format;
@@ -17,20 +18,24 @@ use super::{
     MOST_WORDS, MovedPlan, NONE, Plan, PointerPlan, Run, SlotPlan, Wire,
 };
 use crate::control::{CONTROLS, Control, Family, MOST_PATCHES, Part, Sort};
-use crate::cue::{Cue, Rule};
+use crate::cue::{Cue, Role, Rule, RulePlan, nearest_rule};
 use crate::direction::{Compass, Direction};
 use crate::fact::FactPlan;
 use crate::fixed;
+use crate::gauge::GaugePlan;
 use crate::mode::{HeardPlan, ModePlan};
 use crate::profile::{
     ACTION_KEYS, Action, Covers, FactEntry, Fault, Faults, Heard, Inputs, Kind, Leg, Placed, Profile, Sectors,
     Severity, Shape, Spot, is_reserved, valid_name,
 };
 use crate::shape::ShapePlan;
+use crate::time::{micros, parse_span};
 
 /// The levels at which an analogue control used as a button goes down and up, unless an action says otherwise.
 const PRESS_AT: f64 = 0.55;
 const RELEASE_AT: f64 = 0.45;
+/// The most marks of an action.
+const MOST_MARKS: usize = 16;
 /// Ends of an axis's range.
 const MOST_RANGE: f64 = 1e6;
 
@@ -45,6 +50,7 @@ pub(super) fn build(profile: &Profile) -> Result<Plan, Faults> {
     for (number, action) in profile.actions.iter().enumerate() {
         builder.action(number, action);
     }
+    builder.rivalries();
     builder.finish()
 }
 
@@ -81,6 +87,12 @@ struct Builder<'p> {
     leg_feeds: Vec<u32>,
     moved: Vec<MovedPlan>,
     sweeps: usize,
+    gauges: Vec<GaugePlan>,
+    groups: Vec<String>,
+    moments: usize,
+    marks: usize,
+    /// Who is listened to, by whom.
+    listening: Vec<(u16, u16, Role)>,
     pointers: Vec<PointerPlan>,
     shapes: Vec<ShapePlan>,
 }
@@ -103,6 +115,11 @@ impl<'p> Builder<'p> {
             leg_feeds: Vec::new(),
             moved: Vec::new(),
             sweeps: 0,
+            gauges: Vec::new(),
+            groups: Vec::new(),
+            moments: 0,
+            marks: 0,
+            listening: Vec::new(),
             pointers: Vec::new(),
             shapes: vec![ShapePlan::plain()],
         }
@@ -151,23 +168,24 @@ impl<'p> Builder<'p> {
         let levels = self.thresholds(action, &path);
         let cue = self.cue(number, action, &path);
         let aim = self.aim(action, &path);
-        self.actions.push(ActionPlan {
-            name: action.name.value.clone(),
-            kind,
-            heard,
-            cue: cue.as_ref().map(|(rule, subject, _)| (*rule, *subject)),
-            line: cue.map(|(_, _, line)| line),
-            listeners: 0..0,
-            moved: NONE,
-            pointer: NONE,
-            aim,
-            controls: Vec::new(),
-            wires: Vec::new(),
-        });
+        let (cooldown, marks) = (self.cooldown(action, &path), self.marks(action, &path));
+        let (outranks, waits_for) =
+            (self.rivals(number, &action.outranks, &path), self.rivals(number, &action.waits_for, &path));
+        let group = self.group(action, &path);
+        let mut plan = ActionPlan::new(action.name.value.clone(), kind, heard);
+        if let Some((rule, subject, other, line)) = cue {
+            plan.moments = self.moments as u32..(self.moments + rule.moments()) as u32;
+            self.moments += rule.moments();
+            (plan.cue, plan.subject, plan.line) = (Some(rule), subject, Some(line));
+            self.listening.push((subject, number as u16, Role::Subject));
+            self.listening.extend(other.map(|other| (other, number as u16, Role::Other)));
+        }
+        self.actions.push(ActionPlan { aim, cooldown, marks, outranks, waits_for, group, ..plan });
         match kind {
             Kind::Button => self.button(number, action, levels, &path),
             Kind::Axis | Kind::Stick | Kind::Sweep => self.moved(number, action, levels, &path),
             Kind::Pointer => self.pointer(number, action, levels, &path),
+            Kind::Gauge => self.gauge(number, action, levels, &path),
         }
     }
 
@@ -190,24 +208,137 @@ impl<'p> Builder<'p> {
         (micro(press_at), micro(release_at))
     }
 
-    fn cue(&mut self, number: usize, action: &Action, path: &str) -> Option<(Rule, u16, Cue)> {
+    /// The rule made ready, its subject, the other action it names, and the line.
+    fn cue(&mut self, number: usize, action: &Action, path: &str) -> Option<(RulePlan, u16, Option<u16>, Cue)> {
+        let path = &format!("{path}.cue");
+        let spot = action.cue.as_ref().map_or(Spot::NONE, |line| line.spot);
         let line = match &action.cue {
             Some(line) => match Cue::read(line) {
                 Ok(cue) => cue,
                 Err(error) => {
-                    self.fault(line.spot, format!("{path}.cue"), error.problem);
+                    // The place within the line; the text begins behind its quote.
+                    let column = if spot.is_some() { spot.column + 1 + error.at as u32 } else { 0 };
+                    let problem = format!("`{}`: {error}", line.value);
+                    let mut fault = Fault::new(Spot { column, ..spot }, path, problem);
+                    fault.nearest = nearest_rule(error.found.trim_matches('`')).map(Into::into);
+                    self.faults.push(fault);
                     return None;
                 }
             },
             None if action.kind.value == Kind::Button => Cue::default(),
             None => return None,
         };
-        let spot = action.cue.as_ref().map_or(Spot::NONE, |line| line.spot);
         let subject = match &line.subject {
             None => Some(number as u16),
-            Some(name) => self.subject(name, spot, &format!("{path}.cue")),
+            Some(name) => self.subject(name, spot, path),
         };
-        subject.map(|subject| (line.rule, subject, line))
+        let other = match &line.rule {
+            Rule::With { other, .. } => Some(self.subject(other, spot, path)?),
+            _ => None,
+        };
+        if other.is_some() && other == subject {
+            self.fault(spot, path, "a chord needs two different actions");
+        }
+        let kind = subject.and_then(|subject| self.profile.actions.get(usize::from(subject))).map(|a| a.kind.value);
+        if matches!(line.rule, Rule::Twice { .. }) && kind != Some(Kind::Stick) && kind != Some(Kind::Axis) {
+            self.fault(
+                spot,
+                path,
+                "`twice` is said of a stick: the same direction twice; for a button, say `2 taps 240ms apart`",
+            );
+        }
+        if kind == Some(Kind::Gauge) && line.subject.is_none() {
+            self.fault(spot, path, "a gauge pulls by its own key `pulls`, not by a cue");
+        }
+        subject.map(|subject| (RulePlan::of(&line.rule), subject, other, line))
+    }
+
+    fn cooldown(&mut self, action: &Action, path: &str) -> u64 {
+        action.cooldown.as_ref().map_or(0, |span| self.span(span, &format!("{path}.cooldown")))
+    }
+
+    fn marks(&mut self, action: &Action, path: &str) -> Vec<(String, u64)> {
+        let path = format!("{path}.marks");
+        if action.marks.len() > MOST_MARKS {
+            self.fault(action.name.spot, &path, format!("an action has {MOST_MARKS} marks at most"));
+        }
+        let mut marks: Vec<(String, u64)> = Vec::new();
+        for (name, span) in &action.marks {
+            if !valid_name(name) {
+                self.fault(
+                    name.spot,
+                    &path,
+                    "a mark's name is made of letters, digits, `_` and `-`, and begins with a letter",
+                );
+            }
+            let span = self.span(span, &path);
+            marks.push((name.value.clone(), span));
+        }
+        self.marks += marks.len();
+        marks
+    }
+
+    /// A span in µs.
+    fn span(&mut self, span: &Placed<String>, path: &str) -> u64 {
+        match parse_span(span) {
+            Ok(span) => micros(span),
+            Err(error) => {
+                self.fault(span.spot, path, format!("\"{}\": {error}", span.value));
+                0
+            }
+        }
+    }
+
+    /// The numbers of other actions named in a list.
+    fn rivals(&mut self, number: usize, names: &[Placed<String>], path: &str) -> Vec<u16> {
+        let mut rivals = Vec::new();
+        for name in names {
+            let found = self.profile.actions.iter().position(|action| action.name.value == name.value);
+            match found {
+                Some(own) if own == number => self.fault(name.spot, path, "an action can't be its own rival"),
+                Some(rival) => rivals.push(rival as u16),
+                None => {
+                    let all: Vec<&str> = self.profile.actions.iter().map(|action| action.name.value.as_str()).collect();
+                    let problem = format!("there is no action `{}`", name.value);
+                    self.faults.push(Fault::new(name.spot, path, problem).near(name, all));
+                }
+            }
+        }
+        rivals
+    }
+
+    fn group(&mut self, action: &Action, path: &str) -> u16 {
+        let Some(group) = &action.group else { return NONE };
+        if !valid_name(group) {
+            self.fault(group.spot, format!("{path}.group"), "a group is a word of letters, digits, `_` and `-`");
+        }
+        let known = self.groups.iter().position(|known| *known == group.value);
+        known.unwrap_or_else(|| {
+            self.groups.push(group.value.clone());
+            self.groups.len() - 1
+        }) as u16
+    }
+
+    fn gauge(&mut self, number: usize, action: &Action, levels: (i32, i32), path: &str) {
+        let gauge = match &action.gauge {
+            Some(gauge) => gauge.clone(),
+            None => {
+                self.fault(
+                    action.name.spot,
+                    path,
+                    "a gauge needs its table: add `gauge = { push = \"+1\", ceiling = 6 }`",
+                );
+                Placed::default()
+            }
+        };
+        let mut problems = Vec::new();
+        let plan = GaugePlan::build(&gauge, |key, problem| problems.push((key.to_string(), problem)));
+        for (key, problem) in problems {
+            self.fault(gauge.spot, format!("{path}.gauge.{key}"), problem);
+        }
+        self.actions[number].gauge = self.gauges.len() as u16;
+        self.gauges.push(plan);
+        self.button(number, action, levels, path);
     }
 
     /// The number of the stick whose direction the pulls carry; its place among sticks is filled in at the end.
@@ -284,7 +415,7 @@ fn directions(kind: Kind) -> &'static [(Direction, &'static str)] {
         all
     };
     match kind {
-        Kind::Button | Kind::Sweep => &[],
+        Kind::Button | Kind::Sweep | Kind::Gauge => &[],
         Kind::Axis => &[(Direction::Right, "plus"), (Direction::Left, "minus")],
         Kind::Stick => &STICK,
         Kind::Pointer => &[(Direction::Right, "drag"), (Direction::Left, "click")],

@@ -285,19 +285,7 @@ impl Builder<'_> {
                 } else if let Some(pointer) = self.pointers.get_mut(usize::from(pointer)) {
                     if *word == "drag" { pointer.drag = number } else { pointer.click = number }
                 }
-                self.actions.push(ActionPlan {
-                    name,
-                    kind: Kind::Button,
-                    heard,
-                    cue: None,
-                    line: None,
-                    listeners: 0..0,
-                    moved: NONE,
-                    pointer: NONE,
-                    aim: NONE,
-                    controls: Vec::new(),
-                    wires: Vec::new(),
-                });
+                self.actions.push(ActionPlan::new(name, Kind::Button, heard));
             }
         }
     }

@@ -1,0 +1,225 @@
+//! The grammar of cue lines.
+//!
+//! ```text
+//!   cue    = [ subject ] rule
+//!   rule   = "press" | "release" | "toggle" | "hold" span | "tap" "under" span
+//!          | count "taps" span "apart" [ on ] | "double" "tap" "within" span [ on ] | "twice" "within" span
+//!          | "repeat" "after" span "every" span | "mash" count "within" span | "with" name "within" span
+//!          | "charge" span "to" span
+//!   on     = "counted" "on" "release"
+//! ```
+
+use alloc::borrow::ToOwned;
+use alloc::format;
+use alloc::string::String;
+use core::time::Duration;
+
+use winnow::LocatingSlice;
+use winnow::combinator::{alt, cut_err, opt, preceded};
+use winnow::error::{ContextError, ErrMode, StrContext, StrContextValue};
+use winnow::prelude::*;
+use winnow::stream::Location;
+use winnow::token::take_while;
+
+use super::{Cue, Rule};
+use crate::profile::is_reserved;
+use crate::time::parse_span;
+
+/// Why a text is no cue line.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[error("at character {}: expected {expected}, found {found}", at + 1)]
+pub struct CueError {
+    /// At which character, from 0.
+    pub at: usize,
+    /// What would fit there.
+    pub expected: String,
+    /// What stands there.
+    pub found: String,
+}
+
+type Input<'i> = LocatingSlice<&'i str>;
+type Read<T> = ModalResult<T>;
+
+const RULES: &str =
+    "a rule: press, release, toggle, hold, tap, repeat, mash, with, charge, twice, 2 taps or double tap";
+
+pub(super) fn read(line: &str) -> Result<Cue, CueError> {
+    let mut input = LocatingSlice::new(line);
+    let whole = |input: &mut Input<'_>| -> Read<Cue> {
+        let cue = cue(input)?;
+        blank(input)?;
+        if !input.is_empty() {
+            return fail("the end of the line", input);
+        }
+        Ok(cue)
+    };
+    whole(&mut input).map_err(|error| {
+        let context = match error {
+            ErrMode::Backtrack(context) | ErrMode::Cut(context) => context,
+            ErrMode::Incomplete(_) => ContextError::new(),
+        };
+        // Errors are raised where the wrong word begins.
+        let at = input.current_token_start().min(line.len());
+        let rest = line.get(at..).unwrap_or_default();
+        let start = rest.trim_start();
+        let at = at + (rest.len() - start.len());
+        let word: String = start.chars().take_while(|c| !c.is_whitespace() && *c != ',').collect();
+        let found = if word.is_empty() { "the end".to_owned() } else { format!("`{word}`") };
+        let expected = context.context().find_map(|context| match context {
+            StrContext::Expected(StrContextValue::Description(text)) => Some(*text),
+            _ => None,
+        });
+        let at = line.get(..at).map_or(at, |before| before.chars().count());
+        // A rule's word that is misspelt looks like a subject; blame it, and not what follows.
+        let first = line.split_whitespace().next().unwrap_or_default();
+        if expected.is_none_or(|expected| expected == RULES) && nearest_rule(first).is_some() {
+            let at = line.chars().take_while(|c| c.is_whitespace()).count();
+            return CueError { at, expected: RULES.to_owned(), found: format!("`{first}`") };
+        }
+        CueError { at, expected: expected.unwrap_or(RULES).to_owned(), found }
+    })
+}
+
+/// The rule's word that a misspelt one is near to.
+pub(crate) fn nearest_rule(word: &str) -> Option<&'static str> {
+    const WORDS: [&str; 11] =
+        ["press", "release", "toggle", "hold", "tap", "taps", "repeat", "mash", "charge", "twice", "double"];
+    if WORDS.contains(&word) { None } else { crate::profile::nearest(word, WORDS) }
+}
+
+fn blank(input: &mut Input<'_>) -> Read<()> {
+    take_while(0.., char::is_whitespace).void().parse_next(input)
+}
+
+fn fail<T>(expected: &'static str, _: &mut Input<'_>) -> Read<T> {
+    let mut error = ContextError::new();
+    error.push(StrContext::Expected(StrContextValue::Description(expected)));
+    Err(ErrMode::Cut(error))
+}
+
+/// The next word, whatever it is; nothing is taken when it isn't one that `which` wants.
+fn word_that<T>(which: impl Fn(&str) -> Option<T>) -> impl FnMut(&mut Input<'_>) -> Read<T> {
+    move |input| {
+        let before = *input;
+        blank(input)?;
+        let word = take_while(0.., |c: char| !c.is_whitespace()).parse_next(input)?;
+        match which(word) {
+            Some(value) => Ok(value),
+            None => {
+                *input = before;
+                Err(ErrMode::Backtrack(ContextError::new()))
+            }
+        }
+    }
+}
+
+fn word(wanted: &'static str) -> impl FnMut(&mut Input<'_>) -> Read<()> {
+    word_that(move |word| (word == wanted).then_some(()))
+}
+
+/// A word that must come here.
+fn must(wanted: &'static str, told: &'static str) -> impl FnMut(&mut Input<'_>) -> Read<()> {
+    move |input| cut_err(word(wanted)).context(expected(told)).parse_next(input)
+}
+
+fn expected(text: &'static str) -> StrContext {
+    StrContext::Expected(StrContextValue::Description(text))
+}
+
+fn span(input: &mut Input<'_>) -> Read<Duration> {
+    cut_err(word_that(|word| parse_span(word).ok().filter(|span| !span.is_zero())))
+        .context(expected("a span, as in 300ms"))
+        .parse_next(input)
+}
+
+fn count(input: &mut Input<'_>) -> Read<u32> {
+    word_that(|word| word.parse().ok().filter(|count| (2..=64).contains(count))).parse_next(input)
+}
+
+/// A name: of an action, or of a direction of one.
+fn is_name(word: &str) -> bool {
+    let plain = word.split('.').next().unwrap_or_default();
+    plain.starts_with(|c: char| c.is_ascii_alphabetic()) && !is_reserved(plain)
+}
+
+fn name(input: &mut Input<'_>) -> Read<String> {
+    word_that(|word| is_name(word).then(|| word.to_owned())).parse_next(input)
+}
+
+fn cue(input: &mut Input<'_>) -> Read<Cue> {
+    let subject = opt(name).parse_next(input)?;
+    let rule = cut_err(rule).context(expected(RULES)).parse_next(input)?;
+    Ok(Cue { subject, rule })
+}
+
+fn rule(input: &mut Input<'_>) -> Read<Rule> {
+    let plain = alt((
+        word("press").value(Rule::Press),
+        word("release").value(Rule::Release),
+        word("toggle").value(Rule::Toggle),
+        preceded(word("hold"), span.map(|span| Rule::Hold { span })),
+        preceded((word("tap"), must("under", "`under`")), span.map(|under| Rule::Tap { under })),
+        preceded((word("twice"), must("within", "`within`")), span.map(|within| Rule::Twice { within })),
+    ));
+    alt((plain, taps, double, repeat, mash, with, charge)).parse_next(input)
+}
+
+fn repeat(input: &mut Input<'_>) -> Read<Rule> {
+    word("repeat")(input)?;
+    must("after", "`after`")(input)?;
+    let after = span(input)?;
+    must("every", "`every`")(input)?;
+    Ok(Rule::Repeat { after, every: span(input)? })
+}
+
+fn taps(input: &mut Input<'_>) -> Read<Rule> {
+    let count = count(input)?;
+    must("taps", "`taps`")(input)?;
+    let apart = span(input)?;
+    must("apart", "`apart`")(input)?;
+    Ok(Rule::Taps { count, apart, on_release: on_release(input)? })
+}
+
+fn double(input: &mut Input<'_>) -> Read<Rule> {
+    word("double")(input)?;
+    must("tap", "`tap`")(input)?;
+    must("within", "`within`")(input)?;
+    let apart = span(input)?;
+    Ok(Rule::Taps { count: 2, apart, on_release: on_release(input)? })
+}
+
+fn on_release(input: &mut Input<'_>) -> Read<bool> {
+    if opt(word("counted")).parse_next(input)?.is_none() {
+        return Ok(false);
+    }
+    must("on", "`on release`")(input)?;
+    must("release", "`release`")(input)?;
+    Ok(true)
+}
+
+fn mash(input: &mut Input<'_>) -> Read<Rule> {
+    word("mash")(input)?;
+    let count = cut_err(count).context(expected("a number of presses, 2 to 64")).parse_next(input)?;
+    must("within", "`within`")(input)?;
+    Ok(Rule::Mash { count, within: span(input)? })
+}
+
+fn with(input: &mut Input<'_>) -> Read<Rule> {
+    word("with")(input)?;
+    let other = cut_err(name).context(expected("the name of the other action")).parse_next(input)?;
+    must("within", "`within`")(input)?;
+    Ok(Rule::With { other, within: span(input)? })
+}
+
+fn charge(input: &mut Input<'_>) -> Read<Rule> {
+    word("charge")(input)?;
+    let from = span(input)?;
+    must("to", "`to`")(input)?;
+    let before = *input;
+    let to = span(input)?;
+    if to <= from {
+        *input = before;
+        return fail("a longer span than the first", input);
+    }
+    Ok(Rule::Charge { from, to })
+}

@@ -1,0 +1,45 @@
+//! `mash 5 within 1s`: pulls when five presses fall in one sliding second; on until the rate drops.
+
+use super::{Bench, Edge, Presses, Verdict};
+use crate::history::Cause;
+
+pub(super) fn hears(count: u32, within: u64, edge: Edge, bench: &mut Bench<'_>) -> Verdict {
+    let at = bench.at;
+    match edge {
+        Edge::Down { press, .. } => {
+            let trial = &mut *bench.trial;
+            let place = (trial.note % count) as usize;
+            // The ring's oldest is the press `count` presses ago; it makes room for this one.
+            bench.moments[place] = at;
+            trial.note = trial.note.wrapping_add(1);
+            trial.count = (trial.count + 1).min(count);
+            trial.presses.push(press);
+            trial.open = true;
+            let oldest = bench.moments[(trial.note % count) as usize];
+            if trial.count == count && at - oldest <= within {
+                trial.open = false;
+                bench.expire(oldest + within);
+                return if bench.on { Verdict::None } else { Verdict::lasting(bench.trial.presses, oldest) };
+            }
+            if !bench.on {
+                bench.expire(at + within);
+            }
+            Verdict::None
+        }
+        Edge::Up { cause, .. } if cause != Cause::LetGo => {
+            (bench.trial.count, bench.trial.open) = (0, false);
+            bench.no_timer();
+            Verdict::Ended(cause)
+        }
+        _ => Verdict::None,
+    }
+}
+
+pub(super) fn falls_due(bench: &mut Bench<'_>) -> Verdict {
+    bench.trial.open = false;
+    if bench.on {
+        return Verdict::Ended(Cause::LetGo);
+    }
+    (bench.trial.count, bench.trial.presses) = (0, Presses::default());
+    Verdict::None
+}

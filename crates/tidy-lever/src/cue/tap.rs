@@ -1,0 +1,24 @@
+//! `tap under 200ms`: pulls at letting go, if it was down for less; an instant.
+
+use super::{Bench, Edge, Presses, Verdict};
+use crate::history::Cause;
+
+pub(super) fn hears(under: u64, edge: Edge, bench: &mut Bench<'_>) -> Verdict {
+    match edge {
+        Edge::Down { press, first: true } => {
+            let at = bench.at;
+            (bench.trial.presses, bench.trial.open) = (Presses::one(press), true);
+            // At `under` itself it is too late, so the attempt ends before that moment's events.
+            bench.due(at + under);
+            Verdict::None
+        }
+        Edge::Up { cause, held } => {
+            let presses = bench.trial.presses;
+            let in_time = bench.trial.open && held < under && cause == Cause::LetGo;
+            bench.trial.drop_attempt();
+            bench.no_timer();
+            if in_time { Verdict::instant(presses, bench.at - held) } else { Verdict::None }
+        }
+        _ => Verdict::None,
+    }
+}

@@ -1,0 +1,59 @@
+//! `2 taps 240ms apart`: pulls at the last press, each gap within the span, then counts anew; on until let go.
+//!
+//! ```text
+//!   ─┐ ┌──┐ ┌─        gaps lie between presses (or, counted on release, between lettings go)
+//!    └─┘  └─┘
+//!    |←──→|● ≤ apart
+//! ```
+
+use super::{Bench, Edge, Presses, Verdict};
+use crate::history::Cause;
+
+pub(super) fn hears((count, apart, on_release): (u32, u64, bool), edge: Edge, bench: &mut Bench<'_>) -> Verdict {
+    match edge {
+        Edge::Down { press, .. } if !on_release => match tap(count, apart, press, bench) {
+            Some((presses, began)) => Verdict::lasting(presses, began),
+            None => Verdict::None,
+        },
+        // Counted on release, the press only lends its identity.
+        Edge::Down { press, .. } => {
+            bench.trial.note = press as u32;
+            Verdict::None
+        }
+        Edge::Up { cause: Cause::LetGo, .. } if on_release => {
+            let press = u64::from(bench.trial.note);
+            match tap(count, apart, press, bench) {
+                Some((presses, began)) => Verdict::instant(presses, began),
+                None => Verdict::None,
+            }
+        }
+        Edge::Up { cause, .. } => {
+            if cause != Cause::LetGo {
+                bench.trial.drop_attempt();
+                bench.no_timer();
+            }
+            Verdict::Ended(cause)
+        }
+        Edge::Turn { .. } => Verdict::None,
+    }
+}
+
+/// Counts one; the presses and the beginning of the attempt if that makes it whole.
+fn tap(count: u32, apart: u64, press: u64, bench: &mut Bench<'_>) -> Option<(Presses, u64)> {
+    let at = bench.at;
+    let trial = &mut *bench.trial;
+    if !trial.open || at - trial.last > apart {
+        (trial.count, trial.presses, trial.began, trial.open) = (0, Presses::default(), at, true);
+    }
+    trial.count += 1;
+    trial.last = at;
+    trial.presses.push(press);
+    if trial.count < count {
+        bench.expire(at + apart);
+        return None;
+    }
+    let whole = (trial.presses, trial.began);
+    trial.drop_attempt();
+    bench.no_timer();
+    Some(whole)
+}

@@ -1,0 +1,101 @@
+//! Who waits for whom, who outranks whom, and who would pull on one press together.
+
+use super::*;
+
+impl Builder<'_> {
+    /// Checks what the actions say of each other, once all are built.
+    pub(super) fn rivalries(&mut self) {
+        for number in 0..self.actions.len() {
+            for rival in self.actions[number].waits_for.clone() {
+                let Some(rule) = self.actions.get(usize::from(rival)).and_then(|action| action.cue) else { continue };
+                if rule.longest_wait().is_none() {
+                    let line =
+                        self.actions[usize::from(rival)].line.as_ref().map_or(String::new(), ToString::to_string);
+                    let name = self.actions[usize::from(rival)].name.clone();
+                    let problem = format!(
+                        "waiting for `{name}` may last as long as it is held, as its cue is `{line}`; wait for a hold or a tap instead"
+                    );
+                    self.rival_fault(number, rival, "waits_for", problem);
+                }
+            }
+        }
+        self.circles("waits_for", |action| &action.waits_for);
+        self.circles("outranks", |action| &action.outranks);
+        self.overlaps();
+    }
+
+    fn rival_fault(&mut self, number: usize, rival: u16, key: &str, problem: String) {
+        let action = &self.profile.actions[number];
+        let listed = if key == "outranks" { &action.outranks } else { &action.waits_for };
+        let name = &self.profile.actions[usize::from(rival)].name.value;
+        let spot = listed.iter().find(|listed| listed.value == *name).map_or(action.name.spot, |listed| listed.spot);
+        let path = format!("action.{}.{key}", action.name.value);
+        self.fault(spot, path, problem);
+    }
+
+    /// Finds actions that reach themselves by a list.
+    fn circles(&mut self, key: &str, list: fn(&ActionPlan) -> &Vec<u16>) {
+        for number in 0..self.actions.len() {
+            let (mut seen, mut next) = (vec![false; self.actions.len()], list(&self.actions[number]).clone());
+            while let Some(rival) = next.pop() {
+                if usize::from(rival) == number {
+                    let first = list(&self.actions[number])[0];
+                    let problem = "the list leads back to the action itself; break the circle".to_owned();
+                    self.rival_fault(number, first, key, problem);
+                    break;
+                }
+                if let Some(action) = self.actions.get(usize::from(rival))
+                    && !core::mem::replace(&mut seen[usize::from(rival)], true)
+                {
+                    next.extend(list(action));
+                }
+            }
+        }
+    }
+
+    /// Warns of two actions on one control that will both pull, where nothing says who wins.
+    fn overlaps(&mut self) {
+        // By contact, so that the cost is one of neighbours and not of all pairs.
+        let mut pairs: Vec<(u16, u16)> = Vec::new();
+        for contact in &self.contacts {
+            let buttons: Vec<u16> = contact.wires.iter().filter(|wire| !wire.leg).map(|wire| wire.action).collect();
+            for (place, one) in buttons.iter().enumerate() {
+                pairs.extend(buttons[place + 1..].iter().take(16).map(|other| (*one, *other)));
+            }
+        }
+        pairs.sort_unstable();
+        pairs.dedup();
+        for (one, other) in pairs {
+            let (a, b) = (&self.actions[usize::from(one)], &self.actions[usize::from(other)]);
+            let related = a.outranks.contains(&other)
+                || b.outranks.contains(&one)
+                || (a.group != NONE && a.group == b.group)
+                || a.waits_for.contains(&other)
+                || b.waits_for.contains(&one);
+            let (Some(rule), Some(rival)) = (a.cue, b.cue) else { continue };
+            let own = a.subject == one && b.subject == other;
+            if related || !own || !self.meet_in_a_mode(a, b) || !rule.overlaps(rival) {
+                continue;
+            }
+            let problem = format!(
+                "it and `{}` will both pull on one press; let one outrank the other, share a `group`, or wait (`waits_for`)",
+                a.name
+            );
+            let (spot, path) = (self.profile.actions[usize::from(other)].name.spot, format!("action.{}", b.name));
+            self.warn(spot, path, problem);
+        }
+    }
+
+    /// Whether two actions can be heard at the same time.
+    fn meet_in_a_mode(&self, a: &ActionPlan, b: &ActionPlan) -> bool {
+        let covers = |one: u16, other: u16| self.modes[usize::from(one)].covers[usize::from(other)];
+        let free = |one: &u16, other: &u16| one == other || !(covers(*one, *other) || covers(*other, *one));
+        match (&a.heard, &b.heard) {
+            (HeardPlan::In(one), HeardPlan::In(other)) => one.iter().any(|mode| other.iter().any(|o| free(mode, o))),
+            (HeardPlan::In(one), HeardPlan::Everywhere) | (HeardPlan::Everywhere, HeardPlan::In(one)) => {
+                one.iter().any(|mode| !self.modes[usize::from(*mode)].covers_all)
+            }
+            _ => true,
+        }
+    }
+}
