@@ -20,6 +20,10 @@ pub(crate) struct Line {
     #[serde(skip_serializing_if = "Option::is_none")]
     pub(crate) name: Option<String>,
     #[serde(skip_serializing_if = "Option::is_none")]
+    pub(crate) stage: Option<u8>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub(crate) kept: Option<u64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub(crate) amount: Option<Number>,
     #[serde(skip_serializing_if = "Option::is_none")]
     pub(crate) over: Option<String>,
@@ -63,6 +67,8 @@ impl Line {
             if matches!(what, What::Released(tidy_lever::Cause::LetGo)) {
                 line.cause = None;
             }
+            line.stage = happening.stage();
+            line.kept = Some(happening.kept_for().as_micros() as u64).filter(|kept| *kept > 0);
             line.name = happening.mark(linkage).map(str::to_owned);
             line.amount = happening.amount().map(|amount| micros((f64::from(amount) * 1e6).round() as i64));
             line.over = happening.over(linkage).map(str::to_owned);

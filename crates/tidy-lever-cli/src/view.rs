@@ -205,6 +205,12 @@ impl<'l> View<'l> {
                     }
                 };
                 let mut more = String::new();
+                if let Some(stage) = happening.stage() {
+                    more += &format!(", stage {stage}");
+                }
+                if !happening.kept_for().is_zero() {
+                    more += &format!(", kept {} ms", happening.kept_for().as_millis());
+                }
                 if let Some(amount) = happening.amount() {
                     more += &format!(", amount {amount:.2}");
                 }
@@ -229,6 +235,25 @@ impl<'l> View<'l> {
                     row.lasted.get_or_insert((at - happening.since()).as_micros() as u64);
                 }
             }
+        }
+    }
+
+    /// A stick that begins to listen while it is held walks on without an edge.
+    fn resumed(&mut self, seat: u32, name: &str, now: &Seat) {
+        let Ok(stick) = self.linkage.find(name) else { return };
+        let direction = now.stick(stick).direction();
+        let state = direction.map_or(UP, |direction| DOWN + 1 + direction as usize);
+        let name = if seat == 1 { name.to_owned() } else { format!("{seat}:{name}") };
+        if state == UP && !self.lanes.iter().any(|lane| lane.action == name) {
+            return;
+        }
+        let at = now.played().as_micros();
+        self.stretch(at);
+        let scale = self.scale;
+        let lane = self.lane(&name, Kind::Stick);
+        if lane.state != state {
+            lane.fill(scale, at);
+            lane.state = state;
         }
     }
 
@@ -478,8 +503,12 @@ impl Watcher for View<'_> {
             self.happened(seat, happening, now);
         }
         let linkage = self.linkage;
-        for action in linkage.actions().filter(|action| action.kind() == Kind::Sweep) {
-            self.swept(seat, action.name(), now);
+        for action in linkage.actions() {
+            match action.kind() {
+                Kind::Sweep => self.swept(seat, action.name(), now),
+                Kind::Stick if !action.stays() => self.resumed(seat, action.name(), now),
+                _ => {}
+            }
         }
         Ok(())
     }

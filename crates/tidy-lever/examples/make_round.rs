@@ -120,7 +120,7 @@ fn keyboard(hand: &mut Hand) {
     hand.level(now + 1.3, "kb", "keys:KeyA", 0.0);
     now += 1.9;
     // Parcels: single presses of a mouse button, and a burst.
-    for pause in [0.6, 0.5, 0.7, 0.16, 0.15, 0.17] {
+    for pause in [0.6, 0.5, 0.7, 0.11, 0.11, 0.17] {
         hand.hold(now, "ms", "mouse:left", 0.07);
         now += hand.about(pause).max(0.1);
     }
@@ -130,25 +130,55 @@ fn keyboard(hand: &mut Hand) {
     }
     hand.hold(now, "kb", "keys:KeyQ", 0.8);
     now += 1.4;
-    // The menu, with a key held across: opened, two rows down, closed.
+    // The menu, with a key held across: opened, two rows down, scrolled, closed.
     hand.level(now, "kb", "keys:KeyD", 1.0);
     hand.hold(now + 0.5, "kb", "keys:Enter", 0.09);
-    hand.put(now + 0.517, Said::Mode { mode: "menu".into(), on: true });
     hand.hold(now + 1.1, "kb", "keys:ArrowDown", 0.1);
-    hand.hold(now + 1.5, "kb", "keys:ArrowDown", 0.1);
+    hand.hold(now + 1.4, "kb", "keys:ArrowDown", 0.62);
     hand.hold(now + 2.2, "kb", "keys:Enter", 0.09);
-    hand.put(now + 2.217, Said::Mode { mode: "menu".into(), on: false });
     hand.level(now + 2.9, "kb", "keys:KeyD", 0.0);
     // Somebody calls: the window loses the focus with a key held down.
     hand.level(now + 3.4, "kb", "keys:KeyW", 1.0);
     hand.put(now + 4.0, Said::Focus(false));
     hand.put(now + 5.5, Said::Focus(true));
-    hand.hold(now + 6.0, "kb", "keys:KeyE", 0.1);
+    hand.hold(now + 5.9, "kb", "keys:KeyE", 0.1);
+    hand.hold(now + 6.3, "kb", "keys:KeyE", 0.6);
+    // A look about with the mouse, smooth out and back.
+    for n in 0..40 {
+        let swing = (f64::from(n) / 40.0 * std::f64::consts::TAU).sin();
+        let (x, y) = ((swing * 14.0).round(), (swing * 3.0).round());
+        hand.put(
+            now + 7.2 + f64::from(n) * 0.016,
+            Said::Pair { device: "ms".into(), control: "mouse:move".into(), x, y },
+        );
+    }
+    punt(hand, now + 8.0);
+}
+
+/// Into the punt, a burst on the paddle with two fingers, and out again.
+fn punt(hand: &mut Hand, start: f64) {
+    let near = |hand: &mut Hand, at: f64, value: bool| {
+        hand.put(at, Said::Fact { fact: "near_punt".into(), value: TapeValue::Flag(value) });
+    };
+    hand.hold(start - 0.1, "kb", "keys:KeyR", 0.09);
+    near(hand, start + 0.2, true);
+    hand.hold(start + 0.4, "kb", "keys:KeyR", 0.1);
+    let mut now = start + 0.9;
+    for n in 0..9 {
+        hand.hold(now, "kb", if n % 2 == 0 { "keys:KeyK" } else { "keys:KeyI" }, 0.12);
+        now += hand.about(0.13);
+    }
+    hand.hold(start + 3.2, "kb", "keys:KeyR", 0.1);
+    near(hand, start + 3.5, false);
+    // Twice to the right: off at a run.
+    hand.hold(start + 3.7, "kb", "keys:KeyD", 0.08);
+    hand.hold(start + 3.88, "kb", "keys:KeyD", 1.1);
+    hand.hold(start + 5.2, "kb", "keys:KeyL", 0.09);
 }
 
 /// The second half, on a gamepad: once round the square, hops, a dive with the triggers.
 fn pad(hand: &mut Hand) {
-    let mut now = 34.0;
+    let mut now = 37.0;
     let mut stands = (0.02, -0.01);
     for step in 0..16 {
         let angle = f64::from(step) * std::f64::consts::TAU / 16.0;
@@ -166,8 +196,9 @@ fn pad(hand: &mut Hand) {
         hand.hold(now, "p1", "pad:west", 0.08);
         now += hand.about(pause);
     }
-    hand.hold(now, "p1", "pad:right-shoulder", 0.08);
-    now += 0.6;
+    // A longer hold throws.
+    hand.hold(now, "p1", "pad:west", 0.75);
+    now += 1.2;
     // Down into the water with the left trigger, half way, all the way, and up again with the right.
     for (control, levels) in
         [("pad:left-trigger", [0.3, 0.55, 1.0, 0.6, 0.0]), ("pad:right-trigger", [0.2, 0.7, 1.0, 0.4, 0.0])]

@@ -101,11 +101,16 @@ pub struct Happening {
     pub(crate) amount: Option<i32>,
     /// The action whose pull it went over.
     pub(crate) over: u16,
+    /// From 1, where the action has stages.
+    pub(crate) stage: u8,
+    /// How long it was kept, in µs.
+    pub(crate) kept: u64,
+    pub(crate) faces_left: bool,
 }
 
 impl Happening {
     pub(crate) fn new(at: Moment, since: Moment, action: u16, what: What) -> Happening {
-        Happening { at, since, action, what, aim: None, amount: None, over: NONE }
+        Happening { at, since, action, what, aim: None, amount: None, over: NONE, stage: 0, kept: 0, faces_left: false }
     }
 
     /// How far a charge was held, 0 to 1; `None` for pulls without an amount.
@@ -116,6 +121,21 @@ impl Happening {
     /// The action that had pulled on the same press already and lost it to this one.
     pub fn over<'l>(&self, linkage: &'l Linkage) -> Option<&'l str> {
         (self.over != NONE).then(|| linkage.action_name(usize::from(self.over)))
+    }
+
+    /// The stage of a pull, from 1; `None` for actions without stages.
+    pub fn stage(&self) -> Option<u8> {
+        (self.stage > 0).then_some(self.stage)
+    }
+
+    /// How long a pull had been kept before its gate opened.
+    pub fn kept_for(&self) -> Duration {
+        Duration::from_micros(self.kept)
+    }
+
+    /// Whether the fact `facing` was `left` when the pull's cue was met.
+    pub fn faces_left(&self) -> bool {
+        self.faces_left
     }
 
     /// The name of the mark that came back.

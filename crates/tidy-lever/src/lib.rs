@@ -67,6 +67,7 @@ mod sweep;
 
 pub mod cue;
 mod fact;
+mod gate;
 mod gauge;
 mod history;
 mod mode;

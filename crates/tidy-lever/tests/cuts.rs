@@ -16,7 +16,28 @@ fn demo() -> Linkage {
 
 /// Something that a hand or a game may do.
 fn said() -> impl Strategy<Value = Said> {
-    let keys = ["KeyW", "KeyA", "KeyS", "KeyD", "ArrowLeft", "Space", "KeyJ", "KeyQ", "KeyE", "KeyC", "KeyX", "Enter"];
+    let keys = [
+        "KeyW",
+        "KeyA",
+        "KeyS",
+        "KeyD",
+        "ArrowLeft",
+        "Space",
+        "KeyJ",
+        "KeyQ",
+        "KeyE",
+        "KeyC",
+        "KeyX",
+        "Enter",
+        "KeyR",
+        "KeyK",
+        "KeyI",
+        "KeyL",
+        "KeyG",
+        "KeyF",
+        "Space",
+        "KeyJ",
+    ];
     let pads = ["south", "west", "north", "east", "start", "left-shoulder"];
     let level = |device: &'static str, family: &'static str, name: &'static str, value: f64| Said::Level {
         device: device.into(),
@@ -40,8 +61,27 @@ fn said() -> impl Strategy<Value = Said> {
         }),
         1 => (0..4u8).prop_map(move |n| level("ms", "mouse", "wheel-down", f64::from(n))),
         1 => prop::bool::ANY.prop_map(|on| Said::Mode { mode: "menu".into(), on }),
+        1 => prop::bool::ANY.prop_map(|on| Said::Mode { mode: "afloat".into(), on }),
+        1 => prop::bool::ANY.prop_map(Said::Frozen),
+        1 => prop::bool::ANY.prop_map(|value| Said::Set { action: "lamp".into(), value }),
+        1 => Just(Said::GiveBack("hop".into())),
+        2 => prop::bool::ANY.prop_map(|flag| Said::Fact { fact: "near_punt".into(), value: TapeValue::Flag(flag) }),
+        1 => prop::sample::select(vec!["idle", "walk", "dash"])
+            .prop_map(|word| Said::Fact { fact: "state".into(), value: TapeValue::Word(word.into()) }),
+        1 => (0..=10u8, 0..=10u8).prop_map(|(x, y)| Said::Pair {
+            device: "ms".into(),
+            control: "mouse:place".into(),
+            x: f64::from(x) / 10.0,
+            y: f64::from(y) / 10.0,
+        }),
+        1 => (-9..=9i8, -9..=9i8).prop_map(|(x, y)| Said::Pair {
+            device: "ms".into(),
+            control: "mouse:move".into(),
+            x: x.into(),
+            y: y.into(),
+        }),
         1 => prop::bool::ANY.prop_map(|on| Said::Mode { mode: "ashore".into(), on }),
-        1 => prop::bool::ANY.prop_map(|flag| Said::Fact { fact: "grounded".into(), value: TapeValue::Flag(flag) }),
+        4 => prop::bool::ANY.prop_map(|flag| Said::Fact { fact: "grounded".into(), value: TapeValue::Flag(flag) }),
         1 => prop::bool::ANY.prop_map(Said::Focus),
         1 => prop::bool::ANY.prop_map(|plugged| Said::Plugged { device: "p1".into(), plugged }),
         1 => Just(Said::Touch { device: "scr".into(), finger: 1, phase: Phase::Down, x: 0.5, y: 0.5 }),

@@ -29,6 +29,25 @@ fn point_and_go_arrives_and_ignores_the_sky() {
 }
 
 #[test]
+fn two_clocks_see_every_hop_exactly_once() {
+    let told = example("two_clocks");
+    assert!(told.ends_with("hops in all: 3 in physics, 3 in frames\n"), "{told}");
+    let steps: Vec<&str> = told.lines().skip(1).filter_map(|line| line.split_whitespace().nth(1)).collect();
+    assert!(
+        ["0", "1", "3"].iter().all(|count| steps.contains(count)),
+        "physics ran 0, 1 and 3 times in a frame: {told}"
+    );
+}
+
+#[test]
+fn rollback_ends_with_the_same_hash() {
+    let told = example("rollback");
+    assert!(told.contains("the same: yes"), "{told}");
+    let states: Vec<&str> = told.lines().filter_map(|line| line.split("state ").nth(1)).collect();
+    assert!(states.len() == 3 && states[0] == states[1] && states[0] != states[2], "{told}");
+}
+
+#[test]
 fn the_demos_tape_is_what_its_example_makes() {
     let shipped = include_str!("../../../demo/morning-round.jsonl");
     assert_eq!(example("make_round"), shipped);

@@ -3,7 +3,7 @@
 mod common;
 
 use common::{Bench, us};
-use tidy_lever::{Button, Control, Stick};
+use tidy_lever::{Button, Control, Gauge, Linkage, Profile, Stick};
 
 const TOSS: &str = "[action.toss]\nkind = \"button\"\nkeys = \"KeyJ\"\n";
 const STEER: &str = "[action.steer]\nkind = \"stick\"\nkeys = { up = \"KeyW\", left = \"KeyA\", down = \"KeyS\", right = \"KeyD\" }\npad = [\"left-stick\", \"dpad\"]\n";
@@ -209,4 +209,188 @@ fn after_a_rollback_the_press_counts_as_already_seen() {
         assert!(bench.seat.read(&mut reader).button(toss).was_pulled());
         bench.seat.restore(&saved, &mut [&mut reader]).unwrap();
     }
+}
+
+const HOP: &str = "[facts]\ngrounded = true\n[action.hop]\nkind = \"button\"\nkeys = \"KeyJ\"\nwhen = \"grounded within 90ms\"\nkeep = \"120ms\"\n";
+
+/// Plays `+`/`-` for the key J and `g1`/`g0` for the ground, at moments in ms; when the action pulled, in ms.
+fn pulls_of(body: &str, action: &str, script: &str) -> Vec<u64> {
+    let mut bench = Bench::new(body);
+    for step in script.split_whitespace() {
+        let (what, at) = step.split_once('@').unwrap();
+        let at = at.parse::<u64>().unwrap() * 1_000;
+        match what {
+            "+" => bench.level(at, "keys:KeyJ", 1.0),
+            "-" => bench.level(at, "keys:KeyJ", 0.0),
+            ground => bench.tape(&format!("{{\"at\":{at},\"fact\":\"grounded\",\"value\":{}}}", ground == "g1")),
+        };
+    }
+    bench.to(200_000_000);
+    let pulled = |line: &String| line.ends_with(&format!("{action} pulled"));
+    let moments = bench.heard().into_iter().filter(pulled);
+    moments.map(|line| line.split(' ').next().unwrap().parse::<u64>().unwrap() / 1_000).collect()
+}
+
+#[test]
+fn a_toggle_that_flutters() {
+    let lamp = format!("{TOSS}cue = \"toggle\"\n");
+    assert_eq!(pulls_of(&lamp, "toss", "+@100 -@2000"), [100], "held for two seconds it turns once");
+}
+
+#[test]
+fn early_press_forgotten_and_late_press_refused() {
+    assert_eq!(pulls_of(HOP, "hop", "g0@100 +@500 g1@620"), [620]);
+    assert_eq!(pulls_of(HOP, "hop", "g0@100 +@190"), [190]);
+}
+
+#[test]
+fn buffered_press_and_grace_are_both_true_for_several_frames() {
+    assert_eq!(pulls_of(HOP, "hop", "g0@100 +@150 g1@160 g0@177 g1@193 g0@210"), [150], "no endless climbing");
+}
+
+#[test]
+fn hopping_itself_leaves_the_ground_so_grace_opens_again() {
+    assert_eq!(pulls_of(HOP, "hop", "+@100 -@110 g0@117 +@150 -@160 g1@900"), [100], "no free second hop");
+}
+
+#[test]
+fn the_same_press_opens_and_closes_the_menu() {
+    let menu = "[modes]\nashore = { on = true }\nmenu = { covers = \"all\" }\n\
+        [action.open]\nkind = \"button\"\nmodes = [\"ashore\"]\nkeys = \"KeyJ\"\ngroup = \"menu\"\nturns_on = [\"menu\"]\n\
+        [action.close]\nkind = \"button\"\nmodes = [\"menu\"]\nkeys = \"KeyJ\"\ngroup = \"menu\"\nturns_off = [\"menu\"]\n";
+    assert_eq!(pulls_of(menu, "open", "+@100 -@200 +@300 -@400"), [100]);
+    assert_eq!(pulls_of(menu, "close", "+@100 -@200 +@300 -@400"), [300]);
+}
+
+#[test]
+fn two_counters_share_one_timer_and_left_right_left_is_a_double_tap() {
+    let mut bench =
+        Bench::new(&format!("{STEER}[action.dash]\nkind = \"button\"\ncue = \"steer twice within 240ms\"\n"));
+    for (at, key) in [(100, "KeyA"), (180, "KeyD"), (260, "KeyA")] {
+        bench.level(at * 1_000, &format!("keys:{key}"), 1.0).level(at * 1_000 + 40_000, &format!("keys:{key}"), 0.0);
+    }
+    bench.to(1_000_000);
+    assert!(bench.heard_of("dash").is_empty());
+}
+
+#[test]
+fn does_the_second_tap_restart_the_window() {
+    let three = format!("{TOSS}cue = \"3 taps 200ms apart\"\n");
+    assert_eq!(
+        pulls_of(&three, "toss", "+@0 -@50 +@200 -@250 +@400 -@450"),
+        [400],
+        "each gap for itself, its end included"
+    );
+}
+
+#[test]
+fn the_third_tap_goes_off_again_or_never() {
+    let two = format!("{TOSS}cue = \"2 taps 200ms apart\"\n");
+    assert_eq!(pulls_of(&two, "toss", "+@0 -@20 +@100 -@120 +@200 -@220 +@300 -@320"), [100, 300]);
+}
+
+#[test]
+fn a_tap_now_and_one_a_minute_later_match() {
+    let two = format!("{TOSS}cue = \"2 taps 200ms apart\"\n");
+    assert!(pulls_of(&two, "toss", "+@0 -@20 +@60000 -@60020").is_empty());
+}
+
+#[test]
+fn fading_while_still_mashing_jitters() {
+    let body = "[action.paddle]\nkind = \"gauge\"\nkeys = \"KeyJ\"\ngauge = { floor = 1, ceiling = 100, push = \"x1.35\", rest = \"260ms\", fade = \"x0.85 every 100ms\" }\n";
+    let mut bench = Bench::new(body);
+    let paddle: Gauge = bench.find("paddle");
+    let mut before = 0;
+    for stroke in 0..8u64 {
+        let at = stroke * 200_000;
+        bench.level(at, "keys:KeyJ", 1.0).level(at + 60_000, "keys:KeyJ", 0.0);
+    }
+    for tick in 0..160 {
+        bench.to(tick * 10_000);
+        let value = bench.seat.gauge(paddle).micros();
+        assert!(value >= before, "it never falls while the strokes come");
+        before = value;
+    }
+}
+
+#[test]
+fn a_growth_factor_from_zero_never_grows() {
+    let text = "tidy-lever = 1\n[action.paddle]\nkind = \"gauge\"\nkeys = \"KeyJ\"\ngauge = { push = \"x1.35\" }\n";
+    let faults = Linkage::build(&Profile::from_toml(text).unwrap()).unwrap_err();
+    assert!(faults.to_string().contains("a factor never grows from 0"));
+}
+
+#[test]
+fn a_name_misspelt_and_nothing_happens_for_hours() {
+    let text = "tidy-lever = 1\n[facts]\ngrounded = true\n[action.hop]\nkind = \"button\"\nkeys = \"KeyJ\"\nwhen = \"grouned\"\n";
+    let faults = Linkage::build(&Profile::from_toml(text).unwrap()).unwrap_err();
+    assert!(faults.to_string().contains("did you mean `grounded`?"));
+}
+
+#[test]
+fn two_variants_of_a_move_active_at_once() {
+    let body = format!("{TOSS}[action.lob]\nkind = \"button\"\nkeys = \"KeyJ\"\ncue = \"release\"\n");
+    let warned = common::linkage(&body).warnings().any(|fault| fault.problem.contains("will both pull on one press"));
+    assert!(warned);
+}
+
+#[test]
+fn a_press_after_landing_is_judged_by_what_the_game_said_a_tick_before() {
+    // The step that ended at 100 ms tells the landing; the press comes 5 ms later, before the next step.
+    let mut bench = Bench::new(&HOP.replace("grounded = true", "grounded = false"));
+    let grounded: tidy_lever::Fact = bench.find("grounded");
+    bench.to(100_000);
+    bench.seat.tell(grounded, true).unwrap();
+    bench.level(105_000, "keys:KeyJ", 1.0).to(116_667);
+    assert_eq!(bench.heard()[1], "105000 hop pulled");
+}
+
+#[test]
+fn the_single_comes_out_and_then_the_chord_on_the_same_press_too() {
+    let body = format!(
+        "{TOSS}[action.guard]\nkind = \"button\"\nkeys = \"KeyG\"\n[action.bow]\nkind = \"button\"\ncue = \"toss with guard within 40ms\"\noutranks = [\"toss\", \"guard\"]\n"
+    );
+    let mut bench = Bench::new(&body);
+    bench.level(100, "keys:KeyJ", 1.0).level(20_100, "keys:KeyG", 1.0).to(50_000);
+    let told: Vec<String> = bench.heard().into_iter().filter(|line| !line.contains("pressed")).collect();
+    assert_eq!(told, ["100 toss pulled", "20100 toss ended (outranked)", "20100 bow pulled"]);
+}
+
+#[test]
+fn fingers_lift_twenty_ms_apart_and_a_diagonal_can_never_be_kept() {
+    let mut bench = Bench::new(&format!("{STEER}rest = \"last\"\n"));
+    bench.level(0, "keys:KeyD", 1.0).level(9_000, "keys:KeyW", 1.0).level(300_000, "keys:KeyD", 0.0).level(
+        320_000,
+        "keys:KeyW",
+        0.0,
+    );
+    bench.to(400_000);
+    let last = bench.seat.stick(bench.find::<Stick>("steer")).last_direction();
+    assert_eq!(last.map(|(direction, _)| direction.name()), Some("up-right"));
+}
+
+#[test]
+fn results_change_with_the_frame_rate() {
+    let script = |rate: u32| {
+        let mut bench = Bench::new(&format!("{TOSS}cue = \"hold 300ms\"\n"));
+        bench.level(101_234, "keys:KeyJ", 1.0).level(700_001, "keys:KeyJ", 0.0);
+        (1..=rate).for_each(|tick| bench.seat.advance(tidy_lever::Moment::of_tick(tick.into(), rate)));
+        bench.heard()
+    };
+    assert!([7, 30, 60, 144, 1_000].iter().all(|rate| script(*rate) == script(1)));
+    assert_eq!(script(1)[1], "401234 toss pulled");
+}
+
+#[test]
+fn rounding_each_axis_alone_makes_narrow_diagonals() {
+    let mut bench = Bench::new(STEER);
+    let mut diagonals = 0;
+    for step in 0..360u16 {
+        let (sin, cos) = f32::from(step).to_radians().sin_cos();
+        // Back to the middle in between, so that no direction is kept from before.
+        let at = 1_000 * u64::from(step) + 1_000;
+        bench.pair(at, Control::LEFT_STICK, 0.0, 0.0).pair(at + 10, Control::LEFT_STICK, cos, sin).to(at + 20);
+        diagonals += u32::from(bench.seat.stick(bench.find::<Stick>("steer")).direction().unwrap().is_diagonal());
+    }
+    assert!((178..=182).contains(&diagonals), "half of the circle: {diagonals} of 360");
 }

@@ -19,7 +19,7 @@ use winnow::combinator::{alt, cut_err, opt, preceded};
 use winnow::error::{ContextError, ErrMode, StrContext, StrContextValue};
 use winnow::prelude::*;
 use winnow::stream::Location;
-use winnow::token::take_while;
+use winnow::token::{take, take_while};
 
 use super::{Cue, Rule};
 use crate::profile::is_reserved;
@@ -37,21 +37,38 @@ pub struct CueError {
     pub found: String,
 }
 
-type Input<'i> = LocatingSlice<&'i str>;
-type Read<T> = ModalResult<T>;
+pub(crate) type Input<'i> = LocatingSlice<&'i str>;
+pub(crate) type Read<T> = ModalResult<T>;
 
 const RULES: &str =
     "a rule: press, release, toggle, hold, tap, repeat, mash, with, charge, twice, 2 taps or double tap";
 
 pub(super) fn read(line: &str) -> Result<Cue, CueError> {
+    read_whole(line, cue, RULES).map_err(|error| {
+        // A rule's word that is misspelt looks like a subject; blame it, and not what follows.
+        let first = line.split_whitespace().next().unwrap_or_default();
+        if error.expected == RULES && nearest_rule(first).is_some() {
+            let at = line.chars().take_while(|c| c.is_whitespace()).count();
+            return CueError { at, expected: RULES.to_owned(), found: format!("`{first}`") };
+        }
+        error
+    })
+}
+
+/// Reads a whole line; an error points at the word that doesn't fit. `any` is what is expected where nothing else is said.
+pub(crate) fn read_whole<T>(
+    line: &str,
+    mut parser: impl FnMut(&mut Input<'_>) -> Read<T>,
+    any: &'static str,
+) -> Result<T, CueError> {
     let mut input = LocatingSlice::new(line);
-    let whole = |input: &mut Input<'_>| -> Read<Cue> {
-        let cue = cue(input)?;
+    let mut whole = |input: &mut Input<'_>| -> Read<T> {
+        let read = parser(input)?;
         blank(input)?;
         if !input.is_empty() {
             return fail("the end of the line", input);
         }
-        Ok(cue)
+        Ok(read)
     };
     whole(&mut input).map_err(|error| {
         let context = match error {
@@ -63,21 +80,22 @@ pub(super) fn read(line: &str) -> Result<Cue, CueError> {
         let rest = line.get(at..).unwrap_or_default();
         let start = rest.trim_start();
         let at = at + (rest.len() - start.len());
-        let word: String = start.chars().take_while(|c| !c.is_whitespace() && *c != ',').collect();
+        let word = one_word(start);
         let found = if word.is_empty() { "the end".to_owned() } else { format!("`{word}`") };
         let expected = context.context().find_map(|context| match context {
             StrContext::Expected(StrContextValue::Description(text)) => Some(*text),
             _ => None,
         });
         let at = line.get(..at).map_or(at, |before| before.chars().count());
-        // A rule's word that is misspelt looks like a subject; blame it, and not what follows.
-        let first = line.split_whitespace().next().unwrap_or_default();
-        if expected.is_none_or(|expected| expected == RULES) && nearest_rule(first).is_some() {
-            let at = line.chars().take_while(|c| c.is_whitespace()).count();
-            return CueError { at, expected: RULES.to_owned(), found: format!("`{first}`") };
-        }
-        CueError { at, expected: expected.unwrap_or(RULES).to_owned(), found }
+        CueError { at, expected: expected.unwrap_or(any).to_owned(), found }
     })
+}
+
+/// The word that a text begins with: up to white space or a bracket, or a bracket by itself.
+fn one_word(text: &str) -> &str {
+    let end = text.find(|c: char| c.is_whitespace() || c == '(' || c == ')').unwrap_or(text.len());
+    let end = if end == 0 { text.chars().next().filter(|c| !c.is_whitespace()).map_or(0, char::len_utf8) } else { end };
+    &text[..end]
 }
 
 /// The rule's word that a misspelt one is near to.
@@ -102,7 +120,8 @@ fn word_that<T>(which: impl Fn(&str) -> Option<T>) -> impl FnMut(&mut Input<'_>)
     move |input| {
         let before = *input;
         blank(input)?;
-        let word = take_while(0.., |c: char| !c.is_whitespace()).parse_next(input)?;
+        let length = one_word(input.as_ref()).len();
+        let word = take(length).parse_next(input)?;
         match which(word) {
             Some(value) => Ok(value),
             None => {
@@ -113,7 +132,12 @@ fn word_that<T>(which: impl Fn(&str) -> Option<T>) -> impl FnMut(&mut Input<'_>)
     }
 }
 
-fn word(wanted: &'static str) -> impl FnMut(&mut Input<'_>) -> Read<()> {
+/// Any word at all.
+pub(crate) fn any_word(input: &mut Input<'_>) -> Read<String> {
+    word_that(|word| (!word.is_empty()).then(|| word.to_owned())).parse_next(input)
+}
+
+pub(crate) fn word(wanted: &'static str) -> impl FnMut(&mut Input<'_>) -> Read<()> {
     word_that(move |word| (word == wanted).then_some(()))
 }
 
@@ -122,11 +146,11 @@ fn must(wanted: &'static str, told: &'static str) -> impl FnMut(&mut Input<'_>) 
     move |input| cut_err(word(wanted)).context(expected(told)).parse_next(input)
 }
 
-fn expected(text: &'static str) -> StrContext {
+pub(crate) fn expected(text: &'static str) -> StrContext {
     StrContext::Expected(StrContextValue::Description(text))
 }
 
-fn span(input: &mut Input<'_>) -> Read<Duration> {
+pub(crate) fn span(input: &mut Input<'_>) -> Read<Duration> {
     cut_err(word_that(|word| parse_span(word).ok().filter(|span| !span.is_zero())))
         .context(expected("a span, as in 300ms"))
         .parse_next(input)
@@ -142,7 +166,7 @@ fn is_name(word: &str) -> bool {
     plain.starts_with(|c: char| c.is_ascii_alphabetic()) && !is_reserved(plain)
 }
 
-fn name(input: &mut Input<'_>) -> Read<String> {
+pub(crate) fn name(input: &mut Input<'_>) -> Read<String> {
     word_that(|word| is_name(word).then(|| word.to_owned())).parse_next(input)
 }
 

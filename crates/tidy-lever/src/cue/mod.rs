@@ -13,7 +13,7 @@
 //! below. All state of a rule is one [`Trial`], each action's own.
 
 mod charge;
-mod grammar;
+pub(crate) mod grammar;
 mod hold;
 mod mash;
 mod press;

@@ -19,6 +19,7 @@ use crate::control::{Control, Part, Sort};
 use crate::cue::{Cue, Role, RulePlan};
 use crate::direction::Compass;
 use crate::fact::FactPlan;
+use crate::gate::{Step, TruthPlan};
 use crate::gauge::GaugePlan;
 use crate::handle::{Finder, Handle, Missing, Noun};
 use crate::mode::{HeardPlan, ModePlan};
@@ -89,6 +90,11 @@ pub(crate) struct Plan {
     /// The actions whose cues listen to an action, by that action.
     pub(crate) listeners: Vec<(u16, Role)>,
     pub(crate) gauges: Vec<GaugePlan>,
+    /// The actions by gauge.
+    pub(crate) gauge_actions: Vec<u16>,
+    pub(crate) truths: Vec<TruthPlan>,
+    /// The actions that pull again while held.
+    pub(crate) while_held: Vec<u16>,
     pub(crate) groups: usize,
     /// How many moments the rules remember.
     pub(crate) moments: usize,
@@ -209,6 +215,17 @@ pub(crate) struct ActionPlan {
     pub(crate) waits_for: Vec<u16>,
     /// Its group's number, or `NONE`.
     pub(crate) group: u16,
+    /// When its pulls may pass; empty is always.
+    pub(crate) gate: Vec<Step>,
+    /// In µs; 0 keeps nothing.
+    pub(crate) keep: u64,
+    pub(crate) while_held: bool,
+    /// The truths that a pull spends, and for how long in µs.
+    pub(crate) spends: Vec<(u16, u64)>,
+    /// How many, after which truth, within how many µs.
+    pub(crate) stages: Option<(u8, u16, u64)>,
+    pub(crate) turns_on: Vec<u16>,
+    pub(crate) turns_off: Vec<u16>,
     /// The cue as declared, for people.
     pub(crate) line: Option<Cue>,
     pub(crate) listeners: Run,
@@ -240,6 +257,13 @@ impl ActionPlan {
             outranks: Vec::new(),
             waits_for: Vec::new(),
             group: NONE,
+            gate: Vec::new(),
+            keep: 0,
+            while_held: false,
+            spends: Vec::new(),
+            stages: None,
+            turns_on: Vec::new(),
+            turns_off: Vec::new(),
             line: None,
             listeners: 0..0,
             moved: NONE,

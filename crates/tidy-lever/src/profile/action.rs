@@ -172,6 +172,17 @@ pub(crate) enum Heard {
     In(Vec<Placed<String>>),
 }
 
+/// How the pulls of an action grow in a row.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct Stages {
+    /// How many stages there are; past the last it starts over.
+    pub count: i64,
+    /// The fact that must have counted again.
+    pub after: Placed<String>,
+    /// How soon after it the next pull must come, as a span.
+    pub within: Placed<String>,
+}
+
 /// One action as declared, by kind: `Action::button("hop").keys("Space")`.
 #[derive(Clone, Debug, Default, PartialEq)]
 pub struct Action {
@@ -200,6 +211,13 @@ pub struct Action {
     pub(crate) outranks: Vec<Placed<String>>,
     pub(crate) waits_for: Vec<Placed<String>>,
     pub(crate) group: Option<Placed<String>>,
+    pub(crate) when: Option<Placed<String>>,
+    pub(crate) keep: Option<Placed<String>>,
+    pub(crate) while_held: bool,
+    pub(crate) spends: Option<Vec<Placed<String>>>,
+    pub(crate) stages: Option<Placed<Stages>>,
+    pub(crate) turns_on: Vec<Placed<String>>,
+    pub(crate) turns_off: Vec<Placed<String>>,
     /// Every key that was given, for checking against the kind.
     pub(crate) given: Vec<Placed<&'static str>>,
 }
@@ -262,6 +280,48 @@ impl Action {
     pub fn waits_for<'a>(mut self, names: impl IntoIterator<Item = &'a str>) -> Action {
         self.waits_for = names.into_iter().map(Into::into).collect();
         self.give("waits_for")
+    }
+
+    /// When a pull may pass: a line over facts, such as `grounded within 90ms and not busy`.
+    pub fn when(mut self, line: &str) -> Action {
+        self.when = Some(line.into());
+        self.give("when")
+    }
+
+    /// How long a pull that was refused stays ready, a span such as `120ms`.
+    pub fn keep(mut self, span: &str) -> Action {
+        self.keep = Some(span.into());
+        self.give("keep")
+    }
+
+    /// Pulls again each time the gate opens while it is held.
+    pub fn while_held(mut self) -> Action {
+        self.while_held = true;
+        self.give("while_held")
+    }
+
+    /// The facts that a pull spends, instead of those that its gate reads through `within`.
+    pub fn spends<'a>(mut self, facts: impl IntoIterator<Item = &'a str>) -> Action {
+        self.spends = Some(facts.into_iter().map(Into::into).collect());
+        self.give("spends")
+    }
+
+    /// Pulls within a span of the moment at which a spent fact counted again grow by a stage, up to `count`.
+    pub fn stages(mut self, count: u8, after: &str, within: &str) -> Action {
+        self.stages = Some(Stages { count: count.into(), after: after.into(), within: within.into() }.into());
+        self.give("stages")
+    }
+
+    /// The modes that its pulls turn on.
+    pub fn turns_on<'a>(mut self, modes: impl IntoIterator<Item = &'a str>) -> Action {
+        self.turns_on = modes.into_iter().map(Into::into).collect();
+        self.give("turns_on")
+    }
+
+    /// The modes that its pulls turn off.
+    pub fn turns_off<'a>(mut self, modes: impl IntoIterator<Item = &'a str>) -> Action {
+        self.turns_off = modes.into_iter().map(Into::into).collect();
+        self.give("turns_off")
     }
 
     /// One press serves one pull of a group, ever.

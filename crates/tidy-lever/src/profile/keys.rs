@@ -65,6 +65,13 @@ keys! {
     "marks", ANY, "a table of names with spans, as in { vanish = \"9t@60\" }", "none";
     "outranks", ANY, "a list of actions", "none";
     "waits_for", ANY, "a list of actions", "none";
+    "when", ANY, "a line over facts, as in \"grounded within 90ms and not busy\"", "always open";
+    "keep", ANY, "a span: how long a refused pull stays ready; \"0ms\" says that none is meant", "none";
+    "while_held", ANY, "true: pulls again each time the gate opens while held", "false";
+    "spends", ANY, "a list of facts", "those that `when` reads through `within`";
+    "stages", ANY, "{ count = 3, after = \"grounded\", within = \"180ms\" }", "none";
+    "turns_on", ANY, "a list of modes", "none";
+    "turns_off", ANY, "a list of modes", "none";
     "group", ANY, "a word of your own", "none";
     "aim", ANY, "a stick, whose direction each pull carries", "none";
 }

@@ -20,7 +20,7 @@ use alloc::vec::Vec;
 use core::ops::Deref;
 
 pub(crate) use action::Heard;
-pub use action::{Action, Inputs, Kind, Leg, Legs, Opposed, Rest, Sectors};
+pub use action::{Action, Inputs, Kind, Leg, Legs, Opposed, Rest, Sectors, Stages};
 pub(crate) use fault::nearest;
 pub use fault::{Fault, Faults, Severity};
 pub(crate) use keys::{ACTION_KEYS, valid_name};

@@ -12,7 +12,7 @@ use toml::de::{DeTable, DeValue};
 use super::keys::FAMILY_SHAPES;
 use super::{
     ACTION_KEYS, Action, Bend, Covers, DeadKind, FactEntry, Fault, Faults, Gauge, Heard, Inputs, Kind, Leg, Legs,
-    ModeEntry, Opposed, PatchEntry, Placed, Profile, Rest, Sectors, Shape, Spot,
+    ModeEntry, Opposed, PatchEntry, Placed, Profile, Rest, Sectors, Shape, Spot, Stages,
 };
 use crate::control::Family;
 
@@ -358,6 +358,13 @@ impl Reader<'_> {
             "marks" => action.marks = self.marks(value, path),
             "outranks" => action.outranks = self.texts(value, path).unwrap_or_default(),
             "waits_for" => action.waits_for = self.texts(value, path).unwrap_or_default(),
+            "when" => action.when = self.text(value, path),
+            "keep" => action.keep = self.text(value, path),
+            "while_held" => action.while_held = self.flag(value, path).unwrap_or_default(),
+            "spends" => action.spends = self.texts(value, path),
+            "stages" => action.stages = self.stages(value, path).map(|stages| Placed::new(stages, spot)),
+            "turns_on" => action.turns_on = self.texts(value, path).unwrap_or_default(),
+            "turns_off" => action.turns_off = self.texts(value, path).unwrap_or_default(),
             "group" => action.group = self.text(value, path),
             "directions" => {
                 let whole = |n: f64| if n.fract() == 0.0 { n as i64 } else { 0 };
@@ -442,6 +449,21 @@ impl Reader<'_> {
         }
         marks.sort_by_key(|(name, _)| name.spot);
         marks
+    }
+
+    fn stages(&mut self, value: &Value<'_>, path: &str) -> Option<Stages> {
+        let table = self.table(value, path)?;
+        let mut stages = Stages { count: 0, ..Stages::default() };
+        for (key, value) in table {
+            let inner = format!("{path}.{}", key.get_ref());
+            match key.get_ref().as_ref() {
+                "count" => stages.count = self.number(value, &inner).map_or(0, |n| n.value as i64),
+                "after" => stages.after = self.text(value, &inner).unwrap_or_default(),
+                "within" => stages.within = self.text(value, &inner).unwrap_or_default(),
+                _ => self.unknown(key, path, &["count", "after", "within"]),
+            }
+        }
+        Some(stages)
     }
 
     fn gauge(&mut self, value: &Value<'_>, path: &str) -> Option<Gauge> {

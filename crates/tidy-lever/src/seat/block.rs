@@ -11,6 +11,7 @@ use super::waiting::Queue;
 use super::world::MARKS;
 use crate::board::Board;
 use crate::cue::{Meeting, Presses, Trial};
+use crate::gate::{Truth, TruthPlan};
 use crate::gauge::GaugeState;
 use crate::history::Ring;
 use crate::linkage::{NONE, Plan};
@@ -37,8 +38,16 @@ pub(crate) struct ActionState {
     pub(crate) was_held: u64,
     /// Since when it is on.
     pub(crate) on_since: u64,
-    /// When it pulled last on the world's clock, and on which presses.
-    pub(crate) pulled_at: u64,
+    /// Until when it cools down, on the world's clock.
+    pub(crate) cool_until: u64,
+    /// The newest press of its own.
+    pub(crate) press: u64,
+    pub(crate) stage: u8,
+    pub(crate) stage_before: u8,
+    /// Its gate was closed while it was held, so the gate's opening pulls.
+    pub(crate) armed: bool,
+    /// When it pulled last, and on which presses.
+    pub(crate) pulled_in: u64,
     pub(crate) pulled_on: Presses,
     pub(crate) sums: Sums,
     /// The sums before the tick that changed them last.
@@ -60,6 +69,10 @@ pub(crate) struct Met {
     pub(crate) fresh: bool,
     /// What it stands on was let go in the moment in which it was met.
     pub(crate) let_go: bool,
+    /// Which way the game's fact `facing` said at its press.
+    pub(crate) facing: u16,
+    /// Since when it is kept.
+    pub(crate) kept: Option<u64>,
 }
 
 #[derive(Debug)]
@@ -100,12 +113,31 @@ pub(crate) struct Block {
     pub(crate) met: Vec<Met>,
     /// Pulls that are held back for others.
     pub(crate) waits: Vec<Met>,
+    /// Pulls that a gate refused, one an action.
+    pub(crate) kept: Vec<Met>,
+    pub(crate) truths: Vec<Truth>,
+    /// When gates that ask what is on are looked at again.
+    pub(crate) recheck: Option<u64>,
+    /// Whether any action pulls while held, so that its gate must always be looked at.
+    pub(crate) rechecks: bool,
     pub(crate) actions: Vec<ActionState>,
     pub(crate) facts: Vec<u16>,
     pub(crate) modes: Modes,
     pub(crate) ring: Ring,
     /// Nothing pulls while a gap is passed.
     pub(crate) muted: bool,
+}
+
+/// A copy with all of its room.
+fn roomy(list: &Vec<Met>) -> Vec<Met> {
+    let mut copy = Vec::with_capacity(list.capacity());
+    copy.extend_from_slice(list);
+    copy
+}
+
+/// How a truth stands at first.
+fn first_truth(plan: &Plan, truth: &TruthPlan) -> Truth {
+    Truth { holds: plan.facts[usize::from(truth.fact)].first == truth.value, ..Truth::default() }
 }
 
 impl Block {
@@ -129,7 +161,7 @@ impl Block {
             trials: vec![Trial::default(); plan.actions.len()],
             moments: vec![0; plan.moments],
             timers: Timers::new(plan.actions.len()),
-            world_timers: Timers::new(plan.gauges.len() + MARKS * plan.marks),
+            world_timers: Timers::new(plan.first_mark_timer() + MARKS * plan.marks),
             marks: vec![(NONE, 0); MARKS * plan.marks],
             gauges: plan.gauges.iter().map(|gauge| GaugeState::new(gauge, at)).collect(),
             served: vec![Served::default(); plan.groups],
@@ -137,6 +169,10 @@ impl Block {
             frozen_for: 0,
             met: Vec::with_capacity(2 * plan.declared + 16),
             waits: Vec::with_capacity(plan.declared + 16),
+            kept: Vec::with_capacity(plan.declared + 1),
+            truths: plan.truths.iter().map(|truth| first_truth(plan, truth)).collect(),
+            recheck: None,
+            rechecks: !plan.while_held.is_empty(),
             actions: plan.actions.iter().map(|action| state(&action.heard)).collect(),
             facts: plan.facts.iter().map(|fact| fact.first).collect(),
             ring: Ring::new(room.history),
@@ -185,6 +221,9 @@ impl Block {
         self.served.clone_from(&other.served);
         (self.frozen_since, self.frozen_for) = (other.frozen_since, other.frozen_for);
         self.waits.clone_from(&other.waits);
+        self.kept.clone_from(&other.kept);
+        self.truths.clone_from(&other.truths);
+        (self.recheck, self.rechecks) = (other.recheck, other.rechecks);
         self.actions.clone_from(&other.actions);
         self.facts.clone_from(&other.facts);
         self.modes.copy_from(&other.modes);
@@ -215,11 +254,11 @@ impl Block {
             frozen_since: self.frozen_since,
             frozen_for: self.frozen_for,
             met: Vec::with_capacity(self.met.capacity()),
-            waits: {
-                let mut waits = Vec::with_capacity(self.waits.capacity());
-                waits.extend_from_slice(&self.waits);
-                waits
-            },
+            waits: roomy(&self.waits),
+            kept: roomy(&self.kept),
+            truths: self.truths.clone(),
+            recheck: self.recheck,
+            rechecks: self.rechecks,
             actions: self.actions.clone(),
             facts: self.facts.clone(),
             modes: self.modes.clone(),
@@ -251,12 +290,16 @@ impl Block {
         self.served.iter().flat_map(Served::words).for_each(&mut word);
         word(self.frozen_since.map_or(u64::MAX, |since| since));
         word(self.frozen_for);
-        for met in &self.waits {
+        self.truths.iter().flat_map(Truth::words).for_each(&mut word);
+        word(self.recheck.unwrap_or(0));
+        for met in self.waits.iter().chain(&self.kept) {
             word(u64::from(met.action));
             met.meeting.presses.iter().for_each(|press| word(u64::from(press)));
         }
         for action in &self.actions {
-            word(action.pulled_at);
+            word(action.cool_until);
+            word(action.pulled_in);
+            word(u64::from(action.stage) << 8 | u64::from(action.armed));
             action.pulled_on.iter().for_each(|press| word(u64::from(press)));
             word(action.since);
             word(action.was_held);

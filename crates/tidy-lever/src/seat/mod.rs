@@ -349,6 +349,24 @@ impl Seat {
         self.put(Sort::Set, toggle.number, i32::from(on), at.as_micros())
     }
 
+    /// The game refused an action's last pull: what it spent counts again, its stage and cooldown are as before. From just
+    /// after the played moment.
+    ///
+    /// # Errors
+    /// A [`TellError`] if the handle is another profile's or the queue is full.
+    pub fn give_back(&mut self, action: handle::Button) -> Result<(), TellError> {
+        self.give_back_at(action, Moment::from_micros(self.block.next))
+    }
+
+    /// The same for a later moment.
+    ///
+    /// # Errors
+    /// As [`Seat::give_back`].
+    pub fn give_back_at(&mut self, action: handle::Button, at: Moment) -> Result<(), TellError> {
+        self.own(action.number, action.stamp).ok_or(TellError::Foreign)?;
+        self.put(Sort::GiveBack, action.number, 0, at.as_micros())
+    }
+
     /// Tells the size of the view in pixels, for pointers; 1280 by 720 until told. From just after the played moment.
     ///
     /// # Errors

@@ -28,6 +28,7 @@ impl Block {
             }
             self.settle(plan, at);
             self.fall_due(plan, at, Phase::Expire);
+            self.recheck = self.recheck.filter(|recheck| *recheck > at);
             if !self.waits.is_empty() || !self.met.is_empty() {
                 self.settle(plan, at);
             }
@@ -40,6 +41,7 @@ impl Block {
         match what {
             Sort::Fact => self.tell(plan, usize::from(number), x as u16, at),
             Sort::Set => self.set(usize::from(number), x == 1, at),
+            Sort::GiveBack => self.give_back(plan, usize::from(number)),
             Sort::View => self.view = [x as u32, y as u32],
             Sort::Mode => self.switch(plan, usize::from(number), x == 1, at),
             Sort::Control => self.control(plan, number, local, x, y, at),
@@ -163,6 +165,7 @@ impl Block {
         if first {
             state.since = at;
         }
+        state.press = press;
         state.held = state.held.saturating_add(1);
         state.sums.pressed = state.sums.pressed.wrapping_add(1);
         self.happened(action, What::Pressed, at, at);
@@ -272,7 +275,7 @@ impl Block {
     }
 
     /// Switches a mode, and with it what listens.
-    fn switch(&mut self, plan: &Plan, mode: usize, on: bool, at: u64) {
+    pub(super) fn switch(&mut self, plan: &Plan, mode: usize, on: bool, at: u64) {
         if !self.modes.set(mode, on) {
             return;
         }

@@ -2,6 +2,7 @@
 
 use super::block::{ActionState, Block, Met};
 use crate::cue::{Bench, Edge, Meeting, Presses, Role, RulePlan, Verdict};
+use crate::gate;
 use crate::history::{Cause, Happening, What};
 use crate::linkage::{NONE, Plan, run};
 use crate::time::Moment;
@@ -85,7 +86,8 @@ impl Block {
     fn ended(&mut self, action: usize, cause: Cause, at: u64) {
         let own = |met: &Met| usize::from(met.action) == action;
         if cause == Cause::LetGo {
-            self.waits.iter_mut().filter(|met| own(met)).for_each(|met| met.meeting.lasting = false);
+            let aside = self.waits.iter_mut().chain(&mut self.kept);
+            aside.filter(|met| own(met)).for_each(|met| met.meeting.lasting = false);
             // A hold that is reached in the very moment of letting go still pulls first.
             let mut met_now = self.met.iter_mut().filter(|met| own(met) && met.meeting.lasting).peekable();
             if met_now.peek().is_some() {
@@ -96,6 +98,7 @@ impl Block {
             // What the hand didn't let go was never meant: it doesn't even pull.
             self.met.retain(|met| !own(met));
             self.waits.retain(|met| !own(met));
+            self.kept.retain(|met| !own(met));
         }
         self.end(action, cause, at);
     }
@@ -106,6 +109,7 @@ impl Block {
         if state.on {
             state.on = false;
             let since = state.on_since;
+            self.recheck_after(at);
             self.happened(action, What::Ended(cause), at, since);
         }
     }
@@ -115,6 +119,8 @@ impl Block {
         let own = |met: &Met| usize::from(met.action) == action;
         self.met.retain(|met| !own(met));
         self.waits.retain(|met| !own(met));
+        self.kept.retain(|met| !own(met));
+        self.actions[action].armed = false;
         self.trials[action].drop_attempt();
         self.timers.drop(action);
         self.drop_marks(plan, action);
@@ -127,9 +133,7 @@ impl Block {
                 self.ask(plan, action, at, |bench| rule.falls_due(bench));
             }
         }
-        if phase == Phase::Due {
-            self.world_falls_due(plan, at);
-        }
+        self.world_falls_due(plan, at, phase);
     }
 
     /// A cue is met; it pulls when the moment's events are all in.
@@ -137,7 +141,9 @@ impl Block {
         if self.met.len() == self.met.capacity() {
             self.settle(plan, at);
         }
-        self.met.push(Met { action: action as u16, meeting, aim: None, fresh: true, let_go: false });
+        let facing = self.facts[plan.facing];
+        let met = Met { action: action as u16, meeting, aim: None, facing, fresh: true, let_go: false, kept: None };
+        self.met.push(met);
     }
 
     /// Whether a met cue must wait: a listed, listening action has an attempt on the same press that may complete.
@@ -151,9 +157,10 @@ impl Block {
 
     /// Pulls whatever was met in this moment and need not wait, winners first.
     pub(super) fn settle(&mut self, plan: &Plan, at: u64) {
-        if self.met.is_empty() && self.waits.is_empty() {
+        if self.met.is_empty() && self.waits.is_empty() && self.kept.is_empty() && plan.while_held.is_empty() {
             return;
         }
+        self.open_gates(plan, at);
         // What waited and need not any longer joins what was met now; what must wait steps aside.
         for place in (0..self.waits.len()).rev() {
             if self.met.len() < self.met.capacity() && !self.must_wait(plan, &self.waits[place]) {
@@ -182,8 +189,52 @@ impl Block {
             if self.gate_is_open(plan, &met, at) {
                 self.pull(plan, met, at);
             } else {
-                self.refuse(met, at);
+                self.keep(plan, met, at);
             }
+        }
+        for action in &plan.while_held {
+            let closed = !self.gate_stands_open(plan, usize::from(*action), at);
+            let state = &mut self.actions[usize::from(*action)];
+            state.armed |= closed && state.held > 0;
+        }
+    }
+
+    /// What was kept, or is held for it, is met anew where its gate stands open now.
+    fn open_gates(&mut self, plan: &Plan, at: u64) {
+        for place in (0..self.kept.len()).rev() {
+            let action = usize::from(self.kept[place].action);
+            if self.met.len() < self.met.capacity() && self.gate_stands_open(plan, action, at) {
+                let met = self.kept.remove(place);
+                self.actions[action].armed = false;
+                self.met.insert(0, met);
+            }
+        }
+        for action in &plan.while_held {
+            let number = usize::from(*action);
+            let ActionState { held, armed, listens, press, since, .. } = self.actions[number];
+            let waits = self.kept.iter().chain(&self.met).any(|met| met.action == *action);
+            if held > 0 && armed && listens && !waits && !self.muted && self.gate_stands_open(plan, number, at) {
+                self.actions[number].armed = false;
+                let presses = Presses::one(press);
+                let meeting = Meeting { lasting: true, presses, pressed: since, repeated: true, ..Meeting::default() };
+                self.meet(plan, number, meeting, at);
+            }
+        }
+    }
+
+    /// A gate refused a pull: it stays ready for a while, if the action keeps; a newer one replaces an older.
+    fn keep(&mut self, plan: &Plan, met: Met, at: u64) {
+        let how = &plan.actions[usize::from(met.action)];
+        let lost = how.keep == 0 || met.meeting.repeated || self.is_served(plan, &met) || self.muted;
+        self.refuse(met, at);
+        if lost {
+            return;
+        }
+        self.kept.retain(|kept| kept.action != met.action);
+        let (kept, lasting) = (met.kept.or(Some(at)), met.meeting.lasting && !met.let_go);
+        self.kept.push(Met { kept, let_go: false, meeting: Meeting { lasting, ..met.meeting }, ..met });
+        if met.kept.is_none() {
+            self.world_timers.set(plan.keep_timer(met.action), self.world(at) + how.keep, Phase::Expire);
         }
     }
 
@@ -201,6 +252,7 @@ impl Block {
             self.refuse(met, at);
         }
         self.waits.retain(|met| !loses(met));
+        self.kept.retain(|met| !loses(met));
     }
 
     /// The first of what was met that nothing else beats.
@@ -230,27 +282,42 @@ impl Block {
 
     /// Whether a met cue may pull now.
     fn gate_is_open(&self, plan: &Plan, met: &Met, at: u64) -> bool {
+        !self.is_served(plan, met) && self.gate_stands_open(plan, usize::from(met.action), at)
+    }
+
+    /// Whether one of the presses served another pull of the group.
+    fn is_served(&self, plan: &Plan, met: &Met) -> bool {
         let how = &plan.actions[usize::from(met.action)];
-        let state = &self.actions[usize::from(met.action)];
-        let cooled = how.cooldown == 0 || state.sums.pulled == 0 || self.world(at) >= state.pulled_at + how.cooldown;
-        let free = how.group == NONE
-            || met.meeting.repeated
-            || !self.served[usize::from(how.group)].takes(&met.meeting.presses, met.action, &how.outranks);
-        cooled && free
+        how.group != NONE
+            && !met.meeting.repeated
+            && self.served[usize::from(how.group)].takes(&met.meeting.presses, met.action, &how.outranks)
+    }
+
+    /// Whether an action's facts and cooldown let a pull pass now.
+    fn gate_stands_open(&self, plan: &Plan, action: usize, at: u64) -> bool {
+        let world = self.world(at);
+        // Actions count as they stood before this moment's pulls.
+        let is_on = |action: u16| {
+            let state = &self.actions[usize::from(action)];
+            state.on && !(state.on_since == at && state.pulled_in == at)
+        };
+        world >= self.actions[action].cool_until
+            && gate::is_open(&plan.actions[action].gate, &self.truths, world, is_on)
     }
 
     fn pull(&mut self, plan: &Plan, met: Met, at: u64) {
-        let Met { action, meeting, aim, .. } = met;
+        let Met { action, meeting, aim, facing, kept, .. } = met;
         let how = &plan.actions[usize::from(action)];
         let over = self.defeat(plan, &met, at);
         if how.group != NONE {
             self.served[usize::from(how.group)].add(&meeting.presses, action);
         }
-        let world = self.world(at);
         let number = usize::from(action);
+        let stage = self.spend(plan, number, at);
+        self.recheck_after(at);
         let state = self.touch(number);
         state.sums.pulled = state.sums.pulled.wrapping_add(1);
-        (state.pulled_at, state.pulled_on) = (world, meeting.presses);
+        (state.pulled_in, state.pulled_on) = (at, meeting.presses);
         let toggles = how.cue == Some(RulePlan::Toggle);
         let turned_off = toggles && state.on;
         if meeting.lasting && !state.on {
@@ -258,13 +325,21 @@ impl Block {
         }
         let (moment, since) = (Moment::from_micros(at), Moment::from_micros(meeting.pressed));
         let happening = Happening::new(moment, since, action, What::Pulled);
-        self.ring.push(Happening { aim, amount: meeting.amount, over, ..happening });
+        let kept = kept.map_or(0, |kept| at - kept);
+        let faces_left = facing == 0;
+        self.ring.push(Happening { aim, amount: meeting.amount, over, stage, kept, faces_left, ..happening });
         if turned_off {
             self.end(number, Cause::Toggled, at);
         } else if met.let_go {
             self.end(number, Cause::LetGo, at);
         }
         self.set_marks(plan, number, at);
+        for mode in &how.turns_off {
+            self.switch(plan, usize::from(*mode), false, at);
+        }
+        for mode in &how.turns_on {
+            self.switch(plan, usize::from(*mode), true, at);
+        }
     }
 
     /// The losers of a pull give up what shares a press with it; the last one that had pulled already is named.

@@ -22,6 +22,8 @@ pub(crate) enum Sort {
     Mode,
     /// Toggle `number` is on if `x` is 1.
     Set,
+    /// The game refused the last pull of action `number`.
+    GiveBack,
     /// The view is `x` by `y` pixels.
     View,
     /// Slot `number` on device `local` stands at `x`, `y`.
@@ -34,7 +36,7 @@ pub(crate) enum Sort {
 
 impl Sort {
     fn is_event(self) -> bool {
-        !matches!(self, Sort::Fact | Sort::Mode | Sort::Set | Sort::View)
+        !matches!(self, Sort::Fact | Sort::Mode | Sort::Set | Sort::GiveBack | Sort::View)
     }
 }
 

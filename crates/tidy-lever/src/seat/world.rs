@@ -3,12 +3,56 @@
 use super::block::Block;
 use crate::cue::{Meeting, Presses};
 use crate::history::{Happening, What};
-use crate::linkage::{NONE, Plan};
+use crate::linkage::Plan;
 use crate::time::Moment;
 use crate::timers::Phase;
 
 /// How many of one mark may be under way.
 pub(super) const MARKS: usize = 64;
+
+/// Whose a timer of the world's clock is.
+enum WorldTimer {
+    Gauge(usize),
+    Recovers(usize),
+    Lingered,
+    Keep(u16),
+    Cooled,
+    Mark(usize),
+}
+
+/// The timers stand in a row: gauges, truths that recover, truths that linger, keeps, cooldowns, marks.
+impl Plan {
+    fn recover_timer(&self, truth: usize) -> usize {
+        self.gauges.len() + truth
+    }
+
+    fn linger_timer(&self, truth: usize) -> usize {
+        self.recover_timer(self.truths.len()) + truth
+    }
+
+    pub(super) fn keep_timer(&self, action: u16) -> usize {
+        self.linger_timer(self.truths.len()) + usize::from(action)
+    }
+
+    fn cool_timer(&self, action: u16) -> usize {
+        self.keep_timer(self.declared as u16) + usize::from(action)
+    }
+
+    pub(super) fn first_mark_timer(&self) -> usize {
+        self.cool_timer(self.declared as u16)
+    }
+
+    fn world_timer(&self, owner: usize) -> WorldTimer {
+        match owner {
+            _ if owner < self.recover_timer(0) => WorldTimer::Gauge(owner),
+            _ if owner < self.linger_timer(0) => WorldTimer::Recovers(owner - self.recover_timer(0)),
+            _ if owner < self.keep_timer(0) => WorldTimer::Lingered,
+            _ if owner < self.cool_timer(0) => WorldTimer::Keep((owner - self.keep_timer(0)) as u16),
+            _ if owner < self.first_mark_timer() => WorldTimer::Cooled,
+            _ => WorldTimer::Mark(owner - self.first_mark_timer()),
+        }
+    }
+}
 
 impl Block {
     /// The world's clock at a moment of the hand's, in µs.
@@ -21,7 +65,7 @@ impl Block {
         let world = self.world_timers.next().filter(|_| self.frozen_since.is_none());
         let world = world.map(|(world, _)| world + self.frozen_for);
         let hand = self.timers.next().map(|(at, _)| at);
-        [self.queue.next_at(), hand, world].into_iter().flatten().min().map(|at| at.max(self.next))
+        [self.queue.next_at(), hand, world, self.recheck].into_iter().flatten().min().map(|at| at.max(self.next))
     }
 
     /// The game told a fact.
@@ -30,6 +74,7 @@ impl Block {
             return;
         }
         self.facts[fact] = value;
+        self.truths_change(plan, fact, value, at);
         if fact == plan.frozen {
             match self.frozen_since.take() {
                 None => self.frozen_since = Some(at),
@@ -39,18 +84,105 @@ impl Block {
     }
 
     /// Plays the world's timers that are due at a moment.
-    pub(super) fn world_falls_due(&mut self, plan: &Plan, at: u64) {
+    pub(super) fn world_falls_due(&mut self, plan: &Plan, at: u64, phase: Phase) {
         if self.frozen_since.is_some() {
             return;
         }
-        while let Some(owner) = self.world_timers.take(self.world(at), Phase::Due) {
-            if owner < plan.gauges.len() {
-                self.gauge_pulls(plan, owner, Presses::default(), at);
-            } else {
-                let (action, mark) = self.marks[owner - plan.gauges.len()];
-                let at = Moment::from_micros(at);
-                self.ring.push(Happening::new(at, at, action, What::Mark(mark)));
+        while let Some(owner) = self.world_timers.take(self.world(at), phase) {
+            match plan.world_timer(owner) {
+                WorldTimer::Gauge(gauge) => self.gauge_pulls(plan, gauge, Presses::default(), at),
+                WorldTimer::Recovers(truth) => self.counts_again(truth, at),
+                // A gate that asks for the end of a lingering, or of a cooldown, is looked at in this moment's settling.
+                WorldTimer::Lingered | WorldTimer::Cooled => {}
+                WorldTimer::Keep(action) => self.kept.retain(|met| met.action != action),
+                WorldTimer::Mark(place) => {
+                    let (action, mark) = self.marks[place];
+                    let at = Moment::from_micros(at);
+                    self.ring.push(Happening::new(at, at, action, What::Mark(mark)));
+                }
             }
+        }
+    }
+
+    /// A truth that was spent counts again.
+    fn counts_again(&mut self, truth: usize, at: u64) {
+        let world = self.world(at);
+        let truth = &mut self.truths[truth];
+        (truth.spent, truth.counted) = (None, Some(world));
+    }
+
+    /// What a fact's new value means for the truths that gates read.
+    fn truths_change(&mut self, plan: &Plan, fact: usize, value: u16, at: u64) {
+        let world = self.world(at);
+        for (number, how) in plan.truths.iter().enumerate().filter(|(_, how)| usize::from(how.fact) == fact) {
+            let truth = &mut self.truths[number];
+            let holds = how.value == value;
+            if holds == truth.holds {
+                continue;
+            }
+            truth.holds = holds;
+            truth.ended = (!holds).then_some(world);
+            truth.broken |= !holds && truth.spent.is_some();
+            if holds {
+                self.world_timers.drop(plan.linger_timer(number));
+            } else if how.longest > 0 {
+                self.world_timers.set(plan.linger_timer(number), world + how.longest + 1, Phase::Due);
+            }
+            match self.truths[number].recovers() {
+                Some(recovers) if recovers <= world => self.counts_again(number, at),
+                Some(recovers) => self.world_timers.set(plan.recover_timer(number), recovers, Phase::Due),
+                None => self.world_timers.drop(plan.recover_timer(number)),
+            }
+        }
+    }
+
+    /// A pull spends what let it through, and cools down; the stage that it is.
+    pub(super) fn spend(&mut self, plan: &Plan, action: usize, at: u64) -> u8 {
+        let (world, how) = (self.world(at), &plan.actions[action]);
+        let state = &mut self.actions[action];
+        state.stage_before = state.stage;
+        if let Some((count, truth, within)) = how.stages {
+            let counted = self.truths[usize::from(truth)].counted;
+            let in_a_row = counted.is_some_and(|counted| world - counted <= within) && state.stage > 0;
+            state.stage = if in_a_row { state.stage % count + 1 } else { 1 };
+        }
+        let stage = state.stage;
+        if how.cooldown > 0 {
+            state.cool_until = world + how.cooldown;
+            self.world_timers.set(plan.cool_timer(action as u16), world + how.cooldown, Phase::Due);
+        }
+        for (number, within) in &how.spends {
+            let truth = &mut self.truths[usize::from(*number)];
+            if !truth.lingers(*within, world) {
+                continue;
+            }
+            (truth.spent, truth.spender) = (Some((world, *within)), action as u16);
+            (truth.broken, truth.counted_before, truth.counted) = (!truth.holds, truth.counted, None);
+            match truth.recovers() {
+                Some(recovers) => self.world_timers.set(plan.recover_timer(usize::from(*number)), recovers, Phase::Due),
+                None => self.world_timers.drop(plan.recover_timer(usize::from(*number))),
+            }
+        }
+        stage
+    }
+
+    /// The game refused an action's last pull: what it spent counts again, as if it had not been.
+    pub(super) fn give_back(&mut self, plan: &Plan, action: usize) {
+        for (number, _) in &plan.actions[action].spends {
+            let truth = &mut self.truths[usize::from(*number)];
+            if truth.spent.is_some() && usize::from(truth.spender) == action {
+                (truth.spent, truth.counted) = (None, truth.counted_before);
+                self.world_timers.drop(plan.recover_timer(usize::from(*number)));
+            }
+        }
+        let state = &mut self.actions[action];
+        (state.stage, state.cool_until) = (state.stage_before, 0);
+    }
+
+    /// Something is on or off since this moment: gates that ask for it are looked at again in the next.
+    pub(super) fn recheck_after(&mut self, at: u64) {
+        if !self.kept.is_empty() || self.rechecks {
+            self.recheck = Some(at + 1);
         }
     }
 
@@ -58,8 +190,9 @@ impl Block {
     pub(super) fn set_marks(&mut self, plan: &Plan, action: usize, at: u64) {
         for (mark, (_, span)) in plan.actions[action].marks.iter().enumerate() {
             // More than there is room for at once means thousands of pulls a second: the latest are left out.
-            if let Some(owner) = self.world_timers.free_from(plan.gauges.len()) {
-                self.marks[owner - plan.gauges.len()] = (action as u16, mark as u8);
+            let first = plan.first_mark_timer();
+            if let Some(owner) = self.world_timers.free_from(first) {
+                self.marks[owner - first] = (action as u16, mark as u8);
                 self.world_timers.set(owner, self.world(at) + span, Phase::Due);
             }
         }
@@ -72,7 +205,7 @@ impl Block {
         }
         for place in 0..self.marks.len() {
             if usize::from(self.marks[place].0) == action {
-                self.world_timers.drop(plan.gauges.len() + place);
+                self.world_timers.drop(plan.first_mark_timer() + place);
             }
         }
     }
@@ -105,8 +238,8 @@ impl Block {
 
     /// A gauge reached the end at which it pulls.
     fn gauge_pulls(&mut self, plan: &Plan, gauge: usize, presses: Presses, at: u64) {
-        let action = plan.actions.iter().position(|action| usize::from(action.gauge) == gauge && action.gauge != NONE);
-        if let Some(action) = action.filter(|action| self.actions[*action].listens && !self.muted) {
+        let action = usize::from(plan.gauge_actions[gauge]);
+        if self.actions[action].listens && !self.muted {
             self.meet(plan, action, Meeting { presses, pressed: at, ..Meeting::default() }, at);
         }
     }

@@ -120,7 +120,11 @@ impl Player {
                 let toggle = seat.linkage().find::<crate::handle::Button>(action)?;
                 seat.set_at(toggle, *value, at)?;
             }
-            Said::GiveBack(_) | Said::Remap(_) => {}
+            Said::GiveBack(action) => {
+                let action = seat.linkage().find::<crate::handle::Button>(action)?;
+                seat.give_back_at(action, at)?;
+            }
+            Said::Remap(_) => {}
             Said::View { size: [width, height], .. } => seat.set_view_at(*width, *height, at)?,
             Said::Meant(_) | Said::End => {}
         }

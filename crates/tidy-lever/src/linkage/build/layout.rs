@@ -81,6 +81,7 @@ impl Builder<'_> {
             stamp.update(name.as_bytes());
             stamp.update(&[1]);
         }
+        let while_held = (0..declared as u16).filter(|n| self.actions[usize::from(*n)].while_held).collect();
         Plan {
             title: self.profile.title.clone(),
             // 0 is kept for handles that were not found.
@@ -100,6 +101,9 @@ impl Builder<'_> {
             sweeps: self.sweeps,
             pointers: self.pointers,
             gauges: self.gauges,
+            gauge_actions: self.gauge_actions,
+            truths: self.truths,
+            while_held,
             groups: self.groups.len(),
             moments: self.moments,
             marks: self.marks,

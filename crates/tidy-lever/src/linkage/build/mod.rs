@@ -2,6 +2,7 @@
 
 mod controls;
 mod declare;
+mod gates;
 mod layout;
 mod moved;
 mod pointer;
@@ -22,6 +23,7 @@ use crate::cue::{Cue, Role, Rule, RulePlan, nearest_rule};
 use crate::direction::{Compass, Direction};
 use crate::fact::FactPlan;
 use crate::fixed;
+use crate::gate::{DEEPEST, Gate, Step, TruthPlan};
 use crate::gauge::GaugePlan;
 use crate::mode::{HeardPlan, ModePlan};
 use crate::profile::{
@@ -51,6 +53,7 @@ pub(super) fn build(profile: &Profile) -> Result<Plan, Faults> {
         builder.action(number, action);
     }
     builder.rivalries();
+    builder.check_gates();
     builder.finish()
 }
 
@@ -88,6 +91,8 @@ struct Builder<'p> {
     moved: Vec<MovedPlan>,
     sweeps: usize,
     gauges: Vec<GaugePlan>,
+    gauge_actions: Vec<u16>,
+    truths: Vec<TruthPlan>,
     groups: Vec<String>,
     moments: usize,
     marks: usize,
@@ -116,6 +121,8 @@ impl<'p> Builder<'p> {
             moved: Vec::new(),
             sweeps: 0,
             gauges: Vec::new(),
+            gauge_actions: Vec::new(),
+            truths: Vec::new(),
             groups: Vec::new(),
             moments: 0,
             marks: 0,
@@ -181,6 +188,7 @@ impl<'p> Builder<'p> {
             self.listening.extend(other.map(|other| (other, number as u16, Role::Other)));
         }
         self.actions.push(ActionPlan { aim, cooldown, marks, outranks, waits_for, group, ..plan });
+        self.gate(number, action, &path);
         match kind {
             Kind::Button => self.button(number, action, levels, &path),
             Kind::Axis | Kind::Stick | Kind::Sweep => self.moved(number, action, levels, &path),
@@ -338,6 +346,7 @@ impl<'p> Builder<'p> {
         }
         self.actions[number].gauge = self.gauges.len() as u16;
         self.gauges.push(plan);
+        self.gauge_actions.push(number as u16);
         self.button(number, action, levels, path);
     }
 

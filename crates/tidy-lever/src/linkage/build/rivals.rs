@@ -87,7 +87,7 @@ impl Builder<'_> {
     }
 
     /// Whether two actions can be heard at the same time.
-    fn meet_in_a_mode(&self, a: &ActionPlan, b: &ActionPlan) -> bool {
+    pub(super) fn meet_in_a_mode(&self, a: &ActionPlan, b: &ActionPlan) -> bool {
         let covers = |one: u16, other: u16| self.modes[usize::from(one)].covers[usize::from(other)];
         let free = |one: &u16, other: &u16| one == other || !(covers(*one, *other) || covers(*other, *one));
         match (&a.heard, &b.heard) {

@@ -1,0 +1,262 @@
+//! Gates: `when`, what a pull spends, keeps, stages, and the modes that pulls switch.
+
+use super::*;
+
+impl Builder<'_> {
+    pub(super) fn gate(&mut self, number: usize, action: &Action, path: &str) {
+        let mut steps = Vec::new();
+        if let Some(line) = &action.when {
+            let path = format!("{path}.when");
+            match Gate::read(line) {
+                Ok(gate) => {
+                    self.steps(&gate, line.spot, &path, &mut steps, 0);
+                }
+                Err(error) => {
+                    let column = if line.spot.is_some() { line.spot.column + 1 + error.at as u32 } else { 0 };
+                    self.fault(Spot { column, ..line.spot }, &path, format!("`{}`: {error}", line.value));
+                }
+            }
+        }
+        let keep = action.keep.as_ref().map_or(0, |span| self.span(span, &format!("{path}.keep")));
+        let through: Vec<(u16, u64)> = steps
+            .iter()
+            .filter_map(|step| if let Step::Within(truth, within) = step { Some((*truth, *within)) } else { None })
+            .collect();
+        let spends = match &action.spends {
+            None => through,
+            Some(facts) => {
+                facts.iter().flat_map(|fact| self.spent(fact, &through, &format!("{path}.spends"))).collect()
+            }
+        };
+        let stages = action.stages.as_ref().and_then(|stages| self.stages(stages, &spends, &format!("{path}.stages")));
+        let modes = |builder: &mut Self, names: &[Placed<String>], key: &str| -> Vec<u16> {
+            names.iter().filter_map(|name| builder.mode(name, &format!("{path}.{key}"))).collect()
+        };
+        let (turns_on, turns_off) =
+            (modes(self, &action.turns_on, "turns_on"), modes(self, &action.turns_off, "turns_off"));
+        let plan = &mut self.actions[number];
+        (plan.gate, plan.keep, plan.while_held) = (steps, keep, action.while_held);
+        (plan.spends, plan.stages, plan.turns_on, plan.turns_off) = (spends, stages, turns_on, turns_off);
+    }
+
+    /// The truth that a fact is a value, made if new.
+    fn truth(&mut self, fact: u16, value: u16, within: u64) -> u16 {
+        let known = self.truths.iter().position(|truth| (truth.fact, truth.value) == (fact, value));
+        let number = known.unwrap_or_else(|| {
+            self.truths.push(TruthPlan { fact, value, longest: 0 });
+            self.truths.len() - 1
+        });
+        self.truths[number].longest = self.truths[number].longest.max(within);
+        number as u16
+    }
+
+    fn fact_named(&mut self, name: &str, spot: Spot, path: &str) -> Option<u16> {
+        let found = self.facts.iter().position(|fact| fact.name == name);
+        if found.is_none() {
+            let names: Vec<String> = self.facts.iter().map(|fact| fact.name.clone()).collect();
+            let action = self.profile.actions.iter().any(|action| action.name.value == name);
+            let hint = if action {
+                format!("; to ask for the action, write `{name} on`")
+            } else {
+                "; declare it under [facts]".into()
+            };
+            let fault = Fault::new(spot, path, format!("there is no fact `{name}`{hint}"));
+            self.faults.push(if action { fault } else { fault.near(name, names.iter().map(String::as_str)) });
+        }
+        found.map(|number| number as u16)
+    }
+
+    /// Adds a gate's steps in postfix order.
+    fn steps(&mut self, gate: &Gate, spot: Spot, path: &str, steps: &mut Vec<Step>, depth: usize) {
+        if depth > DEEPEST {
+            return self.fault(spot, path, format!("a gate is nested {DEEPEST} deep at most"));
+        }
+        match gate {
+            Gate::Fact { name, word, within } => {
+                let Some(fact) = self.fact_named(name, spot, path) else { return };
+                let plan = &self.facts[usize::from(fact)];
+                let value = match word {
+                    None if plan.flag => Some(1),
+                    None => {
+                        let words = plan.words.join(", ");
+                        return self.fault(
+                            spot,
+                            path,
+                            format!("`{name}` is one of some words; ask `{name} is …` ({words})"),
+                        );
+                    }
+                    Some(word) => plan.value(word),
+                };
+                let Some(value) = value else {
+                    let words = plan.words.clone();
+                    let word = word.clone().unwrap_or_default();
+                    let problem = format!("`{name}` is never `{word}`; it is one of {}", words.join(", "));
+                    self.faults.push(Fault::new(spot, path, problem).near(&word, words.iter().map(String::as_str)));
+                    return;
+                };
+                let within = within.map(micros);
+                let truth = self.truth(fact, value, within.unwrap_or(0));
+                steps.push(within.map_or(Step::Plain(truth), |within| Step::Within(truth, within)));
+            }
+            Gate::On(name) => {
+                let found = self.profile.actions.iter().position(|action| action.name.value == *name);
+                match found {
+                    Some(number) => steps.push(Step::On(number as u16)),
+                    None => {
+                        let names: Vec<&str> = self.profile.actions.iter().map(|a| a.name.value.as_str()).collect();
+                        let fault = Fault::new(spot, path, format!("there is no action `{name}` to be on"));
+                        self.faults.push(fault.near(name, names));
+                    }
+                }
+            }
+            Gate::Not(inner) => {
+                self.steps(inner, spot, path, steps, depth + 1);
+                steps.push(Step::Not);
+            }
+            Gate::All(terms) | Gate::Any(terms) => {
+                if terms.len() + depth > DEEPEST {
+                    return self.fault(spot, path, format!("a gate joins {DEEPEST} terms at most"));
+                }
+                for term in terms {
+                    self.steps(term, spot, path, steps, depth + terms.len());
+                }
+                let count = terms.len() as u16;
+                steps.push(if matches!(gate, Gate::All(_)) { Step::All(count) } else { Step::Any(count) });
+            }
+        }
+    }
+
+    /// The truths of a fact that a pull spends.
+    fn spent(&mut self, fact: &Placed<String>, through: &[(u16, u64)], path: &str) -> Vec<(u16, u64)> {
+        let Some(number) = self.fact_named(fact, fact.spot, path) else { return Vec::new() };
+        let of_fact = |truth: u16, truths: &[TruthPlan]| truths[usize::from(truth)].fact == number;
+        let mut all: Vec<(u16, u64)> =
+            through.iter().copied().filter(|(truth, _)| of_fact(*truth, &self.truths)).collect();
+        if all.is_empty() && self.facts[usize::from(number)].flag {
+            let truth = self.truth(number, 1, 0);
+            all.push((truth, self.truths[usize::from(truth)].longest));
+        }
+        all
+    }
+
+    fn stages(
+        &mut self,
+        stages: &Placed<crate::profile::Stages>,
+        spends: &[(u16, u64)],
+        path: &str,
+    ) -> Option<(u8, u16, u64)> {
+        let within = self.span(&stages.within, &format!("{path}.within"));
+        if !(2..=100).contains(&stages.count) {
+            self.fault(
+                stages.spot,
+                format!("{path}.count"),
+                format!("there are 2 to 100 stages, found {}", stages.count),
+            );
+        }
+        let fact = self.fact_named(&stages.after, stages.after.spot, &format!("{path}.after"))?;
+        let truth = spends.iter().find(|(truth, _)| self.truths[usize::from(*truth)].fact == fact);
+        if truth.is_none() {
+            let problem = format!(
+                "stages count from a fact that the pull spends; read it through `within`, as in `when = \"{} within 90ms\"`",
+                stages.after.value
+            );
+            self.fault(stages.after.spot, format!("{path}.after"), problem);
+        }
+        truth.map(|(truth, _)| (stages.count as u8, *truth, within))
+    }
+
+    /// Warns of gates and keeps that may not do what was meant.
+    pub(super) fn check_gates(&mut self) {
+        let profile = self.profile;
+        for (number, action) in profile.actions.iter().enumerate() {
+            let Some(plan) = self.actions.get(number).cloned() else { continue };
+            let path = format!("action.{}", action.name.value);
+            if let Some(line) = &action.when {
+                if !plan.gate.is_empty() && !self.can_open(&plan.gate) {
+                    self.warn(line.spot, format!("{path}.when"), "it can never be true: its terms exclude each other");
+                }
+                let reads_facts = plan.gate.iter().any(|step| matches!(step, Step::Plain(_) | Step::Within(..)));
+                if reads_facts && action.keep.is_none() && plan.cue.is_some_and(RulePlan::is_eager) && !plan.while_held
+                {
+                    let problem = "a press a moment before the gate opens is lost; add `keep = \"120ms\"`, or `keep = \"0ms\"` if that is meant";
+                    self.warn(line.spot, format!("{path}.when"), problem);
+                }
+            }
+            if let Some(keep) = &action.keep
+                && plan.keep > 0
+                && plan.gate.is_empty()
+                && plan.cooldown == 0
+            {
+                self.warn(
+                    keep.spot,
+                    format!("{path}.keep"),
+                    "nothing refuses its pulls, so none is ever kept; add `when` or `cooldown`",
+                );
+            }
+            let subject = self.actions.get(usize::from(plan.subject)).cloned();
+            if let Some(subject) = subject.filter(|_| usize::from(plan.subject) != number)
+                && !self.meet_in_a_mode(&plan, &subject)
+            {
+                let problem = format!("it can never pull: it listens to `{}`, and no mode hears both", subject.name);
+                self.warn(action.name.spot, path.clone(), problem);
+            }
+            if let HeardPlan::In(modes) = &plan.heard {
+                let covers_it = |other: &ModePlan| other.on && modes.iter().all(|m| other.covers[usize::from(*m)]);
+                let turned_off =
+                    |name: &str| profile.actions.iter().any(|a| a.turns_off.iter().any(|m| m.value == name));
+                let always = self.modes.iter().find(|other| covers_it(other) && !turned_off(&other.name));
+                if let Some(other) = always.map(|other| other.name.clone()) {
+                    let problem = format!(
+                        "it can't be heard before the game turns `{other}` off, which is on at first and covers all its modes"
+                    );
+                    self.warn(action.name.spot, format!("{path}.modes"), problem);
+                }
+            }
+        }
+        for (name, _) in &profile.facts {
+            let number = self.facts.iter().position(|fact| fact.name == name.value);
+            let used = self.truths.iter().any(|truth| Some(usize::from(truth.fact)) == number);
+            if !used && name.value != "facing" && name.value != "frozen" {
+                self.warn(name.spot, format!("facts.{}", name.value), "nothing asks for this fact");
+            }
+        }
+    }
+
+    /// Whether any telling of facts opens a gate; a gate of many facts is taken to.
+    fn can_open(&self, steps: &[Step]) -> bool {
+        let mut facts: Vec<u16> = Vec::new();
+        let mut actions: Vec<u16> = Vec::new();
+        for step in steps {
+            match step {
+                Step::Plain(truth) | Step::Within(truth, _) => facts.push(self.truths[usize::from(*truth)].fact),
+                Step::On(action) => actions.push(*action),
+                _ => {}
+            }
+        }
+        facts.sort_unstable();
+        facts.dedup();
+        let ways: usize = facts.iter().map(|fact| self.facts[usize::from(*fact)].words.len()).product::<usize>()
+            << actions.len().min(16);
+        if ways > 1 << 16 {
+            return true;
+        }
+        (0..ways).any(|way| {
+            let (on, mut rest) = (way & ((1 << actions.len()) - 1), way >> actions.len());
+            let mut truths = vec![crate::gate::Truth::default(); self.truths.len()];
+            for fact in &facts {
+                let count = self.facts[usize::from(*fact)].words.len();
+                for (truth, plan) in truths.iter_mut().zip(&self.truths) {
+                    if plan.fact == *fact {
+                        truth.holds = usize::from(plan.value) == rest % count;
+                    }
+                }
+                rest /= count;
+            }
+            let is_on =
+                |action: u16| actions.iter().position(|a| *a == action).is_some_and(|place| on >> place & 1 == 1);
+            // A lingering truth and another value of the fact may hold together.
+            let lingering = steps.iter().any(|step| matches!(step, Step::Within(..)));
+            lingering || crate::gate::is_open(steps, &truths, 0, is_on)
+        })
+    }
+}
