@@ -1,4 +1,5 @@
 //! Shapes, directions under noise, sweeps and pointers through the real seat.
+#![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 mod common;
 

@@ -1,4 +1,5 @@
 //! Every cue at the exact borders of its windows, and who wins on one press.
+#![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 mod common;
 

@@ -1,4 +1,5 @@
 //! The law: however a tape is cut into ticks, the same happens at the same moments, and the same state is left.
+#![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 mod common;
 

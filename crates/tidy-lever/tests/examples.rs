@@ -1,5 +1,6 @@
 //! The examples run and say what they show.
 #![cfg(all(feature = "files", feature = "pointing"))]
+#![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 use std::process::Command;
 

@@ -1,4 +1,5 @@
 //! Broken profiles: all faults at once, each with its place, what was expected and the nearest right name.
+#![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 use tidy_lever::profile::{Action, Legs, ModeEntry, Profile};
 use tidy_lever::{Axis, Button, Linkage, Moment, Stick};

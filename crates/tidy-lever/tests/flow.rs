@@ -1,4 +1,5 @@
 //! From levels to signals to pulls: buttons, crosses, sticks, axes, modes, focus and cables.
+#![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 mod common;
 

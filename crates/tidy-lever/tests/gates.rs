@@ -1,4 +1,5 @@
 //! When a pull may pass: facts, lingering, keeps, spending, stages, modes, groups.
+#![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 mod common;
 

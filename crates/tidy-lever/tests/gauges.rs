@@ -1,4 +1,5 @@
 //! Gauges: pushed by presses, pulled by time, the same value at any moment at any tick rate.
+#![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 mod common;
 

@@ -1,4 +1,5 @@
 //! What people get wrong by hand and what can't go wrong here: a test for each row that is built, named after it.
+#![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 mod common;
 

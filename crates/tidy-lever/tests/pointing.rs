@@ -1,5 +1,6 @@
 //! From the screen to the ground with real cameras, and trips that arrive.
 #![cfg(feature = "pointing")]
+#![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 use std::time::Duration;
 

@@ -1,4 +1,5 @@
 //! Tapes: every line reads back as written; broken ones say where and why; a cut one plays up to the cut.
+#![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 mod common;
 

@@ -1,4 +1,5 @@
 //! Moments: order within one, what comes late, what waits, gaps, saving.
+#![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 mod common;
 

@@ -4,17 +4,22 @@
 //!   feed, tell ──▶ waiting ──advance──▶ block (board, signals, cues) ──▶ history ──▶ reading
 //! ```
 
+mod ask;
 mod block;
 mod play;
+mod save;
 mod settle;
 mod stats;
+mod tell;
 mod waiting;
 mod world;
 
 use core::sync::atomic::{AtomicU64, Ordering};
 
 pub(crate) use block::{ActionState, Block, Sums};
+pub use save::{RestoreError, Saved};
 pub use stats::Stats;
+pub use tell::TellError;
 use waiting::{Sort, Waiting};
 
 use crate::control::{Family, Sort as ControlSort};
@@ -23,9 +28,6 @@ pub use crate::fact::Told;
 use crate::fixed::{self, ONE};
 use crate::handle;
 use crate::linkage::{Linkage, NONE, Plan};
-use crate::reading::{
-    AxisReading, Bookmark, ButtonReading, GaugeReading, PointerReading, Reading, StickReading, SweepReading,
-};
 use crate::time::Moment;
 
 /// How much a seat has room for. Everything is allocated when the seat is made.
@@ -87,23 +89,6 @@ impl core::fmt::Display for FeedError {
 }
 
 impl core::error::Error for FeedError {}
-
-/// Why something told was not taken.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
-pub enum TellError {
-    /// The queue is full.
-    #[error("the seat's queue is full; advance it, then tell this again")]
-    Full,
-    /// The handle belongs to another profile.
-    #[error("the handle belongs to another profile; find it in this seat's linkage")]
-    Foreign,
-    /// The action is no toggle.
-    #[error("the action is no toggle; only what has the cue `toggle` can be set")]
-    NoToggle,
-    /// The fact can't be that.
-    #[error("the fact has no such value; a flag is true or false, another fact one of its words")]
-    NoSuchValue,
-}
 
 /// One player's live state.
 ///
@@ -315,119 +300,6 @@ impl Seat {
         Ok(())
     }
 
-    /// Tells that the game's window lost (`false`) or regained the focus, at a moment.
-    ///
-    /// What keys, mouse and touch hold goes up and pulls nothing; pads are followed unseen, and after the return their
-    /// sticks count at once while their buttons need a fresh press.
-    ///
-    /// # Errors
-    /// [`TellError::Full`] if the queue is full.
-    pub fn focus(&mut self, focused: bool, at: Moment) -> Result<(), TellError> {
-        self.put(Sort::Focus, 0, i32::from(focused), at.as_micros())?;
-        let bits = self.block.board.bits(|_, family| family != Family::Pad);
-        self.block.board.forget(&self.linkage.0, bits);
-        Ok(())
-    }
-
-    /// Sets a toggle, from just after the played moment: the game owns the truth. Nothing pulls.
-    ///
-    /// # Errors
-    /// A [`TellError`] if the action is no toggle, the handle is another profile's, or the queue is full.
-    pub fn set(&mut self, toggle: handle::Button, on: bool) -> Result<(), TellError> {
-        self.set_at(toggle, on, Moment::from_micros(self.block.next))
-    }
-
-    /// Sets a toggle at a later moment.
-    ///
-    /// # Errors
-    /// As [`Seat::set`].
-    pub fn set_at(&mut self, toggle: handle::Button, on: bool, at: Moment) -> Result<(), TellError> {
-        let number = self.own(toggle.number, toggle.stamp).ok_or(TellError::Foreign)?;
-        if self.plan().actions[number].cue != Some(crate::cue::RulePlan::Toggle) {
-            return Err(TellError::NoToggle);
-        }
-        self.put(Sort::Set, toggle.number, i32::from(on), at.as_micros())
-    }
-
-    /// The game refused an action's last pull: what it spent counts again, its stage and cooldown are as before. From just
-    /// after the played moment.
-    ///
-    /// # Errors
-    /// A [`TellError`] if the handle is another profile's or the queue is full.
-    pub fn give_back(&mut self, action: handle::Button) -> Result<(), TellError> {
-        self.give_back_at(action, Moment::from_micros(self.block.next))
-    }
-
-    /// The same for a later moment.
-    ///
-    /// # Errors
-    /// As [`Seat::give_back`].
-    pub fn give_back_at(&mut self, action: handle::Button, at: Moment) -> Result<(), TellError> {
-        self.own(action.number, action.stamp).ok_or(TellError::Foreign)?;
-        self.put(Sort::GiveBack, action.number, 0, at.as_micros())
-    }
-
-    /// Tells the size of the view in pixels, for pointers; 1280 by 720 until told. From just after the played moment.
-    ///
-    /// # Errors
-    /// [`TellError::Full`] if the queue is full; [`TellError::NoSuchValue`] for a view without a width or a height.
-    pub fn set_view(&mut self, width: u32, height: u32) -> Result<(), TellError> {
-        self.set_view_at(width, height, Moment::from_micros(self.block.next))
-    }
-
-    /// Tells the size of the view for a later moment.
-    ///
-    /// # Errors
-    /// As [`Seat::set_view`].
-    pub fn set_view_at(&mut self, width: u32, height: u32, at: Moment) -> Result<(), TellError> {
-        const WIDEST: u32 = 1 << 20;
-        if !(1..=WIDEST).contains(&width) || !(1..=WIDEST).contains(&height) {
-            return Err(TellError::NoSuchValue);
-        }
-        self.put_pair(Sort::View, 0, (width as i32, height as i32), at.as_micros())
-    }
-
-    /// Tells a fact: `true` or `false`, or one of its words. It counts from just after the played moment, before the
-    /// events that follow.
-    ///
-    /// # Errors
-    /// A [`TellError`] if the fact can't be that, the handle is another profile's, or the queue is full.
-    pub fn tell<'w>(&mut self, fact: handle::Fact, value: impl Into<Told<'w>>) -> Result<(), TellError> {
-        self.tell_at(fact, value, Moment::from_micros(self.block.next))
-    }
-
-    /// Tells a fact for a later moment.
-    ///
-    /// # Errors
-    /// As [`Seat::tell`].
-    pub fn tell_at<'w>(&mut self, fact: handle::Fact, value: impl Into<Told<'w>>, at: Moment) -> Result<(), TellError> {
-        let number = self.own(fact.number, fact.stamp).ok_or(TellError::Foreign)?;
-        let plan = &self.linkage.0.facts[number];
-        let value = match value.into() {
-            Told::Flag(flag) => Some(u16::from(flag)).filter(|_| plan.flag),
-            Told::Word(word) => plan.value(word),
-        };
-        let value = value.ok_or(TellError::NoSuchValue)?;
-        self.put(Sort::Fact, fact.number, i32::from(value), at.as_micros())
-    }
-
-    /// Switches a mode, from just after the played moment.
-    ///
-    /// # Errors
-    /// A [`TellError`] if the handle is another profile's or the queue is full.
-    pub fn set_mode(&mut self, mode: handle::Mode, on: bool) -> Result<(), TellError> {
-        self.set_mode_at(mode, on, Moment::from_micros(self.block.next))
-    }
-
-    /// Switches a mode at a later moment.
-    ///
-    /// # Errors
-    /// As [`Seat::set_mode`].
-    pub fn set_mode_at(&mut self, mode: handle::Mode, on: bool, at: Moment) -> Result<(), TellError> {
-        self.own(mode.number, mode.stamp).ok_or(TellError::Foreign)?;
-        self.put(Sort::Mode, mode.number, i32::from(on), at.as_micros())
-    }
-
     /// Plays everything up to and including `to`, each at its own moment.
     ///
     /// A moment before the last one played plays nothing and is counted in [`Stats::rewinds`].
@@ -471,137 +343,11 @@ impl Seat {
         &self.linkage.0
     }
 
-    /// What the last `advance` played.
-    pub fn latest(&self) -> Reading<'_> {
-        Reading::latest(self)
-    }
-
-    /// A new reader's place, at what is played now.
-    pub fn bookmark(&self) -> Bookmark {
-        Bookmark::new(self)
-    }
-
-    /// Reads on from a bookmark to what is played now, and moves the bookmark there. Every reader gets every edge and
-    /// pull exactly once.
-    pub fn read<'s>(&'s self, bookmark: &'s mut Bookmark) -> Reading<'s> {
-        Reading::since(self, bookmark)
-    }
-
-    /// What a button did in the last `advance`, and how it stands.
-    pub fn button(&self, button: handle::Button) -> ButtonReading {
-        self.latest().button(button)
-    }
-
-    /// How an axis stands.
-    pub fn axis(&self, axis: handle::Axis) -> AxisReading {
-        self.latest().axis(axis)
-    }
-
-    /// How a stick stands.
-    pub fn stick(&self, stick: handle::Stick) -> StickReading {
-        self.latest().stick(stick)
-    }
-
-    /// What a sweep swept in the last `advance`, and in all.
-    pub fn sweep(&self, sweep: handle::Sweep) -> SweepReading {
-        self.latest().sweep(sweep)
-    }
-
-    /// How a gauge stands.
-    pub fn gauge(&self, gauge: handle::Gauge) -> GaugeReading {
-        self.latest().gauge(gauge)
-    }
-
-    /// Where a pointer is.
-    pub fn pointer(&self, pointer: handle::Pointer) -> PointerReading {
-        self.latest().pointer(pointer)
-    }
-
-    /// Whether a fact that is true or false is true now.
-    pub fn is(&self, fact: handle::Fact) -> bool {
-        self.own(fact.number, fact.stamp)
-            .is_some_and(|number| self.plan().facts[number].flag && self.block.facts[number] == 1)
-    }
-
-    /// What a fact is now: `true`, `false`, or one of its words. Empty for another profile's handle.
-    pub fn fact(&self, fact: handle::Fact) -> &str {
-        let number = self.own(fact.number, fact.stamp);
-        number.map_or("", |number| &self.plan().facts[number].words[usize::from(self.block.facts[number])])
-    }
-
-    /// Whether a mode is on now, covered or not.
-    pub fn is_mode_on(&self, mode: handle::Mode) -> bool {
-        self.own(mode.number, mode.stamp).is_some_and(|number| self.block.modes.is_on(number))
-    }
-
     /// A hash of everything that decides what happens next: equal states have equal hashes, in every build and on every
     /// platform. History, stats and what only tells of the last tick are left out.
     pub fn state_hash(&self) -> u64 {
         self.block.hash()
     }
-
-    /// Room to save this seat and some bookmarks into, made once.
-    pub fn saved(&self, bookmarks: &[&Bookmark]) -> Saved {
-        let bookmarks = bookmarks.iter().map(|bookmark| (*bookmark).clone()).collect();
-        Saved { stamp: self.linkage.stamp(), block: self.block.copy(), bookmarks }
-    }
-
-    /// Saves the seat, and its readers' bookmarks with it, so that after a restore they see again what is played again.
-    /// Doesn't allocate when `saved` was made by this seat for as many bookmarks.
-    pub fn save_into(&self, saved: &mut Saved, bookmarks: &[&Bookmark]) {
-        saved.stamp = self.linkage.stamp();
-        saved.block.copy_from(&self.block);
-        saved.bookmarks.truncate(bookmarks.len());
-        for (place, bookmark) in bookmarks.iter().enumerate() {
-            match saved.bookmarks.get_mut(place) {
-                Some(kept) => kept.clone_from(bookmark),
-                None => saved.bookmarks.push((*bookmark).clone()),
-            }
-        }
-    }
-
-    /// Becomes what was saved, bookmarks too, in the order in which they were saved. Doesn't allocate.
-    ///
-    /// # Errors
-    /// A [`RestoreError`] if it was saved from another profile, or with another number of bookmarks. The seat is as
-    /// before.
-    pub fn restore(&mut self, saved: &Saved, bookmarks: &mut [&mut Bookmark]) -> Result<(), RestoreError> {
-        if saved.stamp != self.linkage.stamp() || saved.block.actions.len() != self.block.actions.len() {
-            return Err(RestoreError::OtherProfile);
-        }
-        if saved.bookmarks.len() != bookmarks.len() {
-            return Err(RestoreError::OtherBookmarks { saved: saved.bookmarks.len(), given: bookmarks.len() });
-        }
-        self.block.copy_from(&saved.block);
-        for (bookmark, kept) in bookmarks.iter_mut().zip(&saved.bookmarks) {
-            (**bookmark).clone_from(kept);
-        }
-        Ok(())
-    }
-}
-
-/// A seat's state and its readers' bookmarks at one moment.
-#[derive(Debug)]
-pub struct Saved {
-    stamp: u32,
-    block: Block,
-    bookmarks: alloc::vec::Vec<Bookmark>,
-}
-
-/// Why a seat could not be restored.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
-pub enum RestoreError {
-    /// It was saved from a seat of another profile.
-    #[error("this was saved from a seat of another profile; restore it on a seat of the same one")]
-    OtherProfile,
-    /// It was saved with another number of bookmarks.
-    #[error("this was saved with {saved} bookmarks, and {given} are given; give the same ones in the same order")]
-    OtherBookmarks {
-        /// How many were saved.
-        saved: usize,
-        /// How many were given.
-        given: usize,
-    },
 }
 
 /// Any handle, for [`Seat::knows`].

@@ -9,7 +9,12 @@ impl Builder<'_> {
             let path = format!("{path}.when");
             match Gate::read(line) {
                 Ok(gate) => {
+                    let before = self.faults.len();
                     self.steps(&gate, line.spot, &path, &mut steps, 0);
+                    // With a term missing, what is left means nothing.
+                    if self.faults.len() > before {
+                        steps.clear();
+                    }
                 }
                 Err(error) => {
                     let column = if line.spot.is_some() { line.spot.column + 1 + error.at as u32 } else { 0 };

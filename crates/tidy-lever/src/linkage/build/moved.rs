@@ -21,7 +21,6 @@ impl Builder<'_> {
 
     /// An axis or a stick: crosses first, then whole controls.
     pub(super) fn moved(&mut self, number: usize, action: &Action, levels: (i32, i32), path: &str) {
-        let stick = action.kind.value != Kind::Axis;
         let common = action.shape.as_ref().map(|shape| self.shape(shape, &format!("{path}.shape")));
         let (first_cross, first_feed) = (self.crosses.len() as u32, self.feeds.len() as u32);
         // Whole feeds of one action stand side by side; its legs' feeds come behind them.
@@ -34,7 +33,7 @@ impl Builder<'_> {
                     Inputs::Any(names) if !legs_turn => {
                         let shape = own.as_ref().map(|s| self.shape(s, &format!("{path}.{family}_shape"))).or(common);
                         for name in names {
-                            self.whole(number, action, stick, family, name, shape.unwrap_or(0), &inner);
+                            self.whole(number, action, family, name, shape.unwrap_or(0), &inner);
                         }
                     }
                     Inputs::Legs(_) if legs_turn => {
@@ -136,7 +135,6 @@ impl Builder<'_> {
         &mut self,
         number: usize,
         action: &Action,
-        stick: bool,
         family: Family,
         name: &Placed<String>,
         shape: u32,
@@ -144,6 +142,7 @@ impl Builder<'_> {
     ) {
         let Some(found) = self.control(family, name, path) else { return };
         let plain = name.split('.').next().unwrap_or_default();
+        let stick = action.kind.value != Kind::Axis;
         let sweeps = self.actions[number].kind == Kind::Sweep;
         if sweeps && found.sort == Sort::Counts && found.part == Part::Whole {
             return self.counts(number, found, action, shape, name, path);

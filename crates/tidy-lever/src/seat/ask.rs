@@ -1,0 +1,72 @@
+//! What can be asked of a seat. Questions change nothing.
+
+use super::Seat;
+use crate::handle;
+use crate::reading::{
+    AxisReading, Bookmark, ButtonReading, GaugeReading, PointerReading, Reading, StickReading, SweepReading,
+};
+
+impl Seat {
+    /// What the last `advance` played.
+    pub fn latest(&self) -> Reading<'_> {
+        Reading::latest(self)
+    }
+
+    /// A new reader's place, at what is played now.
+    pub fn bookmark(&self) -> Bookmark {
+        Bookmark::new(self)
+    }
+
+    /// Reads on from a bookmark to what is played now, and moves the bookmark there. Every reader gets every edge and
+    /// pull exactly once.
+    pub fn read<'s>(&'s self, bookmark: &'s mut Bookmark) -> Reading<'s> {
+        Reading::since(self, bookmark)
+    }
+
+    /// What a button did in the last `advance`, and how it stands.
+    pub fn button(&self, button: handle::Button) -> ButtonReading {
+        self.latest().button(button)
+    }
+
+    /// How an axis stands.
+    pub fn axis(&self, axis: handle::Axis) -> AxisReading {
+        self.latest().axis(axis)
+    }
+
+    /// How a stick stands.
+    pub fn stick(&self, stick: handle::Stick) -> StickReading {
+        self.latest().stick(stick)
+    }
+
+    /// What a sweep swept in the last `advance`, and in all.
+    pub fn sweep(&self, sweep: handle::Sweep) -> SweepReading {
+        self.latest().sweep(sweep)
+    }
+
+    /// How a gauge stands.
+    pub fn gauge(&self, gauge: handle::Gauge) -> GaugeReading {
+        self.latest().gauge(gauge)
+    }
+
+    /// Where a pointer is.
+    pub fn pointer(&self, pointer: handle::Pointer) -> PointerReading {
+        self.latest().pointer(pointer)
+    }
+
+    /// Whether a fact that is true or false is true now.
+    pub fn is(&self, fact: handle::Fact) -> bool {
+        self.own(fact.number, fact.stamp)
+            .is_some_and(|number| self.plan().facts[number].flag && self.block.facts[number] == 1)
+    }
+
+    /// What a fact is now: `true`, `false`, or one of its words. Empty for another profile's handle.
+    pub fn fact(&self, fact: handle::Fact) -> &str {
+        let number = self.own(fact.number, fact.stamp);
+        number.map_or("", |number| &self.plan().facts[number].words[usize::from(self.block.facts[number])])
+    }
+
+    /// Whether a mode is on now, covered or not.
+    pub fn is_mode_on(&self, mode: handle::Mode) -> bool {
+        self.own(mode.number, mode.stamp).is_some_and(|number| self.block.modes.is_on(number))
+    }
+}

@@ -1,0 +1,140 @@
+//! What the game tells a seat: facts, modes, toggles, the view, the focus.
+
+use super::Seat;
+use super::waiting::Sort;
+use crate::control::Family;
+use crate::fact::Told;
+use crate::handle;
+use crate::time::Moment;
+
+/// Why something told was not taken.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
+pub enum TellError {
+    /// The queue is full.
+    #[error("the seat's queue is full; advance it, then tell this again")]
+    Full,
+    /// The handle belongs to another profile.
+    #[error("the handle belongs to another profile; find it in this seat's linkage")]
+    Foreign,
+    /// The action is no toggle.
+    #[error("the action is no toggle; only what has the cue `toggle` can be set")]
+    NoToggle,
+    /// The fact can't be that.
+    #[error("the fact has no such value; a flag is true or false, another fact one of its words")]
+    NoSuchValue,
+}
+
+impl Seat {
+    /// Tells that the game's window lost (`false`) or regained the focus, at a moment.
+    ///
+    /// What keys, mouse and touch hold goes up and pulls nothing; pads are followed unseen, and after the return their
+    /// sticks count at once while their buttons need a fresh press.
+    ///
+    /// # Errors
+    /// [`TellError::Full`] if the queue is full.
+    pub fn focus(&mut self, focused: bool, at: Moment) -> Result<(), TellError> {
+        self.put(Sort::Focus, 0, i32::from(focused), at.as_micros())?;
+        let bits = self.block.board.bits(|_, family| family != Family::Pad);
+        self.block.board.forget(&self.linkage.0, bits);
+        Ok(())
+    }
+
+    /// Sets a toggle, from just after the played moment: the game owns the truth. Nothing pulls.
+    ///
+    /// # Errors
+    /// A [`TellError`] if the action is no toggle, the handle is another profile's, or the queue is full.
+    pub fn set(&mut self, toggle: handle::Button, on: bool) -> Result<(), TellError> {
+        self.set_at(toggle, on, Moment::from_micros(self.block.next))
+    }
+
+    /// Sets a toggle at a later moment.
+    ///
+    /// # Errors
+    /// As [`Seat::set`].
+    pub fn set_at(&mut self, toggle: handle::Button, on: bool, at: Moment) -> Result<(), TellError> {
+        let number = self.own(toggle.number, toggle.stamp).ok_or(TellError::Foreign)?;
+        if self.plan().actions[number].cue != Some(crate::cue::RulePlan::Toggle) {
+            return Err(TellError::NoToggle);
+        }
+        self.put(Sort::Set, toggle.number, i32::from(on), at.as_micros())
+    }
+
+    /// The game refused an action's last pull: what it spent counts again, its stage and cooldown are as before. From just
+    /// after the played moment.
+    ///
+    /// # Errors
+    /// A [`TellError`] if the handle is another profile's or the queue is full.
+    pub fn give_back(&mut self, action: handle::Button) -> Result<(), TellError> {
+        self.give_back_at(action, Moment::from_micros(self.block.next))
+    }
+
+    /// The same for a later moment.
+    ///
+    /// # Errors
+    /// As [`Seat::give_back`].
+    pub fn give_back_at(&mut self, action: handle::Button, at: Moment) -> Result<(), TellError> {
+        self.own(action.number, action.stamp).ok_or(TellError::Foreign)?;
+        self.put(Sort::GiveBack, action.number, 0, at.as_micros())
+    }
+
+    /// Tells the size of the view in pixels, for pointers; 1280 by 720 until told. From just after the played moment.
+    ///
+    /// # Errors
+    /// [`TellError::Full`] if the queue is full; [`TellError::NoSuchValue`] for a view without a width or a height.
+    pub fn set_view(&mut self, width: u32, height: u32) -> Result<(), TellError> {
+        self.set_view_at(width, height, Moment::from_micros(self.block.next))
+    }
+
+    /// Tells the size of the view for a later moment.
+    ///
+    /// # Errors
+    /// As [`Seat::set_view`].
+    pub fn set_view_at(&mut self, width: u32, height: u32, at: Moment) -> Result<(), TellError> {
+        const WIDEST: u32 = 1 << 20;
+        if !(1..=WIDEST).contains(&width) || !(1..=WIDEST).contains(&height) {
+            return Err(TellError::NoSuchValue);
+        }
+        self.put_pair(Sort::View, 0, (width as i32, height as i32), at.as_micros())
+    }
+
+    /// Tells a fact: `true` or `false`, or one of its words. It counts from just after the played moment, before the
+    /// events that follow.
+    ///
+    /// # Errors
+    /// A [`TellError`] if the fact can't be that, the handle is another profile's, or the queue is full.
+    pub fn tell<'w>(&mut self, fact: handle::Fact, value: impl Into<Told<'w>>) -> Result<(), TellError> {
+        self.tell_at(fact, value, Moment::from_micros(self.block.next))
+    }
+
+    /// Tells a fact for a later moment.
+    ///
+    /// # Errors
+    /// As [`Seat::tell`].
+    pub fn tell_at<'w>(&mut self, fact: handle::Fact, value: impl Into<Told<'w>>, at: Moment) -> Result<(), TellError> {
+        let number = self.own(fact.number, fact.stamp).ok_or(TellError::Foreign)?;
+        let plan = &self.linkage.0.facts[number];
+        let value = match value.into() {
+            Told::Flag(flag) => Some(u16::from(flag)).filter(|_| plan.flag),
+            Told::Word(word) => plan.value(word),
+        };
+        let value = value.ok_or(TellError::NoSuchValue)?;
+        self.put(Sort::Fact, fact.number, i32::from(value), at.as_micros())
+    }
+
+    /// Switches a mode, from just after the played moment.
+    ///
+    /// # Errors
+    /// A [`TellError`] if the handle is another profile's or the queue is full.
+    pub fn set_mode(&mut self, mode: handle::Mode, on: bool) -> Result<(), TellError> {
+        self.set_mode_at(mode, on, Moment::from_micros(self.block.next))
+    }
+
+    /// Switches a mode at a later moment.
+    ///
+    /// # Errors
+    /// As [`Seat::set_mode`].
+    pub fn set_mode_at(&mut self, mode: handle::Mode, on: bool, at: Moment) -> Result<(), TellError> {
+        self.own(mode.number, mode.stamp).ok_or(TellError::Foreign)?;
+        self.put(Sort::Mode, mode.number, i32::from(on), at.as_micros())
+    }
+}

@@ -1,0 +1,187 @@
+//! The documents tell the truth: every key is in the table, every key of the builder is one of the text.
+#![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
+
+use tidy_lever::control::Family;
+use tidy_lever::cue::Rule;
+use tidy_lever::profile::{Action, Bend, Gauge, Legs, ModeEntry, Opposed, Profile, Rest, Sectors, Shape, action_keys};
+use tidy_lever::{Linkage, Moment};
+
+#[test]
+fn the_formats_page_has_every_key_of_an_action() {
+    let page = include_str!("../../../docs/formats.md");
+    for key in action_keys() {
+        assert!(page.contains(&format!("`{}`", key.name)), "{} is missing", key.name);
+        assert!(!key.takes.is_empty() && !key.default.is_empty() && !key.kinds.is_empty());
+    }
+}
+
+/// The same profile by the builder, with every key that there is.
+fn built() -> Profile {
+    let shape = Shape {
+        dead: 0.2,
+        full: 0.9,
+        curve: Bend::Points(vec![[0.5, 0.2]]),
+        scale: 0.5,
+        invert_y: true,
+        ..Shape::default()
+    };
+    let gauge = Gauge {
+        floor: 1.0,
+        ceiling: 6.0,
+        push: Some("x1.35".into()),
+        rest: Some("260ms".into()),
+        fade: Some("x0.85 every 100ms".into()),
+        ..Gauge::default()
+    };
+    Profile::new("all of it")
+        .mode(ModeEntry::new("ashore").on())
+        .mode(ModeEntry::new("menu").covers(["ashore"]))
+        .fact("grounded", true)
+        .fact("state", ["idle", "walk"])
+        .fact("facing", "left")
+        .action(
+            Action::stick("steer")
+                .modes(["ashore"])
+                .keys(Legs::cross("KeyW", "KeyA", "KeyS", "KeyD"))
+                .pad("left-stick")
+                .opposed(Opposed::Oldest)
+                .rest(Rest::Last)
+                .shape_on(Family::Pad, shape)
+                .directions(4)
+                .sectors(Sectors::Box)
+                .thresholds(0.6, 0.4),
+        )
+        .action(Action::axis("dive").keys(Legs::pair("KeyC", "KeyX")).range(4.0, 15.0, 28.0))
+        .action(
+            Action::sweep("look")
+                .mouse("move")
+                .per_count(0.08, 0.06)
+                .per_second(220.0, 160.0)
+                .pad("right-stick")
+                .shape(Shape { dead: 0.1, ..Shape::default() }),
+        )
+        .action(Action::pointer("point").mouse(["place", "left"]).slop(4.0))
+        .action(Action::gauge("paddle", gauge).keys("KeyK"))
+        .action(
+            Action::button("hop")
+                .keys(["Space", "KeyJ"])
+                .when("grounded within 90ms and not state is walk")
+                .keep("120ms")
+                .stages(3, "grounded", "180ms")
+                .spends(["grounded"])
+                .while_held()
+                .aim("steer")
+                .mark("vanish", "9t@60")
+                .cooldown("50ms"),
+        )
+        .action(
+            Action::button("bag")
+                .always()
+                .cue(Rule::Hold { span: std::time::Duration::from_millis(350) })
+                .keys("KeyE")
+                .group("hands"),
+        )
+        .action(
+            Action::button("pick")
+                .keys("KeyE")
+                .cue("tap under 200ms")
+                .outranks(["bag"])
+                .waits_for(["bag"])
+                .group("hands")
+                .turns_on(["menu"])
+                .turns_off(["ashore"]),
+        )
+}
+
+const TEXT: &str = r#"
+tidy-lever = 1
+title = "all of it"
+[modes]
+ashore = { on = true }
+menu = { covers = ["ashore"] }
+[facts]
+grounded = true
+state = ["idle", "walk"]
+facing = "left"
+[action.steer]
+kind = "stick"
+modes = ["ashore"]
+keys = { up = "KeyW", left = "KeyA", down = "KeyS", right = "KeyD" }
+pad = "left-stick"
+opposed = "oldest"
+rest = "last"
+pad_shape = { dead = 0.2, full = 0.9, curve = [[0.5, 0.2]], scale = 0.5, invert = "y" }
+directions = 4
+sectors = "box"
+press_at = 0.6
+release_at = 0.4
+[action.dive]
+kind = "axis"
+keys = { minus = "KeyC", plus = "KeyX" }
+range = { low = 4, rest = 15, high = 28 }
+[action.look]
+kind = "sweep"
+mouse = "move"
+per_count = [0.08, 0.06]
+per_second = [220, 160]
+pad = "right-stick"
+shape = { dead = 0.1 }
+[action.point]
+kind = "pointer"
+mouse = ["place", "left"]
+slop = 4
+[action.paddle]
+kind = "gauge"
+keys = "KeyK"
+gauge = { floor = 1, ceiling = 6, push = "x1.35", rest = "260ms", fade = "x0.85 every 100ms" }
+[action.hop]
+kind = "button"
+keys = ["Space", "KeyJ"]
+when = "grounded within 90ms and not state is walk"
+keep = "120ms"
+stages = { count = 3, after = "grounded", within = "180ms" }
+spends = ["grounded"]
+while_held = true
+aim = "steer"
+marks = { vanish = "9t@60" }
+cooldown = "50ms"
+[action.bag]
+kind = "button"
+modes = "always"
+cue = "hold 350ms"
+keys = "KeyE"
+group = "hands"
+[action.pick]
+kind = "button"
+keys = "KeyE"
+cue = "tap under 200ms"
+outranks = ["bag"]
+waits_for = ["bag"]
+group = "hands"
+turns_on = ["menu"]
+turns_off = ["ashore"]
+"#;
+
+#[test]
+fn every_key_means_the_same_in_text_and_in_code() {
+    let linkages = [built(), Profile::from_toml(TEXT).unwrap()].map(|profile| Linkage::build(&profile).unwrap());
+    let told = linkages.each_ref().map(|linkage| {
+        let actions = linkage
+            .actions()
+            .map(|a| format!("{} {:?} {:?} {:?} {:?}", a.name(), a.kind(), a.cue(), a.controls(), a.delay()));
+        actions.collect::<Vec<_>>()
+    });
+    assert_eq!(told[0], told[1]);
+    // The same tape does the same to both.
+    let tape = include_str!("../../../demo/recipes/hop-forgiving/tape.jsonl");
+    let heard = linkages.each_ref().map(|linkage| {
+        let mut seat = linkage.seat(Moment::ZERO);
+        let reader = tidy_lever::tape::Reader::new(tape.as_bytes()).unwrap();
+        let mut player = tidy_lever::tape::Player::new(reader.header());
+        reader.for_each(|line| player.put(&line.unwrap(), &mut seat).unwrap());
+        seat.advance(Moment::from_millis(6_000));
+        (seat.latest().happenings().count(), seat.state_hash())
+    });
+    assert_eq!(heard[0], heard[1]);
+    assert!(heard[0].0 > 10);
+}
