@@ -278,7 +278,7 @@ fn naive(steps: &[(u64, bool, bool)], end: u64) -> Vec<u64> {
             };
             !recovered
         });
-        let fell = told.windows(2).filter(|w| w[0].1 && !w[1].1 && w[1].0 <= at).map(|w| w[1].0).last();
+        let fell = told.windows(2).filter(|w| w[0].1 && !w[1].1 && w[1].0 <= at).map(|w| w[1].0).next_back();
         let open = !spent && (holds(at) || fell.is_some_and(|fell| at - fell <= linger));
         if presses.contains(&at) {
             kept = Some(at);

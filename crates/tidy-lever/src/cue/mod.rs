@@ -10,7 +10,7 @@
 //!
 //! Each rule is a file of its own: how it hears its subject's edges and its own timer, and whether an attempt of it is
 //! under way. To add one: a file with a `hears`, a variant of [`Rule`], its words in `grammar`, and a line in `hears`
-//! below. All state of a rule is one [`Trial`], each action's own.
+//! below. All state of a rule is one `Trial`, each action's own.
 
 mod charge;
 pub(crate) mod grammar;

@@ -1,5 +1,6 @@
 //! What a linkage tells about itself, for people and for tools.
 
+use alloc::format;
 use alloc::string::String;
 use alloc::vec::Vec;
 use core::time::Duration;
