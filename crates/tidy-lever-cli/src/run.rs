@@ -165,7 +165,8 @@ pub(crate) fn play(
             disordered = Some(number);
         }
         deck.beats(line.at, false)?;
-        if cuts.ticks.is_none() && line.at > last {
+        // What lies before the line above it is late, at any tick rate.
+        if line.at < last || (cuts.ticks.is_none() && line.at > last) {
             deck.advance(last)?;
         }
         last = last.max(line.at);

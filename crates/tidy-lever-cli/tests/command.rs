@@ -172,6 +172,56 @@ fn a_tape_cut_in_half_plays_up_to_the_cut_and_says_so() {
 }
 
 #[test]
+fn lines_out_of_order_are_late_at_any_tick_rate_and_said_so() {
+    let folder = tempfile::tempdir().unwrap();
+    let (profile, tape) =
+        (file(&folder, "p.toml", PROFILE), file(&folder, "t.jsonl", &TAPE.replace("\"at\":250000", "\"at\":50000")));
+    let plain = run(&["play", &profile, &tape, "--json"]).success();
+    assert!(err(&plain).contains("line 3 of") && err(&plain).contains("lies before the line above it"));
+    assert!(out(&plain).ends_with("{\"at\":100001,\"action\":\"hop\",\"what\":\"ended\",\"cause\":\"let go\"}\n"));
+    for rate in ["7", "60", "1000"] {
+        assert_eq!(out(&run(&["play", &profile, &tape, "--json", "--ticks", rate]).success()), out(&plain), "{rate}");
+    }
+}
+
+#[test]
+fn seats_of_one_tape_play_side_by_side() {
+    let folder = tempfile::tempdir().unwrap();
+    let other = "{\"at\":150000,\"seat\":2,\"dev\":\"k2\",\"control\":\"keys:Space\",\"value\":1}\n{\"at\":250000";
+    let tape = TAPE.replacen("{\"at\":250000", other, 1);
+    let (profile, tape) = (file(&folder, "p.toml", PROFILE), file(&folder, "t.jsonl", &tape));
+    let told = out(&run(&["play", &profile, &tape, "--json"]).success());
+    assert!(told.contains("{\"at\":150000,\"seat\":2,\"action\":\"hop\",\"what\":\"pulled\"}"), "{told}");
+    assert!(out(&run(&["play", &profile, &tape]).success()).contains("2:hop"));
+}
+
+#[test]
+fn check_tells_cues_delays_and_gates_for_programs_too() {
+    let told = out(&run(&["check", &demo("otter-post.toml"), "--json"]).success());
+    let bag = told.lines().find(|line| line.contains("\"open-bag\"")).unwrap();
+    assert!(bag.contains("\"cue\":\"hold 350ms\",\"delay\":350000,\"why\":\"its own hold\""), "{bag}");
+    let patient = out(&run(&["check", &demo("recipes/tap-or-hold/profile.toml")]).success());
+    assert!(patient.contains("220 ms (waits for bow)"), "{patient}");
+}
+
+#[test]
+fn gauges_and_sweeps_report_on_each_tick() {
+    let (profile, tape) = (demo("recipes/paddle/profile.toml"), demo("recipes/paddle/tape.jsonl"));
+    let told = out(&run(&["play", &profile, &tape, "--each", "paddle", "--ticks", "10"]).success());
+    let values: Vec<f32> = told.lines().skip(2).filter_map(|row| row.split_whitespace().last()?.parse().ok()).collect();
+    assert!(values.iter().all(|value| (1.0..=6.0).contains(value)) && values.contains(&6.0), "{values:?}");
+    let (profile, tape) = (demo("recipes/look/profile.toml"), demo("recipes/look/tape.jsonl"));
+    let sum = |ticks: &str| -> f64 {
+        let told = out(&run(&["play", &profile, &tape, "--each", "look", "--ticks", ticks]).success());
+        told.lines()
+            .skip(2)
+            .filter_map(|row| row.split_whitespace().nth(2)?.trim_end_matches(',').parse::<f64>().ok())
+            .sum()
+    };
+    assert!((sum("10") - 111.33).abs() < 0.01 && (sum("160") - 111.33).abs() < 0.01, "{} {}", sum("10"), sum("160"));
+}
+
+#[test]
 fn samples_are_taken_so_often_a_second_from_the_start() {
     let told = out(&run(&[
         "play",

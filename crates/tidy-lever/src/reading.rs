@@ -388,6 +388,16 @@ impl StickReading {
         if self.faces_left { -self.xy().0 } else { self.xy().0 }
     }
 
+    /// Whether it is held in a direction that goes forward, straight or between; as the fact `facing` says.
+    pub fn is_forward(&self) -> bool {
+        self.state.direction.is_some_and(|direction| direction.signs().0 == if self.faces_left { -1 } else { 1 })
+    }
+
+    /// Whether it is held in a direction that goes back, straight or between.
+    pub fn is_back(&self) -> bool {
+        self.state.direction.is_some_and(|direction| direction.signs().0 == if self.faces_left { 1 } else { -1 })
+    }
+
     /// The direction it is held in; `None` for none.
     pub fn direction(&self) -> Option<Direction> {
         self.state.direction

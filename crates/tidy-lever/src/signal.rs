@@ -29,6 +29,7 @@ pub(crate) struct Value {
 pub(crate) struct CrossState {
     x: i32,
     y: i32,
+    size: i32,
     /// Which left its rest later; 0 while at rest.
     pub(crate) left: u64,
 }
@@ -106,7 +107,7 @@ fn opposed(plan: &Plan, board: &Board, how: Opposed, minus: &LegPlan, plus: &Leg
     };
     let furthest = |leg: &LegPlan| {
         let feeds = &plan.leg_feeds[run(&leg.feeds)];
-        feeds.iter().flat_map(|f| (0..board.heard()).map(|local| board.feed(*f as usize, local).x)).max().unwrap_or(0)
+        feeds.iter().flat_map(|feed| board.feed(*feed as usize)).map(|feed| feed.x).max().unwrap_or(0)
     };
     let levels = furthest(plus) - furthest(minus);
     if levels.abs() > keys.abs() { levels } else { keys }
@@ -125,44 +126,55 @@ fn cross(plan: &Plan, board: &Board, moved: &MovedPlan, cross: &CrossPlan) -> (i
     }
 }
 
-/// Works out what the controls of an axis or a stick say together.
-pub(crate) fn combine(plan: &Plan, board: &mut Board, crosses: &mut [CrossState], moved: &MovedPlan) -> Value {
-    if !board.focused {
-        return Value::default();
-    }
-    let crosses = &mut crosses[run(&moved.crosses)];
-    for (state, number) in crosses.iter_mut().zip(run(&moved.crosses)) {
-        (state.x, state.y) = cross(plan, board, moved, &plan.crosses[number]);
-        if (state.x, state.y) == (0, 0) {
+/// Works an action's crosses out anew, after something on one of their legs changed.
+pub(crate) fn cross_over(plan: &Plan, board: &mut Board, crosses: &mut [CrossState], moved: &MovedPlan) {
+    for number in run(&moved.crosses) {
+        let (x, y) = cross(plan, board, moved, &plan.crosses[number]);
+        let state = &mut crosses[number];
+        (state.x, state.y, state.size) = (x, y, fixed::length(x, y));
+        if (x, y) == (0, 0) {
             state.left = 0;
         } else if state.left == 0 {
             board.order += 1;
             state.left = board.order;
         }
     }
-    let keys = crosses.iter().map(|c| (Value { x: c.x, y: c.y, digital: true }, c.left));
-    let levels = run(&moved.feeds).flat_map(|number| {
-        let digital = plan.feeds[number].digital;
-        let all = (0..board.heard()).map(move |local| (number, local));
-        all.map(move |(number, local)| (number, local, digital))
-    });
-    let levels = levels.map(|(number, local, digital)| {
-        let feed = board.feed(number, local);
-        (Value { x: feed.x, y: feed.y, digital }, feed.left)
-    });
-    if moved.sweep.is_some() {
-        let both = keys.chain(levels).map(|(value, _)| value);
-        return both.fold(Value::default(), |sum, value| Value {
-            x: sum.x + value.x,
-            y: sum.y + value.y,
-            digital: false,
-        });
+}
+
+/// Works out what the controls of an axis or a stick say together.
+pub(crate) fn combine(plan: &Plan, board: &Board, crosses: &[CrossState], moved: &MovedPlan) -> Value {
+    if !board.focused {
+        return Value::default();
     }
-    let size = |value: &Value| fixed::length(value.x, value.y);
-    let contenders = keys.chain(levels).filter(|(_, left)| *left > 0);
-    let largest = contenders.clone().map(|(value, _)| size(&value)).max().unwrap_or(0);
-    let near = contenders.filter(|(value, _)| size(value) + NEAR >= largest);
-    near.max_by_key(|(_, left)| *left).map_or(Value::default(), |(value, _)| value)
+    if moved.sweep.is_some() {
+        let mut sum = Value::default();
+        each(plan, board, crosses, moved, |value, _, _| (sum.x, sum.y) = (sum.x + value.x, sum.y + value.y));
+        return sum;
+    }
+    let mut largest = 0;
+    each(plan, board, crosses, moved, |_, size, _| largest = largest.max(size));
+    let (mut winner, mut newest) = (Value::default(), 0);
+    each(plan, board, crosses, moved, |value, size, left| {
+        if size + NEAR >= largest && left > newest {
+            (winner, newest) = (value, left);
+        }
+    });
+    winner
+}
+
+/// Shows each contender that is away from rest: its value, its size, and which left its rest later.
+#[inline]
+fn each(plan: &Plan, board: &Board, crosses: &[CrossState], moved: &MovedPlan, mut show: impl FnMut(Value, i32, u64)) {
+    for cross in &crosses[run(&moved.crosses)] {
+        if cross.left > 0 {
+            show(Value { x: cross.x, y: cross.y, digital: true }, cross.size, cross.left);
+        }
+    }
+    for number in run(&moved.feeds) {
+        for feed in board.feed(number).iter().filter(|feed| feed.left > 0) {
+            show(Value { x: feed.x, y: feed.y, digital: plan.feeds[number].digital }, feed.size, feed.left);
+        }
+    }
 }
 
 impl Moved {

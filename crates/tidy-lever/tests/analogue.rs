@@ -225,6 +225,7 @@ fn frames_of_reference_units_and_facing() {
     bench.seat.tell(facing, "left").unwrap();
     bench.to(30);
     assert_eq!(bench.seat.stick(steer).forward(), -0.3);
+    assert!(bench.seat.stick(steer).is_back() && !bench.seat.stick(steer).is_forward());
 }
 
 #[test]

@@ -87,8 +87,11 @@ impl Block {
             self.board.set_feed(number, usize::from(local), level);
         }
         for place in run(&slot_plan.feeds) {
-            let action = plan.feeds[plan.slot_feeds[place] as usize].action;
-            self.moved(plan, action, Cause::LetGo, at);
+            let feed = &plan.feeds[plan.slot_feeds[place] as usize];
+            if feed.leg {
+                self.crossed(plan, feed.action);
+            }
+            self.moved(plan, feed.action, Cause::LetGo, at);
         }
     }
 
@@ -142,6 +145,7 @@ impl Block {
         for number in run(&plan.contacts[contact].wires) {
             let wire = plan.wires[number];
             if wire.leg {
+                self.crossed(plan, wire.action);
                 self.moved(plan, wire.action, cause, at);
                 continue;
             }
@@ -233,13 +237,19 @@ impl Block {
         }
     }
 
+    /// Works an action's crosses out anew, whether it listens or not, so that they are always as the legs are.
+    fn crossed(&mut self, plan: &Plan, action: u16) {
+        let moved = &plan.moved[usize::from(plan.actions[usize::from(action)].moved)];
+        signal::cross_over(plan, &mut self.board, &mut self.crosses, moved);
+    }
+
     /// Works an axis or a stick out anew, after something of it changed.
     fn moved(&mut self, plan: &Plan, action: u16, cause: Cause, at: u64) {
         let action = usize::from(action);
         let number = usize::from(plan.actions[action].moved);
         let moved = &plan.moved[number];
         let value = if self.actions[action].listens {
-            signal::combine(plan, &mut self.board, &mut self.crosses, moved)
+            signal::combine(plan, &self.board, &self.crosses, moved)
         } else {
             signal::Value::default()
         };
@@ -337,7 +347,7 @@ impl Block {
         if plan.moved[number].sweep.is_some() {
             return self.moved(plan, plan.moved[number].action, Cause::LetGo, at);
         }
-        let value = signal::combine(plan, &mut self.board, &mut self.crosses, &plan.moved[number]);
+        let value = signal::combine(plan, &self.board, &self.crosses, &plan.moved[number]);
         self.moved[number].take(&plan.moved[number], value, at);
     }
 
@@ -395,6 +405,7 @@ impl Block {
         }
         self.board.rest_feeds(bits);
         for moved in &plan.moved {
+            self.crossed(plan, moved.action);
             self.moved(plan, moved.action, cause, at);
         }
     }
