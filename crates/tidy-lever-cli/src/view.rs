@@ -370,13 +370,17 @@ impl<'l> View<'l> {
     }
 
     fn list(&self, out: &mut impl Write) -> Result<()> {
-        let wide = self.rows.iter().map(|row| row.action.chars().count()).max().unwrap_or(0).max(6);
+        // Many lanes leave less room for the list: together they fit a screen.
+        let most = if self.all { self.rows.len() } else { ROWS.min(32usize.saturating_sub(self.lanes.len()).max(8)) };
+        let rows = &self.rows[..most.min(self.rows.len())];
+        let left_out = self.left_out + (self.rows.len() - rows.len()) as u64;
+        let wide = rows.iter().map(|row| row.action.chars().count()).max().unwrap_or(0).max(6);
         writeln!(
             out,
             "\n{}",
             in_style(FAINT, format!("{:>10}  {:<wide$}  {:<10}  {:>9}  by", "at", "action", "what", "for"))
         )?;
-        for row in &self.rows {
+        for row in rows {
             let lasted = row.lasted.map_or(String::new(), seconds);
             let what = format!("{:<10}", row.what);
             let what = if row.what == "pulled" { in_style(GOOD, what) } else { what };
@@ -384,8 +388,8 @@ impl<'l> View<'l> {
             let line = format!("{:>10}  {action}  {what}  {lasted:>9}  {}", seconds(row.at.as_micros()), row.by);
             writeln!(out, "{}", line.trim_end())?;
         }
-        if self.left_out > 0 {
-            writeln!(out, "{:>10}  {} more; --all lists them", "", self.left_out)?;
+        if left_out > 0 {
+            writeln!(out, "{:>10}  {} more; --all lists them", "", left_out)?;
         }
         Ok(())
     }

@@ -14,6 +14,9 @@ use crate::arguments::Check;
 use crate::input;
 use crate::paint::{BAD, FAINT, GOOD, HEAD, WARN, in_style};
 
+/// How wide a line of controls may be.
+const WIDE: usize = 36;
+
 pub(crate) fn run(arguments: &Check) -> Result<Answer> {
     let (name, text) = (input::name(&arguments.profile), input::text(&arguments.profile)?);
     let built = input::linkage(&text);
@@ -64,6 +67,25 @@ pub(crate) fn run(arguments: &Check) -> Result<Answer> {
     Ok(if hard > 0 { Answer::No } else { Answer::Yes })
 }
 
+/// An action's controls, a line or more a family.
+fn controls(action: ActionView<'_>) -> String {
+    let mut lines: Vec<String> = Vec::new();
+    let mut family = "";
+    for control in action.controls() {
+        let (own, short) = control.name.split_once(':').unwrap_or(("", &control.name));
+        match lines.last_mut() {
+            Some(line) if own == family && line.len() + short.len() < WIDE => *line += &format!(" {short}"),
+            _ if own == family => lines.push(format!("{:1$} {short}", "", own.len() + 1)),
+            Some(line) if own != family && line.len() + own.len() + short.len() + 5 < WIDE => {
+                *line += &format!("   {own}: {short}");
+            }
+            _ => lines.push(format!("{own}: {short}")),
+        }
+        family = own;
+    }
+    lines.join("\n")
+}
+
 /// The longest that a pull may come after the movement that decides it.
 fn delay(action: ActionView<'_>) -> String {
     match action.delay() {
@@ -88,18 +110,7 @@ fn summary(out: &mut impl Write, linkage: &Linkage) -> Result<()> {
             None => "every mode".into(),
         };
         let cue = action.cue().map_or("-".to_owned(), ToString::to_string);
-        let mut controls = String::new();
-        let mut family = "";
-        for control in action.controls() {
-            let (own, short) = control.name.split_once(':').unwrap_or(("", &control.name));
-            if own != family {
-                controls += &format!("{}{own}: ", if family.is_empty() { "" } else { "   " });
-                family = own;
-            } else {
-                controls.push(' ');
-            }
-            controls += short;
-        }
+        let controls = controls(action);
         table.add_row([action.name(), action.kind().name(), &heard, &cue, &delay(action), &controls]);
     }
     for (row, line) in table.lines().enumerate() {
