@@ -371,7 +371,7 @@ impl<'l> View<'l> {
 
     fn list(&self, out: &mut impl Write) -> Result<()> {
         // Many lanes leave less room for the list: together they fit a screen.
-        let most = if self.all { self.rows.len() } else { ROWS.min(32usize.saturating_sub(self.lanes.len()).max(8)) };
+        let most = if self.all { self.rows.len() } else { ROWS.min(30usize.saturating_sub(self.lanes.len()).max(8)) };
         let rows = &self.rows[..most.min(self.rows.len())];
         let left_out = self.left_out + (self.rows.len() - rows.len()) as u64;
         let wide = rows.iter().map(|row| row.action.chars().count()).max().unwrap_or(0).max(6);

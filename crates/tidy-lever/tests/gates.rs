@@ -366,3 +366,31 @@ proptest! {
         prop_assert!(pulls <= presses, "{pulls} pulls of one group from {presses} presses");
     }
 }
+
+#[test]
+fn a_pulled_cable_drops_what_its_button_had_kept_or_held_back() {
+    let body = "[facts]\ngrounded = false\n[action.hop]\nkind = \"button\"\npad = \"south\"\nwhen = \"grounded\"\nkeep = \"500ms\"\n\
+        [action.one]\nkind = \"button\"\npad = \"west\"\nwaits_for = [\"two\"]\n\
+        [action.two]\nkind = \"button\"\npad = \"west\"\ncue = \"2 taps 300ms apart\"\noutranks = [\"one\"]\n";
+    for (unplugged, pulls) in [(true, 0), (false, 2)] {
+        let mut bench = Bench::new(body);
+        bench.level_on(100_000, 1, "pad:south", 1.0).level_on(110_000, 1, "pad:west", 1.0);
+        if unplugged {
+            let pad = tidy_lever::Device::new(1).unwrap();
+            bench.seat.feed(tidy_lever::Event::plugged(Moment::from_micros(200_000), pad, false)).unwrap();
+        }
+        bench.tape("{\"at\":300000,\"fact\":\"grounded\",\"value\":true}").to(2_000_000);
+        assert_eq!(bench.heard().iter().filter(|line| line.contains("pulled")).count(), pulls);
+    }
+}
+
+#[test]
+fn several_modes_hear_one_action_and_switching_between_them_ends_nothing() {
+    let body = "[modes]\nashore = { on = true }\nafloat = {}\n[action.photo]\nkind = \"button\"\nmodes = [\"ashore\", \"afloat\"]\nkeys = \"KeyP\"\n";
+    let mut bench = Bench::new(body);
+    bench.level(100, "keys:KeyP", 1.0);
+    bench.tape("{\"at\":200,\"mode\":\"afloat\",\"on\":true}\n{\"at\":300,\"mode\":\"ashore\",\"on\":false}").to(400);
+    assert_eq!(bench.heard(), ["100 photo pressed", "100 photo pulled"]);
+    bench.tape("{\"at\":500,\"mode\":\"afloat\",\"on\":false}").to(600);
+    assert_eq!(bench.heard(), ["500 photo released (covered)", "500 photo ended (covered)"]);
+}

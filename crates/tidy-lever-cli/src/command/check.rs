@@ -15,7 +15,7 @@ use crate::input;
 use crate::paint::{BAD, FAINT, GOOD, HEAD, WARN, in_style};
 
 /// How wide a line of controls may be.
-const WIDE: usize = 36;
+const WIDE: usize = 32;
 
 pub(crate) fn run(arguments: &Check) -> Result<Answer> {
     let (name, text) = (input::name(&arguments.profile), input::text(&arguments.profile)?);
