@@ -1,4 +1,4 @@
-//! Tidy Lever turns raw keyboard, mouse, touch and gamepad events into character actions.
+//! Tidy Lever turns raw keyboard, mouse and gamepad events into character actions.
 //!
 //! What it is for, in this order: *right* (the same pulls at the same microseconds, however the game cuts time into
 //! ticks), *explainable*, *fast enough to forget*, *small to learn*.
