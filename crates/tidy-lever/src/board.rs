@@ -27,6 +27,8 @@ pub(crate) struct Contact {
     pub(crate) down: u64,
     /// Grows with each going down: the press's identity, and which came later.
     pub(crate) order: u64,
+    /// The device that made the newest press.
+    pub(crate) by: u8,
     /// Whether the event being played turned it: 1 down, −1 up.
     pub(crate) turned: i8,
 }
@@ -174,7 +176,7 @@ impl Board {
                 contact.turned = if is { 1 } else { -1 };
                 if is {
                     self.order += 1;
-                    contact.order = self.order;
+                    (contact.order, contact.by) = (self.order, local);
                 }
             }
         }
@@ -243,7 +245,7 @@ impl Board {
         }
         for contact in &self.contacts {
             word(contact.down);
-            word(contact.order);
+            word(contact.order << 8 | u64::from(contact.by));
         }
         for feed in &self.feeds {
             word(pair(feed.x, feed.y));

@@ -372,9 +372,13 @@ fn a_pulled_cable_drops_what_its_button_had_kept_or_held_back() {
     let body = "[facts]\ngrounded = false\n[action.hop]\nkind = \"button\"\npad = \"south\"\nwhen = \"grounded\"\nkeep = \"500ms\"\n\
         [action.one]\nkind = \"button\"\npad = \"west\"\nwaits_for = [\"two\"]\n\
         [action.two]\nkind = \"button\"\npad = \"west\"\ncue = \"2 taps 300ms apart\"\noutranks = [\"one\"]\n";
-    for (unplugged, pulls) in [(true, 0), (false, 2)] {
+    // Whether the buttons were let go before the cable was pulled makes no difference.
+    for (unplugged, let_go, pulls) in [(true, false, 0), (true, true, 0), (false, false, 2), (false, true, 2)] {
         let mut bench = Bench::new(body);
         bench.level_on(100_000, 1, "pad:south", 1.0).level_on(110_000, 1, "pad:west", 1.0);
+        if let_go {
+            bench.level_on(150_000, 1, "pad:south", 0.0).level_on(160_000, 1, "pad:west", 0.0);
+        }
         if unplugged {
             let pad = tidy_lever::Device::new(1).unwrap();
             bench.seat.feed(tidy_lever::Event::plugged(Moment::from_micros(200_000), pad, false)).unwrap();

@@ -374,6 +374,7 @@ impl Block {
         }
         let unseen = self.board.bits(|_, family| family == Family::Pad);
         self.lift(plan, !unseen, Cause::FocusLost, at);
+        self.forget_presses(plan, unseen);
         // Pads are tracked on, unseen: what they hold goes up for the game and stays stale.
         self.board.focused = false;
         for number in 0..plan.contacts.len() {
@@ -403,6 +404,7 @@ impl Block {
                 self.contact(plan, number, local, false, cause, at);
             }
         }
+        self.forget_presses(plan, bits);
         self.board.rest_feeds(bits);
         for moved in &plan.moved {
             self.crossed(plan, moved.action);

@@ -126,6 +126,25 @@ impl Block {
         self.drop_marks(plan, action);
     }
 
+    /// Attempts, waits and keeps that stand on a press of these devices are dropped, let go or not.
+    pub(super) fn forget_presses(&mut self, plan: &Plan, bits: u64) {
+        for place in 0..self.board.contacts.len() {
+            let contact = self.board.contacts[place];
+            if contact.order == 0 || bits & (1 << contact.by) == 0 {
+                continue;
+            }
+            let press = contact.order as u32;
+            self.waits.retain(|met| !met.meeting.presses.has(press));
+            self.kept.retain(|met| !met.meeting.presses.has(press));
+            for action in 0..plan.declared {
+                if self.trials[action].open && self.trials[action].presses.has(press) {
+                    self.trials[action].drop_attempt();
+                    self.timers.drop(action);
+                }
+            }
+        }
+    }
+
     /// Plays the timers that are due at a moment, in one of its phases.
     pub(super) fn fall_due(&mut self, plan: &Plan, at: u64, phase: Phase) {
         while let Some(action) = self.timers.take(at, phase) {
