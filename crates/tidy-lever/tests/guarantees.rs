@@ -395,3 +395,32 @@ fn rounding_each_axis_alone_makes_narrow_diagonals() {
     }
     assert!((178..=182).contains(&diagonals), "half of the circle: {diagonals} of 360");
 }
+
+#[test]
+fn the_previous_state_is_stored_too_early_or_not_in_every_branch() {
+    let mut bench = Bench::new(TOSS);
+    let toss: Button = bench.find("toss");
+    let mut reader = bench.seat.bookmark();
+    bench.level(10, "keys:KeyJ", 1.0).level(20, "keys:KeyJ", 0.0).to(100);
+    // Ticks in which the game takes another branch and doesn't ask.
+    for tick in 2..50 {
+        bench.to(tick * 1_000);
+    }
+    let read = bench.seat.read(&mut reader).button(toss);
+    assert!(read.was_pressed() && read.was_released() && !bench.seat.button(toss).was_pressed());
+}
+
+#[test]
+fn ending_one_thing_resets_a_speed_that_another_thing_set() {
+    let body = format!("{STEER}{TOSS}[action.dash]\nkind = \"button\"\ncue = \"steer twice within 240ms\"\n");
+    let mut bench = Bench::new(&body);
+    for (at, down) in [(0, 1.0), (50, 0.0), (100, 1.0), (900, 0.0)] {
+        bench.level(at * 1_000, "keys:KeyD", down);
+    }
+    bench.level(300_000, "keys:KeyJ", 1.0).to(400_000);
+    // The game derives its speed from what is on; nothing remembers what it was before.
+    let on = |bench: &Bench, name: &str| bench.seat.button(bench.find::<Button>(name)).is_on();
+    assert_eq!((on(&bench, "dash"), on(&bench, "toss")), (true, true));
+    bench.to(950_000);
+    assert_eq!((on(&bench, "dash"), on(&bench, "toss")), (false, true));
+}
