@@ -188,6 +188,11 @@ impl Board {
         &self.feeds[first..first + self.known.len()]
     }
 
+    /// How many feeds there are, devices aside.
+    pub(crate) fn feed_count(&self) -> usize {
+        self.feeds.len() / self.devices
+    }
+
     /// Sets a feed's level on one device; it left its rest when it was at 0.
     pub(crate) fn set_feed(&mut self, feed: usize, local: usize, (x, y): (i32, i32)) {
         let feed = &mut self.feeds[feed * self.devices + local];

@@ -164,6 +164,9 @@ fn a_restored_seat_reads_again_what_is_played_again() {
         assert_eq!(bench.seat.played(), us(1_000));
     }
     assert_eq!(bench.seat.restore(&saved, &mut []), Err(RestoreError::OtherBookmarks { saved: 1, given: 0 }));
+    // The same names on other controls are another linkage, too.
+    let rebound = common::linkage(&HOP.replace("[\"Space\", \"KeyJ\"]", "\"KeyJ\"")).seat(Moment::ZERO);
+    assert_eq!(bench.seat.restore(&rebound.saved(&[]), &mut []), Err(RestoreError::OtherProfile));
     let other = common::linkage("[action.toss]\nkind = \"button\"\nkeys = \"KeyJ\"\n").seat(Moment::ZERO);
     assert_eq!(bench.seat.restore(&other.saved(&[]), &mut []), Err(RestoreError::OtherProfile));
 }

@@ -185,6 +185,25 @@ impl Block {
         block
     }
 
+    /// How many there are of everything that a linkage decides: blocks of other linkages don't fit.
+    pub(crate) fn extent(&self) -> [usize; 13] {
+        [
+            self.stale.len(),
+            self.crosses.len(),
+            self.moved.len(),
+            self.sweeps.len(),
+            self.pointers.len(),
+            self.actions.len(),
+            self.moments.len(),
+            self.marks.len(),
+            self.gauges.len(),
+            self.served.len(),
+            self.truths.len(),
+            self.board.contacts.len(),
+            self.board.feed_count(),
+        ]
+    }
+
     /// The last moment played; the first one of all before the first `advance`.
     pub(crate) fn played(&self) -> u64 {
         if self.tick > 0 { self.next - 1 } else { self.next }

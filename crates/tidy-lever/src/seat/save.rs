@@ -54,7 +54,7 @@ impl Seat {
     /// A [`RestoreError`] if it was saved from another profile, or with another number of bookmarks. The seat is as
     /// before.
     pub fn restore(&mut self, saved: &Saved, bookmarks: &mut [&mut Bookmark]) -> Result<(), RestoreError> {
-        if saved.stamp != self.linkage.stamp() || saved.block.actions.len() != self.block.actions.len() {
+        if saved.stamp != self.linkage.stamp() || saved.block.extent() != self.block.extent() {
             return Err(RestoreError::OtherProfile);
         }
         if saved.bookmarks.len() != bookmarks.len() {
