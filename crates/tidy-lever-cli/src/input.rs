@@ -1,10 +1,11 @@
 //! Files and standard input.
 
 use std::fs::File;
-use std::io::{BufRead, BufReader, Read};
+use std::io::{BufRead, BufReader, Read, Write};
 use std::path::Path;
 
 use anyhow::{Context, Result, bail};
+use tempfile::NamedTempFile;
 use tidy_lever::profile::{Fault, Faults, Severity};
 use tidy_lever::{Linkage, Profile};
 
@@ -39,6 +40,14 @@ pub(crate) fn text(path: &Path) -> Result<String> {
         bail!("{} is larger than 16 MiB; no profile is", name(path));
     }
     Ok(text)
+}
+
+/// A file beside the one to be written, holding its bytes already: put into place whole, or not at all.
+pub(crate) fn aside(path: &Path, bytes: &[u8]) -> Result<NamedTempFile> {
+    let folder = path.parent().filter(|folder| !folder.as_os_str().is_empty()).unwrap_or(Path::new("."));
+    let mut file = NamedTempFile::new_in(folder).with_context(|| format!("can't write into {}", name(folder)))?;
+    file.write_all(bytes)?;
+    Ok(file)
 }
 
 /// A profile from its text, and the text for pointing at.

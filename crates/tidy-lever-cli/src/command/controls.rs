@@ -37,7 +37,7 @@ pub(crate) fn run(arguments: &Controls) -> Result<Answer> {
             for control in Control::all(family) {
                 let parts: Vec<String> = parts(control.sort()).iter().map(|part| format!(".{}", part.name())).collect();
                 let note = format!("{} {}", sort(control.sort()), parts.join(" "));
-                writeln!(out, "  {:<16} {}", short(control), in_style(FAINT, note.trim_end()))?;
+                writeln!(out, "  {:<16} {}", control.name().to_string(), in_style(FAINT, note.trim_end()))?;
             }
         }
         writeln!(out)?;
@@ -46,18 +46,13 @@ pub(crate) fn run(arguments: &Controls) -> Result<Answer> {
 }
 
 fn columns(out: &mut impl Write, controls: impl Iterator<Item = Control>) -> Result<()> {
-    let names: Vec<String> = controls.map(short).collect();
+    let names: Vec<String> = controls.map(|control| control.name().to_string()).collect();
     let wide = names.iter().map(String::len).max().unwrap_or(0) + 2;
     for row in names.chunks(100 / wide) {
         let row: String = row.iter().map(|name| format!("{name:<wide$}")).collect();
         writeln!(out, "  {}", row.trim_end())?;
     }
     Ok(())
-}
-
-fn short(control: Control) -> String {
-    let full = control.to_string();
-    full.split_once(':').map_or(full.clone(), |(_, name)| name.to_owned())
 }
 
 fn parts(sort: Sort) -> &'static [Part] {

@@ -1,6 +1,5 @@
 //! `draw …`: pictures.
 
-use std::io::Write;
 use std::path::Path;
 
 use anyhow::{Context, Result, bail};
@@ -62,10 +61,7 @@ fn save(drawing: &Drawing, path: &Path) -> Result<Answer> {
         Some("png") => drawing.png()?,
         _ => bail!("{} ends in neither .svg nor .png; name the picture so", input::name(path)),
     };
-    let folder = path.parent().filter(|folder| !folder.as_os_str().is_empty()).unwrap_or(Path::new("."));
-    let mut file =
-        tempfile::NamedTempFile::new_in(folder).with_context(|| format!("can't write into {}", input::name(folder)))?;
-    file.write_all(&bytes)?;
+    let file = input::aside(path, &bytes)?;
     file.persist(path).with_context(|| format!("{} can't be written", input::name(path)))?;
     anstream::println!("{} {}", in_style(GOOD, "drew"), input::name(path));
     Ok(Answer::Yes)

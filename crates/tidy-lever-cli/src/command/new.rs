@@ -7,7 +7,7 @@ use anyhow::{Context, Result, bail};
 
 use crate::Answer;
 use crate::arguments::New;
-use crate::input::name;
+use crate::input::{self, name};
 use crate::paint::{GOOD, in_style};
 
 const STARTER: &str = include_str!("starter.toml");
@@ -18,11 +18,8 @@ pub(crate) fn run(arguments: &New) -> Result<Answer> {
         anstream::stdout().write_all(STARTER.as_bytes())?;
         return Ok(Answer::Yes);
     }
-    let folder = path.parent().filter(|folder| !folder.as_os_str().is_empty()).unwrap_or(Path::new("."));
-    // Written aside and then linked into place: whole or not at all, and never over a file that exists.
-    let mut file =
-        tempfile::NamedTempFile::new_in(folder).with_context(|| format!("can't write into {}", name(folder)))?;
-    file.write_all(STARTER.as_bytes())?;
+    // Put into place at once, and never over a file that exists.
+    let file = input::aside(path, STARTER.as_bytes())?;
     match file.persist_noclobber(path) {
         Ok(_) => {}
         Err(error) if error.error.kind() == std::io::ErrorKind::AlreadyExists => {

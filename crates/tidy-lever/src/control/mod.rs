@@ -258,21 +258,20 @@ impl Control {
     }
 
     /// The name within the family, as in `keys = "Space"`.
-    fn write_name(self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        match self.family() {
+    pub fn name(self) -> impl fmt::Display {
+        fmt::from_fn(move |f| match self.family() {
             Family::Keys => write!(f, "{}", CODES[self.number()]),
             Family::Mouse => f.write_str(MOUSE[usize::from(self.0 - MOUSE_BASE)].0),
             Family::Pad => f.write_str(PAD[usize::from(self.0 - PAD_BASE)].0),
             Family::Touch => write!(f, "patch-{}", self.0 - TOUCH_BASE),
-        }
+        })
     }
 }
 
 impl fmt::Display for Control {
     /// In full: `keys:Space`, `pad:left-stick`.
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        write!(f, "{}:", self.family())?;
-        self.write_name(f)
+        write!(f, "{}:{}", self.family(), self.name())
     }
 }
 

@@ -299,11 +299,11 @@ impl Trial {
     }
 
     /// What a state's hash is made of.
-    pub(crate) fn words(&self) -> [u64; 8] {
+    pub(crate) fn words(&self) -> [u64; 7] {
         let [a, b, c, d, e, f, g, h] = self.presses.0.map(u64::from);
         let pair = |a: u64, b: u64| a << 32 | b;
         let rest = u64::from(self.count) << 33 | u64::from(self.note) << 1 | u64::from(self.open);
-        [pair(a, b), pair(c, d), pair(e, f), pair(g, h), self.began, self.last, rest, 0]
+        [pair(a, b), pair(c, d), pair(e, f), pair(g, h), self.began, self.last, rest]
     }
 }
 

@@ -9,10 +9,7 @@ pub(super) fn hears(within: u64, edge: Edge, role: Role, bench: &mut Bench<'_>) 
     // Which of the two the open attempt waits on: 1 the subject was first, 2 the other was.
     let own = if role == Role::Subject { 1 } else { 2 };
     match edge {
-        Edge::Down { press, .. } if bench.on => {
-            let _ = press;
-            Verdict::None
-        }
+        Edge::Down { .. } if bench.on => Verdict::None,
         Edge::Down { press, .. } => {
             let trial = &mut *bench.trial;
             if trial.open && trial.note != own && at - trial.began <= within {

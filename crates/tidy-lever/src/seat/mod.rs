@@ -22,6 +22,7 @@ pub use stats::Stats;
 pub use tell::TellError;
 use waiting::{Sort, Waiting};
 
+use crate::board::Board;
 use crate::control::{Family, Sort as ControlSort};
 use crate::event::{Device, Event, Input};
 pub use crate::fact::Told;
@@ -206,7 +207,7 @@ impl Seat {
                 return Ok(());
             }
         };
-        let Some(slot) = Block::slot(&self.linkage.0, control) else {
+        let Some(slot) = Board::slot(&self.linkage.0, control) else {
             self.stats.unheard += 1;
             return Ok(());
         };

@@ -2,7 +2,6 @@
 
 use super::block::{ActionState, Block};
 use super::waiting::{Sort, Waiting};
-use crate::board::Board;
 use crate::control::{Family, Sort as ControlSort};
 use crate::cue::{Edge, RulePlan};
 use crate::history::{Cause, Happening, What};
@@ -410,10 +409,5 @@ impl Block {
             self.crossed(plan, moved.action);
             self.moved(plan, moved.action, cause, at);
         }
-    }
-
-    /// The slot of a control, if anything hears it.
-    pub(crate) fn slot(plan: &Plan, control: crate::control::Control) -> Option<u16> {
-        Board::slot(plan, control)
     }
 }

@@ -41,7 +41,7 @@ impl Builder<'_> {
             problem += "; declare it under [panel]";
             self.patches.iter().map(|(patch, _)| patch.clone()).collect()
         } else {
-            Control::all(family).map(|control| short(control).to_owned()).collect()
+            Control::all(family).map(|control| control.name().to_string()).collect()
         };
         let other = Family::ALL.into_iter().find(|other| Control::in_family(*other, name).is_some());
         if let Some(other) = other {

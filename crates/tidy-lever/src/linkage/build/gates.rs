@@ -16,10 +16,7 @@ impl Builder<'_> {
                         steps.clear();
                     }
                 }
-                Err(error) => {
-                    let column = if line.spot.is_some() { line.spot.column + 1 + error.at as u32 } else { 0 };
-                    self.fault(Spot { column, ..line.spot }, &path, format!("`{}`: {error}", line.value));
-                }
+                Err(error) => self.faults.push(in_line(line, &error, &path)),
             }
         }
         let keep = action.keep.as_ref().map_or(0, |span| self.span(span, &format!("{path}.keep")));

@@ -19,7 +19,7 @@ use super::{
     MOST_WORDS, MovedPlan, NONE, Plan, PointerPlan, Run, SlotPlan, Wire,
 };
 use crate::control::{CONTROLS, Control, Family, MOST_PATCHES, Part, Sort};
-use crate::cue::{Cue, Role, Rule, RulePlan, nearest_rule};
+use crate::cue::{Cue, CueError, Role, Rule, RulePlan, nearest_rule};
 use crate::direction::{Compass, Direction};
 use crate::fact::FactPlan;
 use crate::fixed;
@@ -224,10 +224,7 @@ impl<'p> Builder<'p> {
             Some(line) => match Cue::read(line) {
                 Ok(cue) => cue,
                 Err(error) => {
-                    // The place within the line; the text begins behind its quote.
-                    let column = if spot.is_some() { spot.column + 1 + error.at as u32 } else { 0 };
-                    let problem = format!("`{}`: {error}", line.value);
-                    let mut fault = Fault::new(Spot { column, ..spot }, path, problem);
+                    let mut fault = in_line(line, &error, path);
                     fault.nearest = nearest_rule(error.found.trim_matches('`')).map(Into::into);
                     self.faults.push(fault);
                     return None;
@@ -431,6 +428,12 @@ fn directions(kind: Kind) -> &'static [(Direction, &'static str)] {
     }
 }
 
+/// What is wrong within a line of a grammar; the text begins behind its quote.
+fn in_line(line: &Placed<String>, error: &CueError, path: &str) -> Fault {
+    let column = if line.spot.is_some() { line.spot.column + 1 + error.at as u32 } else { 0 };
+    Fault::new(Spot { column, ..line.spot }, path, format!("`{}`: {error}", line.value))
+}
+
 fn facing(first: u16) -> FactPlan {
     FactPlan { name: "facing".to_owned(), words: vec!["left".to_owned(), "right".to_owned()], flag: false, first }
 }
@@ -438,12 +441,6 @@ fn facing(first: u16) -> FactPlan {
 fn flag(name: &str, first: bool) -> FactPlan {
     let words = vec!["false".to_owned(), "true".to_owned()];
     FactPlan { name: name.to_owned(), words, flag: true, first: u16::from(first) }
-}
-
-/// The name of a control without its family.
-fn short(control: Control) -> String {
-    let full = control.to_string();
-    full.split_once(':').map_or(full.clone(), |(_, name)| name.to_owned())
 }
 
 fn names_spot(legs: &crate::profile::Legs, leg: Leg) -> Option<Spot> {
