@@ -83,6 +83,22 @@ impl Direction {
         Direction::ALL[(self as usize + 4) % 8]
     }
 
+    /// The direction as a mirror shows it: left for right.
+    pub const fn mirrored(self) -> Direction {
+        Direction::ALL[(12 - self as usize) % 8]
+    }
+
+    /// By how many eighths of the circle to turn to get there on the shorter way, counter-clockwise above 0: −3 to 4.
+    pub(crate) const fn eighths_to(self, to: Direction) -> i32 {
+        let turn = (to as i32 - self as i32).rem_euclid(8);
+        if turn > 4 { turn - 8 } else { turn }
+    }
+
+    /// The direction so many eighths of the circle on, counter-clockwise above 0.
+    pub(crate) const fn turned_by(self, eighths: i32) -> Direction {
+        Direction::ALL[(self as i32 + eighths).rem_euclid(8) as usize]
+    }
+
     /// The direction with these signs; `None` for no sign at all.
     fn from_signs(x: i32, y: i32) -> Option<Direction> {
         Direction::ALL.into_iter().find(|d| (i32::from(d.signs().0), i32::from(d.signs().1)) == (x, y))

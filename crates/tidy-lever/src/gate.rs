@@ -9,6 +9,7 @@
 //! false and is true, at least its span after the pull; or after 250 ms of unbroken truth since.
 
 use alloc::boxed::Box;
+use alloc::format;
 use alloc::string::String;
 use alloc::vec::Vec;
 use core::time::Duration;
@@ -41,6 +42,26 @@ pub(crate) enum Gate {
 impl Gate {
     pub(crate) fn read(line: &str) -> Result<Gate, CueError> {
         read_whole(line, any, TERMS)
+    }
+}
+
+impl Gate {
+    /// Its terms as they must be for it to open, `not busy`, each at the place of its step; others are empty.
+    pub(crate) fn terms(&self, negated: bool, terms: &mut Vec<String>) {
+        let not = if negated { "not " } else { "" };
+        match self {
+            Gate::Fact { name, word: None, .. } => terms.push(format!("{not}{name}")),
+            Gate::Fact { name, word: Some(word), .. } => terms.push(format!("{not}{name} is {word}")),
+            Gate::On(name) => terms.push(format!("{not}{name} on")),
+            Gate::Not(inner) => {
+                inner.terms(!negated, terms);
+                terms.push(String::new());
+            }
+            Gate::All(inner) | Gate::Any(inner) => {
+                inner.iter().for_each(|gate| gate.terms(negated, terms));
+                terms.push(String::new());
+            }
+        }
     }
 }
 
@@ -151,18 +172,30 @@ impl Truth {
 /// The deepest that a gate may be nested.
 pub(crate) const DEEPEST: usize = 32;
 
+/// Whether one step of a gate that asks something is true.
+pub(crate) fn is_true(step: Step, truths: &[Truth], world: u64, is_on: impl Fn(u16) -> bool) -> bool {
+    match step {
+        Step::Plain(truth) => truths[usize::from(truth)].holds,
+        Step::Within(truth, within) => truths[usize::from(truth)].lingers(within, world),
+        Step::On(action) => is_on(action),
+        Step::Not | Step::All(_) | Step::Any(_) => false,
+    }
+}
+
 /// Whether a gate is open. `is_on` says whether an action is on.
 pub(crate) fn is_open(steps: &[Step], truths: &[Truth], world: u64, is_on: impl Fn(u16) -> bool) -> bool {
+    is_open_where(steps, |_, step| is_true(step, truths, world, &is_on))
+}
+
+/// Whether a gate is open where the steps that ask something answer so, each with its place.
+pub(crate) fn is_open_where(steps: &[Step], answer: impl Fn(usize, Step) -> bool) -> bool {
     if steps.is_empty() {
         return true;
     }
     // A stack of single bits; its depth was checked at build.
     let (mut stack, mut depth) = (0u64, 0u32);
-    for step in steps {
+    for (place, step) in steps.iter().enumerate() {
         let (value, taken) = match *step {
-            Step::Plain(truth) => (truths[usize::from(truth)].holds, 0),
-            Step::Within(truth, within) => (truths[usize::from(truth)].lingers(within, world), 0),
-            Step::On(action) => (is_on(action), 0),
             Step::Not => (stack >> (depth - 1) & 1 == 0, 1),
             Step::All(count) | Step::Any(count) => {
                 let count = u32::from(count);
@@ -170,6 +203,7 @@ pub(crate) fn is_open(steps: &[Step], truths: &[Truth], world: u64, is_on: impl 
                 let all = (1u64 << count) - 1;
                 (if matches!(step, Step::All(_)) { top == all } else { top != 0 }, count)
             }
+            asks => (answer(place, asks), 0),
         };
         depth -= taken;
         stack = stack & !(1 << depth) | u64::from(value) << depth;

@@ -79,6 +79,7 @@ pub mod seat;
 
 // Beside the flow.
 pub mod following;
+pub mod ledger;
 #[cfg(feature = "pointing")]
 pub mod pointing;
 pub mod profile;
@@ -90,6 +91,7 @@ pub use direction::Direction;
 pub use event::{Device, Event};
 pub use handle::{Axis, Button, Fact, Gauge, Mode, Pointer, Stick, Sweep};
 pub use history::{Cause, Happening, What};
+pub use ledger::Attempt;
 pub use linkage::Linkage;
 pub use profile::Profile;
 pub use reading::{Bookmark, Reading};

@@ -4,6 +4,7 @@
 use super::{Bench, Edge, Meeting, Presses, Verdict};
 use crate::fixed::ONE;
 use crate::history::Cause;
+use crate::ledger::End;
 
 pub(super) fn hears(from: u64, to: u64, edge: Edge, bench: &mut Bench<'_>) -> Verdict {
     match edge {
@@ -15,6 +16,9 @@ pub(super) fn hears(from: u64, to: u64, edge: Edge, bench: &mut Bench<'_>) -> Ve
             let presses = bench.trial.presses;
             let was_open = bench.trial.open;
             bench.trial.drop_attempt();
+            if was_open && cause == Cause::LetGo && held < from {
+                bench.missed(End::Soon { by: from - held });
+            }
             if cause != Cause::LetGo || held < from || !was_open {
                 return Verdict::None;
             }

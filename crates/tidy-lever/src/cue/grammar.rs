@@ -5,8 +5,11 @@
 //!   rule   = "press" | "release" | "toggle" | "hold" span | "tap" "under" span
 //!          | count "taps" span "apart" [ on ] | "double" "tap" "within" span [ on ] | "twice" "within" span
 //!          | "repeat" "after" span "every" span | "mash" count "within" span | "with" name "within" span
-//!          | "charge" span "to" span
+//!          | "charge" span "to" span | "order" name { "," name } "within" span
+//!          | "rolls" path [ "then" name ] "within" span [ on ] | "spins" turns "within" span
+//!          | "flicks" "over" level "within" span
 //!   on     = "counted" "on" "release"
+//!   path   = digits | step { "," step }     step = [ "maybe" ] position [ "held" span ]
 //! ```
 
 use alloc::borrow::ToOwned;
@@ -21,7 +24,9 @@ use winnow::prelude::*;
 use winnow::stream::Location;
 use winnow::token::{take, take_while};
 
+use super::path::{self, PathStep, Position};
 use super::{Cue, Rule};
+use crate::direction::Direction;
 use crate::profile::is_reserved;
 use crate::time::parse_span;
 
@@ -41,7 +46,7 @@ pub(crate) type Input<'i> = LocatingSlice<&'i str>;
 pub(crate) type Read<T> = ModalResult<T>;
 
 const RULES: &str =
-    "a rule: press, release, toggle, hold, tap, repeat, mash, with, charge, twice, 2 taps or double tap";
+    "a rule: press, release, toggle, hold, tap, repeat, mash, with, charge, twice, 2 taps, double tap, order, rolls, spins or flicks";
 
 pub(super) fn read(line: &str) -> Result<Cue, CueError> {
     read_whole(line, cue, RULES).map_err(|error| {
@@ -91,17 +96,19 @@ pub(crate) fn read_whole<T>(
     })
 }
 
-/// The word that a text begins with: up to white space or a bracket, or a bracket by itself.
+/// The word that a text begins with: up to white space, a bracket or a comma; or one of these by itself.
 fn one_word(text: &str) -> &str {
-    let end = text.find(|c: char| c.is_whitespace() || c == '(' || c == ')').unwrap_or(text.len());
+    let end = text.find(|c: char| c.is_whitespace() || "(),".contains(c)).unwrap_or(text.len());
     let end = if end == 0 { text.chars().next().filter(|c| !c.is_whitespace()).map_or(0, char::len_utf8) } else { end };
     &text[..end]
 }
 
 /// The rule's word that a misspelt one is near to.
 pub(crate) fn nearest_rule(word: &str) -> Option<&'static str> {
-    const WORDS: [&str; 11] =
-        ["press", "release", "toggle", "hold", "tap", "taps", "repeat", "mash", "charge", "twice", "double"];
+    const WORDS: [&str; 15] = [
+        "press", "release", "toggle", "hold", "tap", "taps", "repeat", "mash", "charge", "twice", "double", "order", "rolls",
+        "spins", "flicks",
+    ];
     if WORDS.contains(&word) { None } else { crate::profile::nearest(word, WORDS) }
 }
 
@@ -185,7 +192,88 @@ fn rule(input: &mut Input<'_>) -> Read<Rule> {
         preceded((word("tap"), must("under", "`under`")), span.map(|under| Rule::Tap { under })),
         preceded((word("twice"), must("within", "`within`")), span.map(|within| Rule::Twice { within })),
     ));
-    alt((plain, taps, double, repeat, mash, with, charge)).parse_next(input)
+    alt((plain, taps, double, repeat, mash, with, charge, alt((order, rolls, spins, flicks)))).parse_next(input)
+}
+
+fn comma(input: &mut Input<'_>) -> Read<bool> {
+    Ok(opt(word(",")).parse_next(input)?.is_some())
+}
+
+/// One of several that are listed with commas.
+fn listed<T>(
+    mut one: impl FnMut(&mut Input<'_>) -> Read<T>,
+) -> impl FnMut(&mut Input<'_>) -> Read<alloc::vec::Vec<T>> {
+    move |input| {
+        let mut all = alloc::vec![one(input)?];
+        while comma(input)? {
+            all.push(one(input)?);
+        }
+        Ok(all)
+    }
+}
+
+fn order(input: &mut Input<'_>) -> Read<Rule> {
+    word("order")(input)?;
+    let direction = |word: &str| Direction::from_name(word).map(|direction| direction.name().to_owned());
+    let named = |word: &str| if is_name(word) { Some(word.to_owned()) } else { direction(word) };
+    let one = |input: &mut Input<'_>| {
+        cut_err(word_that(named)).context(expected("an action, or a direction such as left")).parse_next(input)
+    };
+    let names = listed(one)(input)?;
+    must("within", "a comma and the next, or `within`")(input)?;
+    Ok(Rule::Order { names, within: span(input)? })
+}
+
+fn path_step(input: &mut Input<'_>) -> Read<PathStep> {
+    let maybe = opt(word("maybe")).parse_next(input)?.is_some();
+    let one = |word: &str| Position::from_name(word).or_else(|| path::from_digit(word));
+    let position = cut_err(word_that(one))
+        .context(expected("a position: down, down-forward, … neutral, or digits such as 236"))
+        .parse_next(input)?;
+    let held = if opt(word("held")).parse_next(input)?.is_some() { span(input)? } else { Duration::ZERO };
+    Ok(PathStep { position, maybe, held })
+}
+
+fn rolls(input: &mut Input<'_>) -> Read<Rule> {
+    word("rolls")(input)?;
+    let digits = |word: &str| if word.len() < 2 { None } else { path::from_digits(word) };
+    let steps = match opt(word_that(digits)).parse_next(input)? {
+        Some(steps) => steps,
+        None => listed(path_step)(input)?,
+    };
+    let then = match opt(word("then")).parse_next(input)? {
+        Some(()) => Some(cut_err(name).context(expected("the name of the action that finishes it")).parse_next(input)?),
+        None => None,
+    };
+    must("within", "a comma and the next position, `then`, or `within`")(input)?;
+    let within = span(input)?;
+    let on_release = if then.is_some() { on_release(input)? } else { false };
+    Ok(Rule::Rolls { steps, then, within, on_release })
+}
+
+fn spins(input: &mut Input<'_>) -> Read<Rule> {
+    word("spins")(input)?;
+    let eighths = |word: &str| {
+        let eighths = word.parse::<f64>().ok().filter(|turns| (0.25..=4.0).contains(turns))? * 8.0;
+        (eighths as u32 as f64 == eighths).then_some(eighths as u32)
+    };
+    let eighths = cut_err(word_that(eighths))
+        .context(expected("how many turns, 0.25 to 4 in eighths, as in 0.75"))
+        .parse_next(input)?;
+    must("within", "`within`")(input)?;
+    Ok(Rule::Spins { eighths, within: span(input)? })
+}
+
+fn flicks(input: &mut Input<'_>) -> Read<Rule> {
+    word("flicks")(input)?;
+    must("over", "`over`")(input)?;
+    let level = |word: &str| {
+        let over = word.parse::<f64>().ok().filter(|level| (0.1..=1.0).contains(level))?;
+        crate::fixed::from_f64(over).and_then(|over| i32::try_from(over).ok())
+    };
+    let over = cut_err(word_that(level)).context(expected("a level, 0.1 to 1")).parse_next(input)?;
+    must("within", "`within`")(input)?;
+    Ok(Rule::Flicks { over, within: span(input)? })
 }
 
 fn repeat(input: &mut Input<'_>) -> Read<Rule> {

@@ -7,6 +7,8 @@
 //! ```
 
 use super::{Bench, Edge, Presses, Verdict};
+use crate::history::Cause;
+use crate::ledger::End;
 
 pub(super) fn hears(span: u64, edge: Edge, bench: &mut Bench<'_>) -> Verdict {
     match edge {
@@ -16,7 +18,10 @@ pub(super) fn hears(span: u64, edge: Edge, bench: &mut Bench<'_>) -> Verdict {
             bench.due(at + span);
             Verdict::None
         }
-        Edge::Up { cause, .. } => {
+        Edge::Up { cause, held } => {
+            if bench.trial.open && cause == Cause::LetGo {
+                bench.missed(End::Soon { by: span.saturating_sub(held) });
+            }
             bench.trial.drop_attempt();
             bench.no_timer();
             Verdict::Ended(cause)

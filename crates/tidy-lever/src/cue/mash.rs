@@ -2,6 +2,7 @@
 
 use super::{Bench, Edge, Presses, Verdict};
 use crate::history::Cause;
+use crate::ledger::End;
 
 pub(super) fn hears(count: u32, within: u64, edge: Edge, bench: &mut Bench<'_>) -> Verdict {
     let at = bench.at;
@@ -23,6 +24,10 @@ pub(super) fn hears(count: u32, within: u64, edge: Edge, bench: &mut Bench<'_>) 
             }
             if !bench.on {
                 bench.expire(at + within);
+                if bench.trial.count == count {
+                    // The ring is full, so the first of so many presses fell out of the span by this.
+                    bench.missed(End::Late { by: at - oldest - within });
+                }
             }
             Verdict::None
         }

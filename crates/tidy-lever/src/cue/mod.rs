@@ -13,12 +13,17 @@
 //! below. All state of a rule is one `Trial`, each action's own.
 
 mod charge;
+mod flicks;
 pub(crate) mod grammar;
 mod hold;
 mod mash;
+mod order;
+mod path;
 mod press;
 mod release;
 mod repeat;
+pub(crate) mod rolls;
+mod spins;
 mod tap;
 mod taps;
 mod toggle;
@@ -26,14 +31,17 @@ mod twice;
 mod with;
 
 use alloc::string::String;
+use alloc::vec::Vec;
 use core::fmt;
 use core::time::Duration;
 
 pub use grammar::CueError;
 pub(crate) use grammar::nearest_rule;
+pub use path::{PathStep, Position};
 
 use crate::direction::Direction;
 use crate::history::Cause;
+use crate::ledger::End;
 use crate::time::micros;
 use crate::timers::Phase;
 
@@ -108,6 +116,40 @@ pub enum Rule {
         from: Duration,
         /// From here on it is all, 1.
         to: Duration,
+    },
+    /// `order left, right, hop within 2s`: these presses in a row; hears only what it names, and the last so many always
+    /// count. On until the last is let go.
+    Order {
+        /// Actions, and directions of the stick that is the subject; 2 to 16.
+        names: Vec<String>,
+        /// From the first press to the last.
+        within: Duration,
+    },
+    /// `rolls down, down-forward, forward then toss within 350ms`: a motion of a stick. On until the action behind `then`
+    /// is let go; without one, until neutral.
+    Rolls {
+        /// Where it goes; 2 to 16 steps.
+        steps: Vec<PathStep>,
+        /// The action whose press finishes it.
+        then: Option<String>,
+        /// From leaving the first position to the finish.
+        within: Duration,
+        /// Letting go of the action finishes it, and not its press; then it is an instant.
+        on_release: bool,
+    },
+    /// `spins 1 within 900ms`: a stick goes round, either way, from any start. On until neutral.
+    Spins {
+        /// How far, in eighths of the circle; 2 to 32.
+        eighths: u32,
+        /// From leaving the start to coming round.
+        within: Duration,
+    },
+    /// `flicks over 0.8 within 60ms`: a stick goes from the centre out to there at once. On until neutral.
+    Flicks {
+        /// How far out, in millionths.
+        over: i32,
+        /// From leaving the centre.
+        within: Duration,
     },
 }
 
@@ -185,6 +227,24 @@ impl fmt::Display for Rule {
             Rule::Mash { count, within } => write!(f, "mash {count} within {}", Span(*within)),
             Rule::With { other, within } => write!(f, "with {other} within {}", Span(*within)),
             Rule::Charge { from, to } => write!(f, "charge {} to {}", Span(*from), Span(*to)),
+            Rule::Order { names, within } => write!(f, "order {} within {}", names.join(", "), Span(*within)),
+            Rule::Rolls { steps, then, within, on_release } => {
+                f.write_str("rolls ")?;
+                for (place, step) in steps.iter().enumerate() {
+                    write!(f, "{}{step}", if place == 0 { "" } else { ", " })?;
+                }
+                if let Some(then) = then {
+                    write!(f, " then {then}")?;
+                }
+                write!(f, " within {}", Span(*within))?;
+                if *on_release { f.write_str(" counted on release") } else { Ok(()) }
+            }
+            Rule::Spins { eighths, within } => {
+                write!(f, "spins {} within {}", f64::from(*eighths) / 8.0, Span(*within))
+            }
+            Rule::Flicks { over, within } => {
+                write!(f, "flicks over {} within {}", f64::from(*over) / f64::from(crate::fixed::ONE), Span(*within))
+            }
         }
     }
 }
@@ -227,6 +287,8 @@ pub(crate) enum Edge {
     Up { cause: Cause, held: u64 },
     /// A stick points elsewhere.
     Turn { from: Option<Direction>, to: Option<Direction>, press: u64, cause: Cause },
+    /// A stick is pushed so far, in millionths; 0 at rest.
+    Push { size: i32, cause: Cause },
 }
 
 /// Who an edge is of.
@@ -236,6 +298,8 @@ pub(crate) enum Role {
     Subject,
     /// The other action of a chord.
     Other,
+    /// One of the names of an order, by its first place there.
+    Named(u8),
 }
 
 /// What a rule makes of an edge or of its timer.
@@ -262,6 +326,8 @@ pub(crate) struct Meeting {
     pub(crate) amount: Option<i32>,
     /// A repeat behind the first pull; never kept.
     pub(crate) repeated: bool,
+    /// The value of the fact `facing` that counts; without one, that of the moment.
+    pub(crate) facing: Option<u16>,
 }
 
 impl Verdict {
@@ -298,6 +364,15 @@ impl Trial {
         self.note = 0;
     }
 
+    /// The moment whose windows are over for a motion, and 1; others' last moment is their own.
+    pub(crate) fn motion_over(&self) -> u64 {
+        self.last
+    }
+
+    pub(crate) fn set_motion_over(&mut self, over: u64) {
+        self.last = over;
+    }
+
     /// What a state's hash is made of.
     pub(crate) fn words(&self) -> [u64; 7] {
         let [a, b, c, d, e, f, g, h] = self.presses.0.map(u64::from);
@@ -317,6 +392,8 @@ pub(crate) struct Bench<'b> {
     pub(crate) moments: &'b mut [u64],
     /// Whether the pull is on.
     pub(crate) on: bool,
+    /// Why the attempt came to nothing, for the ledger alone.
+    pub(crate) missed: Option<End>,
 }
 
 impl Bench<'_> {
@@ -326,6 +403,11 @@ impl Bench<'_> {
 
     fn expire(&mut self, at: u64) {
         *self.timer = Some(Some((at, Phase::Expire)));
+    }
+
+    /// Tells the ledger why the attempt under way comes to nothing.
+    fn missed(&mut self, end: End) {
+        self.missed = Some(end);
     }
 
     fn no_timer(&mut self) {
@@ -347,7 +429,16 @@ pub(crate) enum RulePlan {
     Mash { count: u32, within: u64 },
     With { within: u64 },
     Charge { from: u64, to: u64 },
+    /// Its names are in the plan's table of orders.
+    Order { count: u32, within: u64, names: [u8; MOST_NAMES] },
+    /// Works through its stick's set of motions; `early` is how long before its last direction the finish may come.
+    Rolls { within: u64, early: u64, then: bool },
+    Spins { eighths: u32, within: u64 },
+    Flicks { over: i32, within: u64 },
 }
+
+/// The most names in an order, and positions in a motion.
+pub(crate) const MOST_NAMES: usize = 16;
 
 impl RulePlan {
     pub(crate) fn of(rule: &Rule) -> RulePlan {
@@ -365,6 +456,19 @@ impl RulePlan {
             Rule::Mash { count, within } => RulePlan::Mash { count: *count, within: micros(*within) },
             Rule::With { within, .. } => RulePlan::With { within: micros(*within) },
             Rule::Charge { from, to } => RulePlan::Charge { from: micros(*from), to: micros(*to) },
+            Rule::Order { names, within } => {
+                // Each is known by the first place at which it stands.
+                let mut places = [0; MOST_NAMES];
+                for (place, name) in places.iter_mut().zip(names) {
+                    *place = names.iter().position(|first| first == name).unwrap_or(0) as u8;
+                }
+                RulePlan::Order { count: names.len() as u32, within: micros(*within), names: places }
+            }
+            Rule::Rolls { then, within, .. } => {
+                RulePlan::Rolls { within: micros(*within), early: 0, then: then.is_some() }
+            }
+            Rule::Spins { eighths, within } => RulePlan::Spins { eighths: *eighths, within: micros(*within) },
+            Rule::Flicks { over, within } => RulePlan::Flicks { over: *over, within: micros(*within) },
         }
     }
 
@@ -382,6 +486,12 @@ impl RulePlan {
             RulePlan::Mash { count, within } => mash::hears(count, within, edge, bench),
             RulePlan::With { within } => with::hears(within, edge, role, bench),
             RulePlan::Charge { from, to } => charge::hears(from, to, edge, bench),
+            RulePlan::Order { count, within, ref names } => {
+                order::hears(within, &names[..count as usize], edge, role, bench)
+            }
+            RulePlan::Rolls { .. } => Verdict::None,
+            RulePlan::Spins { eighths, within } => spins::hears(eighths, within, edge, bench),
+            RulePlan::Flicks { over, within } => flicks::hears(over, within, edge, bench),
         }
     }
 
@@ -391,6 +501,8 @@ impl RulePlan {
             RulePlan::Hold { .. } => hold::falls_due(bench),
             RulePlan::Repeat { every, .. } => repeat::falls_due(every, bench),
             RulePlan::Mash { .. } => mash::falls_due(bench),
+            RulePlan::Flicks { .. } => flicks::falls_due(bench),
+            RulePlan::Order { count, within, ref names } => order::falls_due(within, &names[..count as usize], bench),
             _ => {
                 // The window of the attempt is over.
                 bench.trial.drop_attempt();
@@ -399,9 +511,36 @@ impl RulePlan {
         }
     }
 
+    /// How many steps it has, for people.
+    pub(crate) fn steps(self) -> u8 {
+        match self {
+            RulePlan::Taps { count, .. } | RulePlan::Mash { count, .. } | RulePlan::Order { count, .. } => count as u8,
+            RulePlan::Twice { .. } | RulePlan::With { .. } => 2,
+            _ => 1,
+        }
+    }
+
+    /// Whether an edge is one of its steps.
+    pub(crate) fn counts(self, edge: Edge) -> bool {
+        match (self, edge) {
+            (RulePlan::Twice { .. }, Edge::Turn { from: None, to: Some(_), .. }) => true,
+            (RulePlan::Spins { .. } | RulePlan::Flicks { .. }, Edge::Turn { to: Some(_), .. }) => true,
+            (RulePlan::Taps { on_release, .. }, Edge::Up { cause: Cause::LetGo, .. }) => on_release,
+            (RulePlan::Taps { on_release, .. }, Edge::Down { .. }) => !on_release,
+            (RulePlan::Hold { .. } | RulePlan::Tap { .. } | RulePlan::Charge { .. } | RulePlan::Release, Edge::Down { first, .. }) => first,
+            (RulePlan::Twice { .. } | RulePlan::Spins { .. } | RulePlan::Flicks { .. } | RulePlan::Rolls { .. }, _) => false,
+            (_, Edge::Down { .. }) => true,
+            _ => false,
+        }
+    }
+
     /// How many moments it must remember.
     pub(crate) fn moments(self) -> usize {
-        if let RulePlan::Mash { count, .. } = self { count as usize } else { 0 }
+        match self {
+            RulePlan::Mash { count, .. } | RulePlan::Order { count, .. } => count as usize,
+            RulePlan::Spins { eighths, .. } => spins::moments(eighths),
+            _ => 0,
+        }
     }
 
     /// How long after a press an attempt on it can stay open, in µs; `None` for as long as it is held.
@@ -413,7 +552,14 @@ impl RulePlan {
             RulePlan::Tap { under } => Some(under),
             RulePlan::Taps { on_release: true, .. } => None,
             RulePlan::Taps { count, apart, .. } => Some(u64::from(count - 1) * apart),
-            RulePlan::Twice { within } | RulePlan::Mash { within, .. } | RulePlan::With { within } => Some(within),
+            RulePlan::Twice { within }
+            | RulePlan::Mash { within, .. }
+            | RulePlan::With { within }
+            | RulePlan::Order { within, .. }
+            | RulePlan::Spins { within, .. }
+            | RulePlan::Flicks { within, .. } => Some(within),
+            // Whoever shares its finishing press waits for the last direction; others share a direction.
+            RulePlan::Rolls { within, early, then } => Some(if then { early } else { within }),
         }
     }
 

@@ -6,6 +6,6 @@ pub(super) fn hears(edge: Edge, bench: &mut Bench<'_>) -> Verdict {
     match edge {
         Edge::Down { press, .. } => Verdict::lasting(Presses::one(press), bench.at),
         Edge::Up { cause, .. } => Verdict::Ended(cause),
-        Edge::Turn { .. } => Verdict::None,
+        Edge::Turn { .. } | Edge::Push { .. } => Verdict::None,
     }
 }

@@ -18,6 +18,6 @@ pub(super) fn hears(edge: Edge, bench: &mut Bench<'_>) -> Verdict {
             let was_open = core::mem::take(&mut bench.trial.open);
             if cause == Cause::LetGo && was_open { Verdict::instant(presses, bench.at - held) } else { Verdict::None }
         }
-        Edge::Turn { .. } => Verdict::None,
+        Edge::Turn { .. } | Edge::Push { .. } => Verdict::None,
     }
 }

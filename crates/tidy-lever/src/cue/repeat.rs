@@ -14,7 +14,7 @@ pub(super) fn hears(after: u64, edge: Edge, bench: &mut Bench<'_>) -> Verdict {
             bench.no_timer();
             Verdict::Ended(cause)
         }
-        Edge::Turn { .. } => Verdict::None,
+        Edge::Turn { .. } | Edge::Push { .. } => Verdict::None,
     }
 }
 

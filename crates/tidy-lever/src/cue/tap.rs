@@ -2,6 +2,7 @@
 
 use super::{Bench, Edge, Presses, Verdict};
 use crate::history::Cause;
+use crate::ledger::End;
 
 pub(super) fn hears(under: u64, edge: Edge, bench: &mut Bench<'_>) -> Verdict {
     match edge {
@@ -17,6 +18,9 @@ pub(super) fn hears(under: u64, edge: Edge, bench: &mut Bench<'_>) -> Verdict {
             let in_time = bench.trial.open && held < under && cause == Cause::LetGo;
             bench.trial.drop_attempt();
             bench.no_timer();
+            if held >= under && cause == Cause::LetGo {
+                bench.missed(End::Long { by: held - under + 1 });
+            }
             if in_time { Verdict::instant(presses, bench.at - held) } else { Verdict::None }
         }
         _ => Verdict::None,

@@ -34,7 +34,7 @@ pub(super) fn hears((count, apart, on_release): (u32, u64, bool), edge: Edge, be
             }
             Verdict::Ended(cause)
         }
-        Edge::Turn { .. } => Verdict::None,
+        Edge::Turn { .. } | Edge::Push { .. } => Verdict::None,
     }
 }
 

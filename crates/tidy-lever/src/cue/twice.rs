@@ -3,6 +3,7 @@
 
 use super::{Bench, Edge, Presses, Verdict};
 use crate::history::Cause;
+use crate::ledger::{Did, End};
 
 /// A direction as a note: 0 is none.
 fn noted(direction: Option<crate::direction::Direction>) -> u32 {
@@ -31,13 +32,19 @@ pub(super) fn hears(within: u64, edge: Edge, bench: &mut Bench<'_>) -> Verdict {
             bench.no_timer();
             Verdict::lasting(presses, began)
         }
-        (None, Some(_)) => {
+        (None, Some(now)) => {
+            if bench.trial.open && bench.trial.note != noted(to) {
+                bench.missed(End::Wrong(Did::Toward(now)));
+            }
             let trial = &mut *bench.trial;
             (trial.presses, trial.began, trial.note, trial.open) = (Presses::one(press), at, noted(to), true);
             bench.expire(at + within);
             Verdict::None
         }
-        (Some(_), Some(_)) => {
+        (Some(_), Some(now)) => {
+            if bench.trial.open {
+                bench.missed(End::Wrong(Did::Toward(now)));
+            }
             bench.trial.drop_attempt();
             bench.no_timer();
             Verdict::None

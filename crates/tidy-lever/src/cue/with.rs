@@ -3,6 +3,7 @@
 
 use super::{Bench, Edge, Presses, Role, Verdict};
 use crate::history::Cause;
+use crate::ledger::End;
 
 pub(super) fn hears(within: u64, edge: Edge, role: Role, bench: &mut Bench<'_>) -> Verdict {
     let at = bench.at;
@@ -26,11 +27,14 @@ pub(super) fn hears(within: u64, edge: Edge, role: Role, bench: &mut Bench<'_>) 
         }
         Edge::Up { cause, .. } => {
             if bench.trial.note == own || cause != Cause::LetGo {
+                if bench.trial.open && cause == Cause::LetGo {
+                    bench.missed(End::LetGo);
+                }
                 bench.trial.drop_attempt();
                 bench.no_timer();
             }
             Verdict::Ended(cause)
         }
-        Edge::Turn { .. } => Verdict::None,
+        Edge::Turn { .. } | Edge::Push { .. } => Verdict::None,
     }
 }

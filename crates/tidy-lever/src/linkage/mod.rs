@@ -16,6 +16,7 @@ use core::ops::Range;
 pub use describe::{ActionView, CompassView, ControlView, ResponseView};
 
 use crate::control::{Control, Part, Sort};
+use crate::cue::rolls::MotionSet;
 use crate::cue::{Cue, Role, RulePlan};
 use crate::direction::Compass;
 use crate::fact::FactPlan;
@@ -37,6 +38,9 @@ pub const MOST_FACTS: usize = 4_096;
 pub const MOST_WORDS: usize = 4_096;
 /// The most modes that a profile may have.
 pub const MOST_MODES: usize = 64;
+
+/// The most steps that all motions of one stick have together; a motion with `forward` or `back` counts twice.
+pub const MOST_STEPS: usize = 32_768;
 
 /// No such number.
 pub(crate) const NONE: u16 = u16::MAX;
@@ -89,6 +93,11 @@ pub(crate) struct Plan {
     pub(crate) shapes: Vec<ShapePlan>,
     /// The actions whose cues listen to an action, by that action.
     pub(crate) listeners: Vec<(u16, Role)>,
+    /// The motions of sticks, each stick's together, and how many of them need a timer.
+    pub(crate) motion_sets: Vec<MotionSet>,
+    pub(crate) motion_timers: usize,
+    /// What actions finish: which set of motions, and which of its finishers, by that action.
+    pub(crate) finishes: Vec<(u16, u16)>,
     pub(crate) gauges: Vec<GaugePlan>,
     /// The actions by gauge.
     pub(crate) gauge_actions: Vec<u16>,
@@ -182,6 +191,10 @@ pub(crate) struct MovedPlan {
     pub(crate) range: [i64; 3],
     /// For a sweep: its place among sweeps, and billionths of a degree a second, across and up.
     pub(crate) sweep: Option<(u16, [i64; 2])>,
+    /// The set of its motions, or `NONE`.
+    pub(crate) motions: u16,
+    /// Whether a cue asks how far it is pushed.
+    pub(crate) flicks: bool,
 }
 
 /// A pointer.
@@ -217,6 +230,8 @@ pub(crate) struct ActionPlan {
     pub(crate) group: u16,
     /// When its pulls may pass; empty is always.
     pub(crate) gate: Vec<Step>,
+    /// What each of its steps asks, in words.
+    pub(crate) terms: Vec<String>,
     /// In µs; 0 keeps nothing.
     pub(crate) keep: u64,
     pub(crate) while_held: bool,
@@ -229,6 +244,8 @@ pub(crate) struct ActionPlan {
     /// The cue as declared, for people.
     pub(crate) line: Option<Cue>,
     pub(crate) listeners: Run,
+    /// Which motions it finishes.
+    pub(crate) finishes: Run,
     /// Its place among axes, sticks and sweeps, or `NONE`.
     pub(crate) moved: u16,
     /// Its place among pointers, or `NONE`.
@@ -239,6 +256,18 @@ pub(crate) struct ActionPlan {
     pub(crate) controls: Vec<ControlView>,
     /// Its wires, for going stale.
     pub(crate) wires: Vec<u32>,
+}
+
+impl Plan {
+    /// The set that an action's motion stands in, with its number; `None` if it has no motion.
+    pub(crate) fn motions_of(&self, action: usize) -> Option<(usize, &MotionSet)> {
+        let plan = &self.actions[action];
+        if !matches!(plan.cue, Some(RulePlan::Rolls { .. })) {
+            return None;
+        }
+        let moved = self.moved.get(usize::from(self.actions[usize::from(plan.subject)].moved))?;
+        Some((usize::from(moved.motions), self.motion_sets.get(usize::from(moved.motions))?))
+    }
 }
 
 impl ActionPlan {
@@ -258,6 +287,7 @@ impl ActionPlan {
             waits_for: Vec::new(),
             group: NONE,
             gate: Vec::new(),
+            terms: Vec::new(),
             keep: 0,
             while_held: false,
             spends: Vec::new(),
@@ -266,6 +296,7 @@ impl ActionPlan {
             turns_off: Vec::new(),
             line: None,
             listeners: 0..0,
+            finishes: 0..0,
             moved: NONE,
             pointer: NONE,
             aim: NONE,

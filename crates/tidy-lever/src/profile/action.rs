@@ -193,6 +193,7 @@ pub struct Action {
     pub(crate) press_at: Option<Placed<f64>>,
     pub(crate) release_at: Option<Placed<f64>>,
     pub(crate) cue: Option<Placed<String>>,
+    pub(crate) early: Option<Placed<String>>,
     pub(crate) opposed: Opposed,
     pub(crate) rest: Rest,
     pub(crate) shape: Option<Placed<Shape>>,
@@ -256,6 +257,12 @@ impl Action {
     pub fn gauge(name: &str, gauge: Gauge) -> Action {
         let action = Action { gauge: Some(gauge.into()), ..Action::new(name, Kind::Gauge) };
         action.give("gauge")
+    }
+
+    /// How long before a motion's last direction its finishing press may come: a span such as `30ms`.
+    pub fn early(mut self, span: &str) -> Action {
+        self.early = Some(span.into());
+        self.give("early")
     }
 
     /// How long after a pull the next may come: a span such as `300ms`.

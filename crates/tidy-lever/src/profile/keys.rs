@@ -47,6 +47,7 @@ keys! {
     "press_at", ANY, "0 to 1", "0.55";
     "release_at", ANY, "0 to 1, not above press_at", "0.45";
     "cue", ANY, "a cue line", "\"press\" for buttons, none for others";
+    "early", ANY, "a span: how long before a motion's last direction its finishing press may come", "\"30ms\"";
     "opposed", CROSSED, "\"newest\", \"oldest\" or \"cancel\"", "\"newest\"";
     "rest", MOVED, "\"last\" or \"middle\"", "\"middle\"";
     "shape", SHAPED, SHAPE, "as fed";

@@ -360,6 +360,7 @@ impl Reader<'_> {
             "waits_for" => action.waits_for = self.texts(value, path).unwrap_or_default(),
             "when" => action.when = self.text(value, path),
             "keep" => action.keep = self.text(value, path),
+            "early" => action.early = self.text(value, path),
             "while_held" => action.while_held = self.flag(value, path).unwrap_or_default(),
             "spends" => action.spends = self.texts(value, path),
             "stages" => action.stages = self.stages(value, path).map(|stages| Placed::new(stages, spot)),

@@ -1,5 +1,6 @@
 //! A seat's whole mutable state: one block of fixed size, copied without allocating.
 
+use alloc::boxed::Box;
 use alloc::vec;
 use alloc::vec::Vec;
 
@@ -10,10 +11,12 @@ use super::settle::Served;
 use super::waiting::Queue;
 use super::world::MARKS;
 use crate::board::Board;
+use crate::cue::rolls::{Motion, MotionSet, MotionState};
 use crate::cue::{Meeting, Presses, Trial};
 use crate::gate::{Truth, TruthPlan};
 use crate::gauge::GaugeState;
 use crate::history::Ring;
+use crate::ledger::Ledger;
 use crate::linkage::{NONE, Plan};
 use crate::mode::Modes;
 use crate::pointer::{PointerState, VIEW};
@@ -126,6 +129,15 @@ pub(crate) struct Block {
     pub(crate) ring: Ring,
     /// Nothing pulls while a gap is passed.
     pub(crate) muted: bool,
+    /// How far the motions of each stick have come.
+    pub(crate) motions: Vec<MotionState>,
+    /// Empty between events: what they did just now.
+    pub(crate) shown: Vec<Motion>,
+    /// The devices that moved each stick lately; and the one whose event is played.
+    pub(crate) hands: Vec<u64>,
+    pub(crate) hand: u8,
+    /// Lies outside the state: neither saved nor hashed.
+    pub(crate) ledger: Option<Box<Ledger>>,
 }
 
 /// A copy with all of its room.
@@ -138,6 +150,11 @@ fn roomy(list: &Vec<Met>) -> Vec<Met> {
 /// How a truth stands at first.
 fn first_truth(plan: &Plan, truth: &TruthPlan) -> Truth {
     Truth { holds: plan.facts[usize::from(truth.fact)].first == truth.value, ..Truth::default() }
+}
+
+/// At most every step of a stick's motions goes on, and another breaks.
+fn shown_room(plan: &Plan) -> usize {
+    2 * plan.motion_sets.iter().map(MotionSet::step_count).max().unwrap_or(0)
 }
 
 impl Block {
@@ -160,7 +177,7 @@ impl Block {
             view: VIEW,
             trials: vec![Trial::default(); plan.actions.len()],
             moments: vec![0; plan.moments],
-            timers: Timers::new(plan.actions.len()),
+            timers: Timers::new(plan.actions.len() + plan.motion_timers),
             world_timers: Timers::new(plan.first_mark_timer() + MARKS * plan.marks),
             marks: vec![(NONE, 0); MARKS * plan.marks],
             gauges: plan.gauges.iter().map(|gauge| GaugeState::new(gauge, at)).collect(),
@@ -177,6 +194,11 @@ impl Block {
             facts: plan.facts.iter().map(|fact| fact.first).collect(),
             ring: Ring::new(room.history),
             muted: false,
+            motions: plan.motion_sets.iter().map(MotionState::new).collect(),
+            shown: Vec::with_capacity(shown_room(plan)),
+            hands: vec![0; plan.moved.len()],
+            hand: 0,
+            ledger: None,
             modes,
         };
         for gauge in 0..plan.gauges.len() {
@@ -186,7 +208,7 @@ impl Block {
     }
 
     /// How many there are of everything that a linkage decides: blocks of other linkages don't fit.
-    pub(crate) fn extent(&self) -> [usize; 13] {
+    pub(crate) fn extent(&self) -> [usize; 14] {
         [
             self.stale.len(),
             self.crosses.len(),
@@ -201,6 +223,7 @@ impl Block {
             self.truths.len(),
             self.board.contacts.len(),
             self.board.feed_count(),
+            self.shown.capacity(),
         ]
     }
 
@@ -217,6 +240,9 @@ impl Block {
         }
         self.tick = self.tick.wrapping_add(1).max(1);
         self.tick_began = self.ring.total();
+        if let Some(ledger) = &mut self.ledger {
+            ledger.tidy(played, false);
+        }
     }
 
     /// Becomes `other` without allocating, where both were made for the same linkage and room.
@@ -247,6 +273,10 @@ impl Block {
         self.facts.clone_from(&other.facts);
         self.modes.copy_from(&other.modes);
         self.ring.copy_from(&other.ring);
+        for (state, other) in self.motions.iter_mut().zip(&other.motions) {
+            state.copy_from(other);
+        }
+        self.hands.clone_from(&other.hands);
     }
 
     pub(crate) fn copy(&self) -> Block {
@@ -283,6 +313,11 @@ impl Block {
             modes: self.modes.clone(),
             ring: self.ring.clone(),
             muted: self.muted,
+            motions: self.motions.clone(),
+            shown: Vec::with_capacity(self.shown.capacity()),
+            hands: self.hands.clone(),
+            hand: self.hand,
+            ledger: None,
         }
     }
 
@@ -327,6 +362,8 @@ impl Block {
             word(u64::from(action.sums.pulled) << 32 | u64::from(action.held) << 2);
             word(u64::from(action.on) << 1 | u64::from(action.listens));
         }
+        self.motions.iter().for_each(|state| state.words(&mut word));
+        self.hands.iter().copied().for_each(&mut word);
         self.facts.iter().for_each(|fact| word(u64::from(*fact)));
         self.modes.words().for_each(&mut word);
         hash.digest()

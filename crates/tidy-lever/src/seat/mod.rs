@@ -6,14 +6,17 @@
 
 mod ask;
 mod block;
+mod motions;
 mod play;
 mod save;
 mod settle;
 mod stats;
+mod tales;
 mod tell;
 mod waiting;
 mod world;
 
+use alloc::boxed::Box;
 use core::sync::atomic::{AtomicU64, Ordering};
 
 pub(crate) use block::{ActionState, Block, Sums};
@@ -28,6 +31,7 @@ use crate::event::{Device, Event, Input};
 pub use crate::fact::Told;
 use crate::fixed::{self, ONE};
 use crate::handle;
+use crate::ledger::{Attempt, Ledger};
 use crate::linkage::{Linkage, NONE, Plan};
 use crate::time::Moment;
 
@@ -129,10 +133,13 @@ impl core::fmt::Debug for Seat {
 impl Clone for Seat {
     fn clone(&self) -> Seat {
         let foreign = AtomicU64::new(self.foreign.load(Ordering::Relaxed));
-        Seat { linkage: self.linkage.clone(), block: self.block.copy(), stats: self.stats, foreign }
+        let mut block = self.block.copy();
+        block.ledger.clone_from(&self.block.ledger);
+        Seat { linkage: self.linkage.clone(), block, stats: self.stats, foreign }
     }
 
-    /// Without allocating, where both seats were made from the same linkage with the same [`Room`].
+    /// Without allocating, where both seats were made from the same linkage with the same [`Room`]. Each keeps its own
+    /// ledger.
     fn clone_from(&mut self, other: &Seat) {
         self.linkage = other.linkage.clone();
         self.block.copy_from(&other.block);
@@ -169,6 +176,54 @@ impl Seat {
     /// What it counted and survived.
     pub fn stats(&self) -> Stats {
         Stats { foreign: self.foreign.load(Ordering::Relaxed), ..self.stats }
+    }
+
+    /// Keeps a ledger from here on, of the last so many attempts; 0 ends it. It is off at first, lies outside what is saved
+    /// and restored, and changes nothing that happens.
+    ///
+    /// ```
+    /// use std::time::Duration;
+    /// use tidy_lever::profile::{Action, Profile};
+    /// use tidy_lever::{Control, Device, Event, Linkage, Moment};
+    ///
+    /// let profile = Profile::new("Otter Post").action(Action::button("bag").pad("north").cue("hold 350ms"));
+    /// let mut seat = Linkage::build(&profile)?.seat(Moment::ZERO);
+    /// seat.keep_ledger(64);
+    /// let pad = Device::new(0).unwrap();
+    /// seat.feed(Event::button(Moment::from_millis(100), pad, Control::PAD_NORTH, true))?;
+    /// seat.feed(Event::button(Moment::from_millis(412), pad, Control::PAD_NORTH, false))?;
+    /// seat.advance(Moment::from_millis(500));
+    /// let attempt = seat.attempts().next().unwrap();
+    /// assert_eq!(attempt.missed_by(), Some(Duration::from_millis(38)));
+    /// assert_eq!(attempt.story(seat.linkage()), "bag was let go 38 ms too soon");
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    pub fn keep_ledger(&mut self, room: usize) {
+        self.block.ledger = (room > 0).then(|| Box::new(Ledger::new(&self.linkage.0, room)));
+    }
+
+    /// The attempts that ended and are still kept, oldest first; none while no ledger is kept. What ran out is told a
+    /// second later: until then it may turn out to have been late.
+    pub fn attempts(&self) -> impl Iterator<Item = &Attempt> {
+        self.attempts_since(0)
+    }
+
+    /// The attempts that ended from number `from` on; how many there have been is [`attempt_count`](Seat::attempt_count).
+    pub fn attempts_since(&self, from: u64) -> impl Iterator<Item = &Attempt> {
+        self.block.ledger.iter().flat_map(move |ledger| ledger.since(from))
+    }
+
+    /// How many attempts ended since the ledger was begun.
+    pub fn attempt_count(&self) -> u64 {
+        self.block.ledger.as_ref().map_or(0, |ledger| ledger.total())
+    }
+
+    /// Takes what only waits for its story's end as it stands: at the end of a tape, before the last look.
+    pub fn close_ledger(&mut self) {
+        let played = self.block.played();
+        if let Some(ledger) = &mut self.block.ledger {
+            ledger.tidy(played, true);
+        }
     }
 
     /// How many events and tellings wait to be played, and how many can.

@@ -1,12 +1,16 @@
 //! Playing a moment: what was told, then events, each through board, signal, edge and cue into history.
 
 use super::block::{ActionState, Block};
+use super::tales::Heard;
 use super::waiting::{Sort, Waiting};
 use crate::control::{Family, Sort as ControlSort};
+use crate::cue::rolls::Turned;
 use crate::cue::{Edge, RulePlan};
+use crate::fixed;
 use crate::history::{Cause, Happening, What};
+use crate::ledger::End;
 use crate::linkage::{NONE, Plan, run};
-use crate::signal::{self, Turn};
+use crate::signal::{self, Moved, Turn};
 use crate::time::Moment;
 use crate::timers::Phase;
 
@@ -31,6 +35,9 @@ impl Block {
             if !self.waits.is_empty() || !self.met.is_empty() {
                 self.settle(plan, at);
             }
+            if self.ledger.is_some() {
+                self.tell_opened(plan, at);
+            }
         }
         self.next = to + 1;
     }
@@ -43,7 +50,10 @@ impl Block {
             Sort::GiveBack => self.give_back(plan, usize::from(number)),
             Sort::View => self.view = [x as u32, y as u32],
             Sort::Mode => self.switch(plan, usize::from(number), x == 1, at),
-            Sort::Control => self.control(plan, number, local, x, y, at),
+            Sort::Control => {
+                self.hand = local;
+                self.control(plan, number, local, x, y, at);
+            }
             Sort::Focus => self.focus(plan, x == 1, at),
             Sort::Plugged => {
                 if x == 0 {
@@ -179,7 +189,9 @@ impl Block {
         if how.gauge != NONE {
             self.gauge_pressed(plan, action, press, at);
         }
-        self.edge(plan, action, Edge::Down { press, first }, at);
+        let edge = Edge::Down { press, first };
+        self.edge(plan, action, edge, at);
+        self.motions_finish(plan, action, edge, at);
     }
 
     fn release(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
@@ -209,7 +221,9 @@ impl Block {
         if how.gauge != NONE {
             self.gauge_let_go(plan, action, at);
         }
-        self.edge(plan, action, Edge::Up { cause, held }, at);
+        let edge = Edge::Up { cause, held };
+        self.edge(plan, action, edge, at);
+        self.motions_finish(plan, action, edge, at);
     }
 
     /// The state of an action that is about to change its sums in this tick.
@@ -229,10 +243,11 @@ impl Block {
     }
 
     /// Tells the cues that listen to an action what its signal did.
-    fn edge(&mut self, plan: &Plan, subject: usize, edge: Edge, at: u64) {
+    pub(super) fn edge(&mut self, plan: &Plan, subject: usize, edge: Edge, at: u64) {
+        let heard = Heard { edge, subject: subject as u16 };
         for place in run(&plan.actions[subject].listeners) {
             let (action, role) = plan.listeners[place];
-            self.hear(plan, usize::from(action), edge, role, at);
+            self.hear(plan, usize::from(action), heard, role, at);
         }
     }
 
@@ -256,8 +271,14 @@ impl Block {
             self.sweeps[usize::from(sweep)].steer([value.x, value.y], per_second, at);
             return;
         }
-        if let Some(turn) = self.moved[number].take(moved, value, at) {
+        let turn = self.moved[number].take(moved, value, at);
+        if let Some(turn) = turn {
             self.turned(plan, action, number, turn, cause, at);
+        }
+        if moved.flicks {
+            let Moved { x, y, direction, .. } = self.moved[number];
+            let size = if direction.is_some() { fixed::length(x, y).max(1) } else { 0 };
+            self.edge(plan, action, Edge::Push { size, cause }, at);
         }
     }
 
@@ -280,7 +301,13 @@ impl Block {
         if let Some(now) = button(turn.to) {
             self.press(plan, now, press, at);
         }
+        if turn.to.is_some() {
+            let before = if turn.from.is_some() { self.hands[number] } else { 0 };
+            self.hands[number] = before | 1 << self.hand;
+        }
         self.edge(plan, action, Edge::Turn { from: turn.from, to: turn.to, press, cause }, at);
+        let facing = self.facts[plan.facing];
+        self.motions_turn(plan, number, Turned { at, from: turn.from, to: turn.to, press, facing }, cause);
     }
 
     /// Switches a mode, and with it what listens.
@@ -306,7 +333,7 @@ impl Block {
         } else if self.actions[action].held > 0 {
             self.let_go(plan, action, Cause::Covered, at);
         }
-        self.drop_attempts(plan, action);
+        self.drop_attempts(plan, action, End::Lost(Cause::Covered), at);
         if plan.actions[action].cue != Some(RulePlan::Toggle) {
             self.end(action, Cause::Covered, at);
         }
@@ -322,6 +349,7 @@ impl Block {
     /// An action begins to listen: levels count at once, edges need a fresh press.
     fn uncover(&mut self, plan: &Plan, action: usize, at: u64) {
         self.actions[action].listens = true;
+        self.drop_motion(plan, action);
         self.pointers_too(plan, action, true);
         let moved = plan.actions[action].moved;
         if moved != NONE {
@@ -373,7 +401,7 @@ impl Block {
         }
         let unseen = self.board.bits(|_, family| family == Family::Pad);
         self.lift(plan, !unseen, Cause::FocusLost, at);
-        self.forget_presses(plan, unseen);
+        self.forget_presses(plan, unseen, Cause::FocusLost, at);
         // Pads are tracked on, unseen: what they hold goes up for the game and stays stale.
         self.board.focused = false;
         for number in 0..plan.contacts.len() {
@@ -403,7 +431,7 @@ impl Block {
                 self.contact(plan, number, local, false, cause, at);
             }
         }
-        self.forget_presses(plan, bits);
+        self.forget_presses(plan, bits, cause, at);
         self.board.rest_feeds(bits);
         for moved in &plan.moved {
             self.crossed(plan, moved.action);

@@ -1,9 +1,11 @@
 //! Settling a moment: what cues make of edges and timers, who waits for whom, who wins, and the pulls that come of it.
 
 use super::block::{ActionState, Block, Met};
+use super::tales::{Heard, newest};
 use crate::cue::{Bench, Edge, Meeting, Presses, Role, RulePlan, Verdict};
 use crate::gate;
 use crate::history::{Cause, Happening, What};
+use crate::ledger::End;
 use crate::linkage::{NONE, Plan, run};
 use crate::time::Moment;
 use crate::timers::Phase;
@@ -33,10 +35,10 @@ impl Served {
         }
     }
 
-    /// Whether one of these presses served another action that doesn't give way.
-    fn takes(&self, presses: &Presses, action: u16, gives_way: &[u16]) -> bool {
-        let taken = |(press, by): &(u32, u16)| presses.has(*press) && *by != action && !gives_way.contains(by);
-        self.presses.iter().filter(|(press, _)| *press != 0).any(taken)
+    /// Another action that one of these presses served and that doesn't give way.
+    fn takes(&self, presses: &Presses, action: u16, gives_way: &[u16]) -> Option<u16> {
+        let taken = |(press, by): &&(u32, u16)| presses.has(*press) && *by != action && !gives_way.contains(by);
+        self.presses.iter().filter(|(press, _)| *press != 0).find(taken).map(|(_, by)| *by)
     }
 
     /// What a state's hash is made of.
@@ -48,24 +50,40 @@ impl Served {
 
 impl Block {
     /// A cue hears an edge.
-    pub(super) fn hear(&mut self, plan: &Plan, action: usize, edge: Edge, role: Role, at: u64) {
+    pub(super) fn hear(&mut self, plan: &Plan, action: usize, heard: Heard, role: Role, at: u64) {
         if !self.actions[action].listens {
             return;
         }
         let Some(rule) = plan.actions[action].cue else { return };
-        self.ask(plan, action, at, |bench| rule.hears(edge, role, bench));
+        self.ask(plan, action, at, Some(heard), |bench| rule.hears(heard.edge, role, bench));
     }
 
     /// Lets a rule work on its state, and does what it says.
-    fn ask(&mut self, plan: &Plan, action: usize, at: u64, rule: impl FnOnce(&mut Bench<'_>) -> Verdict) {
+    fn ask(
+        &mut self,
+        plan: &Plan,
+        action: usize,
+        at: u64,
+        heard: Option<Heard>,
+        rule: impl FnOnce(&mut Bench<'_>) -> Verdict,
+    ) {
         let mut timer = None;
-        let verdict = rule(&mut Bench {
+        let mut bench = Bench {
             at,
             trial: &mut self.trials[action],
             timer: &mut timer,
             moments: &mut self.moments[run(&plan.actions[action].moments)],
             on: self.actions[action].on,
-        });
+            missed: None,
+        };
+        let verdict = rule(&mut bench);
+        let missed = bench.missed;
+        if self.ledger.is_some() {
+            match heard {
+                Some(heard) => self.tell_heard(plan, action, heard, missed, verdict, at),
+                None => self.tell_due(action, verdict, at),
+            }
+        }
         match timer {
             None => {}
             Some(None) => self.timers.drop(action),
@@ -83,7 +101,7 @@ impl Block {
     }
 
     /// What an action stood on ended: what is on ends, what still waits comes out as an instant, or not at all.
-    fn ended(&mut self, action: usize, cause: Cause, at: u64) {
+    pub(super) fn ended(&mut self, action: usize, cause: Cause, at: u64) {
         let own = |met: &Met| usize::from(met.action) == action;
         if cause == Cause::LetGo {
             let aside = self.waits.iter_mut().chain(&mut self.kept);
@@ -115,7 +133,7 @@ impl Block {
     }
 
     /// An action's attempts, waits and timers are dropped.
-    pub(super) fn drop_attempts(&mut self, plan: &Plan, action: usize) {
+    pub(super) fn drop_attempts(&mut self, plan: &Plan, action: usize, end: End, at: u64) {
         let own = |met: &Met| usize::from(met.action) == action;
         self.met.retain(|met| !own(met));
         self.waits.retain(|met| !own(met));
@@ -123,11 +141,26 @@ impl Block {
         self.actions[action].armed = false;
         self.trials[action].drop_attempt();
         self.timers.drop(action);
+        self.drop_motion(plan, action);
         self.drop_marks(plan, action);
+        self.note(|ledger| ledger.dropped(action, at, end));
     }
 
     /// Attempts, waits and keeps that stand on a press of these devices are dropped, let go or not.
-    pub(super) fn forget_presses(&mut self, plan: &Plan, bits: u64) {
+    pub(super) fn forget_presses(&mut self, plan: &Plan, bits: u64, cause: Cause, at: u64) {
+        for set_number in 0..self.motions.len() {
+            if self.motions[set_number].by & bits != 0 {
+                self.motions_lost(plan, set_number, End::Lost(cause), at);
+            }
+        }
+        for number in 0..self.hands.len() {
+            let at_rest = self.moved[number].direction.is_none();
+            if core::mem::take(&mut self.hands[number]) & bits != 0 && at_rest {
+                // A direction that was let go before counts towards nothing any more.
+                let lost = Edge::Turn { from: None, to: None, press: 0, cause };
+                self.edge(plan, usize::from(plan.moved[number].action), lost, at);
+            }
+        }
         for place in 0..self.board.contacts.len() {
             let contact = self.board.contacts[place];
             if contact.order == 0 || bits & (1 << contact.by) == 0 {
@@ -140,6 +173,7 @@ impl Block {
                 if self.trials[action].open && self.trials[action].presses.has(press) {
                     self.trials[action].drop_attempt();
                     self.timers.drop(action);
+                    self.note(|ledger| ledger.dropped(action, at, End::Lost(cause)));
                 }
             }
         }
@@ -148,8 +182,11 @@ impl Block {
     /// Plays the timers that are due at a moment, in one of its phases.
     pub(super) fn fall_due(&mut self, plan: &Plan, at: u64, phase: Phase) {
         while let Some(action) = self.timers.take(at, phase) {
-            if let Some(rule) = plan.actions[action].cue {
-                self.ask(plan, action, at, |bench| rule.falls_due(bench));
+            match plan.actions.get(action).map(|action| action.cue) {
+                None => self.motion_falls_due(plan, action - plan.actions.len(), at),
+                Some(Some(RulePlan::Rolls { .. })) => self.motion_window_over(plan, action, at),
+                Some(Some(rule)) => self.ask(plan, action, at, None, |bench| rule.falls_due(bench)),
+                Some(None) => {}
             }
         }
         self.world_falls_due(plan, at, phase);
@@ -160,17 +197,20 @@ impl Block {
         if self.met.len() == self.met.capacity() {
             self.settle(plan, at);
         }
-        let facing = self.facts[plan.facing];
+        let facing = meeting.facing.unwrap_or(self.facts[plan.facing]);
         let met = Met { action: action as u16, meeting, aim: None, facing, fresh: true, let_go: false, kept: None };
         self.met.push(met);
     }
 
     /// Whether a met cue must wait: a listed, listening action has an attempt on the same press that may complete.
-    fn must_wait(&self, plan: &Plan, met: &Met) -> bool {
+    fn must_wait(&self, plan: &Plan, met: &Met, at: u64) -> bool {
         plan.actions[usize::from(met.action)].waits_for.iter().any(|rival| {
             let rival = usize::from(*rival);
-            let trial = &self.trials[rival];
-            self.actions[rival].listens && trial.open && trial.presses.shares(&met.meeting.presses)
+            let (trial, presses) = (&self.trials[rival], &met.meeting.presses);
+            let shared = (trial.open && trial.presses.shares(presses))
+                || (matches!(plan.actions[rival].cue, Some(RulePlan::Rolls { .. }))
+                    && self.motion_may_complete(plan, rival, presses, at));
+            self.actions[rival].listens && shared
         })
     }
 
@@ -182,7 +222,7 @@ impl Block {
         self.open_gates(plan, at);
         // What waited and need not any longer joins what was met now; what must wait steps aside.
         for place in (0..self.waits.len()).rev() {
-            if self.met.len() < self.met.capacity() && !self.must_wait(plan, &self.waits[place]) {
+            if self.met.len() < self.met.capacity() && !self.must_wait(plan, &self.waits[place], at) {
                 let met = self.waits.remove(place);
                 self.met.insert(0, met);
             }
@@ -196,7 +236,7 @@ impl Block {
                     self.moved.get(usize::from(plan.actions[usize::from(met.action)].aim)).map(|moved| moved.aim(at));
                 self.met[place] = met;
             }
-            if self.waits.len() < self.waits.capacity() && self.must_wait(plan, &met) {
+            if self.waits.len() < self.waits.capacity() && self.must_wait(plan, &met, at) {
                 self.met.remove(place);
                 let lasting = met.meeting.lasting && !met.let_go;
                 self.waits.push(Met { meeting: Meeting { lasting, ..met.meeting }, ..met });
@@ -244,10 +284,14 @@ impl Block {
     /// A gate refused a pull: it stays ready for a while, if the action keeps; a newer one replaces an older.
     fn keep(&mut self, plan: &Plan, met: Met, at: u64) {
         let how = &plan.actions[usize::from(met.action)];
-        let lost = how.keep == 0 || met.meeting.repeated || self.is_served(plan, &met) || self.muted;
+        let lost = how.keep == 0 || met.meeting.repeated || self.server(plan, &met).is_some() || self.muted;
+        self.tell_refused(plan, &met, at, lost);
         self.refuse(met, at);
         if lost {
             return;
+        }
+        if self.kept.iter().any(|kept| kept.action == met.action) {
+            self.note(|ledger| ledger.replaced(usize::from(met.action), newest(&met.meeting.presses), at));
         }
         self.kept.retain(|kept| kept.action != met.action);
         let (kept, lasting) = (met.kept.or(Some(at)), met.meeting.lasting && !met.let_go);
@@ -265,7 +309,12 @@ impl Block {
     }
 
     /// What was met or waits and loses its press comes to nothing.
-    fn refuse_all(&mut self, loses: impl Fn(&Met) -> bool, at: u64) {
+    fn refuse_all(&mut self, loses: impl Fn(&Met) -> bool, by: u16, at: u64) {
+        if let Some(ledger) = &mut self.ledger {
+            for met in self.met.iter().chain(&self.waits).chain(&self.kept).filter(|met| loses(met)) {
+                ledger.beaten(usize::from(met.action), newest(&met.meeting.presses), by, at);
+            }
+        }
         while let Some(place) = self.met.iter().position(&loses) {
             let met = self.met.remove(place);
             self.refuse(met, at);
@@ -301,25 +350,29 @@ impl Block {
 
     /// Whether a met cue may pull now.
     fn gate_is_open(&self, plan: &Plan, met: &Met, at: u64) -> bool {
-        !self.is_served(plan, met) && self.gate_stands_open(plan, usize::from(met.action), at)
+        self.server(plan, met).is_none() && self.gate_stands_open(plan, usize::from(met.action), at)
     }
 
-    /// Whether one of the presses served another pull of the group.
-    fn is_served(&self, plan: &Plan, met: &Met) -> bool {
+    /// The action of the same group that one of the presses has served.
+    pub(super) fn server(&self, plan: &Plan, met: &Met) -> Option<u16> {
         let how = &plan.actions[usize::from(met.action)];
-        how.group != NONE
-            && !met.meeting.repeated
-            && self.served[usize::from(how.group)].takes(&met.meeting.presses, met.action, &how.outranks)
+        if how.group == NONE || met.meeting.repeated {
+            return None;
+        }
+        self.served[usize::from(how.group)].takes(&met.meeting.presses, met.action, &how.outranks)
+    }
+
+    /// Whether an action was on before this moment's pulls.
+    pub(super) fn counts_as_on(&self, action: usize, at: u64) -> bool {
+        let state = &self.actions[action];
+        state.on && !(state.on_since == at && state.pulled_in == at)
     }
 
     /// Whether an action's facts and cooldown let a pull pass now.
-    fn gate_stands_open(&self, plan: &Plan, action: usize, at: u64) -> bool {
+    pub(super) fn gate_stands_open(&self, plan: &Plan, action: usize, at: u64) -> bool {
         let world = self.world(at);
         // Actions count as they stood before this moment's pulls.
-        let is_on = |action: u16| {
-            let state = &self.actions[usize::from(action)];
-            state.on && !(state.on_since == at && state.pulled_in == at)
-        };
+        let is_on = |action: u16| self.counts_as_on(usize::from(action), at);
         world >= self.actions[action].cool_until
             && gate::is_open(&plan.actions[action].gate, &self.truths, world, is_on)
     }
@@ -345,6 +398,7 @@ impl Block {
         let (moment, since) = (Moment::from_micros(at), Moment::from_micros(meeting.pressed));
         let happening = Happening::new(moment, since, action, What::Pulled);
         let kept = kept.map_or(0, |kept| at - kept);
+        self.note(|ledger| ledger.pulled(number, newest(&meeting.presses), at, kept));
         let faces_left = facing == 0;
         self.ring.push(Happening { aim, amount: meeting.amount, over, stage, kept, faces_left, ..happening });
         if turned_off {
@@ -367,7 +421,7 @@ impl Block {
         let how = &plan.actions[usize::from(winner.action)];
         let mut over = NONE;
         for loser in &how.outranks {
-            self.refuse_all(|met| met.action == *loser && met.meeting.presses.shares(&presses), at);
+            self.refuse_all(|met| met.action == *loser && met.meeting.presses.shares(&presses), winner.action, at);
             let ActionState { pulled_on, sums, .. } = self.actions[usize::from(*loser)];
             if sums.pulled > 0 && pulled_on.shares(&presses) {
                 over = *loser;
@@ -376,7 +430,8 @@ impl Block {
         }
         if how.group != NONE {
             let group = |met: &Met| plan.actions[usize::from(met.action)].group;
-            self.refuse_all(|met| group(met) == how.group && met.meeting.presses.shares(&presses), at);
+            let loses = |met: &Met| group(met) == how.group && met.meeting.presses.shares(&presses);
+            self.refuse_all(loses, winner.action, at);
         }
         over
     }
@@ -393,7 +448,7 @@ impl Block {
     /// A gap was passed: attempts are dropped, and so is what stood on a rate.
     pub(super) fn drop_all_attempts(&mut self, plan: &Plan, at: u64) {
         for action in 0..plan.declared {
-            self.drop_attempts(plan, action);
+            self.drop_attempts(plan, action, End::Gap, at);
             if matches!(plan.actions[action].cue, Some(RulePlan::Mash { .. })) {
                 self.end(action, Cause::LetGo, at);
             }

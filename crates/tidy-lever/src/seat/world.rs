@@ -94,7 +94,10 @@ impl Block {
                 WorldTimer::Recovers(truth) => self.counts_again(truth, at),
                 // A gate that asks for the end of a lingering, or of a cooldown, is looked at in this moment's settling.
                 WorldTimer::Lingered | WorldTimer::Cooled => {}
-                WorldTimer::Keep(action) => self.kept.retain(|met| met.action != action),
+                WorldTimer::Keep(action) => {
+                    self.kept.retain(|met| met.action != action);
+                    self.note(|ledger| ledger.keep_over(usize::from(action), at));
+                }
                 WorldTimer::Mark(place) => {
                     let (action, mark) = self.marks[place];
                     let at = Moment::from_micros(at);

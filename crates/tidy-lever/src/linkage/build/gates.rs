@@ -4,7 +4,7 @@ use super::*;
 
 impl Builder<'_> {
     pub(super) fn gate(&mut self, number: usize, action: &Action, path: &str) {
-        let mut steps = Vec::new();
+        let (mut steps, mut terms) = (Vec::new(), Vec::new());
         if let Some(line) = &action.when {
             let path = format!("{path}.when");
             match Gate::read(line) {
@@ -15,6 +15,7 @@ impl Builder<'_> {
                     if self.faults.len() > before {
                         steps.clear();
                     }
+                    gate.terms(false, &mut terms);
                 }
                 Err(error) => self.faults.push(in_line(line, &error, &path)),
             }
@@ -37,7 +38,7 @@ impl Builder<'_> {
         let (turns_on, turns_off) =
             (modes(self, &action.turns_on, "turns_on"), modes(self, &action.turns_off, "turns_off"));
         let plan = &mut self.actions[number];
-        (plan.gate, plan.keep, plan.while_held) = (steps, keep, action.while_held);
+        (plan.gate, plan.terms, plan.keep, plan.while_held) = (steps, terms, keep, action.while_held);
         (plan.spends, plan.stages, plan.turns_on, plan.turns_off) = (spends, stages, turns_on, turns_off);
     }
 

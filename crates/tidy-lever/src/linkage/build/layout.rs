@@ -65,6 +65,11 @@ impl Builder<'_> {
         for (place, (heard, ..)) in self.listening.iter().enumerate() {
             grow(&mut self.actions[usize::from(*heard)].listeners, place as u32);
         }
+        self.finishes.sort_unstable();
+        for (place, (heard, ..)) in self.finishes.iter().enumerate() {
+            grow(&mut self.actions[usize::from(*heard)].finishes, place as u32);
+        }
+        let finishes = self.finishes.iter().map(|(_, set, finisher)| (*set, *finisher)).collect();
         let listeners = self.listening.iter().map(|(_, listener, role)| (*listener, *role)).collect();
         for number in 0..declared {
             let aim = usize::from(self.actions[number].aim);
@@ -110,6 +115,9 @@ impl Builder<'_> {
             frozen: self.facts.iter().position(|fact| fact.name == "frozen").unwrap_or(0),
             shapes: self.shapes,
             listeners,
+            motion_sets: self.motion_sets,
+            motion_timers: usize::from(self.motion_timers),
+            finishes,
             facing: self.facts.iter().position(|fact| fact.name == "facing").unwrap_or(0),
             facts: self.facts,
             modes: self.modes,

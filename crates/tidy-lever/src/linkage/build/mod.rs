@@ -4,6 +4,7 @@ mod controls;
 mod declare;
 mod gates;
 mod layout;
+mod motions;
 mod moved;
 mod pointer;
 mod rivals;
@@ -19,7 +20,8 @@ use super::{
     MOST_WORDS, MovedPlan, NONE, Plan, PointerPlan, Run, SlotPlan, Wire,
 };
 use crate::control::{CONTROLS, Control, Family, MOST_PATCHES, Part, Sort};
-use crate::cue::{Cue, CueError, Role, Rule, RulePlan, nearest_rule};
+use crate::cue::rolls::{MOST_MAYBES, MotionDraft, MotionSet};
+use crate::cue::{Cue, CueError, MOST_NAMES, PathStep, Position, Role, Rule, RulePlan, nearest_rule};
 use crate::direction::{Compass, Direction};
 use crate::fact::FactPlan;
 use crate::fixed;
@@ -36,6 +38,8 @@ use crate::time::{micros, parse_span};
 /// The levels at which an analogue control used as a button goes down and up, unless an action says otherwise.
 const PRESS_AT: f64 = 0.55;
 const RELEASE_AT: f64 = 0.45;
+/// How long before a motion's last direction its finishing press may come unless an action says otherwise, in µs.
+const EARLY: u64 = 30_000;
 /// The most marks of an action.
 const MOST_MARKS: usize = 16;
 /// Ends of an axis's range.
@@ -52,6 +56,7 @@ pub(super) fn build(profile: &Profile) -> Result<Plan, Faults> {
     for (number, action) in profile.actions.iter().enumerate() {
         builder.action(number, action);
     }
+    builder.motions();
     builder.rivalries();
     builder.check_gates();
     builder.finish()
@@ -72,6 +77,14 @@ struct Draft {
     press_at: i32,
     release_at: i32,
     wires: Vec<Wire>,
+}
+
+/// A cue made ready: its rule, its subject, who else it listens to, and the line.
+struct Heeds {
+    rule: RulePlan,
+    subject: u16,
+    others: Vec<(u16, Role)>,
+    line: Cue,
 }
 
 struct Builder<'p> {
@@ -96,6 +109,11 @@ struct Builder<'p> {
     groups: Vec<String>,
     moments: usize,
     marks: usize,
+    /// The motions of sticks, and how many of them need a timer.
+    motion_sets: Vec<MotionSet>,
+    motion_timers: u16,
+    /// By finishing action: which set, and which of its finishers.
+    finishes: Vec<(u16, u16, u16)>,
     /// Who is listened to, by whom.
     listening: Vec<(u16, u16, Role)>,
     pointers: Vec<PointerPlan>,
@@ -126,6 +144,9 @@ impl<'p> Builder<'p> {
             groups: Vec::new(),
             moments: 0,
             marks: 0,
+            motion_sets: Vec::new(),
+            motion_timers: 0,
+            finishes: Vec::new(),
             listening: Vec::new(),
             pointers: Vec::new(),
             shapes: vec![ShapePlan::plain()],
@@ -180,12 +201,11 @@ impl<'p> Builder<'p> {
             (self.rivals(number, &action.outranks, &path), self.rivals(number, &action.waits_for, &path));
         let group = self.group(action, &path);
         let mut plan = ActionPlan::new(action.name.value.clone(), kind, heard);
-        if let Some((rule, subject, other, line)) = cue {
+        if let Some(Heeds { rule, subject, others, line }) = cue {
             plan.moments = self.moments as u32..(self.moments + rule.moments()) as u32;
             self.moments += rule.moments();
             (plan.cue, plan.subject, plan.line) = (Some(rule), subject, Some(line));
-            self.listening.push((subject, number as u16, Role::Subject));
-            self.listening.extend(other.map(|other| (other, number as u16, Role::Other)));
+            self.listening.extend(others.into_iter().map(|(other, role)| (other, number as u16, role)));
         }
         self.actions.push(ActionPlan { aim, cooldown, marks, outranks, waits_for, group, ..plan });
         self.gate(number, action, &path);
@@ -216,8 +236,8 @@ impl<'p> Builder<'p> {
         (micro(press_at), micro(release_at))
     }
 
-    /// The rule made ready, its subject, the other action it names, and the line.
-    fn cue(&mut self, number: usize, action: &Action, path: &str) -> Option<(RulePlan, u16, Option<u16>, Cue)> {
+    /// The rule made ready, its subject, who else it listens to, and the line.
+    fn cue(&mut self, number: usize, action: &Action, path: &str) -> Option<Heeds> {
         let path = &format!("{path}.cue");
         let spot = action.cue.as_ref().map_or(Spot::NONE, |line| line.spot);
         let line = match &action.cue {
@@ -237,25 +257,105 @@ impl<'p> Builder<'p> {
             None => Some(number as u16),
             Some(name) => self.subject(name, spot, path),
         };
-        let other = match &line.rule {
-            Rule::With { other, .. } => Some(self.subject(other, spot, path)?),
-            _ => None,
-        };
-        if other.is_some() && other == subject {
-            self.fault(spot, path, "a chord needs two different actions");
+        let mut others = Vec::new();
+        match &line.rule {
+            Rule::With { other, .. } => {
+                let other = self.subject(other, spot, path)?;
+                if Some(other) == subject {
+                    self.fault(spot, path, "a chord needs two different actions");
+                }
+                others.push((other, Role::Other));
+            }
+            Rule::Order { names, .. } => others = self.order(number, &line, names, spot, path)?,
+            Rule::Rolls { then: Some(then), .. } => {
+                self.subject(then, spot, path)?;
+            }
+            _ => {}
         }
         let kind = subject.and_then(|subject| self.profile.actions.get(usize::from(subject))).map(|a| a.kind.value);
-        if matches!(line.rule, Rule::Twice { .. }) && kind != Some(Kind::Stick) && kind != Some(Kind::Axis) {
-            self.fault(
-                spot,
-                path,
-                "`twice` is said of a stick: the same direction twice; for a button, say `2 taps 240ms apart`",
-            );
+        let of_stick = match &line.rule {
+            Rule::Twice { .. } => {
+                Some("`twice` is said of a stick: the same direction twice; for a button, say `2 taps 240ms apart`")
+            }
+            Rule::Rolls { .. } => {
+                Some("`rolls` is said of a stick: name it in front, as in `steer rolls down, right within 300ms`")
+            }
+            Rule::Spins { .. } | Rule::Flicks { .. } if kind != Some(Kind::Stick) => {
+                Some("`spins` and `flicks` are said of a stick: name it in front, as in `steer spins 1 within 900ms`")
+            }
+            _ => None,
+        };
+        if let Some(problem) = of_stick
+            && kind != Some(Kind::Stick)
+            && kind != Some(Kind::Axis)
+        {
+            self.fault(spot, path, problem);
+        }
+        if let Some(early) = &action.early
+            && !matches!(&line.rule, Rule::Rolls { then: Some(_), .. })
+        {
+            let problem = "`early` goes with a motion that an action finishes, as in `steer rolls 236 then toss within 350ms`";
+            self.fault(early.spot, path, problem);
         }
         if kind == Some(Kind::Gauge) && line.subject.is_none() {
             self.fault(spot, path, "a gauge pulls by its own key `pulls`, not by a cue");
         }
-        subject.map(|subject| (RulePlan::of(&line.rule), subject, other, line))
+        let mut rule = RulePlan::of(&line.rule);
+        if let RulePlan::Rolls { early, .. } = &mut rule {
+            *early = match &action.early {
+                Some(span) => self.span(span, &format!("action.{}.early", action.name.value)),
+                None => EARLY,
+            };
+        }
+        // Motions hear their stick all together, and orders only what they name.
+        if !matches!(rule, RulePlan::Rolls { .. } | RulePlan::Order { .. }) {
+            others.extend(subject.map(|subject| (subject, Role::Subject)));
+        }
+        subject.map(|subject| Heeds { rule, subject, others, line })
+    }
+
+    /// Whom an order listens to: actions, and directions of a stick.
+    fn order(
+        &mut self,
+        number: usize,
+        line: &Cue,
+        names: &[String],
+        spot: Spot,
+        path: &str,
+    ) -> Option<Vec<(u16, Role)>> {
+        if !(2..=MOST_NAMES).contains(&names.len()) {
+            let problem = format!("an order has 2 to {MOST_NAMES} presses, found {}", names.len());
+            self.fault(spot, path, problem);
+            return None;
+        }
+        let profile = self.profile;
+        let sticks = || profile.actions.iter().filter(|action| action.kind.value == Kind::Stick);
+        let own = &profile.actions[number];
+        // Whose a bare direction is: the subject's, the action's own, or that of the only stick.
+        let only = || if sticks().count() == 1 { sticks().next() } else { None };
+        let stick = match &line.subject {
+            Some(name) => Some(name.as_str()),
+            None if own.kind.value == Kind::Stick => Some(own.name.value.as_str()),
+            None => only().map(|stick| stick.name.value.as_str()),
+        };
+        let mut heard = Vec::new();
+        for (place, name) in names.iter().enumerate() {
+            let full = match (Direction::from_name(name), stick) {
+                (None, _) => name.clone(),
+                (Some(_), Some(stick)) => format!("{stick}.{name}"),
+                (Some(_), None) => {
+                    let problem = format!("whose `{name}`? Say `steer.{name}`, or name the stick in front: `steer order …`");
+                    self.fault(spot, path, problem);
+                    return None;
+                }
+            };
+            let role = Role::Named(names.iter().position(|first| first == name).unwrap_or(place) as u8);
+            let action = self.subject(&full, spot, path)?;
+            if !heard.contains(&(action, role)) {
+                heard.push((action, role));
+            }
+        }
+        Some(heard)
     }
 
     fn cooldown(&mut self, action: &Action, path: &str) -> u64 {

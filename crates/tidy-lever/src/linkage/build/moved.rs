@@ -105,6 +105,8 @@ impl Builder<'_> {
             buttons: [NONE; 8],
             range: range.map(|n| fixed::from_f64(n).unwrap_or(0)),
             sweep: (action.kind.value == Kind::Sweep).then(|| self.sweep(action, path)),
+            motions: NONE,
+            flicks: false,
         }
     }
 

@@ -1,0 +1,654 @@
+//! `steer rolls down, down-forward, forward then toss within 350ms`: motions. All motions of one stick are worked
+//! together, as bits in a row:
+//!
+//! ```text
+//!   236 + toss                623 + toss            …      one bit a step: set while the motion has come so far and
+//!   [down|down-f.|forward]    [forward|down|down-f.]       may go on. A direction that is entered
+//!      1     1        0           0      0      0            moves bits on whose next step it is,
+//!            └──── waits for forward                         keeps those that pass it over, drops the others.
+//! ```
+//!
+//! So an event costs a few operations for 64 steps, and besides only what moves. A motion with positions of the body
+//! stands twice in the row, as it is for either side; which one counts is decided when the first position is left.
+
+use alloc::vec;
+use alloc::vec::Vec;
+
+use super::Presses;
+use crate::direction::Direction;
+use crate::linkage::NONE;
+
+/// The place of neutral behind the eight directions.
+const NEUTRAL: usize = 8;
+/// The most steps in a row that may be left out.
+pub(crate) const MOST_MAYBES: usize = 3;
+
+/// 64 steps of a stick's motions, by direction.
+#[derive(Clone, Debug, Default)]
+struct Row {
+    /// First steps, by their direction.
+    start: [u64; 8],
+    /// Steps, by where they are entered.
+    enter: [u64; 9],
+    /// Steps that stay as they are while this direction is passed.
+    keep: [u64; 8],
+    maybe: u64,
+    /// Steps that must be held for a while: none can be jumped across.
+    timed: u64,
+}
+
+/// One step of one motion.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct StepPlan {
+    /// Which of the set's motions.
+    motion: u16,
+    /// Counted from 0.
+    pub(crate) index: u8,
+    /// On the screen; `None` is neutral.
+    pub(crate) position: Option<Direction>,
+    maybe: bool,
+    /// In µs.
+    pub(crate) held: u64,
+}
+
+/// One motion, for one side that the body may face or for both.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct MotionPlan {
+    pub(crate) action: u16,
+    /// The bit of its first step.
+    first: u16,
+    pub(crate) count: u8,
+    pub(crate) within: u64,
+    pub(crate) early: u64,
+    /// Which of the set's finishers, or `NONE`.
+    finisher: u16,
+    on_release: bool,
+    /// The value of `facing` that it is meant for; `None` for both.
+    facing: Option<u16>,
+    /// Its timer, if it ends with a step that must be held.
+    timer: u16,
+    /// Others wait for it: its windows must be watched.
+    pub(crate) awaited: bool,
+}
+
+/// An action whose press or letting go finishes motions.
+#[derive(Clone, Debug)]
+struct FinisherPlan {
+    action: u16,
+    on_release: bool,
+    /// The last steps of its motions, a row each.
+    lasts: Vec<u64>,
+}
+
+/// All motions of one stick.
+#[derive(Clone, Debug, Default)]
+pub(crate) struct MotionSet {
+    rows: Vec<Row>,
+    /// By bit.
+    steps: Vec<StepPlan>,
+    pub(crate) motions: Vec<MotionPlan>,
+    finishers: Vec<FinisherPlan>,
+}
+
+/// What a motion is made of, before it has its place in a set.
+#[derive(Clone, Debug)]
+pub(crate) struct MotionDraft {
+    pub(crate) action: u16,
+    /// Positions on the screen, whether each may be left out, and how long it must be held.
+    pub(crate) steps: Vec<(Option<Direction>, bool, u64)>,
+    pub(crate) finisher: u16,
+    pub(crate) on_release: bool,
+    pub(crate) within: u64,
+    pub(crate) early: u64,
+    pub(crate) facing: Option<u16>,
+    pub(crate) timer: u16,
+    pub(crate) awaited: bool,
+}
+
+/// Whether a direction lies on the short way between two, ends included; straight across, both ways are.
+fn on_the_way(from: Option<Direction>, to: Option<Direction>, direction: Direction) -> bool {
+    match (from, to) {
+        (Some(from), Some(to)) => {
+            let (whole, part) = (from.eighths_to(to), from.eighths_to(direction));
+            whole == 4 || part == 0 || (part.signum() == whole.signum() && part.abs() <= whole.abs())
+        }
+        (Some(only), None) | (None, Some(only)) => only == direction,
+        (None, None) => false,
+    }
+}
+
+impl MotionSet {
+    /// Gives a motion its place.
+    pub(crate) fn add(&mut self, draft: &MotionDraft) {
+        // No motion straddles two rows.
+        let (mut first, count) = (self.steps.len(), draft.steps.len());
+        if first % 64 + count > 64 {
+            first = first.next_multiple_of(64);
+        }
+        let spare = StepPlan { motion: NONE, index: 0, position: None, maybe: false, held: 0 };
+        self.steps.resize(first, spare);
+        let row_number = first / 64;
+        self.rows.resize(row_number + 1, Row::default());
+        let row = &mut self.rows[row_number];
+        let motion = self.motions.len() as u16;
+        for (index, (position, maybe, held)) in draft.steps.iter().enumerate() {
+            let (position, maybe, held) = (*position, *maybe, *held);
+            let bit = 1u64 << ((first + index) % 64);
+            match (index, position) {
+                (0, Some(direction)) => row.start[direction as usize] |= bit,
+                _ => row.enter[position.map_or(NEUTRAL, |direction| direction as usize)] |= bit,
+            }
+            row.maybe |= if maybe { bit } else { 0 };
+            row.timed |= if held > 0 { bit } else { 0 };
+            for direction in Direction::ALL {
+                // What may come next: the step behind, and those behind it while each may be left out. Behind the last
+                // one it may fall back a little, until the finish.
+                let behind = &draft.steps[index + 1..];
+                let open = behind.iter().take_while(|(_, maybe, _)| *maybe).count();
+                let mut next = behind.iter().take(open + 1).map(|(next, ..)| *next);
+                let passed = match index.checked_sub(1) {
+                    Some(before) if behind.is_empty() => on_the_way(draft.steps[before].0, position, direction),
+                    _ => next.any(|next| on_the_way(position, next, direction)),
+                };
+                row.keep[direction as usize] |= if passed { bit } else { 0 };
+            }
+            self.steps.push(StepPlan { motion, index: index as u8, position, maybe, held });
+        }
+        let finisher = self.finisher(draft, first + count - 1);
+        let &MotionDraft { action, within, early, on_release, facing, timer, awaited, .. } = draft;
+        let (first, count) = (first as u16, count as u8);
+        self.motions.push(MotionPlan {
+            action,
+            first,
+            count,
+            within,
+            early,
+            finisher,
+            on_release,
+            facing,
+            timer,
+            awaited,
+        });
+    }
+
+    fn finisher(&mut self, draft: &MotionDraft, last: usize) -> u16 {
+        if draft.finisher == NONE {
+            return NONE;
+        }
+        let same = |known: &FinisherPlan| (known.action, known.on_release) == (draft.finisher, draft.on_release);
+        let number = self.finishers.iter().position(same).unwrap_or_else(|| {
+            let (action, on_release) = (draft.finisher, draft.on_release);
+            self.finishers.push(FinisherPlan { action, on_release, lasts: Vec::new() });
+            self.finishers.len() - 1
+        });
+        let lasts = &mut self.finishers[number].lasts;
+        lasts.resize(lasts.len().max(last / 64 + 1), 0);
+        lasts[last / 64] |= 1 << (last % 64);
+        number as u16
+    }
+
+    /// The actions that finish motions, with their numbers here.
+    pub(crate) fn finishers(&self) -> impl Iterator<Item = (u16, u16)> {
+        self.finishers.iter().enumerate().map(|(number, finisher)| (finisher.action, number as u16))
+    }
+
+    /// How many steps there are.
+    pub(crate) fn step_count(&self) -> usize {
+        self.steps.len()
+    }
+
+    /// The step of a bit, and its motion.
+    pub(crate) fn step(&self, bit: usize) -> (StepPlan, &MotionPlan) {
+        let step = self.steps[bit];
+        (step, &self.motions[usize::from(step.motion)])
+    }
+
+    /// The bits of an action's motions.
+    fn bits_of(&self, action: u16) -> impl Iterator<Item = (usize, u64)> {
+        let own = self.motions.iter().filter(move |motion| motion.action == action);
+        own.map(|motion| {
+            let first = usize::from(motion.first);
+            (first / 64, ((1u64 << motion.count) - 1) << (first % 64))
+        })
+    }
+}
+
+/// How a motion came to its last matched step.
+#[derive(Clone, Copy, Debug, Default)]
+pub(crate) struct Slot {
+    /// When the first position was left.
+    pub(crate) began: u64,
+    /// The directions entered.
+    presses: Presses,
+    /// What `facing` was then.
+    facing: u16,
+    /// It is meant for the other side.
+    astray: bool,
+}
+
+/// The last press, or letting go, of an action that finishes motions.
+#[derive(Clone, Copy, Debug, Default)]
+struct Finish {
+    at: u64,
+    /// 0 for none yet.
+    press: u64,
+}
+
+/// How far the motions of one stick have come.
+#[derive(Clone, Debug, Default)]
+pub(crate) struct MotionState {
+    active: Vec<u64>,
+    slots: Vec<Slot>,
+    /// When each direction was entered and left last, as which press, and what `facing` was at leaving.
+    entered: [u64; 8],
+    left: [u64; 8],
+    press: [u64; 8],
+    facing: [u16; 8],
+    stands: Option<Direction>,
+    finishes: Vec<Finish>,
+    /// The devices that moved the stick since the last time nothing was under way.
+    pub(crate) by: u64,
+}
+
+/// What became of a motion.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum Motion {
+    /// It came as far as this bit.
+    Came { bit: u16, from: u16 },
+    /// The next step, or the finish, came so many µs too late.
+    Late { bit: u16, by: u64 },
+    /// A step was left so many µs too soon.
+    Short { bit: u16, by: u64 },
+    /// The finish came so many µs too early before the last direction.
+    Early { bit: u16, by: u64 },
+    /// Another direction came.
+    Broken { bit: u16 },
+    /// It was finished, but is meant for the other side.
+    Astray { bit: u16 },
+    /// It is complete.
+    Done { bit: u16, presses: Presses, facing: u16, pressed: u64 },
+    /// Its last direction is entered, and must be held until then.
+    Holds { bit: u16, until: u64 },
+}
+
+/// A moment of a stick: where it turns, as which press, and what `facing` is.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Turned {
+    pub(crate) at: u64,
+    pub(crate) from: Option<Direction>,
+    pub(crate) to: Option<Direction>,
+    pub(crate) press: u64,
+    pub(crate) facing: u16,
+}
+
+fn each_bit(mut word: u64) -> impl Iterator<Item = usize> {
+    core::iter::from_fn(move || {
+        let top = 63u32.checked_sub(word.leading_zeros())?;
+        word &= !(1 << top);
+        Some(top as usize)
+    })
+}
+
+impl MotionState {
+    pub(crate) fn new(set: &MotionSet) -> MotionState {
+        MotionState {
+            active: vec![0; set.rows.len()],
+            slots: vec![Slot::default(); set.steps.len()],
+            finishes: vec![Finish::default(); set.finishers.len()],
+            ..MotionState::default()
+        }
+    }
+
+    /// Becomes `other` without allocating, where both are of the same set.
+    pub(crate) fn copy_from(&mut self, other: &MotionState) {
+        self.active.clone_from(&other.active);
+        self.slots.clone_from(&other.slots);
+        self.finishes.clone_from(&other.finishes);
+        (self.entered, self.left, self.press) = (other.entered, other.left, other.press);
+        (self.facing, self.stands, self.by) = (other.facing, other.stands, other.by);
+    }
+
+    /// What a state's hash is made of.
+    pub(crate) fn words(&self, word: &mut impl FnMut(u64)) {
+        word(self.stands.map_or(0, |stands| stands as u64 + 1));
+        for place in 0..8 {
+            [self.entered[place], self.left[place], self.press[place], u64::from(self.facing[place])]
+                .into_iter()
+                .for_each(&mut *word);
+        }
+        self.finishes.iter().flat_map(|finish| [finish.at, finish.press]).for_each(&mut *word);
+        for (row, active) in self.active.iter().enumerate() {
+            word(*active);
+            for bit in each_bit(*active).map(|bit| &self.slots[row * 64 + bit]) {
+                word(bit.began);
+                word(u64::from(bit.facing) << 1 | u64::from(bit.astray));
+                bit.presses.iter().for_each(|press| word(u64::from(press)));
+            }
+        }
+    }
+
+    fn has(&self, bit: usize) -> bool {
+        self.active[bit / 64] >> (bit % 64) & 1 == 1
+    }
+
+    /// Whether anything is under way behind a first position.
+    pub(crate) fn is_idle(&self) -> bool {
+        self.active.iter().all(|active| *active == 0)
+    }
+
+    /// Drops what an action's motions have come to.
+    pub(crate) fn drop_action(&mut self, set: &MotionSet, action: u16) {
+        for (row, mask) in set.bits_of(action) {
+            self.active[row] &= !mask;
+        }
+    }
+
+    /// Drops everything; the motions that had begun are shown.
+    pub(crate) fn drop_all(&mut self, mut show: impl FnMut(usize)) {
+        for (row, active) in self.active.iter_mut().enumerate() {
+            each_bit(core::mem::take(active)).for_each(|bit| show(row * 64 + bit));
+        }
+        (self.stands, self.by) = (None, 0);
+        self.finishes.fill(Finish::default());
+    }
+
+    /// The bits that are set: how far each motion has come.
+    pub(crate) fn bits(&self) -> impl Iterator<Item = usize> {
+        self.active.iter().enumerate().flat_map(|(row, active)| each_bit(*active).map(move |bit| row * 64 + bit))
+    }
+
+    /// How long the position of a step was held last, in µs.
+    fn held(&self, position: Direction, at: u64) -> u64 {
+        let place = position as usize;
+        let until = if self.stands == Some(position) { at } else { self.left[place] };
+        until.saturating_sub(self.entered[place])
+    }
+
+    /// Whether what a bit stands for is meant for the side that the body does not face.
+    pub(crate) fn is_astray(&self, set: &MotionSet, bit: usize) -> bool {
+        let (step, motion) = set.step(bit);
+        match (step.index, step.position) {
+            (0, Some(position)) => motion.facing.is_some_and(|meant| meant != self.facing[position as usize]),
+            _ => self.slots[bit].astray,
+        }
+    }
+
+    /// What `facing` was when the motion of a bit left its first position.
+    pub(crate) fn facing_of(&self, bit: usize) -> u16 {
+        self.slots[bit].facing
+    }
+
+    /// When a direction was entered last.
+    pub(crate) fn entered(&self, direction: Direction) -> u64 {
+        self.entered[direction as usize]
+    }
+
+    /// When the motion of a set bit left its first position; `None` while it is there.
+    pub(crate) fn began(&self, set: &MotionSet, bit: usize) -> Option<u64> {
+        let (step, _) = set.step(bit);
+        match (step.index, step.position) {
+            (0, position) if self.stands == position => None,
+            (0, Some(position)) => Some(self.left[position as usize]),
+            _ => Some(self.slots[bit].began),
+        }
+    }
+
+    /// The stick turns. What comes of it is shown, furthest steps first within a motion.
+    pub(crate) fn turn(&mut self, set: &MotionSet, turned: Turned, mut show: impl FnMut(Motion)) {
+        let Turned { at, from, to, press, facing } = turned;
+        if let Some(from) = from {
+            (self.left[from as usize], self.facing[from as usize]) = (at, facing);
+        }
+        self.stands = to;
+        if let (Some(from), Some(to)) = (from, to) {
+            let eighths = from.eighths_to(to);
+            // Straight across goes through the centre, and crosses nothing.
+            if eighths != 4 {
+                for step in 1..eighths.abs() {
+                    let crossed = from.turned_by(step * eighths.signum());
+                    self.enter(set, Some(crossed), true, (at, press), &mut show);
+                }
+            }
+        }
+        self.enter(set, to, false, (at, press), &mut show);
+        if let Some(to) = to {
+            (self.entered[to as usize], self.press[to as usize]) = (at, press);
+        }
+    }
+
+    fn enter(
+        &mut self,
+        set: &MotionSet,
+        to: Option<Direction>,
+        crossed: bool,
+        (at, press): (u64, u64),
+        show: &mut impl FnMut(Motion),
+    ) {
+        let place = to.map_or(NEUTRAL, |direction| direction as usize);
+        for (number, row) in set.rows.iter().enumerate() {
+            let before = self.active[number];
+            let mut reach = before << 1;
+            for _ in 0..if row.maybe == 0 { 0 } else { MOST_MAYBES } {
+                reach |= (reach & row.maybe) << 1;
+            }
+            let candidates = reach & row.enter[place] & if crossed { !row.timed } else { u64::MAX };
+            let kept = to.map_or(u64::MAX, |direction| row.keep[direction as usize]);
+            let mut now = before & kept;
+            // The furthest first, so that each finds the one behind it as it was.
+            for bit in each_bit(candidates) {
+                let bit = number * 64 + bit;
+                let Some(source) = self.source(set, bit, before) else { continue };
+                match self.moved_on(set, source, (at, press)) {
+                    Ok(slot) => {
+                        if slot.astray && before >> (bit % 64) & 1 == 1 && !self.slots[bit].astray {
+                            continue;
+                        }
+                        self.slots[bit] = slot;
+                        now |= 1 << (bit % 64);
+                        show(Motion::Came { bit: bit as u16, from: source as u16 });
+                    }
+                    Err(missed) => {
+                        now &= !(1 << (source % 64));
+                        show(missed);
+                    }
+                }
+            }
+            if let (Some(direction), false) = (to, crossed) {
+                now |= row.start[direction as usize];
+            }
+            self.active[number] = now;
+            for bit in each_bit(before & !kept & !now) {
+                show(Motion::Broken { bit: (number * 64 + bit) as u16 });
+            }
+        }
+    }
+
+    /// The furthest step of a motion before this one, with only such between as may be left out.
+    fn source(&self, set: &MotionSet, bit: usize, before: u64) -> Option<usize> {
+        let own = set.steps[bit];
+        for back in 1..=usize::from(own.index) {
+            let source = bit - back;
+            if before >> (source % 64) & 1 == 1 {
+                return Some(source);
+            }
+            if !set.steps[source].maybe {
+                return None;
+            }
+        }
+        None
+    }
+
+    /// A motion goes on from a step, if it is in time and was held long enough.
+    fn moved_on(&self, set: &MotionSet, source: usize, (at, press): (u64, u64)) -> Result<Slot, Motion> {
+        let (step, motion) = set.step(source);
+        let bit = source as u16;
+        let mut slot = self.slots[source];
+        if let Some(position) = step.position {
+            let place = position as usize;
+            if step.held > 0 && self.held(position, at) < step.held {
+                return Err(Motion::Short { bit, by: step.held - self.held(position, at) });
+            }
+            if step.index == 0 {
+                let facing = self.facing[place];
+                let astray = motion.facing.is_some_and(|meant| meant != facing);
+                slot = Slot { began: self.left[place], presses: Presses::one(self.press[place]), facing, astray };
+            }
+        }
+        if at - slot.began > motion.within {
+            return Err(Motion::Late { bit, by: at - slot.began - motion.within });
+        }
+        if !slot.presses.has(press as u32) {
+            slot.presses.push(press);
+        }
+        Ok(slot)
+    }
+
+    /// What the last step of a motion that was just entered, or jumped across, leads to.
+    pub(crate) fn arrive(&self, set: &MotionSet, bit: usize, at: u64, used: impl Fn(u64) -> bool) -> Option<Motion> {
+        let (step, motion) = set.step(bit);
+        if step.index + 1 < motion.count {
+            return None;
+        }
+        let slot = self.slots[bit];
+        let number = bit as u16;
+        if motion.finisher != NONE {
+            let finish = self.finishes[usize::from(motion.finisher)];
+            if finish.press == 0 || used(finish.press) || finish.at < slot.began.saturating_sub(motion.early) {
+                return None;
+            }
+            let before = at - finish.at;
+            if step.held > 0 || before > motion.early {
+                return Some(Motion::Early { bit: number, by: before.saturating_sub(motion.early) });
+            }
+            return Some(self.done(bit, Some(finish)));
+        }
+        if step.held > 0 {
+            let until = at + step.held;
+            let late = (until - slot.began).saturating_sub(motion.within);
+            let holds = Motion::Holds { bit: number, until };
+            return Some(if late > 0 { Motion::Late { bit: number, by: late } } else { holds });
+        }
+        Some(self.done(bit, None))
+    }
+
+    fn done(&self, bit: usize, finish: Option<Finish>) -> Motion {
+        let slot = self.slots[bit];
+        if slot.astray {
+            return Motion::Astray { bit: bit as u16 };
+        }
+        let mut presses = slot.presses;
+        if let Some(finish) = finish {
+            presses.push(finish.press);
+        }
+        let pressed = finish.map_or(slot.began, |finish| finish.at);
+        Motion::Done { bit: bit as u16, presses, facing: slot.facing, pressed }
+    }
+
+    /// The last step of a motion was held as long as it must be.
+    pub(crate) fn held_out(&self, set: &MotionSet, motion: usize, at: u64) -> Option<Motion> {
+        let plan = &set.motions[motion];
+        let bit = usize::from(plan.first) + usize::from(plan.count) - 1;
+        let (step, _) = set.step(bit);
+        let stays = self.has(bit) && step.position == self.stands && self.held(self.stands?, at) >= step.held;
+        stays.then(|| self.done(bit, None))
+    }
+
+    /// An action that finishes motions was pressed, or let go.
+    pub(crate) fn finish(
+        &mut self,
+        set: &MotionSet,
+        number: u16,
+        (at, press): (u64, u64),
+        mut show: impl FnMut(Motion),
+    ) {
+        let finish = Finish { at, press };
+        let plan = &set.finishers[usize::from(number)];
+        self.finishes[usize::from(number)] = finish;
+        for (row, lasts) in plan.lasts.iter().enumerate() {
+            for bit in each_bit(self.active[row] & lasts).map(|bit| row * 64 + bit) {
+                let (step, motion) = set.step(bit);
+                let (slot, number) = (self.slots[bit], bit as u16);
+                let held = step.position.map_or(0, |position| self.held(position, at));
+                let late = (at - slot.began).saturating_sub(motion.within);
+                let outcome = if late > 0 {
+                    Motion::Late { bit: number, by: late }
+                } else if held < step.held {
+                    Motion::Short { bit: number, by: step.held - held }
+                } else {
+                    self.done(bit, Some(finish))
+                };
+                if late > 0 {
+                    self.active[row] &= !(1 << (bit % 64));
+                }
+                show(outcome);
+            }
+        }
+    }
+
+    /// Whether a finisher of the set counts at letting go.
+    pub(crate) fn finishes_on_release(set: &MotionSet, number: u16) -> bool {
+        set.finishers[usize::from(number)].on_release
+    }
+
+    /// Whether an action's motion shares a press and may still be completed: behind its first position, or with its
+    /// finish come early. `over` says whether this moment's windows have ended already.
+    pub(crate) fn may_complete(&self, set: &MotionSet, action: u16, presses: &Presses, at: u64, over: bool) -> bool {
+        let open = |until: u64| until > at || (until == at && !over);
+        self.windows(set, action).any(|(until, bit, finish)| {
+            let shared = match finish {
+                Some(finish) => presses.has(finish.press as u32),
+                None => self.slots[bit].presses.shares(presses),
+            };
+            shared && open(until)
+        })
+    }
+
+    /// When the next window of an action's motions ends, behind a moment.
+    pub(crate) fn next_end(&self, set: &MotionSet, action: u16, behind: u64) -> Option<u64> {
+        self.windows(set, action).map(|(until, ..)| until).filter(|until| *until > behind).min()
+    }
+
+    /// The windows that others may wait for: until when, of which bit, and on which early finish.
+    fn windows(&self, set: &MotionSet, action: u16) -> impl Iterator<Item = (u64, usize, Option<Finish>)> {
+        let own = set.motions.iter().filter(move |motion| motion.action == action);
+        own.flat_map(move |motion| {
+            let first = usize::from(motion.first);
+            let bits = (first..first + usize::from(motion.count)).filter(|bit| self.has(*bit));
+            bits.filter_map(move |bit| self.window(set, motion, bit))
+        })
+    }
+
+    fn window(&self, set: &MotionSet, motion: &MotionPlan, bit: usize) -> Option<(u64, usize, Option<Finish>)> {
+        let (step, _) = set.step(bit);
+        let until = self.began(set, bit).map_or(u64::MAX, |began| began + motion.within);
+        let is_first = step.index == 0;
+        // Which side counts is not known before the first position is left.
+        if (!is_first || until < u64::MAX) && self.is_astray(set, bit) {
+            return None;
+        }
+        // With the last direction alone missing, a finish that came early may still count.
+        let ahead = usize::from(motion.count - 1 - step.index);
+        let next_is_last = ahead > 0 && set.steps[bit + 1..bit + ahead].iter().all(|between| between.maybe);
+        if motion.finisher != NONE && next_is_last {
+            let finish = self.finishes[usize::from(motion.finisher)];
+            if finish.press > 0 {
+                return Some((until.min(finish.at + motion.early), bit, Some(finish)));
+            }
+        }
+        (!is_first).then_some((until, bit, None))
+    }
+}
+
+impl MotionPlan {
+    pub(crate) fn timer(&self) -> Option<usize> {
+        (self.timer != NONE).then_some(usize::from(self.timer))
+    }
+
+    pub(crate) fn finisher(&self) -> Option<u16> {
+        (self.finisher != NONE).then_some(self.finisher)
+    }
+
+    pub(crate) fn on_release(&self) -> bool {
+        self.on_release
+    }
+}

@@ -1,0 +1,247 @@
+//! The ledger: why each cue pulled, or how close it came. Off by default; a record that decides nothing.
+//!
+//! ```text
+//!   a step counts ──▶ trying ──met──▶ at the gate ──▶ pulled
+//!                        │                │ refused, kept, …
+//!                        └── missed ──────┴──▶ over ──(was it near?)──▶ done, into the ring
+//! ```
+//!
+//! An attempt that ran out stays at hand for a second: if what was missing comes then, it is known by how much it was late.
+
+mod attempt;
+mod story;
+
+use alloc::vec;
+use alloc::vec::Vec;
+
+pub use attempt::{Attempt, Outcome, Step};
+pub(crate) use attempt::{Did, End};
+
+use crate::cue::rolls::MotionSet;
+use crate::linkage::Plan;
+
+/// How long what ran out is kept at hand, in µs.
+const AT_HAND: u64 = 1_000_000;
+/// The most attempts that are under way or at hand; beyond, the oldest are done.
+const MOST_OPEN: usize = 128;
+
+/// How far an attempt is.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+enum Phase {
+    /// Steps come in.
+    Trying,
+    /// The cue was met; its newest press.
+    Met(u32),
+    /// It ran out, or the gate refused it for good; since then it is only at hand.
+    Over,
+}
+
+#[derive(Clone, Copy, Debug)]
+struct Open {
+    attempt: Attempt,
+    phase: Phase,
+}
+
+#[derive(Clone, Debug)]
+pub(crate) struct Ledger {
+    open: Vec<Open>,
+    done: Vec<Attempt>,
+    room: usize,
+    total: u64,
+    /// The steps that each step of a motion stands on, by set.
+    trails: Vec<Vec<Attempt>>,
+}
+
+impl Ledger {
+    pub(crate) fn new(plan: &Plan, room: usize) -> Ledger {
+        let trail = |set: &MotionSet| vec![Attempt::default(); set.step_count()];
+        Ledger {
+            open: Vec::with_capacity(MOST_OPEN),
+            done: Vec::with_capacity(room),
+            room,
+            total: 0,
+            trails: plan.motion_sets.iter().map(trail).collect(),
+        }
+    }
+
+    /// How many there have ever been.
+    pub(crate) fn total(&self) -> u64 {
+        self.total
+    }
+
+    /// Those from number `from` on that are still kept, oldest first, with their numbers.
+    pub(crate) fn since(&self, from: u64) -> impl Iterator<Item = &Attempt> {
+        let from = from.max(self.total - self.done.len() as u64);
+        (from..self.total).filter_map(|number| self.done.get((number % self.room.max(1) as u64) as usize))
+    }
+
+    fn close(&mut self, place: usize) {
+        let Open { mut attempt, .. } = self.open.remove(place);
+        if self.room == 0 {
+            return;
+        }
+        attempt.number = self.total;
+        match self.done.get_mut((self.total % self.room as u64) as usize) {
+            Some(old) => *old = attempt,
+            None => self.done.push(attempt),
+        }
+        self.total += 1;
+    }
+
+    fn put(&mut self, attempt: Attempt, phase: Phase) -> usize {
+        if self.open.len() == MOST_OPEN {
+            self.close(0);
+        }
+        self.open.push(Open { attempt, phase });
+        self.open.len() - 1
+    }
+
+    fn find(&self, action: usize, phase: impl Fn(Phase) -> bool) -> Option<usize> {
+        self.open.iter().rposition(|open| usize::from(open.attempt.action) == action && phase(open.phase))
+    }
+
+    fn find_met(&self, action: usize, press: u32) -> Option<usize> {
+        self.find(action, |phase| phase == Phase::Met(press))
+    }
+
+    /// Closes what has been at hand for long enough, or all of it at the end.
+    pub(crate) fn tidy(&mut self, at: u64, all: bool) {
+        while let Some(place) = self.open.iter().position(|open| {
+            (open.phase == Phase::Over && at > open.attempt.ended + AT_HAND) || (all && open.phase != Phase::Trying)
+        }) {
+            self.close(place);
+        }
+    }
+
+    /// A step of a cue came; it belongs to the attempt under way, or begins one.
+    pub(crate) fn step(&mut self, action: usize, (of, pair): (u8, bool), at: u64, did: Did) {
+        if let Some(place) = self.find(action, |phase| phase == Phase::Over) {
+            let open = &mut self.open[place];
+            if open.attempt.end == End::RanOut && open.attempt.lacks(did) {
+                open.attempt.push(at, did);
+                open.attempt.end = End::Late { by: at - open.attempt.ended };
+            }
+            self.close(place);
+        }
+        let place = self.find(action, |phase| phase == Phase::Trying).unwrap_or_else(|| {
+            let attempt = Attempt { action: action as u16, began: at, of, pair, ..Attempt::default() };
+            self.put(attempt, Phase::Trying)
+        });
+        self.open[place].attempt.push(at, did);
+    }
+
+    /// The attempt under way, or at hand, came to nothing.
+    pub(crate) fn missed(&mut self, action: usize, at: u64, end: End) {
+        let trying = |phase: Phase| matches!(phase, Phase::Trying | Phase::Over);
+        if let Some(place) = self.find(action, trying) {
+            (self.open[place].attempt.end, self.open[place].attempt.ended) = (end, at);
+            self.close(place);
+        }
+    }
+
+    /// The window of the attempt under way is over.
+    pub(crate) fn ran_out(&mut self, action: usize, at: u64) {
+        if let Some(place) = self.find(action, |phase| phase == Phase::Trying) {
+            let open = &mut self.open[place];
+            (open.attempt.end, open.attempt.ended, open.phase) = (End::RanOut, at, Phase::Over);
+        }
+    }
+
+    /// The cue was met, by this press.
+    pub(crate) fn met(&mut self, action: usize, at: u64, press: u32) {
+        let place = self.find(action, |phase| phase == Phase::Trying).unwrap_or_else(|| {
+            let attempt = Attempt { action: action as u16, began: at, ..Attempt::default() };
+            self.put(attempt, Phase::Trying)
+        });
+        self.open[place].phase = Phase::Met(press);
+    }
+
+    /// Whether a step of an attempt under way is known, so that a timer's pull isn't taken for one.
+    pub(crate) fn is_trying(&self, action: usize) -> bool {
+        self.find(action, |phase| phase == Phase::Trying).is_some()
+    }
+
+    pub(crate) fn pulled(&mut self, action: usize, press: u32, at: u64, kept: u64) {
+        if let Some(place) = self.find_met(action, press) {
+            (self.open[place].attempt.end, self.open[place].attempt.ended) = (End::Pulled { kept }, at);
+            self.close(place);
+        }
+    }
+
+    /// The gate refused it: for good, or it is kept.
+    pub(crate) fn refused(&mut self, action: usize, press: u32, at: u64, end: End, for_good: bool) {
+        if let Some(place) = self.find_met(action, press) {
+            let open = &mut self.open[place];
+            (open.attempt.end, open.attempt.ended) = (end, at);
+            if for_good {
+                open.phase = Phase::Over;
+            }
+        }
+    }
+
+    /// What was kept gives way to a newer one of the same action.
+    pub(crate) fn replaced(&mut self, action: usize, by: u32, at: u64) {
+        let older = |phase: Phase| matches!(phase, Phase::Met(press) if press != by);
+        if let Some(place) = self.find(action, older) {
+            self.open[place].attempt.ended = at;
+            self.close(place);
+        }
+    }
+
+    /// What was kept runs out.
+    pub(crate) fn keep_over(&mut self, action: usize, at: u64) {
+        let kept = |phase: Phase| matches!(phase, Phase::Met(_));
+        if let Some(place) = self.find(action, kept) {
+            (self.open[place].attempt.ended, self.open[place].phase) = (at, Phase::Over);
+        }
+    }
+
+    /// Another action took its press.
+    pub(crate) fn beaten(&mut self, action: usize, press: u32, by: u16, at: u64) {
+        if let Some(place) = self.find_met(action, press) {
+            (self.open[place].attempt.end, self.open[place].attempt.ended) = (End::Outranked { by }, at);
+            self.close(place);
+        }
+    }
+
+    /// Everything of an action that is under way is dropped.
+    pub(crate) fn dropped(&mut self, action: usize, at: u64, end: End) {
+        while let Some(place) = self.find(action, |phase| phase != Phase::Over) {
+            (self.open[place].attempt.end, self.open[place].attempt.ended) = (end, at);
+            self.close(place);
+        }
+    }
+
+    /// The actions whose gates refused something a moment ago.
+    pub(crate) fn refused_lately(&self) -> impl Iterator<Item = (usize, usize)> {
+        let shut = |open: &Open| open.phase == Phase::Over && open.attempt.end.is_shut();
+        let all = self.open.iter().enumerate().filter(move |(_, open)| shut(open));
+        all.map(|(place, open)| (place, usize::from(open.attempt.action)))
+    }
+
+    /// The gate that refused it opens now.
+    pub(crate) fn opens(&mut self, place: usize, at: u64) {
+        let attempt = &mut self.open[place].attempt;
+        let by = at - attempt.ended;
+        attempt.opened = Some(by);
+        self.close(place);
+    }
+
+    /// The steps that a bit of a motion stands on.
+    pub(crate) fn trail(&mut self, set: usize, bit: usize) -> &mut Attempt {
+        &mut self.trails[set][bit]
+    }
+
+    /// An attempt of a motion is under way no longer, or was met.
+    pub(crate) fn motion_missed(&mut self, attempt: Attempt, at: u64, end: End) {
+        let place = self.put(Attempt { ended: at, end, ..attempt }, Phase::Over);
+        // What ran out stays at hand; the rest is known.
+        if end != End::RanOut {
+            self.close(place);
+        }
+    }
+
+    pub(crate) fn motion_met(&mut self, attempt: Attempt, press: u32) {
+        self.put(attempt, Phase::Met(press));
+    }
+}

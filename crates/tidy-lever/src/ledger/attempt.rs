@@ -1,0 +1,326 @@
+//! One attempt: the steps of a cue that came, and what became of them.
+
+use alloc::string::String;
+use core::time::Duration;
+
+use crate::direction::Direction;
+use crate::history::Cause;
+use crate::linkage::{Linkage, NONE};
+use crate::time::Moment;
+
+/// The most steps that an attempt remembers; of more, the last.
+const MOST_STEPS: usize = 17;
+
+/// What a step was.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub(crate) enum Did {
+    /// An action was pressed.
+    Press(u16),
+    /// It was let go.
+    Release(u16),
+    Toward(Direction),
+    #[default]
+    Neutral,
+}
+
+/// What ended an attempt, in numbers.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub(crate) enum End {
+    #[default]
+    RanOut,
+    Pulled {
+        kept: u64,
+    },
+    Late {
+        by: u64,
+    },
+    Soon {
+        by: u64,
+    },
+    Long {
+        by: u64,
+    },
+    /// Let go before the rest came.
+    LetGo,
+    Wrong(Did),
+    /// The body faced the other way.
+    Faced {
+        left: bool,
+    },
+    /// A term of the gate, by its place; how long ago it ceased to linger.
+    Shut {
+        term: u16,
+        by: Option<u64>,
+    },
+    Cooling {
+        left: u64,
+    },
+    Spent {
+        term: u16,
+        by: u16,
+    },
+    Served {
+        by: u16,
+    },
+    Outranked {
+        by: u16,
+    },
+    Lost(Cause),
+    /// A gap in time was passed.
+    Gap,
+}
+
+impl End {
+    /// Whether a gate refused it.
+    pub(super) fn is_shut(self) -> bool {
+        matches!(self, End::Shut { .. } | End::Cooling { .. } | End::Spent { .. })
+    }
+}
+
+/// One attempt of a cue, finished: which of its steps came and when, and what became of it.
+#[derive(Clone, Copy, Debug, Default)]
+pub struct Attempt {
+    pub(crate) number: u64,
+    pub(crate) action: u16,
+    pub(crate) began: u64,
+    pub(crate) ended: u64,
+    /// How many steps the cue has.
+    pub(crate) of: u8,
+    pub(crate) count: u8,
+    pub(crate) steps: [(u64, Did); MOST_STEPS],
+    pub(crate) end: End,
+    /// Its steps are presses of two actions.
+    pub(crate) pair: bool,
+    /// The gate that refused it opened so many µs later.
+    pub(crate) opened: Option<u64>,
+    /// The finish came so many µs too early before the last direction; or 0.
+    pub(crate) early: u64,
+}
+
+impl Attempt {
+    pub(crate) fn push(&mut self, at: u64, did: Did) {
+        if usize::from(self.count) == MOST_STEPS {
+            self.steps.rotate_left(1);
+            self.count -= 1;
+        }
+        self.steps[usize::from(self.count)] = (at, did);
+        self.count += 1;
+    }
+
+    /// Whether a step, come in time, would have carried it on.
+    pub(super) fn lacks(&self, did: Did) -> bool {
+        match (self.steps[0].1, did) {
+            // The two of a chord are different; others count more of the same.
+            (Did::Press(first), Did::Press(now)) => (first != now) == self.pair,
+            (first, now) => first == now,
+        }
+    }
+}
+
+/// What ended an attempt.
+#[derive(Clone, Copy, Debug, PartialEq)]
+#[non_exhaustive]
+pub enum Outcome<'l> {
+    /// It pulled, after it was kept so long.
+    Pulled {
+        /// How long the gate kept it waiting.
+        kept: Duration,
+    },
+    /// The rest never came.
+    RanOut,
+    /// The next step came this much too late.
+    TooLate {
+        /// By how much.
+        by: Duration,
+    },
+    /// It was let go, or its finish came, this much too soon.
+    TooSoon {
+        /// By how much.
+        by: Duration,
+    },
+    /// It was held, or took, this much too long.
+    TooLong {
+        /// By how much.
+        by: Duration,
+    },
+    /// One of two was let go before the other came.
+    LetGo,
+    /// A direction came that is not part of it.
+    WrongWay(Direction),
+    /// An action was pressed that comes elsewhere in the order.
+    WrongPress(&'l str),
+    /// It was made for the other side: the fact `facing` was this.
+    Faced(&'l str),
+    /// The gate was shut.
+    GateShut {
+        /// The term that shut it: `grounded`, `not busy`, `hop on`.
+        term: &'l str,
+        /// The term had ceased to let pulls pass so long before.
+        since: Option<Duration>,
+        /// The gate opened so long after the pull was given up.
+        opens: Option<Duration>,
+    },
+    /// It cooled down still.
+    CoolingDown {
+        /// For so much longer.
+        left: Duration,
+    },
+    /// Another pull had spent the fact that lets it through.
+    Spent {
+        /// The fact.
+        fact: &'l str,
+        /// The action that spent it.
+        by: &'l str,
+    },
+    /// Its press had served another pull of its group.
+    Served {
+        /// The action that it served.
+        by: &'l str,
+    },
+    /// Another action took its press.
+    Outranked {
+        /// That action.
+        by: &'l str,
+    },
+    /// It was dropped: covered, the focus lost, unplugged.
+    Lost(Cause),
+    /// A gap in time was passed.
+    Gap,
+}
+
+impl Outcome<'_> {
+    /// Its word for programs.
+    pub const fn name(&self) -> &'static str {
+        match self {
+            Outcome::Pulled { .. } => "pulled",
+            Outcome::RanOut => "ran out",
+            Outcome::TooLate { .. } => "too late",
+            Outcome::TooSoon { .. } => "too soon",
+            Outcome::TooLong { .. } => "too long",
+            Outcome::LetGo => "let go",
+            Outcome::WrongWay(_) => "wrong way",
+            Outcome::WrongPress(_) => "wrong press",
+            Outcome::Faced(_) => "faced away",
+            Outcome::GateShut { .. } => "gate shut",
+            Outcome::CoolingDown { .. } => "cooling down",
+            Outcome::Spent { .. } => "spent",
+            Outcome::Served { .. } => "served",
+            Outcome::Outranked { .. } => "outranked",
+            Outcome::Lost(cause) => cause.name(),
+            Outcome::Gap => "gap",
+        }
+    }
+}
+
+/// One step of an attempt.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Step<'l> {
+    /// When it came.
+    pub at: Moment,
+    /// What it was: a direction, or the name of the action pressed.
+    pub name: &'l str,
+    /// It was a letting go.
+    pub release: bool,
+}
+
+fn span(micros: u64) -> Duration {
+    Duration::from_micros(micros)
+}
+
+impl Attempt {
+    /// Counts all attempts that ended since the ledger was begun, from 0.
+    pub fn number(&self) -> u64 {
+        self.number
+    }
+
+    /// The action's name.
+    pub fn action<'l>(&self, linkage: &'l Linkage) -> &'l str {
+        linkage.action_name(usize::from(self.action))
+    }
+
+    /// When its first step came; of a motion, when its first position was left: from there its window runs.
+    pub fn began(&self) -> Moment {
+        Moment::from_micros(self.began)
+    }
+
+    /// When it was over.
+    pub fn ended(&self) -> Moment {
+        Moment::from_micros(self.ended)
+    }
+
+    /// How many steps its cue has, the finish included.
+    pub fn of(&self) -> usize {
+        usize::from(self.of.max(self.count))
+    }
+
+    /// The steps that came, the one that was too late or wrong last.
+    pub fn steps<'l>(&self, linkage: &'l Linkage) -> impl Iterator<Item = Step<'l>> {
+        let steps = self.steps;
+        (0..usize::from(self.count)).map(move |place| {
+            let (at, did) = steps[place];
+            Step { at: Moment::from_micros(at), name: did.name(linkage), release: matches!(did, Did::Release(_)) }
+        })
+    }
+
+    /// Whether it pulled.
+    pub fn pulled(&self) -> bool {
+        matches!(self.end, End::Pulled { .. })
+    }
+
+    /// What ended it.
+    pub fn outcome<'l>(&self, linkage: &'l Linkage) -> Outcome<'l> {
+        let name = |action: u16| if action == NONE { "" } else { linkage.action_name(usize::from(action)) };
+        let terms = &linkage.0.actions[usize::from(self.action)].terms;
+        let term = |term: u16| terms.get(usize::from(term)).map_or("", String::as_str);
+        match self.end {
+            End::RanOut if self.early > 0 => Outcome::TooSoon { by: span(self.early) },
+            End::Wrong(_) if self.early > 0 => Outcome::TooSoon { by: span(self.early) },
+            End::RanOut => Outcome::RanOut,
+            End::Pulled { kept } => Outcome::Pulled { kept: span(kept) },
+            End::Late { by } => Outcome::TooLate { by: span(by) },
+            End::Soon { by } => Outcome::TooSoon { by: span(by) },
+            End::Long { by } => Outcome::TooLong { by: span(by) },
+            End::LetGo => Outcome::LetGo,
+            End::Wrong(Did::Toward(direction)) => Outcome::WrongWay(direction),
+            End::Wrong(did) => Outcome::WrongPress(did.name(linkage)),
+            End::Faced { left } => Outcome::Faced(if left { "left" } else { "right" }),
+            End::Shut { term: number, by } => {
+                // Of a lapse and an opening, the nearer one matters.
+                let (since, opens) = match (by, self.opened) {
+                    (Some(since), Some(opens)) if opens < since => (None, Some(opens)),
+                    (Some(since), _) => (Some(since), None),
+                    (None, opens) => (None, opens),
+                };
+                Outcome::GateShut { term: term(number), since: since.map(span), opens: opens.map(span) }
+            }
+            End::Cooling { left } => Outcome::CoolingDown { left: span(left) },
+            End::Spent { term: number, by } => Outcome::Spent { fact: term(number), by: name(by) },
+            End::Served { by } => Outcome::Served { by: name(by) },
+            End::Outranked { by } => Outcome::Outranked { by: name(by) },
+            End::Lost(cause) => Outcome::Lost(cause),
+            End::Gap => Outcome::Gap,
+        }
+    }
+
+    /// By how much it missed, where it is a matter of time.
+    pub fn missed_by(&self) -> Option<Duration> {
+        match self.end {
+            End::Late { by } | End::Soon { by } | End::Long { by } => Some(span(by)),
+            End::RanOut | End::Wrong(_) => (self.early > 0).then(|| span(self.early)),
+            End::Shut { by, .. } => by.into_iter().chain(self.opened).min().map(span),
+            End::Cooling { left } => Some(span(self.opened.unwrap_or(left))),
+            End::Spent { .. } => self.opened.map(span),
+            _ => None,
+        }
+    }
+}
+
+impl Did {
+    fn name(self, linkage: &Linkage) -> &str {
+        match self {
+            Did::Press(action) | Did::Release(action) => linkage.action_name(usize::from(action)),
+            Did::Toward(direction) => direction.name(),
+            Did::Neutral => "neutral",
+        }
+    }
+}

@@ -1,0 +1,112 @@
+//! Motions: each stick's into one set, checked for what no hand could do.
+
+use super::*;
+
+impl Builder<'_> {
+    /// Gives all motions their places, once all actions are built.
+    pub(super) fn motions(&mut self) {
+        for number in 0..self.actions.len() {
+            let plan = &self.actions[number];
+            let (Some(line), Some(rule)) = (plan.line.clone(), plan.cue) else { continue };
+            let subject = usize::from(plan.subject);
+            let Some(moved) = self.actions.get(subject).map(|subject| usize::from(subject.moved)) else { continue };
+            let Some(stick) = self.moved.get_mut(moved) else { continue };
+            stick.flicks |= matches!(line.rule, Rule::Flicks { .. });
+            let Rule::Rolls { steps, then, on_release, .. } = &line.rule else { continue };
+            let RulePlan::Rolls { within, early, .. } = rule else { continue };
+            let Some(given) = &self.profile.actions[number].cue else { continue };
+            let path = format!("action.{}.cue", self.profile.actions[number].name.value);
+            if let Some(problem) = self.unlikely(steps, within, then.is_some(), moved) {
+                self.fault(given.spot, path, problem);
+                continue;
+            }
+            let finisher = match then {
+                Some(then) => self.subject(then, given.spot, &path).unwrap_or(NONE),
+                None => NONE,
+            };
+            let awaited = self.actions.iter().any(|action| action.waits_for.contains(&(number as u16)));
+            let set = self.motion_set(moved);
+            let of_body = steps.iter().any(|step| matches!(step.position, Position::Body(_)));
+            let ends_held = then.is_none() && steps.last().is_some_and(|last| !last.held.is_zero());
+            // `facing` is left, its value 0, or right, its value 1.
+            for facing in if of_body { &[Some(1), Some(0)][..] } else { &[None] } {
+                let timer = if ends_held { self.motion_timers } else { NONE };
+                self.motion_timers += u16::from(ends_held);
+                let on_screen = |step: &PathStep| {
+                    (step.position.on_screen(*facing == Some(0)), step.maybe, micros(step.held))
+                };
+                let draft = MotionDraft {
+                    action: number as u16,
+                    steps: steps.iter().map(on_screen).collect(),
+                    finisher,
+                    on_release: *on_release,
+                    within,
+                    early,
+                    facing: *facing,
+                    timer,
+                    awaited,
+                };
+                self.motion_sets[set].add(&draft);
+            }
+            if self.motion_sets[set].step_count() > super::super::MOST_STEPS {
+                let most = super::super::MOST_STEPS;
+                let problem = format!("the motions of one stick have {most} steps at most, `forward` and `back` counted twice");
+                self.fault(given.spot, path, problem);
+                return;
+            }
+        }
+        for (number, set) in self.motion_sets.iter().enumerate() {
+            self.finishes.extend(set.finishers().map(|(action, finisher)| (action, number as u16, finisher)));
+        }
+    }
+
+    fn motion_set(&mut self, moved: usize) -> usize {
+        if self.moved[moved].motions == NONE {
+            self.moved[moved].motions = self.motion_sets.len() as u16;
+            self.motion_sets.push(MotionSet::default());
+        }
+        usize::from(self.moved[moved].motions)
+    }
+
+    /// What is wrong with a motion's path, if anything is.
+    fn unlikely(&self, steps: &[PathStep], within: u64, finished: bool, moved: usize) -> Option<String> {
+        let (first, last) = (steps.first()?, steps.last()?);
+        let stick = &self.moved[moved];
+        if !(2..=MOST_NAMES).contains(&steps.len()) {
+            return Some(format!("a motion has 2 to {MOST_NAMES} steps, found {}", steps.len()));
+        }
+        if first.position == Position::Neutral || (last.position == Position::Neutral && !finished) {
+            return Some("a motion begins and ends in a direction, not at `neutral`".into());
+        }
+        if first.maybe || last.maybe {
+            return Some("the first and the last step of a motion can't be left out by `maybe`".into());
+        }
+        if steps.iter().any(|step| step.maybe && !step.held.is_zero()) {
+            return Some("a step that may be left out can't be `held`".into());
+        }
+        if steps.windows(MOST_MAYBES + 1).any(|row| row.iter().all(|step| step.maybe)) {
+            return Some(format!("{MOST_MAYBES} steps in a row may be left out at most"));
+        }
+        let held: u64 = steps[1..].iter().map(|step| micros(step.held)).sum();
+        if held >= within {
+            return Some("its held steps fill the whole window; make `within` longer".into());
+        }
+        for step in steps {
+            if step.position == Position::Neutral && !step.held.is_zero() {
+                return Some("`neutral` can't be `held`; say how late by `within`".into());
+            }
+            let direction = step.position.on_screen(false);
+            let beyond = direction.is_some_and(|direction| {
+                let diagonal = direction.is_diagonal();
+                (!stick.stick && direction.signs().1 != 0)
+                    || (diagonal && stick.compass.four && (step == first || step == last || !step.held.is_zero()))
+            });
+            if beyond {
+                let name = step.position.name();
+                let which = if stick.stick { "a stick read in four directions" } else { "an axis" };
+                return Some(format!("{which} never stands at `{name}`"));
+            }
+        }
+        None
+    }
+}

@@ -1,0 +1,225 @@
+//! Motions: a stick turns, an action finishes, and what comes of it for all motions of that stick.
+
+use super::block::Block;
+use crate::cue::rolls::{Motion, MotionSet, MotionState, Turned};
+use crate::cue::{Edge, Meeting, Presses, RulePlan};
+use crate::direction::Direction;
+use crate::history::Cause;
+use crate::ledger::{Did, End};
+use crate::linkage::{NONE, Plan, run};
+use crate::timers::Phase;
+
+impl Block {
+    /// A stick turned: its motions go on, break, or are complete.
+    pub(super) fn motions_turn(&mut self, plan: &Plan, number: usize, turned: Turned, cause: Cause) {
+        let set_number = usize::from(plan.moved[number].motions);
+        let Some(set) = plan.motion_sets.get(set_number) else { return };
+        let at = turned.at;
+        if turned.to.is_none() {
+            self.motions_let_go(plan, set, NONE, cause, at);
+        }
+        if cause != Cause::LetGo {
+            return self.motions_lost(plan, set_number, End::Lost(cause), at);
+        }
+        if self.motions[set_number].is_idle() {
+            self.motions[set_number].by = 0;
+        }
+        self.motions[set_number].by |= 1 << self.hand;
+        let mut shown = core::mem::take(&mut self.shown);
+        let watched = self.ledger.is_some();
+        self.motions[set_number].turn(set, turned, |motion| {
+            // Only what leads to something is looked at, unless all is told.
+            let leads = match motion {
+                Motion::Came { bit, .. } => {
+                    let (step, motion) = set.step(usize::from(bit));
+                    step.index + 1 == motion.count
+                }
+                _ => false,
+            };
+            if (leads || watched) && shown.len() < shown.capacity() {
+                shown.push(motion);
+            }
+        });
+        self.tell_motions(plan, set_number, &shown, turned);
+        for motion in &shown {
+            if let Motion::Came { bit, .. } = *motion {
+                self.motion_arrives(plan, set_number, usize::from(bit), at);
+            }
+        }
+        shown.clear();
+        self.shown = shown;
+        self.watch_windows(plan, set_number, at);
+    }
+
+    /// A motion came as far as its last step.
+    fn motion_arrives(&mut self, plan: &Plan, set_number: usize, bit: usize, at: u64) {
+        let set = &plan.motion_sets[set_number];
+        let (_, motion) = set.step(bit);
+        let action = usize::from(motion.action);
+        let used = |press: u64| self.trials[action].presses.has(press as u32);
+        match self.motions[set_number].arrive(set, bit, at, used) {
+            Some(Motion::Holds { until, .. }) => {
+                if let Some(timer) = motion.timer() {
+                    self.timers.set(plan.actions.len() + timer, until, Phase::Due);
+                }
+            }
+            Some(outcome) => self.motion_is(plan, set_number, outcome, at),
+            None => {}
+        }
+    }
+
+    /// A motion is done with, one way or another.
+    fn motion_is(&mut self, plan: &Plan, set_number: usize, outcome: Motion, at: u64) {
+        let set = &plan.motion_sets[set_number];
+        self.tell_motion(plan, set_number, outcome, at);
+        let Motion::Done { bit, presses, facing, pressed } = outcome else { return };
+        let (step, motion) = set.step(usize::from(bit));
+        let action = usize::from(motion.action);
+        if !self.actions[action].listens {
+            return;
+        }
+        self.motions[set_number].drop_action(set, motion.action);
+        self.trials[action].presses = presses;
+        if self.muted {
+            return;
+        }
+        // It is on until its finish is let go, or its stick comes to rest; either may have happened already.
+        let finisher = motion.finisher().map(|finisher| finisher_action(set, finisher));
+        let lasting = match finisher {
+            Some(finisher) => !motion.on_release() && self.actions[usize::from(finisher)].held > 0,
+            None => step.position.is_some(),
+        };
+        let meeting = Meeting { lasting, presses, pressed, facing: Some(facing), ..Meeting::default() };
+        self.meet(plan, action, meeting, at);
+    }
+
+    /// An action was pressed, or let go, that finishes motions.
+    pub(super) fn motions_finish(&mut self, plan: &Plan, action: usize, edge: Edge, at: u64) {
+        for place in run(&plan.actions[action].finishes) {
+            let (set_number, number) = plan.finishes[place];
+            let set_number = usize::from(set_number);
+            let set = &plan.motion_sets[set_number];
+            let on_release = MotionState::finishes_on_release(set, number);
+            let press = match edge {
+                Edge::Down { press, .. } if !on_release => press,
+                Edge::Up { cause: Cause::LetGo, .. } if on_release => self.actions[action].press,
+                Edge::Up { cause, .. } if !on_release => {
+                    self.motions_let_go(plan, set, number, cause, at);
+                    continue;
+                }
+                _ => continue,
+            };
+            let mut shown = core::mem::take(&mut self.shown);
+            let finished = |motion| {
+                if shown.len() < shown.capacity() {
+                    shown.push(motion);
+                }
+            };
+            self.motions[set_number].finish(set, number, (at, press), finished);
+            let mut last = NONE;
+            for motion in &shown {
+                // Of an action's motions for either side one at most is done.
+                if let Motion::Done { bit, .. } = *motion {
+                    let (_, plan) = set.step(usize::from(bit));
+                    if core::mem::replace(&mut last, plan.action) == plan.action {
+                        continue;
+                    }
+                }
+                self.motion_is(plan, set_number, *motion, at);
+            }
+            shown.clear();
+            self.shown = shown;
+            self.watch_windows(plan, set_number, at);
+        }
+    }
+
+    /// What motions that end with this finisher, or with the stick's rest, had on, ends.
+    fn motions_let_go(&mut self, plan: &Plan, set: &MotionSet, finisher: u16, cause: Cause, at: u64) {
+        let wanted = (finisher != NONE).then_some(finisher);
+        let aside = !(self.met.is_empty() && self.waits.is_empty() && self.kept.is_empty());
+        let mut last = NONE;
+        for motion in set.motions.iter().filter(|motion| motion.finisher() == wanted) {
+            let action = usize::from(motion.action);
+            // A motion for either side stands twice, one behind the other.
+            let again = core::mem::replace(&mut last, motion.action) == motion.action;
+            if !again && (aside || self.actions[action].on) {
+                self.ended(action, cause, at);
+            }
+        }
+        let _ = plan;
+    }
+
+    /// All that motions of a stick have come to is dropped.
+    pub(super) fn motions_lost(&mut self, plan: &Plan, set_number: usize, end: End, at: u64) {
+        let mut shown = core::mem::take(&mut self.shown);
+        self.motions[set_number].drop_all(|bit| {
+            if shown.len() < shown.capacity() {
+                shown.push(Motion::Broken { bit: bit as u16 });
+            }
+        });
+        if self.ledger.is_some() {
+            self.tell_lost(plan, set_number, &shown, end, at);
+        }
+        shown.clear();
+        self.shown = shown;
+    }
+
+    /// Drops an action's motion.
+    pub(super) fn drop_motion(&mut self, plan: &Plan, action: usize) {
+        if let Some((number, set)) = plan.motions_of(action) {
+            self.motions[number].drop_action(set, action as u16);
+        }
+    }
+
+    /// A timer behind the actions' own: a motion's last step was held long enough.
+    pub(super) fn motion_falls_due(&mut self, plan: &Plan, timer: usize, at: u64) {
+        for (set_number, set) in plan.motion_sets.iter().enumerate() {
+            if let Some(motion) = set.motions.iter().position(|motion| motion.timer() == Some(timer))
+                && let Some(outcome) = self.motions[set_number].held_out(set, motion, at)
+            {
+                self.motion_is(plan, set_number, outcome, at);
+            }
+        }
+    }
+
+    /// Whether an action's motion may still be completed on a press.
+    pub(super) fn motion_may_complete(&self, plan: &Plan, action: usize, presses: &Presses, at: u64) -> bool {
+        plan.motions_of(action).is_some_and(|(number, set)| {
+            let over = self.trials[action].motion_over() == at + 1;
+            self.motions[number].may_complete(set, action as u16, presses, at, over)
+        })
+    }
+
+    /// The windows of motions that others wait for are watched.
+    fn watch_windows(&mut self, plan: &Plan, set_number: usize, at: u64) {
+        let set = &plan.motion_sets[set_number];
+        for motion in set.motions.iter().filter(|motion| motion.awaited) {
+            self.watch_window(plan, usize::from(motion.action), at);
+        }
+    }
+
+    fn watch_window(&mut self, plan: &Plan, action: usize, at: u64) {
+        let Some((number, set)) = plan.motions_of(action) else { return };
+        match self.motions[number].next_end(set, action as u16, at) {
+            Some(end) => self.timers.set(action, end, Phase::Expire),
+            None => self.timers.drop(action),
+        }
+    }
+
+    /// A window of a motion that others wait for is over.
+    pub(super) fn motion_window_over(&mut self, plan: &Plan, action: usize, at: u64) {
+        if matches!(plan.actions[action].cue, Some(RulePlan::Rolls { .. })) {
+            self.trials[action].set_motion_over(at + 1);
+            self.watch_window(plan, action, at);
+        }
+    }
+}
+
+fn finisher_action(set: &MotionSet, finisher: u16) -> u16 {
+    set.finishers().find(|(_, number)| *number == finisher).map_or(NONE, |(action, _)| action)
+}
+
+/// What a stick's turn is to the ledger.
+pub(super) fn toward(direction: Option<Direction>) -> Did {
+    direction.map_or(Did::Neutral, Did::Toward)
+}

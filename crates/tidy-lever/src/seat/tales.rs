@@ -1,0 +1,272 @@
+//! What the ledger is told, while it is kept. It decides nothing: without it everything happens just the same.
+
+use super::block::{Block, Met};
+use super::motions::toward;
+use crate::cue::rolls::{Motion, MotionState, Turned};
+use crate::cue::{Edge, RulePlan, Verdict};
+use crate::gate::{self, Step};
+use crate::history::Cause;
+use crate::ledger::{Attempt, Did, End, Ledger};
+use crate::linkage::{NONE, Plan};
+
+/// What is to be told of an edge that a cue heard, and whose it was.
+#[derive(Clone, Copy)]
+pub(super) struct Heard {
+    pub(super) edge: Edge,
+    pub(super) subject: u16,
+}
+
+impl Block {
+    /// A rule made something of an edge.
+    pub(super) fn tell_heard(
+        &mut self,
+        plan: &Plan,
+        action: usize,
+        heard: Heard,
+        missed: Option<End>,
+        verdict: Verdict,
+        at: u64,
+    ) {
+        let how = &plan.actions[action];
+        let (Some(rule), Heard { edge, subject }) = (how.cue, heard) else { return };
+        let trial_open = self.trials[action].open;
+        let Some(ledger) = &mut self.ledger else { return };
+        let did = match edge {
+            Edge::Down { .. } => Did::Press(subject),
+            Edge::Up { .. } => Did::Release(subject),
+            Edge::Turn { to, .. } => toward(to),
+            Edge::Push { .. } => Did::Neutral,
+        };
+        let spins = matches!(rule, RulePlan::Spins { .. });
+        let late = matches!(missed, Some(End::Late { .. }));
+        if let Some(end) = missed {
+            // What came wrong, or late, is part of the story.
+            let end = if matches!(end, End::Wrong(_)) { End::Wrong(did) } else { end };
+            if (late || matches!(end, End::Wrong(_))) && ledger.is_trying(action) {
+                ledger.step(action, steps(rule), at, did);
+            }
+            ledger.missed(action, at, end);
+        }
+        let met = matches!(verdict, Verdict::Met(_));
+        if rule.counts(edge) && !(late && spins) && (met || trial_open || missed.is_none()) {
+            ledger.step(action, steps(rule), at, did);
+        }
+        match (verdict, edge) {
+            (Verdict::Met(meeting), _) => ledger.met(action, at, newest(&meeting.presses)),
+            (_, Edge::Up { cause, .. } | Edge::Turn { cause, .. }) if cause != Cause::LetGo => {
+                ledger.missed(action, at, End::Lost(cause));
+            }
+            (_, Edge::Turn { to: None, .. }) if spins => ledger.missed(action, at, End::RanOut),
+            _ => {}
+        }
+    }
+
+    /// A rule's timer fell due.
+    pub(super) fn tell_due(&mut self, action: usize, verdict: Verdict, at: u64) {
+        let trial_open = self.trials[action].open;
+        let Some(ledger) = &mut self.ledger else { return };
+        match verdict {
+            Verdict::Met(meeting) => ledger.met(action, at, newest(&meeting.presses)),
+            _ if !trial_open => ledger.ran_out(action, at),
+            _ => {}
+        }
+    }
+
+    /// The motions of a stick went on or broke.
+    pub(super) fn tell_motions(&mut self, plan: &Plan, set_number: usize, shown: &[Motion], turned: Turned) {
+        let Some(mut ledger) = self.ledger.take() else { return };
+        let (set, state) = (&plan.motion_sets[set_number], &self.motions[set_number]);
+        let Turned { at, to, .. } = turned;
+        for motion in shown {
+            match *motion {
+                Motion::Came { bit, from: source } => {
+                    let mut trail = first_step(plan, &mut ledger, state, (set_number, usize::from(source)), at);
+                    trail.began = state.began(set, bit.into()).unwrap_or(at);
+                    trail.push(at, toward(set.step(usize::from(bit)).0.position));
+                    *ledger.trail(set_number, usize::from(bit)) = trail;
+                }
+                Motion::Broken { bit } => {
+                    let bit = usize::from(bit);
+                    let (_, motion) = set.step(bit);
+                    // Another step of the same attempt may live on, and the side not faced was never tried.
+                    let began = state.began(set, bit);
+                    let lives = state.bits().any(|other| {
+                        let (_, of) = set.step(other);
+                        other != bit && of.action == motion.action && began.is_some() && state.began(set, other) == began
+                    });
+                    let further = shown.iter().any(|other| match *other {
+                        Motion::Broken { bit: other } => set.step(other.into()).1.action == motion.action && usize::from(other) > bit,
+                        _ => false,
+                    });
+                    if lives || further || state.is_astray(set, bit) || !self.actions[usize::from(motion.action)].listens {
+                        continue;
+                    }
+                    let mut trail = first_step(plan, &mut ledger, state, (set_number, bit), at);
+                    let over = state.began(set, bit).is_some_and(|began| at - began > motion.within);
+                    let ended = if over { state.began(set, bit).unwrap_or(at) + motion.within } else { at };
+                    if !over {
+                        trail.push(at, toward(to));
+                    }
+                    let end = if over { End::RanOut } else { End::Wrong(toward(to)) };
+                    ledger.motion_missed(trail, ended, end);
+                }
+                Motion::Late { bit, by } => {
+                    let bit = usize::from(bit);
+                    let mut trail = first_step(plan, &mut ledger, state, (set_number, bit), at);
+                    trail.push(at, toward(to));
+                    ledger.motion_missed(trail, at, End::Late { by });
+                }
+                Motion::Short { bit, by } => {
+                    let bit = usize::from(bit);
+                    let trail = first_step(plan, &mut ledger, state, (set_number, bit), at);
+                    ledger.motion_missed(trail, at, End::Soon { by });
+                }
+                _ => {}
+            }
+        }
+        self.ledger = Some(ledger);
+    }
+
+    /// A motion was finished, or not.
+    pub(super) fn tell_motion(&mut self, plan: &Plan, set_number: usize, outcome: Motion, at: u64) {
+        let Some(mut ledger) = self.ledger.take() else { return };
+        let (set, state) = (&plan.motion_sets[set_number], &self.motions[set_number]);
+        let finished = |ledger: &mut Ledger, bit: usize| {
+            let mut trail = *ledger.trail(set_number, bit);
+            if let Some(finisher) = set.step(bit).1.finisher() {
+                let action = set.finishers().find(|(_, number)| *number == finisher).map_or(NONE, |(action, _)| action);
+                let release = set.step(bit).1.on_release();
+                trail.push(at, if release { Did::Release(action) } else { Did::Press(action) });
+            }
+            trail
+        };
+        let heard = |bit: usize| self.actions[usize::from(set.step(bit).1.action)].listens;
+        match outcome {
+            Motion::Done { bit, presses, .. } if heard(bit.into()) => {
+                let trail = finished(&mut ledger, bit.into());
+                ledger.motion_met(trail, newest(&presses));
+            }
+            Motion::Late { bit, by } if heard(bit.into()) && !state.is_astray(set, bit.into()) => {
+                let trail = finished(&mut ledger, bit.into());
+                ledger.motion_missed(trail, at, End::Late { by });
+            }
+            Motion::Short { bit, by } if heard(bit.into()) => {
+                let trail = finished(&mut ledger, bit.into());
+                ledger.motion_missed(trail, at, End::Soon { by });
+            }
+            Motion::Astray { bit } if heard(bit.into()) => {
+                let trail = finished(&mut ledger, bit.into());
+                let left = self.motions[set_number].facing_of(bit.into()) == 0;
+                ledger.motion_missed(trail, at, End::Faced { left });
+            }
+            Motion::Early { bit, by } => ledger.trail(set_number, bit.into()).early = by,
+            _ => {}
+        }
+        self.ledger = Some(ledger);
+    }
+
+    /// All motions of a stick were dropped.
+    pub(super) fn tell_lost(&mut self, plan: &Plan, set_number: usize, shown: &[Motion], end: End, at: u64) {
+        let Some(mut ledger) = self.ledger.take() else { return };
+        let (set, state) = (&plan.motion_sets[set_number], &self.motions[set_number]);
+        for motion in shown {
+            let Motion::Broken { bit } = *motion else { continue };
+            let bit = usize::from(bit);
+            let (step, motion) = set.step(bit);
+            if step.index > 0 && !state.is_astray(set, bit) && self.actions[usize::from(motion.action)].listens {
+                let trail = *ledger.trail(set_number, bit);
+                ledger.motion_missed(trail, at, end);
+            }
+        }
+        self.ledger = Some(ledger);
+    }
+
+    /// A gate refused what was met.
+    pub(super) fn tell_refused(&mut self, plan: &Plan, met: &Met, at: u64, for_good: bool) {
+        if self.ledger.is_none() {
+            return;
+        }
+        let end = self.why_shut(plan, met, at);
+        let press = newest(&met.meeting.presses);
+        if let Some(ledger) = &mut self.ledger {
+            ledger.refused(usize::from(met.action), press, at, end, for_good);
+        }
+    }
+
+    /// Tells the ledger something, if it is kept.
+    pub(super) fn note(&mut self, note: impl FnOnce(&mut Ledger)) {
+        if let Some(ledger) = &mut self.ledger {
+            note(ledger);
+        }
+    }
+
+    /// Why a gate refuses a pull now.
+    fn why_shut(&self, plan: &Plan, met: &Met, at: u64) -> End {
+        let action = usize::from(met.action);
+        let (how, world) = (&plan.actions[action], self.world(at));
+        if let Some(by) = self.server(plan, met) {
+            return End::Served { by };
+        }
+        if world < self.actions[action].cool_until {
+            return End::Cooling { left: self.actions[action].cool_until - world };
+        }
+        let is_on = |action: u16| self.counts_as_on(usize::from(action), at);
+        let answer = |step: Step| gate::is_true(step, &self.truths, world, is_on);
+        let asks = |place: &usize| !matches!(how.gate[*place], Step::Not | Step::All(_) | Step::Any(_));
+        // The term that alone would open it, or the first that doesn't hold.
+        let alone = |place: &usize| {
+            gate::is_open_where(&how.gate, |other, step| if other == *place { !answer(step) } else { answer(step) })
+        };
+        let places = || (0..how.gate.len()).filter(asks);
+        let blocks = |place: &usize| answer(how.gate[*place]) == how.terms[*place].starts_with("not ");
+        let Some(place) = places().find(alone).or_else(|| places().find(blocks)) else {
+            return End::Shut { term: 0, by: None };
+        };
+        let term = place as u16;
+        if let Step::Within(number, within) = how.gate[place] {
+            let truth = &self.truths[usize::from(number)];
+            if truth.spent.is_some() {
+                return End::Spent { term, by: truth.spender };
+            }
+            let by = truth.ended.map(|ended| (world - ended).saturating_sub(within)).filter(|_| !truth.holds);
+            return End::Shut { term, by };
+        }
+        End::Shut { term, by: None }
+    }
+
+    /// At the end of a moment: gates that refused something a while ago may have opened.
+    pub(super) fn tell_opened(&mut self, plan: &Plan, at: u64) {
+        let Some(mut ledger) = self.ledger.take() else { return };
+        let opened = ledger.refused_lately().find(|(_, action)| self.gate_stands_open(plan, *action, at));
+        if let Some((place, _)) = opened {
+            ledger.opens(place, at);
+        }
+        self.ledger = Some(ledger);
+    }
+}
+
+/// The trail of a motion's step; that of a first step begins here.
+fn first_step(plan: &Plan, ledger: &mut Ledger, state: &MotionState, (set_number, bit): (usize, usize), at: u64) -> Attempt {
+    let set = &plan.motion_sets[set_number];
+    let (step, motion) = set.step(bit);
+    if step.index > 0 {
+        return *ledger.trail(set_number, bit);
+    }
+    let began = state.began(set, bit);
+    // Entered anew in this very moment, it is known when it was left.
+    let entered = step.position.map(|position| state.entered(position)).filter(|entered| *entered < at).or(began).unwrap_or(at);
+    let of = motion.count + u8::from(motion.finisher().is_some());
+    let mut trail = Attempt { action: motion.action, of, ..Attempt::default() };
+    trail.began = began.unwrap_or_default();
+    trail.push(entered, toward(step.position));
+    trail
+}
+
+/// How many steps a rule has, and whether two actions make them.
+fn steps(rule: RulePlan) -> (u8, bool) {
+    (rule.steps(), matches!(rule, RulePlan::With { .. }))
+}
+
+pub(super) fn newest(presses: &crate::cue::Presses) -> u32 {
+    presses.iter().next().unwrap_or(0)
+}

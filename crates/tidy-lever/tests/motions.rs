@@ -1,0 +1,449 @@
+//! Motions, orders, spins and flicks: what counts, what breaks them, to the microsecond; and what the ledger tells.
+#![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
+
+mod common;
+
+use common::{Bench, us};
+use proptest::prelude::*;
+use tidy_lever::ledger::Outcome;
+use tidy_lever::{Control, Direction, Fact};
+
+const STEER: &str = "[action.steer]\nkind = \"stick\"\npad = [\"left-stick\", \"dpad\"]\n\
+    keys = { up = \"KeyW\", left = \"KeyA\", down = \"KeyS\", right = \"KeyD\" }\n\
+    [action.toss]\nkind = \"button\"\nkeys = \"KeyJ\"\n[action.hop]\nkind = \"button\"\nkeys = \"KeyK\"\n";
+
+/// The profile of one action with this cue beside a stick and two buttons.
+fn with(cue: &str, more: &str) -> String {
+    format!("{STEER}[action.act]\nkind = \"button\"\ncue = \"{cue}\"\n{more}")
+}
+
+/// The push that a digit of a number pad means.
+fn pad(digit: char) -> (f32, f32) {
+    let n = digit.to_digit(10).unwrap() as i32 - 1;
+    ((n % 3 - 1) as f32, (n / 3 - 1) as f32)
+}
+
+/// Feeds a script: `2@100` the stick at that digit's place, `+J@100 -J@300` keys, `<@50 >@60` facing left and right;
+/// moments in ms, or µs with a `u`.
+fn feed(bench: &mut Bench, script: &str) {
+    let mut end = 0;
+    let facing: Fact = bench.find("facing");
+    for step in script.split_whitespace() {
+        let (what, at) = step.split_once('@').expect("2@100");
+        let at = at.strip_suffix('u').map_or_else(|| at.parse::<u64>().unwrap() * 1_000, |us| us.parse().unwrap());
+        let first = what.chars().next().unwrap();
+        match first {
+            '+' | '-' => {
+                bench.level(at, &format!("keys:Key{}", &what[1..]), if first == '+' { 1.0 } else { 0.0 });
+            }
+            '<' | '>' => bench.seat.tell_at(facing, if first == '<' { "left" } else { "right" }, us(at)).unwrap(),
+            digit => {
+                let (x, y) = pad(digit);
+                let size = if x != 0.0 && y != 0.0 { std::f32::consts::FRAC_1_SQRT_2 } else { 1.0 };
+                bench.pair(at, Control::LEFT_STICK, x * size, y * size);
+            }
+        }
+        end = end.max(at);
+    }
+    bench.to(end + 5_000_000);
+}
+
+/// What the action did, without its own presses.
+fn play(body: &str, script: &str) -> Vec<String> {
+    let mut bench = Bench::new(body);
+    feed(&mut bench, script);
+    let heard = bench.heard_of("act");
+    heard.into_iter().map(|line| line.replace(" act", "")).collect()
+}
+
+#[test]
+fn a_motion_counts_as_the_design_says_it() {
+    let skim = "steer rolls down, down-forward, forward then toss within 350ms";
+    let cases: &[(&str, &str, &[&str])] = &[
+        // The window runs from leaving the first position, which may be held as long as one likes; its end counts.
+        (skim, "2@0 3@900 6@950 +J@1000 -J@1100 5@1200", &["1000000 pulled", "1100000 ended (let go)"]),
+        (skim, "2@0 3@900 6@950 +J@1250 -J@1300 5@1400", &["1250000 pulled", "1300000 ended (let go)"]),
+        (skim, "2@0 3@900 6@950 +J@1250001u -J@1300 5@1400", &[]),
+        // The centre is passed over, any number of times; a direction beside the way breaks it.
+        (skim, "2@0 5@20 3@40 5@50 6@60 5@70 +J@80 -J@90", &["80000 pulled", "90000 ended (let go)"]),
+        (skim, "2@0 3@40 8@50 6@60 +J@80 -J@90", &[]),
+        (skim, "2@0 1@20 3@40 6@60 +J@80 -J@90", &[]),
+        (skim, "2@0 3@40 6@60 9@70 +J@80 -J@90", &[]),
+        // A trembling thumb falls back and comes again.
+        (skim, "2@0 3@30 2@35 3@40 6@60 3@65 6@70 +J@80 -J@90", &["80000 pulled", "90000 ended (let go)"]),
+        // A step jumped across by one event counts as entered; without the first position there is nothing.
+        (skim, "2@0 6@30 +J@80 -J@90", &["80000 pulled", "90000 ended (let go)"]),
+        (skim, "3@0 6@30 +J@80 -J@90", &[]),
+        // The finish may come a little before the last direction.
+        (skim, "2@0 3@40 +J@50 6@80 -J@100", &["80000 pulled", "100000 ended (let go)"]),
+        (skim, "2@0 3@40 +J@50 6@80001u -J@100", &[]),
+        (skim, "2@0 3@40 +J@50 -J@60 6@80", &["80000 pulled"]),
+        // One motion pulls once, and one press serves it once.
+        (skim, "2@0 3@40 6@60 +J@70 -J@80 +J@90 -J@99", &["70000 pulled", "80000 ended (let go)"]),
+        (skim, "2@0 3@40 6@60 +J@70 2@72 3@74 6@76 -J@80", &["70000 pulled", "80000 ended (let go)"]),
+        // Facing is taken when the first position is left, once.
+        (skim, "<@0 2@10 1@30 4@50 +J@70 -J@80", &["70000 pulled", "80000 ended (let go)"]),
+        (skim, "2@10 <@20 1@30 4@50 +J@70 -J@80", &["70000 pulled", "80000 ended (let go)"]),
+        (skim, "<@0 2@10 1@30 >@40 4@50 +J@70 -J@80", &["70000 pulled", "80000 ended (let go)"]),
+        (skim, "<@0 2@10 3@30 6@50 +J@70 -J@80", &[]),
+        // Digits are of the body; a zigzag; a step that may be left out.
+        ("steer rolls 623 then toss within 300ms", "6@0 2@50 3@80 +J@90 -J@99", &["90000 pulled", "99000 ended (let go)"]),
+        ("steer rolls 623 then toss within 300ms", "6@0 3@30 2@50 3@80 +J@90 -J@99", &["90000 pulled", "99000 ended (let go)"]),
+        ("steer rolls 623 then toss within 300ms", "6@0 3@50 +J@90 -J@99", &[]),
+        ("steer rolls forward, maybe down, down-forward within 300ms", "6@0 5@20 3@50 5@80", &["50000 pulled", "80000 ended (let go)"]),
+        ("steer rolls forward, maybe down, down-forward within 300ms", "6@0 5@10 2@20 3@50 5@80", &["50000 pulled", "80000 ended (let go)"]),
+        ("steer rolls forward, maybe down, down-forward within 300ms", "6@0 8@20 3@50 5@80", &[]),
+        // Forward twice: neutral or anything on the way lies between; three times is once.
+        ("steer rolls 66 within 200ms", "6@0 5@40 6@90 5@300", &["90000 pulled", "300000 ended (let go)"]),
+        ("steer rolls 66 within 200ms", "6@0 5@40 6@240001u 5@300", &[]),
+        ("steer rolls 66 within 200ms", "6@0 5@40 6@80 5@120 6@160 5@200", &["80000 pulled", "120000 ended (let go)"]),
+        ("steer rolls 656 within 200ms", "6@0 3@40 6@90 5@300", &[]),
+        ("steer rolls 656 within 200ms", "6@0 5@40 6@90 5@300", &["90000 pulled", "300000 ended (let go)"]),
+        // Held back, in the absolute direction; facing counts at leaving.
+        ("steer rolls back held 700ms, forward within 200ms", "4@0 5@700 6@900 5@950", &["900000 pulled", "950000 ended (let go)"]),
+        ("steer rolls back held 700ms, forward within 200ms", "4@0 5@699999u 6@800 5@950", &[]),
+        ("steer rolls back held 700ms, forward within 200ms", "<@0 4@0 >@500 5@800 6@900 5@950", &["900000 pulled", "950000 ended (let go)"]),
+        ("steer rolls back held 700ms, forward within 200ms", "4@0 <@500 5@800 6@900 5@950", &[]),
+        ("steer rolls down, right held 100ms within 400ms", "2@0 6@50 5@200", &["150000 pulled", "200000 ended (let go)"]),
+        ("steer rolls down, right held 100ms within 400ms", "2@0 6@50 5@149999u", &[]),
+        ("steer rolls down, right held 100ms then toss within 400ms", "2@0 6@50 +J@149999u -J@160 5@170", &[]),
+        ("steer rolls down, right held 100ms then toss within 400ms", "2@0 6@50 +J@150 -J@160", &["150000 pulled", "160000 ended (let go)"]),
+        // Finished by letting go.
+        ("steer rolls 236 then toss within 350ms counted on release", "+J@0 2@10 3@30 6@50 -J@80", &["80000 pulled"]),
+        ("steer rolls 236 then toss within 350ms counted on release", "2@10 3@30 6@50 +J@60 5@70", &[]),
+        // A shape: left, round below to the right, up.
+        ("steer rolls left, down, right, up within 1s", "4@0 1@80 2@100 3@120 6@140 9@160 8@180 5@200", &["180000 pulled", "200000 ended (let go)"]),
+        ("steer rolls left, down, right, up within 1s", "4@0 2@100 5@110 6@140 5@150 8@180 5@200", &["180000 pulled", "200000 ended (let go)"]),
+        ("steer rolls left, down, right, up within 1s", "4@0 7@50 2@100 6@140 8@180 5@200", &[]),
+        ("steer rolls left, down, right, up within 1s", "4@0 5@5000 2@5500 6@5900 8@6000 5@6100", &["6000000 pulled", "6100000 ended (let go)"]),
+        // Full and part circles, either way, any start.
+        ("steer spins 1 within 900ms", "6@0 9@50 8@100 7@150 4@200 1@250 2@300 3@350 6@400 5@500", &["400000 pulled", "500000 ended (let go)"]),
+        ("steer spins 1 within 900ms", "8@0 6@100 2@200 4@300 8@400 5@500", &["400000 pulled", "500000 ended (let go)"]),
+        ("steer spins 1 within 900ms", "2@0 3@99 6@100 8@200 4@300 2@999000u 5@1200", &["999000 pulled", "1200000 ended (let go)"]),
+        ("steer spins 1 within 900ms", "2@0 3@99 6@100 8@200 4@300 2@999001u 5@1200", &[]),
+        ("steer spins 1 within 900ms", "6@0 9@50 8@100 9@150 6@200 3@250 2@300 3@350 6@400 5@500", &[]),
+        ("steer spins 0.5 within 300ms", "4@0 7@50 8@100 9@150 6@200 5@250", &["200000 pulled", "250000 ended (let go)"]),
+        ("steer spins 0.5 within 300ms", "4@0 6@50 4@100 6@150 5@250", &[]),
+        ("steer spins 2 within 2s", "6@0 8@100 4@200 2@300 6@400 8@500 4@600 2@700 6@800 5@900", &["800000 pulled", "900000 ended (let go)"]),
+        // Buttons and directions in a row: the last so many count, what isn't named goes unheard.
+        ("steer order left, right, hop within 2s", "4@0 5@50 6@100 5@150 +K@200 -K@300", &["200000 pulled", "300000 ended (let go)"]),
+        ("order left, right, hop within 2s", "6@0 5@9 4@10 5@50 +J@60 -J@70 6@100 5@150 +K@200 -K@300", &["200000 pulled", "300000 ended (let go)"]),
+        ("order left, right, hop within 2s", "4@0 5@50 6@100 4@150 +K@200 -K@300", &[]),
+        ("order left, right, hop within 2s", "4@0 5@9 4@150 6@180 +K@200 -K@300", &["200000 pulled", "300000 ended (let go)"]),
+        ("order hop, hop, toss within 500ms", "+K@0 -K@9 +K@100 -K@109 +K@200 -K@209 +J@600 -J@700", &["600000 pulled", "700000 ended (let go)"]),
+        ("order hop, hop, toss within 500ms", "+K@0 -K@9 +K@100 -K@109 +J@500001u -J@700", &[]),
+        ("order hop, hop within 500ms", "+K@0 -K@9 +K@100 -K@109 +K@200 -K@209", &["100000 pulled", "109000 ended (let go)"]),
+    ];
+    for (cue, script, expected) in cases {
+        assert_eq!(play(&with(cue, ""), script), *expected, "{cue}: {script}");
+    }
+}
+
+#[test]
+fn a_flick_goes_from_the_centre_to_the_edge_at_once() {
+    let body = with("steer flicks over 0.8 within 60ms", "");
+    let pushes: &[(&[(u64, f32)], usize)] = &[
+        (&[(0, 0.9), (100, 0.0)], 1),
+        (&[(0, 0.2), (30, 0.5), (60, 0.85), (200, 0.0)], 1),
+        (&[(0, 0.2), (61, 0.85), (200, 0.0)], 0),
+        // Once there it counts once, however it trembles; back at the centre it may come again.
+        (&[(0, 0.9), (40, 0.7), (50, 0.9), (90, 0.0), (120, -0.9), (200, 0.0)], 2),
+        (&[(0, 0.3), (500, 0.9), (600, 0.3), (700, 0.9), (800, 0.0)], 0),
+    ];
+    for (pushes, pulls) in pushes {
+        let mut bench = Bench::new(&body);
+        for (at, x) in *pushes {
+            bench.pair(at * 1_000, Control::LEFT_STICK, *x, 0.0);
+        }
+        bench.to(5_000_000);
+        let heard = bench.heard_of("act");
+        assert_eq!(heard.iter().filter(|line| line.ends_with("pulled")).count(), *pulls, "{pushes:?}: {heard:?}");
+    }
+}
+
+#[test]
+fn keys_and_a_directional_pad_feed_the_same_motion() {
+    let body = with("steer rolls 236 then toss within 350ms", "");
+    // Down, then right as well, then down let go: the diagonal is in between by itself.
+    let keys = "+S@0 +D@50 -S@90 +J@120 -J@200 -D@300";
+    assert_eq!(play(&body, keys), ["120000 pulled", "200000 ended (let go)"]);
+    let mut bench = Bench::new(&body);
+    for (at, x, y) in [(0, 0.0, -1.0), (50, 1.0, -1.0), (90, 1.0, 0.0)] {
+        bench.pair(at * 1_000, Control::DPAD, x, y);
+    }
+    bench.level(120_000, "keys:KeyJ", 1.0).to(1_000_000);
+    assert_eq!(bench.heard_of("act"), ["120000 act pulled"]);
+}
+
+#[test]
+fn who_wins_on_the_finishing_press() {
+    let outranks = "cue = \"steer rolls 236 then toss within 350ms\"\noutranks = [\"toss\"]\n";
+    let body = format!("{STEER}[action.act]\nkind = \"button\"\n{outranks}");
+    let run = |body: &str, script: &str| {
+        let mut bench = Bench::new(body);
+        feed(&mut bench, script);
+        let mut heard = bench.heard();
+        heard.retain(|line| line.contains("pulled") || line.contains("outranked"));
+        heard
+    };
+    assert_eq!(run(&body, "2@0 3@40 6@60 +J@70 -J@90"), ["70000 act pulled"]);
+    assert_eq!(run(&body, "2@0 3@40 1@60 +J@70 -J@90"), ["70000 toss pulled"]);
+    // A press just before the last direction has tossed already: that is taken back.
+    let early = run(&body, "2@0 3@40 +J@60 6@70 -J@90");
+    assert_eq!(early, ["60000 toss pulled", "70000 toss ended (outranked)", "70000 act pulled"]);
+    // Unless the toss waits as long as a last direction may still come, and not a microsecond longer.
+    let waits = body.replace("keys = \"KeyJ\"", "keys = \"KeyJ\"\nwaits_for = [\"act\"]");
+    assert_eq!(run(&waits, "2@0 3@40 +J@60 6@70 -J@190"), ["70000 act pulled"]);
+    assert_eq!(run(&waits, "2@0 3@40 +J@60 6@90 -J@190"), ["90000 act pulled"]);
+    assert_eq!(run(&waits, "2@0 3@40 +J@60 6@90001u -J@190"), ["90000 toss pulled"]);
+    assert_eq!(run(&waits, "2@0 3@40 +J@60 1@66 -J@190"), ["66000 toss pulled"]);
+    assert_eq!(run(&waits, "2@0 +J@60 -J@190"), ["60000 toss pulled"]);
+    // A longer motion over the shorter one that is its end.
+    let both = format!(
+        "{body}[action.big]\nkind = \"button\"\ncue = \"steer rolls 236236 then toss within 700ms\"\noutranks = [\"toss\", \"act\"]\n"
+    );
+    assert_eq!(run(&both, "2@0 3@40 6@60 2@90 3@120 6@150 +J@170 -J@190"), ["170000 big pulled"]);
+    assert_eq!(run(&both, "2@0 3@40 6@60 +J@170 -J@190"), ["170000 act pulled"]);
+}
+
+#[test]
+fn a_kept_motion_comes_out_the_moment_the_gate_opens() {
+    let body = format!(
+        "[facts]\nbusy = true\n{}",
+        with("steer rolls 236 then toss within 350ms", "when = \"not busy\"\nkeep = \"150ms\"\n")
+    );
+    let mut bench = Bench::new(&body);
+    let busy: Fact = bench.find("busy");
+    bench.seat.keep_ledger(16);
+    bench.seat.tell_at(busy, false, us(180_000)).unwrap();
+    feed(&mut bench, "2@0 3@40 6@60 +J@70 2@75 -J@300");
+    assert_eq!(bench.heard_of("act"), ["180000 act pulled", "300000 act ended (let go)"]);
+    let linkage = bench.seat.linkage().clone();
+    let mut of_act = bench.seat.attempts().filter(|attempt| attempt.action(&linkage) == "act");
+    assert_eq!(of_act.next().unwrap().story(&linkage), "pulled, kept for 110 ms");
+}
+
+#[test]
+fn losing_the_hand_drops_the_motion_it_was_making() {
+    let body = format!("[modes]\nashore = {{ on = true }}\n{}", with("steer rolls 236 then toss within 9s", ""));
+    let lines = |between: &str| {
+        let mut bench = Bench::new(&body);
+        bench.pair(0, Control::LEFT_STICK, 0.0, -1.0).pair(1_000, Control::LEFT_STICK, 0.7, -0.7);
+        bench.pair(2_000, Control::LEFT_STICK, 0.0, 0.0);
+        bench.tape(between);
+        bench.pair(9_000, Control::LEFT_STICK, 1.0, 0.0).level(10_000, "keys:KeyJ", 1.0).to(1_000_000);
+        bench.heard_of("act").len()
+    };
+    assert_eq!(lines(r#"{"at":3000,"mode":"ashore","on":true}"#), 1);
+    assert_eq!(lines("{\"at\":3000,\"focus\":false}\n{\"at\":4000,\"focus\":true}"), 0);
+    assert_eq!(lines(r#"{"at":3000,"skip":true}"#), 0);
+}
+
+#[test]
+fn two_seats_each_face_their_own_way() {
+    let linkage = common::linkage(&with("steer rolls 236 then toss within 350ms", ""));
+    let facing: Fact = linkage.find("facing").unwrap();
+    for (left, digits, pulls) in [(false, "236", 1), (true, "236", 0), (true, "214", 1), (false, "214", 0)] {
+        let mut bench = Bench { seat: linkage.seat(us(0)), bookmark: linkage.seat(us(0)).bookmark() };
+        bench.bookmark = bench.seat.bookmark();
+        bench.seat.tell(facing, if left { "left" } else { "right" }).unwrap();
+        let script: String = digits.chars().zip([10, 40, 70]).map(|(digit, at)| format!("{digit}@{at} ")).collect();
+        feed(&mut bench, &format!("{script} +J@90"));
+        assert_eq!(bench.heard_of("act").len(), pulls, "{left} {digits}");
+    }
+}
+
+/// What the ledger tells of an action: its story, and what it wanted.
+fn stories(body: &str, script: &str) -> Vec<String> {
+    let mut bench = Bench::new(body);
+    bench.seat.keep_ledger(64);
+    feed(&mut bench, script);
+    bench.seat.close_ledger();
+    let linkage = bench.seat.linkage();
+    let told = bench.seat.attempts().filter(|attempt| attempt.action(linkage) == "act");
+    told.map(|attempt| {
+        let came = attempt.steps(linkage).count();
+        format!("{came}/{} {}", attempt.of(), attempt.story(linkage))
+    })
+    .collect()
+}
+
+#[test]
+fn every_miss_has_its_story() {
+    let skim = "steer rolls 236 then toss within 350ms";
+    let cases: &[(&str, &str, &[&str])] = &[
+        (skim, "2@0 3@40 6@60 +J@90 -J@99 5@100", &["4/4 pulled"]),
+        (skim, "2@0 3@40 6@60 +J@428 -J@500 5@510", &["4/4 toss came 38 ms too late"]),
+        (skim, "2@0 3@40 6@60 8@90 +J@120 5@200", &["4/4 up broke it"]),
+        (skim, "2@0 3@40 +J@50 -J@70 6@95 5@100 8@900", &["3/4 the press came 15 ms too soon before the last direction"]),
+        (skim, "<@0 2@10 3@30 6@50 +J@70 -J@80 5@90", &["4/4 facing was left"]),
+        (skim, "2@0 3@40 6@60 5@100 8@900", &["3/4 the rest did not come in time"]),
+        ("steer rolls back held 700ms, forward within 200ms", "4@0 5@640 6@700 5@750", &["1/2 left was let go 60 ms too soon"]),
+        ("toss hold 300ms", "+J@0 -J@290", &["1/1 toss was let go 10 ms too soon"]),
+        ("toss tap under 200ms", "+J@0 -J@214999u", &["1/1 it took 15 ms too long"]),
+        ("toss 2 taps 240ms apart", "+J@0 -J@20 +J@260 -J@280", &["2/2 toss came 20 ms too late", "1/2 the rest did not come in time"]),
+        ("toss mash 3 within 500ms", "+J@0 -J@9 +J@300 -J@309 +J@530 -J@540", &["3/3 toss came 30 ms too late", "1/3 the rest did not come in time"]),
+        ("toss with hop within 40ms", "+J@0 +K@52 -J@90 -K@90", &["2/2 hop came 12 ms too late", "1/2 hop was let go before the other came"]),
+        ("toss with hop within 40ms", "+J@0 -J@10 +K@20 -K@90", &["1/2 toss was let go before the other came", "1/2 the rest did not come in time"]),
+        ("toss charge 200ms to 1s", "+J@0 -J@150", &["1/1 toss was let go 50 ms too soon"]),
+        ("steer twice within 240ms", "6@0 5@50 6@250 5@300 4@800 5@900", &["2/2 right came 10 ms too late", "1/2 the rest did not come in time", "1/2 the rest did not come in time"]),
+        ("steer twice within 240ms", "6@0 5@50 4@150 5@300", &["2/2 left broke it", "1/2 the rest did not come in time"]),
+        ("order hop, toss, hop within 2s", "+K@0 -K@9 +J@50 -J@60 +J@90 -J@99", &["3/3 toss broke it"]),
+        ("steer flicks over 0.8 within 60ms", "5@0", &[]),
+    ];
+    for (cue, script, expected) in cases {
+        assert_eq!(stories(&with(cue, ""), script), *expected, "{cue}: {script}");
+    }
+}
+
+#[test]
+fn a_gate_that_refused_is_named_with_its_margin() {
+    let gated = |keep: &str| {
+        format!(
+            "[facts]\ngrounded = true\nbusy = false\n[action.act]\nkind = \"button\"\nkeys = \"KeyJ\"\n\
+             when = \"grounded within 90ms and not busy\"\n{keep}"
+        )
+    };
+    let run = |keep: &str, tells: &[(&str, bool, u64)], presses: &[u64]| {
+        let mut bench = Bench::new(&gated(keep));
+        bench.seat.keep_ledger(64);
+        for (fact, value, at) in tells {
+            let fact: Fact = bench.find(fact);
+            bench.seat.tell_at(fact, *value, us(at * 1_000)).unwrap();
+        }
+        for press in presses {
+            bench.level(press * 1_000, "keys:KeyJ", 1.0).level(press * 1_000 + 5_000, "keys:KeyJ", 0.0);
+        }
+        bench.to(3_000_000);
+        bench.seat.close_ledger();
+        let linkage = bench.seat.linkage();
+        bench.seat.attempts().map(|attempt| (attempt.story(linkage), attempt.missed_by().map(|by| by.as_millis()))).collect::<Vec<_>>()
+    };
+    let story = |text: &str, by: Option<u128>| (text.to_owned(), by);
+    assert_eq!(run("", &[("grounded", false, 100)], &[198]), [story("the gate was shut: `grounded` had lapsed 8 ms before", Some(8))]);
+    assert_eq!(
+        run("keep = \"120ms\"", &[("grounded", false, 1), ("grounded", true, 345)], &[200]),
+        [story("the gate was shut: `grounded` came 25 ms too late", Some(25))]
+    );
+    assert_eq!(run("", &[("busy", true, 100)], &[198]), [story("the gate was shut: it wants `not busy`", None)]);
+    // The first hop spends the ground; what comes too soon behind it is told so.
+    let spent = run("", &[], &[100, 150]);
+    assert_eq!(spent, [story("pulled", None), story("act had spent `grounded` already", Some(200))]);
+    assert_eq!(
+        run("cooldown = \"300ms\"", &[("busy", true, 50), ("busy", false, 60)], &[100, 390])[1].0,
+        "it cooled down for 10 more ms".replace("10 more ms", "10 ms more")
+    );
+}
+
+#[test]
+fn the_ledger_changes_nothing_and_forgets_the_oldest() {
+    let body = with("steer rolls 236 then toss within 350ms", "outranks = [\"toss\"]\n");
+    let script = "2@0 3@40 6@60 +J@90 -J@99 5@100 2@200 3@240 1@260 +J@290 -J@299 5@300 2@400 3@440 6@460 +J@990 -J@999 5@1000";
+    let (mut told, mut silent) = (Bench::new(&body), Bench::new(&body));
+    told.seat.keep_ledger(2);
+    feed(&mut told, script);
+    feed(&mut silent, script);
+    assert_eq!(told.heard(), silent.heard());
+    assert_eq!(told.seat.state_hash(), silent.seat.state_hash());
+    assert_eq!(told.seat.attempts().count(), 2);
+    assert!(told.seat.attempt_count() > 2);
+    assert_eq!(told.seat.attempts().last().unwrap().number() + 1, told.seat.attempt_count());
+    assert_eq!(silent.seat.attempts().count(), 0);
+    // Restoring takes back what happened and leaves what was told.
+    let saved = told.seat.saved(&[]);
+    told.seat.restore(&saved, &mut []).unwrap();
+    assert_eq!(told.seat.attempts().count(), 2);
+    assert!(matches!(told.seat.attempts().next().unwrap().outcome(told.seat.linkage()), Outcome::Pulled { .. } | Outcome::TooLate { .. }));
+}
+
+/// A slow, obvious reading of a motion without a finish: for every first position that was left, walk on.
+fn naive(steps: &[Direction], within: u64, turns: &[(u64, Option<Direction>)]) -> Vec<u64> {
+    let eighths = |from: Direction, to: Direction| {
+        let turn = (i32::from(to.degrees()) - i32::from(from.degrees())).rem_euclid(360) / 45;
+        if turn > 4 { turn - 8 } else { turn }
+    };
+    let on_the_way = |from: Direction, to: Direction, now: Direction| {
+        let (whole, part) = (eighths(from, to), eighths(from, now));
+        whole == 4 || part == 0 || (part.signum() == whole.signum() && part.abs() <= whole.abs())
+    };
+    let mut pulls: Vec<u64> = Vec::new();
+    let mut fresh_from = 0;
+    for end in 0..turns.len() {
+        // The latest start that leads to here wins; one that began before the last pull is used up.
+        let found = (fresh_from..end).rev().any(|start| {
+            if turns[start].1 != Some(steps[0]) {
+                return false;
+            }
+            let left = turns[start + 1].0;
+            // Every way to assign turns to steps: the set of steps that may have been reached so far.
+            let mut reached = vec![false; steps.len()];
+            reached[0] = true;
+            let mut at = Some(steps[0]);
+            for (place, (_, to)) in turns[start + 1..=end].iter().enumerate() {
+                let crossed: Vec<Direction> = match (at, to) {
+                    (Some(from), Some(to)) if eighths(from, *to) != 4 => {
+                        let turn = eighths(from, *to);
+                        let by = |step: i32| (i32::from(from.degrees()) + 45 * step * turn.signum()).rem_euclid(360);
+                        (1..=turn.abs()).map(|step| Direction::ALL[(by(step) / 45) as usize]).collect()
+                    }
+                    (_, to) => to.iter().copied().collect(),
+                };
+                for now in crossed {
+                    let before = reached.clone();
+                    for step in 0..steps.len() {
+                        let comes = step > 0 && before[step - 1] && steps[step] == now;
+                        let stays = before[step] && step + 1 < steps.len() && on_the_way(steps[step], steps[step + 1], now);
+                        reached[step] = comes || stays;
+                    }
+                    if reached[steps.len() - 1] {
+                        return start + 1 + place == end && turns[end].0 - left <= within;
+                    }
+                }
+                // Coming back to the first position is another start.
+                if *to == Some(steps[0]) {
+                    reached[0] = false;
+                }
+                at = *to;
+            }
+            false
+        });
+        if found {
+            pulls.push(turns[end].0);
+            fresh_from = end + 1;
+        }
+    }
+    pulls
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 600, ..ProptestConfig::default() })]
+
+    #[test]
+    fn motions_are_what_a_slow_reading_finds(
+        steps in prop::collection::vec(0usize..8, 2..5),
+        turns in prop::collection::vec((1u64..90, prop::option::weighted(0.8, 0usize..8)), 2..60),
+    ) {
+        let steps: Vec<Direction> = steps.into_iter().map(|n| Direction::ALL[n]).collect();
+        let names: Vec<&str> = steps.iter().map(|step| step.name()).collect();
+        let body = with(&format!("steer rolls {} within 200ms", names.join(", ")), "");
+        let mut bench = Bench::new(&body);
+        let (mut at, mut stands) = (0, None);
+        let mut real = Vec::new();
+        for (wait, to) in turns {
+            at += wait * 1_000;
+            let to = to.map(|n| Direction::ALL[n]);
+            if to == stands {
+                continue;
+            }
+            stands = to;
+            real.push((at, to));
+            let (x, y) = to.map_or((0, 0), Direction::signs);
+            let size = if x != 0 && y != 0 { std::f32::consts::FRAC_1_SQRT_2 } else { 1.0 };
+            bench.pair(at, Control::LEFT_STICK, f32::from(x) * size, f32::from(y) * size);
+        }
+        bench.to(at + 1_000_000);
+        let pulls: Vec<u64> = bench.heard_of("act").iter().filter(|line| line.ends_with("pulled"))
+            .map(|line| line.split(' ').next().unwrap().parse().unwrap()).collect();
+        prop_assert_eq!(pulls, naive(&steps, 200_000, &real), "{:?}: {:?}", steps, real);
+    }
+}
