@@ -1,6 +1,7 @@
 //! The command line's shape: commands, options, help.
 
 use std::path::PathBuf;
+use std::time::Duration;
 
 use clap::{Args, Parser, Subcommand};
 use clap_complete::Shell;
@@ -28,7 +29,9 @@ pub(crate) enum Command {
     Check(Check),
     /// Play a tape through a profile and print what came of it
     Play(Play),
-    /// Draw pictures of a profile, as SVG or PNG
+    /// Tell why a tape's attempts pulled or missed, and by how much
+    Why(Why),
+    /// Draw pictures of a profile or a tape, as SVG or PNG
     #[command(subcommand)]
     Draw(Draw),
     /// Print a completion script for a shell
@@ -104,10 +107,65 @@ pub(crate) struct Play {
     pub(crate) each: Option<String>,
 }
 
+#[derive(Debug, Args)]
+#[command(
+    after_help = "Examples:\n  tidy-lever why profile.toml tape.jsonl\n  tidy-lever why profile.toml tape.jsonl skim --missed-by 50ms\n  tidy-lever why profile.toml tape.jsonl --at 12.3s"
+)]
+pub(crate) struct Why {
+    /// The profile; `-` is standard input
+    pub(crate) profile: PathBuf,
+    /// The tape; `-` is standard input
+    pub(crate) tape: PathBuf,
+    /// Only this action, with all its attempts
+    pub(crate) action: Option<String>,
+    /// Only near misses, by up to so much
+    #[arg(long, value_name = "SPAN", value_parser = span)]
+    pub(crate) missed_by: Option<Duration>,
+    /// Only what was under way around this moment of the tape
+    #[arg(long, value_name = "MOMENT", value_parser = span)]
+    pub(crate) at: Option<Duration>,
+    /// Every story, those that ended at their first step and those that pulled, too
+    #[arg(long)]
+    pub(crate) all: bool,
+    /// One JSON object an attempt, in order of time
+    #[arg(long)]
+    pub(crate) json: bool,
+}
+
+/// A span or a moment, `50ms` or `12.3s`; 0 is one, too.
+fn span(text: &str) -> Result<Duration, String> {
+    tidy_lever::time::parse_span(text).map_err(|error| error.to_string())
+}
+
 #[derive(Debug, Subcommand)]
 pub(crate) enum Draw {
     /// The response of a stick: its dead zone, edge, curve and directions
     Stick(DrawStick),
+    /// A tape in lanes: controls, directions, facts, pulls, keeps, windows and near misses
+    Timeline(DrawTimeline),
+}
+
+#[derive(Debug, Args)]
+#[command(
+    after_help = "Examples:\n  tidy-lever draw timeline profile.toml tape.jsonl -o tape.png\n  tidy-lever draw timeline profile.toml tape.jsonl --from 51s --to 54s --actions skim,toss -o miss.svg"
+)]
+pub(crate) struct DrawTimeline {
+    /// The profile; `-` is standard input
+    pub(crate) profile: PathBuf,
+    /// The tape; `-` is standard input
+    pub(crate) tape: PathBuf,
+    /// The picture to write, ending in .svg or .png
+    #[arg(short, long, value_name = "FILE")]
+    pub(crate) output: PathBuf,
+    /// From this moment of the tape on
+    #[arg(long, value_name = "MOMENT", value_parser = span)]
+    pub(crate) from: Option<Duration>,
+    /// Up to this moment
+    #[arg(long, value_name = "MOMENT", value_parser = span)]
+    pub(crate) to: Option<Duration>,
+    /// Only these actions
+    #[arg(long, value_name = "NAMES", value_delimiter = ',')]
+    pub(crate) actions: Vec<String>,
 }
 
 #[derive(Debug, Args)]

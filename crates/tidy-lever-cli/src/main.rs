@@ -3,9 +3,11 @@
 mod arguments;
 mod command;
 mod input;
+mod lanes;
 mod outcome;
 mod paint;
 mod run;
+mod story;
 mod view;
 
 use std::process::ExitCode;
@@ -30,6 +32,7 @@ fn main() -> ExitCode {
         Command::Controls(controls) => command::controls::run(&controls),
         Command::Check(check) => command::check::run(&check),
         Command::Play(play) => command::play::run(&play),
+        Command::Why(why) => command::why::run(&why),
         Command::Draw(draw) => command::draw::run(&draw),
         Command::Completions(completions) => command::completions::run(&completions),
     };

@@ -26,6 +26,17 @@ pub(crate) trait Watcher {
         let _ = line;
     }
 
+    /// A seat takes its place, before anything plays in it.
+    fn seated(&mut self, seat: &mut Seat) {
+        let _ = seat;
+    }
+
+    /// After the end: what only waited for its story's end is in the ledger.
+    fn ended(&mut self, seat: u32, now: &Seat) -> Result<()> {
+        let _ = (seat, now);
+        Ok(())
+    }
+
     /// After each advance: what happened in it.
     fn played(&mut self, seat: u32, reading: Reading<'_>, now: &Seat) -> Result<()>;
 
@@ -119,6 +130,7 @@ impl<W: Watcher> Deck<'_, '_, W> {
     fn put(&mut self, line: &Line, header: &Header) -> Result<(), PutError> {
         if !self.seats.iter().any(|seated| seated.number == line.seat) {
             let mut seat = self.linkage.seat_with(Moment::ZERO, ROOM);
+            self.watcher.seated(&mut seat);
             let bookmark = seat.bookmark();
             if let Some(first) = self.seats.first().filter(|first| first.seat.played() > Moment::ZERO) {
                 seat.advance(first.seat.played());
@@ -150,7 +162,8 @@ pub(crate) fn play(
 ) -> Result<Played> {
     let mut reader = Reader::new(tape).with_context(|| name.to_owned())?;
     let header = reader.header().clone();
-    let seat = linkage.seat_with(Moment::ZERO, ROOM);
+    let mut seat = linkage.seat_with(Moment::ZERO, ROOM);
+    watcher.seated(&mut seat);
     let bookmark = seat.bookmark();
     let seated = Seated { number: 1, player: Player::new(&header), seat, bookmark };
     // A tick ends where the next begins; the first that is played is number 1. Samples begin at the very start.
@@ -177,6 +190,10 @@ pub(crate) fn play(
     }
     deck.beats(last, true)?;
     deck.advance(last)?;
+    for seated in &mut deck.seats {
+        seated.seat.close_ledger();
+        deck.watcher.ended(seated.number, &seated.seat)?;
+    }
     let stats = deck.seats[0].seat.stats();
     Ok(Played { header, lines, end: last, cut: reader.was_cut(), disordered, stats })
 }

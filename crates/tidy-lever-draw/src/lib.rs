@@ -7,6 +7,8 @@
 mod drawing;
 mod palette;
 mod stick;
+pub mod timeline;
 
 pub use drawing::{DrawError, Drawing};
 pub use stick::stick;
+pub use timeline::Timeline;

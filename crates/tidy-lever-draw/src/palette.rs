@@ -8,6 +8,9 @@ pub(crate) const GRID: &str = "#e3e6ea";
 /// Okabe and Ito's colours, the strong ones first.
 pub(crate) const SERIES: [&str; 5] = ["#0072b2", "#d55e00", "#009e73", "#cc79a7", "#56b4e9"];
 
+/// What went wrong.
+pub(crate) const BAD: &str = "#c0392b";
+
 /// What shows where nothing happens, and where all does.
 pub(crate) const DEAD: &str = "#e69f00";
 pub(crate) const EDGE: &str = "#009e73";

@@ -19,6 +19,11 @@ struct Hand {
     lines: Vec<Line>,
 }
 
+/// Sticks report thousandths.
+fn rounded(level: f64) -> f64 {
+    (level * 1000.0).round() / 1000.0
+}
+
 impl Hand {
     fn put(&mut self, at: f64, said: Said) {
         self.lines.push(Line { at: Moment::from_micros((at * 1e6) as u64), seat: 1, said });
@@ -44,7 +49,6 @@ impl Hand {
 
     /// Moves the left stick to a place within a twelfth of a second, then holds it there, trembling.
     fn stick(&mut self, at: f64, from: (f64, f64), to: (f64, f64), hold: f64) -> f64 {
-        let rounded = |level: f64| (level * 1000.0).round() / 1000.0;
         let travel = self.about(0.083);
         let samples = 12;
         for i in 1..=samples {
@@ -69,6 +73,28 @@ impl Hand {
         self.put(at, Said::Pair { device: "p1".into(), control: "pad:left-stick".into(), x, y });
     }
 
+    /// Rolls the stick round from one angle to another, held at the first for a while; when it is there.
+    fn round(&mut self, at: f64, from: f64, to: f64, takes: f64) -> f64 {
+        let hold = self.about(0.12);
+        let place = |angle: f64| (angle.to_radians().cos() * 0.97, angle.to_radians().sin() * 0.97);
+        let mut now = self.stick(at, (0.0, 0.0), place(from), hold);
+        let steps = (takes / 0.008) as u32;
+        for step in 1..=steps {
+            now += 0.008 + (self.dice.f64() - 0.5) * 0.002;
+            let angle = from + (to - from) * f64::from(step) / f64::from(steps) + (self.dice.f64() - 0.5) * 3.0;
+            let (x, y) = place(angle);
+            self.pair(now, (rounded(x), rounded(y)));
+        }
+        now
+    }
+
+    /// The stick springs back.
+    fn rest(&mut self, at: f64) -> f64 {
+        self.pair(at, (0.31, 0.02));
+        self.pair(at + 0.008, (0.01, -0.01));
+        at + 0.008
+    }
+
     /// A hop and what the game tells of the ground: off it a moment after the press, back on it after the flight.
     fn hop(&mut self, at: f64, device: &str, control: &str) -> f64 {
         self.hold(at, device, control, 0.11);
@@ -83,7 +109,7 @@ fn main() -> io::Result<()> {
     let mut hand = Hand { dice: Rng::with_seed(20), lines: Vec::new() };
     keyboard(&mut hand);
     pad(&mut hand);
-    let end = Moment::ZERO + Duration::from_secs(60);
+    let end = Moment::ZERO + Duration::from_secs(64);
     hand.lines.sort_by_key(|line| line.at);
     hand.lines.push(Line { at: end, seat: 1, said: Said::End });
     let header = Header::new("the morning round")
@@ -207,6 +233,23 @@ fn pad(hand: &mut Hand) {
             hand.level(now, "p1", control, level);
             now += hand.about(0.3);
         }
+    }
+    // Parcels skimmed over the water: well, a little late, and once not round far enough.
+    now = hand.round(now + 0.3, 270.0, 360.0, 0.13);
+    hand.hold(now + 0.08, "p1", "pad:west", 0.07);
+    now = hand.rest(now + 0.25);
+    now = hand.round(now + 0.5, 270.0, 360.0, 0.16);
+    hand.hold(now + 0.31, "p1", "pad:west", 0.07);
+    now = hand.rest(now + 0.45);
+    now = hand.round(now + 0.4, 270.0, 322.0, 0.11);
+    hand.hold(now + 0.06, "p1", "pad:west", 0.07);
+    now = hand.rest(now + 0.2);
+    // A salute, drawn in one go; and the knock at the back door.
+    now = hand.round(now + 0.4, 180.0, 450.0, 0.62);
+    now = hand.rest(now + 0.2) + 0.4;
+    for control in ["pad:east", "pad:east", "pad:left-shoulder", "pad:east"] {
+        hand.hold(now, "p1", control, 0.09);
+        now += hand.about(0.27);
     }
     for control in ["pad:east", "pad:north", "pad:start"] {
         hand.hold(now, "p1", control, 0.12);

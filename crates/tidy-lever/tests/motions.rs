@@ -87,11 +87,27 @@ fn a_motion_counts_as_the_design_says_it() {
         (skim, "<@0 2@10 1@30 >@40 4@50 +J@70 -J@80", &["70000 pulled", "80000 ended (let go)"]),
         (skim, "<@0 2@10 3@30 6@50 +J@70 -J@80", &[]),
         // Digits are of the body; a zigzag; a step that may be left out.
-        ("steer rolls 623 then toss within 300ms", "6@0 2@50 3@80 +J@90 -J@99", &["90000 pulled", "99000 ended (let go)"]),
-        ("steer rolls 623 then toss within 300ms", "6@0 3@30 2@50 3@80 +J@90 -J@99", &["90000 pulled", "99000 ended (let go)"]),
+        (
+            "steer rolls 623 then toss within 300ms",
+            "6@0 2@50 3@80 +J@90 -J@99",
+            &["90000 pulled", "99000 ended (let go)"],
+        ),
+        (
+            "steer rolls 623 then toss within 300ms",
+            "6@0 3@30 2@50 3@80 +J@90 -J@99",
+            &["90000 pulled", "99000 ended (let go)"],
+        ),
         ("steer rolls 623 then toss within 300ms", "6@0 3@50 +J@90 -J@99", &[]),
-        ("steer rolls forward, maybe down, down-forward within 300ms", "6@0 5@20 3@50 5@80", &["50000 pulled", "80000 ended (let go)"]),
-        ("steer rolls forward, maybe down, down-forward within 300ms", "6@0 5@10 2@20 3@50 5@80", &["50000 pulled", "80000 ended (let go)"]),
+        (
+            "steer rolls forward, maybe down, down-forward within 300ms",
+            "6@0 5@20 3@50 5@80",
+            &["50000 pulled", "80000 ended (let go)"],
+        ),
+        (
+            "steer rolls forward, maybe down, down-forward within 300ms",
+            "6@0 5@10 2@20 3@50 5@80",
+            &["50000 pulled", "80000 ended (let go)"],
+        ),
         ("steer rolls forward, maybe down, down-forward within 300ms", "6@0 8@20 3@50 5@80", &[]),
         // Forward twice: neutral or anything on the way lies between; three times is once.
         ("steer rolls 66 within 200ms", "6@0 5@40 6@90 5@300", &["90000 pulled", "300000 ended (let go)"]),
@@ -100,39 +116,107 @@ fn a_motion_counts_as_the_design_says_it() {
         ("steer rolls 656 within 200ms", "6@0 3@40 6@90 5@300", &[]),
         ("steer rolls 656 within 200ms", "6@0 5@40 6@90 5@300", &["90000 pulled", "300000 ended (let go)"]),
         // Held back, in the absolute direction; facing counts at leaving.
-        ("steer rolls back held 700ms, forward within 200ms", "4@0 5@700 6@900 5@950", &["900000 pulled", "950000 ended (let go)"]),
+        (
+            "steer rolls back held 700ms, forward within 200ms",
+            "4@0 5@700 6@900 5@950",
+            &["900000 pulled", "950000 ended (let go)"],
+        ),
         ("steer rolls back held 700ms, forward within 200ms", "4@0 5@699999u 6@800 5@950", &[]),
-        ("steer rolls back held 700ms, forward within 200ms", "<@0 4@0 >@500 5@800 6@900 5@950", &["900000 pulled", "950000 ended (let go)"]),
+        (
+            "steer rolls back held 700ms, forward within 200ms",
+            "<@0 4@0 >@500 5@800 6@900 5@950",
+            &["900000 pulled", "950000 ended (let go)"],
+        ),
         ("steer rolls back held 700ms, forward within 200ms", "4@0 <@500 5@800 6@900 5@950", &[]),
-        ("steer rolls down, right held 100ms within 400ms", "2@0 6@50 5@200", &["150000 pulled", "200000 ended (let go)"]),
+        (
+            "steer rolls down, right held 100ms within 400ms",
+            "2@0 6@50 5@200",
+            &["150000 pulled", "200000 ended (let go)"],
+        ),
         ("steer rolls down, right held 100ms within 400ms", "2@0 6@50 5@149999u", &[]),
         ("steer rolls down, right held 100ms then toss within 400ms", "2@0 6@50 +J@149999u -J@160 5@170", &[]),
-        ("steer rolls down, right held 100ms then toss within 400ms", "2@0 6@50 +J@150 -J@160", &["150000 pulled", "160000 ended (let go)"]),
+        (
+            "steer rolls down, right held 100ms then toss within 400ms",
+            "2@0 6@50 +J@150 -J@160",
+            &["150000 pulled", "160000 ended (let go)"],
+        ),
         // Finished by letting go.
         ("steer rolls 236 then toss within 350ms counted on release", "+J@0 2@10 3@30 6@50 -J@80", &["80000 pulled"]),
         ("steer rolls 236 then toss within 350ms counted on release", "2@10 3@30 6@50 +J@60 5@70", &[]),
         // A shape: left, round below to the right, up.
-        ("steer rolls left, down, right, up within 1s", "4@0 1@80 2@100 3@120 6@140 9@160 8@180 5@200", &["180000 pulled", "200000 ended (let go)"]),
-        ("steer rolls left, down, right, up within 1s", "4@0 2@100 5@110 6@140 5@150 8@180 5@200", &["180000 pulled", "200000 ended (let go)"]),
+        (
+            "steer rolls left, down, right, up within 1s",
+            "4@0 1@80 2@100 3@120 6@140 9@160 8@180 5@200",
+            &["180000 pulled", "200000 ended (let go)"],
+        ),
+        (
+            "steer rolls left, down, right, up within 1s",
+            "4@0 2@100 5@110 6@140 5@150 8@180 5@200",
+            &["180000 pulled", "200000 ended (let go)"],
+        ),
         ("steer rolls left, down, right, up within 1s", "4@0 7@50 2@100 6@140 8@180 5@200", &[]),
-        ("steer rolls left, down, right, up within 1s", "4@0 5@5000 2@5500 6@5900 8@6000 5@6100", &["6000000 pulled", "6100000 ended (let go)"]),
+        (
+            "steer rolls left, down, right, up within 1s",
+            "4@0 5@5000 2@5500 6@5900 8@6000 5@6100",
+            &["6000000 pulled", "6100000 ended (let go)"],
+        ),
         // Full and part circles, either way, any start.
-        ("steer spins 1 within 900ms", "6@0 9@50 8@100 7@150 4@200 1@250 2@300 3@350 6@400 5@500", &["400000 pulled", "500000 ended (let go)"]),
-        ("steer spins 1 within 900ms", "8@0 6@100 2@200 4@300 8@400 5@500", &["400000 pulled", "500000 ended (let go)"]),
-        ("steer spins 1 within 900ms", "2@0 3@99 6@100 8@200 4@300 2@999000u 5@1200", &["999000 pulled", "1200000 ended (let go)"]),
+        (
+            "steer spins 1 within 900ms",
+            "6@0 9@50 8@100 7@150 4@200 1@250 2@300 3@350 6@400 5@500",
+            &["400000 pulled", "500000 ended (let go)"],
+        ),
+        (
+            "steer spins 1 within 900ms",
+            "8@0 6@100 2@200 4@300 8@400 5@500",
+            &["400000 pulled", "500000 ended (let go)"],
+        ),
+        (
+            "steer spins 1 within 900ms",
+            "2@0 3@99 6@100 8@200 4@300 2@999000u 5@1200",
+            &["999000 pulled", "1200000 ended (let go)"],
+        ),
         ("steer spins 1 within 900ms", "2@0 3@99 6@100 8@200 4@300 2@999001u 5@1200", &[]),
         ("steer spins 1 within 900ms", "6@0 9@50 8@100 9@150 6@200 3@250 2@300 3@350 6@400 5@500", &[]),
-        ("steer spins 0.5 within 300ms", "4@0 7@50 8@100 9@150 6@200 5@250", &["200000 pulled", "250000 ended (let go)"]),
+        (
+            "steer spins 0.5 within 300ms",
+            "4@0 7@50 8@100 9@150 6@200 5@250",
+            &["200000 pulled", "250000 ended (let go)"],
+        ),
         ("steer spins 0.5 within 300ms", "4@0 6@50 4@100 6@150 5@250", &[]),
-        ("steer spins 2 within 2s", "6@0 8@100 4@200 2@300 6@400 8@500 4@600 2@700 6@800 5@900", &["800000 pulled", "900000 ended (let go)"]),
+        (
+            "steer spins 2 within 2s",
+            "6@0 8@100 4@200 2@300 6@400 8@500 4@600 2@700 6@800 5@900",
+            &["800000 pulled", "900000 ended (let go)"],
+        ),
         // Buttons and directions in a row: the last so many count, what isn't named goes unheard.
-        ("steer order left, right, hop within 2s", "4@0 5@50 6@100 5@150 +K@200 -K@300", &["200000 pulled", "300000 ended (let go)"]),
-        ("order left, right, hop within 2s", "6@0 5@9 4@10 5@50 +J@60 -J@70 6@100 5@150 +K@200 -K@300", &["200000 pulled", "300000 ended (let go)"]),
+        (
+            "steer order left, right, hop within 2s",
+            "4@0 5@50 6@100 5@150 +K@200 -K@300",
+            &["200000 pulled", "300000 ended (let go)"],
+        ),
+        (
+            "order left, right, hop within 2s",
+            "6@0 5@9 4@10 5@50 +J@60 -J@70 6@100 5@150 +K@200 -K@300",
+            &["200000 pulled", "300000 ended (let go)"],
+        ),
         ("order left, right, hop within 2s", "4@0 5@50 6@100 4@150 +K@200 -K@300", &[]),
-        ("order left, right, hop within 2s", "4@0 5@9 4@150 6@180 +K@200 -K@300", &["200000 pulled", "300000 ended (let go)"]),
-        ("order hop, hop, toss within 500ms", "+K@0 -K@9 +K@100 -K@109 +K@200 -K@209 +J@600 -J@700", &["600000 pulled", "700000 ended (let go)"]),
+        (
+            "order left, right, hop within 2s",
+            "4@0 5@9 4@150 6@180 +K@200 -K@300",
+            &["200000 pulled", "300000 ended (let go)"],
+        ),
+        (
+            "order hop, hop, toss within 500ms",
+            "+K@0 -K@9 +K@100 -K@109 +K@200 -K@209 +J@600 -J@700",
+            &["600000 pulled", "700000 ended (let go)"],
+        ),
         ("order hop, hop, toss within 500ms", "+K@0 -K@9 +K@100 -K@109 +J@500001u -J@700", &[]),
-        ("order hop, hop within 500ms", "+K@0 -K@9 +K@100 -K@109 +K@200 -K@209", &["100000 pulled", "109000 ended (let go)"]),
+        (
+            "order hop, hop within 500ms",
+            "+K@0 -K@9 +K@100 -K@109 +K@200 -K@209",
+            &["100000 pulled", "109000 ended (let go)"],
+        ),
     ];
     for (cue, script, expected) in cases {
         assert_eq!(play(&with(cue, ""), script), *expected, "{cue}: {script}");
@@ -275,19 +359,55 @@ fn every_miss_has_its_story() {
         (skim, "2@0 3@40 6@60 +J@90 -J@99 5@100", &["4/4 pulled"]),
         (skim, "2@0 3@40 6@60 +J@428 -J@500 5@510", &["4/4 toss came 38 ms too late"]),
         (skim, "2@0 3@40 6@60 8@90 +J@120 5@200", &["4/4 up broke it"]),
-        (skim, "2@0 3@40 +J@50 -J@70 6@95 5@100 8@900", &["3/4 the press came 15 ms too soon before the last direction"]),
+        (
+            skim,
+            "2@0 3@40 +J@50 -J@70 6@95 5@100 8@900",
+            &["3/4 the press came 15 ms too soon before the last direction"],
+        ),
         (skim, "<@0 2@10 3@30 6@50 +J@70 -J@80 5@90", &["4/4 facing was left"]),
         (skim, "2@0 3@40 6@60 5@100 8@900", &["3/4 the rest did not come in time"]),
-        ("steer rolls back held 700ms, forward within 200ms", "4@0 5@640 6@700 5@750", &["1/2 left was let go 60 ms too soon"]),
+        (
+            "steer rolls back held 700ms, forward within 200ms",
+            "4@0 5@640 6@700 5@750",
+            &["1/2 left was let go 60 ms too soon"],
+        ),
         ("toss hold 300ms", "+J@0 -J@290", &["1/1 toss was let go 10 ms too soon"]),
         ("toss tap under 200ms", "+J@0 -J@214999u", &["1/1 it took 15 ms too long"]),
-        ("toss 2 taps 240ms apart", "+J@0 -J@20 +J@260 -J@280", &["2/2 toss came 20 ms too late", "1/2 the rest did not come in time"]),
-        ("toss mash 3 within 500ms", "+J@0 -J@9 +J@300 -J@309 +J@530 -J@540", &["3/3 toss came 30 ms too late", "1/3 the rest did not come in time"]),
-        ("toss with hop within 40ms", "+J@0 +K@52 -J@90 -K@90", &["2/2 hop came 12 ms too late", "1/2 hop was let go before the other came"]),
-        ("toss with hop within 40ms", "+J@0 -J@10 +K@20 -K@90", &["1/2 toss was let go before the other came", "1/2 the rest did not come in time"]),
+        (
+            "toss 2 taps 240ms apart",
+            "+J@0 -J@20 +J@260 -J@280",
+            &["2/2 toss came 20 ms too late", "1/2 the rest did not come in time"],
+        ),
+        (
+            "toss mash 3 within 500ms",
+            "+J@0 -J@9 +J@300 -J@309 +J@530 -J@540",
+            &["3/3 toss came 30 ms too late", "1/3 the rest did not come in time"],
+        ),
+        (
+            "toss with hop within 40ms",
+            "+J@0 +K@52 -J@90 -K@90",
+            &["2/2 hop came 12 ms too late", "1/2 hop was let go before the other came"],
+        ),
+        (
+            "toss with hop within 40ms",
+            "+J@0 -J@10 +K@20 -K@90",
+            &["1/2 toss was let go before the other came", "1/2 the rest did not come in time"],
+        ),
         ("toss charge 200ms to 1s", "+J@0 -J@150", &["1/1 toss was let go 50 ms too soon"]),
-        ("steer twice within 240ms", "6@0 5@50 6@250 5@300 4@800 5@900", &["2/2 right came 10 ms too late", "1/2 the rest did not come in time", "1/2 the rest did not come in time"]),
-        ("steer twice within 240ms", "6@0 5@50 4@150 5@300", &["2/2 left broke it", "1/2 the rest did not come in time"]),
+        (
+            "steer twice within 240ms",
+            "6@0 5@50 6@250 5@300 4@800 5@900",
+            &[
+                "2/2 right came 10 ms too late",
+                "1/2 the rest did not come in time",
+                "1/2 the rest did not come in time",
+            ],
+        ),
+        (
+            "steer twice within 240ms",
+            "6@0 5@50 4@150 5@300",
+            &["2/2 left broke it", "1/2 the rest did not come in time"],
+        ),
         ("order hop, toss, hop within 2s", "+K@0 -K@9 +J@50 -J@60 +J@90 -J@99", &["3/3 toss broke it"]),
         ("steer flicks over 0.8 within 60ms", "5@0", &[]),
     ];
@@ -317,10 +437,17 @@ fn a_gate_that_refused_is_named_with_its_margin() {
         bench.to(3_000_000);
         bench.seat.close_ledger();
         let linkage = bench.seat.linkage();
-        bench.seat.attempts().map(|attempt| (attempt.story(linkage), attempt.missed_by().map(|by| by.as_millis()))).collect::<Vec<_>>()
+        bench
+            .seat
+            .attempts()
+            .map(|attempt| (attempt.story(linkage), attempt.missed_by().map(|by| by.as_millis())))
+            .collect::<Vec<_>>()
     };
     let story = |text: &str, by: Option<u128>| (text.to_owned(), by);
-    assert_eq!(run("", &[("grounded", false, 100)], &[198]), [story("the gate was shut: `grounded` had lapsed 8 ms before", Some(8))]);
+    assert_eq!(
+        run("", &[("grounded", false, 100)], &[198]),
+        [story("the gate was shut: `grounded` had lapsed 8 ms before", Some(8))]
+    );
     assert_eq!(
         run("keep = \"120ms\"", &[("grounded", false, 1), ("grounded", true, 345)], &[200]),
         [story("the gate was shut: `grounded` came 25 ms too late", Some(25))]
@@ -338,7 +465,8 @@ fn a_gate_that_refused_is_named_with_its_margin() {
 #[test]
 fn the_ledger_changes_nothing_and_forgets_the_oldest() {
     let body = with("steer rolls 236 then toss within 350ms", "outranks = [\"toss\"]\n");
-    let script = "2@0 3@40 6@60 +J@90 -J@99 5@100 2@200 3@240 1@260 +J@290 -J@299 5@300 2@400 3@440 6@460 +J@990 -J@999 5@1000";
+    let script =
+        "2@0 3@40 6@60 +J@90 -J@99 5@100 2@200 3@240 1@260 +J@290 -J@299 5@300 2@400 3@440 6@460 +J@990 -J@999 5@1000";
     let (mut told, mut silent) = (Bench::new(&body), Bench::new(&body));
     told.seat.keep_ledger(2);
     feed(&mut told, script);
@@ -353,7 +481,10 @@ fn the_ledger_changes_nothing_and_forgets_the_oldest() {
     let saved = told.seat.saved(&[]);
     told.seat.restore(&saved, &mut []).unwrap();
     assert_eq!(told.seat.attempts().count(), 2);
-    assert!(matches!(told.seat.attempts().next().unwrap().outcome(told.seat.linkage()), Outcome::Pulled { .. } | Outcome::TooLate { .. }));
+    assert!(matches!(
+        told.seat.attempts().next().unwrap().outcome(told.seat.linkage()),
+        Outcome::Pulled { .. } | Outcome::TooLate { .. }
+    ));
 }
 
 /// A slow, obvious reading of a motion without a finish: for every first position that was left, walk on.
@@ -392,7 +523,8 @@ fn naive(steps: &[Direction], within: u64, turns: &[(u64, Option<Direction>)]) -
                     let before = reached.clone();
                     for step in 0..steps.len() {
                         let comes = step > 0 && before[step - 1] && steps[step] == now;
-                        let stays = before[step] && step + 1 < steps.len() && on_the_way(steps[step], steps[step + 1], now);
+                        let stays =
+                            before[step] && step + 1 < steps.len() && on_the_way(steps[step], steps[step + 1], now);
                         reached[step] = comes || stays;
                     }
                     if reached[steps.len() - 1] {

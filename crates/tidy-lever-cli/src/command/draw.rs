@@ -7,9 +7,11 @@ use tidy_lever::tape::{Line, Reader, Said};
 use tidy_lever_draw::Drawing;
 
 use crate::Answer;
-use crate::arguments::{Draw, DrawStick};
+use crate::arguments::{Draw, DrawStick, DrawTimeline};
 use crate::input;
+use crate::lanes::Lanes;
 use crate::paint::{GOOD, in_style};
+use crate::run::{Cuts, play};
 
 /// The most samples of a tape that are drawn.
 const MOST_SAMPLES: usize = 20_000;
@@ -17,7 +19,36 @@ const MOST_SAMPLES: usize = 20_000;
 pub(crate) fn run(arguments: &Draw) -> Result<Answer> {
     match arguments {
         Draw::Stick(stick) => self::stick(stick),
+        Draw::Timeline(timeline) => self::timeline(timeline),
     }
+}
+
+fn timeline(arguments: &DrawTimeline) -> Result<Answer> {
+    let linkage = input::built(&arguments.profile)?;
+    for name in &arguments.actions {
+        if linkage.action(name).is_none() {
+            let missing = linkage.find::<tidy_lever::Button>(name).err();
+            bail!("{}", missing.map_or(String::new(), |missing| missing.to_string()));
+        }
+    }
+    let name = input::name(&arguments.tape);
+    let micros = |moment: Option<std::time::Duration>| moment.map(|moment| moment.as_micros() as u64);
+    let (from, to) = (micros(arguments.from).unwrap_or(0), micros(arguments.to).unwrap_or(u64::MAX));
+    if from >= to {
+        bail!("--from must lie before --to");
+    }
+    let mut lanes = Lanes::new(&linkage, (from, to), &arguments.actions);
+    let played = play(&linkage, input::open(&arguments.tape)?, &name, Cuts::default(), &mut lanes)?;
+    let end = played.end.as_micros();
+    if from >= end {
+        bail!("{name} ends at {} s; nothing lies behind --from", end as f64 / 1e6);
+    }
+    let title = if played.header.title.is_empty() { name.clone() } else { played.header.title.clone() };
+    let timeline = lanes.finish(title, to.min(end));
+    if timeline.lanes.is_empty() {
+        bail!("nothing happens there in {name}; widen --from and --to, or name other actions");
+    }
+    save(&timeline.draw(), &arguments.output)
 }
 
 fn stick(arguments: &DrawStick) -> Result<Answer> {

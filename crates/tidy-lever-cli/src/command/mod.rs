@@ -7,3 +7,4 @@ pub(crate) mod demo;
 pub(crate) mod draw;
 pub(crate) mod new;
 pub(crate) mod play;
+pub(crate) mod why;

@@ -45,8 +45,7 @@ pub struct CueError {
 pub(crate) type Input<'i> = LocatingSlice<&'i str>;
 pub(crate) type Read<T> = ModalResult<T>;
 
-const RULES: &str =
-    "a rule: press, release, toggle, hold, tap, repeat, mash, with, charge, twice, 2 taps, double tap, order, rolls, spins or flicks";
+const RULES: &str = "a rule: press, release, toggle, hold, tap, repeat, mash, with, charge, twice, 2 taps, double tap, order, rolls, spins or flicks";
 
 pub(super) fn read(line: &str) -> Result<Cue, CueError> {
     read_whole(line, cue, RULES).map_err(|error| {
@@ -106,8 +105,8 @@ fn one_word(text: &str) -> &str {
 /// The rule's word that a misspelt one is near to.
 pub(crate) fn nearest_rule(word: &str) -> Option<&'static str> {
     const WORDS: [&str; 15] = [
-        "press", "release", "toggle", "hold", "tap", "taps", "repeat", "mash", "charge", "twice", "double", "order", "rolls",
-        "spins", "flicks",
+        "press", "release", "toggle", "hold", "tap", "taps", "repeat", "mash", "charge", "twice", "double", "order",
+        "rolls", "spins", "flicks",
     ];
     if WORDS.contains(&word) { None } else { crate::profile::nearest(word, WORDS) }
 }
@@ -200,9 +199,7 @@ fn comma(input: &mut Input<'_>) -> Read<bool> {
 }
 
 /// One of several that are listed with commas.
-fn listed<T>(
-    mut one: impl FnMut(&mut Input<'_>) -> Read<T>,
-) -> impl FnMut(&mut Input<'_>) -> Read<alloc::vec::Vec<T>> {
+fn listed<T>(mut one: impl FnMut(&mut Input<'_>) -> Read<T>) -> impl FnMut(&mut Input<'_>) -> Read<alloc::vec::Vec<T>> {
     move |input| {
         let mut all = alloc::vec![one(input)?];
         while comma(input)? {

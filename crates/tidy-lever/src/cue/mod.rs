@@ -420,21 +420,56 @@ impl Bench<'_> {
 pub(crate) enum RulePlan {
     Press,
     Release,
-    Hold { span: u64 },
-    Tap { under: u64 },
-    Taps { count: u32, apart: u64, on_release: bool },
-    Twice { within: u64 },
-    Repeat { after: u64, every: u64 },
+    Hold {
+        span: u64,
+    },
+    Tap {
+        under: u64,
+    },
+    Taps {
+        count: u32,
+        apart: u64,
+        on_release: bool,
+    },
+    Twice {
+        within: u64,
+    },
+    Repeat {
+        after: u64,
+        every: u64,
+    },
     Toggle,
-    Mash { count: u32, within: u64 },
-    With { within: u64 },
-    Charge { from: u64, to: u64 },
+    Mash {
+        count: u32,
+        within: u64,
+    },
+    With {
+        within: u64,
+    },
+    Charge {
+        from: u64,
+        to: u64,
+    },
     /// Its names are in the plan's table of orders.
-    Order { count: u32, within: u64, names: [u8; MOST_NAMES] },
+    Order {
+        count: u32,
+        within: u64,
+        names: [u8; MOST_NAMES],
+    },
     /// Works through its stick's set of motions; `early` is how long before its last direction the finish may come.
-    Rolls { within: u64, early: u64, then: bool },
-    Spins { eighths: u32, within: u64 },
-    Flicks { over: i32, within: u64 },
+    Rolls {
+        within: u64,
+        early: u64,
+        then: bool,
+    },
+    Spins {
+        eighths: u32,
+        within: u64,
+    },
+    Flicks {
+        over: i32,
+        within: u64,
+    },
 }
 
 /// The most names in an order, and positions in a motion.
@@ -511,6 +546,24 @@ impl RulePlan {
         }
     }
 
+    /// The span that an attempt has to be finished in, or to be held for, in µs.
+    pub(crate) fn window(self) -> Option<u64> {
+        match self {
+            RulePlan::Press | RulePlan::Release | RulePlan::Toggle | RulePlan::Repeat { .. } => None,
+            RulePlan::Hold { span } => Some(span),
+            RulePlan::Tap { under } => Some(under),
+            RulePlan::Charge { from, .. } => Some(from),
+            RulePlan::Taps { apart, .. } => Some(apart),
+            RulePlan::Twice { within }
+            | RulePlan::Mash { within, .. }
+            | RulePlan::With { within }
+            | RulePlan::Order { within, .. }
+            | RulePlan::Rolls { within, .. }
+            | RulePlan::Spins { within, .. }
+            | RulePlan::Flicks { within, .. } => Some(within),
+        }
+    }
+
     /// How many steps it has, for people.
     pub(crate) fn steps(self) -> u8 {
         match self {
@@ -527,8 +580,13 @@ impl RulePlan {
             (RulePlan::Spins { .. } | RulePlan::Flicks { .. }, Edge::Turn { to: Some(_), .. }) => true,
             (RulePlan::Taps { on_release, .. }, Edge::Up { cause: Cause::LetGo, .. }) => on_release,
             (RulePlan::Taps { on_release, .. }, Edge::Down { .. }) => !on_release,
-            (RulePlan::Hold { .. } | RulePlan::Tap { .. } | RulePlan::Charge { .. } | RulePlan::Release, Edge::Down { first, .. }) => first,
-            (RulePlan::Twice { .. } | RulePlan::Spins { .. } | RulePlan::Flicks { .. } | RulePlan::Rolls { .. }, _) => false,
+            (
+                RulePlan::Hold { .. } | RulePlan::Tap { .. } | RulePlan::Charge { .. } | RulePlan::Release,
+                Edge::Down { first, .. },
+            ) => first,
+            (RulePlan::Twice { .. } | RulePlan::Spins { .. } | RulePlan::Flicks { .. } | RulePlan::Rolls { .. }, _) => {
+                false
+            }
             (_, Edge::Down { .. }) => true,
             _ => false,
         }

@@ -21,7 +21,8 @@ pub(super) fn hears(within: u64, names: &[u8], edge: Edge, role: Role, bench: &m
             trial.count = (trial.count + 1).min(count as u32);
             trial.presses.push(press);
             let matched = longest(within, names, bench, at);
-            let broke = bench.trial.open && matched.is_none_or(|length| bench.moments[count - length] >> NAME_BITS != bench.trial.began);
+            let broke = bench.trial.open
+                && matched.is_none_or(|length| bench.moments[count - length] >> NAME_BITS != bench.trial.began);
             if broke {
                 bench.missed(End::Wrong(Did::Neutral));
             }

@@ -20,6 +20,8 @@ use crate::linkage::NONE;
 
 /// The place of neutral behind the eight directions.
 const NEUTRAL: usize = 8;
+/// A finish that came earlier still, in µs, was not meant for it.
+const NEARLY: u64 = 100_000;
 /// The most steps in a row that may be left out.
 pub(crate) const MOST_MAYBES: usize = 3;
 
@@ -433,7 +435,7 @@ impl MotionState {
             }
             let candidates = reach & row.enter[place] & if crossed { !row.timed } else { u64::MAX };
             let kept = to.map_or(u64::MAX, |direction| row.keep[direction as usize]);
-            let mut now = before & kept;
+            let (mut now, mut gone) = (before & kept, 0);
             // The furthest first, so that each finds the one behind it as it was.
             for bit in each_bit(candidates) {
                 let bit = number * 64 + bit;
@@ -448,19 +450,33 @@ impl MotionState {
                         show(Motion::Came { bit: bit as u16, from: source as u16 });
                     }
                     Err(missed) => {
-                        now &= !(1 << (source % 64));
                         show(missed);
+                        let began = self.began(set, source);
+                        gone |= self.same(set, set.step(source).1, began) | 1 << (source % 64);
                     }
                 }
             }
             if let (Some(direction), false) = (to, crossed) {
                 now |= row.start[direction as usize];
             }
-            self.active[number] = now;
-            for bit in each_bit(before & !kept & !now) {
+            self.active[number] = now & !gone;
+            for bit in each_bit(before & !kept & !now & !gone) {
                 show(Motion::Broken { bit: (number * 64 + bit) as u16 });
             }
         }
+    }
+
+    /// The bits, in its row, of one attempt of a motion: those that began together.
+    fn same(&self, set: &MotionSet, motion: &MotionPlan, began: Option<u64>) -> u64 {
+        let first = usize::from(motion.first);
+        let bits = (first..first + usize::from(motion.count)).filter(|bit| self.has(*bit));
+        bits.filter(|bit| self.began(set, *bit) == began).map(|bit| 1 << (bit % 64)).sum()
+    }
+
+    /// Drops one attempt of a motion.
+    fn forget(&mut self, set: &MotionSet, motion: &MotionPlan, began: u64) {
+        let bits = self.same(set, motion, Some(began));
+        self.active[usize::from(motion.first) / 64] &= !bits;
     }
 
     /// The furthest step of a motion before this one, with only such between as may be left out.
@@ -517,6 +533,9 @@ impl MotionState {
                 return None;
             }
             let before = at - finish.at;
+            if before > motion.early + NEARLY {
+                return None;
+            }
             if step.held > 0 || before > motion.early {
                 return Some(Motion::Early { bit: number, by: before.saturating_sub(motion.early) });
             }
@@ -568,6 +587,7 @@ impl MotionState {
             for bit in each_bit(self.active[row] & lasts).map(|bit| row * 64 + bit) {
                 let (step, motion) = set.step(bit);
                 let (slot, number) = (self.slots[bit], bit as u16);
+                let motion = *motion;
                 let held = step.position.map_or(0, |position| self.held(position, at));
                 let late = (at - slot.began).saturating_sub(motion.within);
                 let outcome = if late > 0 {
@@ -577,10 +597,10 @@ impl MotionState {
                 } else {
                     self.done(bit, Some(finish))
                 };
-                if late > 0 {
-                    self.active[row] &= !(1 << (bit % 64));
-                }
                 show(outcome);
+                if late > 0 {
+                    self.forget(set, &motion, slot.began);
+                }
             }
         }
     }

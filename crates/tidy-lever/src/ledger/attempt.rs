@@ -3,6 +3,7 @@
 use alloc::string::String;
 use core::time::Duration;
 
+use crate::cue::RulePlan;
 use crate::direction::Direction;
 use crate::history::Cause;
 use crate::linkage::{Linkage, NONE};
@@ -262,6 +263,21 @@ impl Attempt {
         })
     }
 
+    /// The window that it had to be finished in: from where it runs to its end. `None` for cues without one.
+    pub fn window(&self, linkage: &Linkage) -> Option<(Moment, Moment)> {
+        let from = match linkage.0.actions[usize::from(self.action)].cue? {
+            // Gaps are counted from tap to tap: of the last one that was in time.
+            RulePlan::Taps { .. } => {
+                let came = usize::from(self.count) - usize::from(matches!(self.end, End::Late { .. }));
+                self.steps[came.saturating_sub(1)].0
+            }
+            RulePlan::Spins { .. } => return None,
+            _ => self.began,
+        };
+        let span = linkage.0.actions[usize::from(self.action)].cue?.window()?;
+        Some((Moment::from_micros(from), Moment::from_micros(from + span)))
+    }
+
     /// Whether it pulled.
     pub fn pulled(&self) -> bool {
         matches!(self.end, End::Pulled { .. })
@@ -302,9 +318,11 @@ impl Attempt {
         }
     }
 
-    /// By how much it missed, where it is a matter of time.
+    /// By how much it missed, where so much alone would have made it pull.
     pub fn missed_by(&self) -> Option<Duration> {
         match self.end {
+            // With further steps to come, nobody knows.
+            End::Late { .. } | End::Soon { .. } if self.count < self.of => None,
             End::Late { by } | End::Soon { by } | End::Long { by } => Some(span(by)),
             End::RanOut | End::Wrong(_) => (self.early > 0).then(|| span(self.early)),
             End::Shut { by, .. } => by.into_iter().chain(self.opened).min().map(span),

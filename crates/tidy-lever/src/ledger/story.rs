@@ -7,10 +7,13 @@ use core::time::Duration;
 use super::{Attempt, Outcome};
 use crate::linkage::Linkage;
 
-/// A span in milliseconds, with as many digits as it has.
+/// A span in milliseconds: tenths of long ones, every microsecond of short ones.
 fn ms(span: Duration) -> String {
     let micros = span.as_micros();
-    if micros.is_multiple_of(1_000) { format!("{} ms", micros / 1_000) } else { format!("{} ms", micros as f64 / 1e3) }
+    if micros >= 10_000 && !micros.is_multiple_of(100) {
+        return format!("{:.1} ms", micros as f64 / 1e3);
+    }
+    format!("{} ms", micros as f64 / 1e3)
 }
 
 impl Attempt {
@@ -51,16 +54,21 @@ impl Attempt {
     /// What would have made it pull: `38 ms more within`. `None` where it pulled, or where no small change would have done.
     pub fn wants(&self, linkage: &Linkage) -> Option<String> {
         match self.outcome(linkage) {
-            Outcome::TooLate { by } => Some(format!("{} more time, or {last} that much sooner", ms(by), last = self.last(linkage))),
-            Outcome::TooSoon { by } if self.early > 0 => Some(format!("{} more `early`, or the press that much later", ms(by))),
+            Outcome::TooLate { by } => {
+                Some(format!("{} more time, or {last} that much sooner", ms(by), last = self.last(linkage)))
+            }
+            Outcome::TooSoon { by } if self.early > 0 => {
+                Some(format!("{} more `early`, or the press that much later", ms(by)))
+            }
             Outcome::TooSoon { by } => Some(format!("{} longer", ms(by))),
             Outcome::TooLong { by } => Some(format!("{} shorter", ms(by))),
             Outcome::LetGo => Some(format!("{} held until the other comes", self.last(linkage))),
             Outcome::WrongWay(direction) => Some(format!("no {direction} in between")),
             Outcome::WrongPress(name) => Some(format!("no {name} there")),
-            Outcome::Faced(side) => {
-                Some(format!("`facing` {} when the first position was left", if side == "left" { "right" } else { "left" }))
-            }
+            Outcome::Faced(side) => Some(format!(
+                "`facing` {} when the first position was left",
+                if side == "left" { "right" } else { "left" }
+            )),
             Outcome::GateShut { term, since: Some(since), .. } => {
                 Some(format!("the press {} sooner, or so much more `within` for `{term}`", ms(since)))
             }
@@ -71,7 +79,9 @@ impl Attempt {
             Outcome::CoolingDown { left } => Some(format!("the press {} later, or so much `keep`", ms(left))),
             Outcome::Spent { fact, .. } => Some(format!("`{fact}` to come anew first")),
             Outcome::Served { .. } => Some("a press of its own".into()),
-            Outcome::RanOut | Outcome::Pulled { .. } | Outcome::Outranked { .. } | Outcome::Lost(_) | Outcome::Gap => None,
+            Outcome::RanOut | Outcome::Pulled { .. } | Outcome::Outranked { .. } | Outcome::Lost(_) | Outcome::Gap => {
+                None
+            }
         }
     }
 

@@ -161,6 +161,13 @@ impl<'l> ActionView<'l> {
         }
     }
 
+    /// The modes that its pulls turn on, then those that they turn off.
+    pub fn switches(&self) -> [impl Iterator<Item = &'l str>; 2] {
+        let plan = &self.linkage.0;
+        let names = |modes: &'l [u16]| modes.iter().map(|mode| plan.modes[usize::from(*mode)].name.as_str());
+        [names(&self.plan().turns_on), names(&self.plan().turns_off)]
+    }
+
     /// Whether it stays where it was pushed last.
     pub fn stays(&self) -> bool {
         let moved = self.linkage.0.moved.get(usize::from(self.plan().moved));
@@ -177,6 +184,16 @@ impl Linkage {
     /// The declared actions, in the order of the profile.
     pub fn actions(&self) -> impl Iterator<Item = ActionView<'_>> {
         (0..self.0.declared).map(|number| ActionView { linkage: self, number })
+    }
+
+    /// The modes, each with whether it is on at first.
+    pub fn modes(&self) -> impl Iterator<Item = (&str, bool)> {
+        self.0.modes.iter().map(|mode| (mode.name.as_str(), mode.on))
+    }
+
+    /// The facts, each with what it is at first; flags are `true` or `false`.
+    pub fn facts(&self) -> impl Iterator<Item = (&str, &str)> {
+        self.0.facts.iter().map(|fact| (fact.name.as_str(), fact.words[usize::from(fact.first)].as_str()))
     }
 
     /// A declared action by its name.

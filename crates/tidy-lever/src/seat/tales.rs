@@ -92,13 +92,22 @@ impl Block {
                     let began = state.began(set, bit);
                     let lives = state.bits().any(|other| {
                         let (_, of) = set.step(other);
-                        other != bit && of.action == motion.action && began.is_some() && state.began(set, other) == began
+                        other != bit
+                            && of.action == motion.action
+                            && began.is_some()
+                            && state.began(set, other) == began
                     });
                     let further = shown.iter().any(|other| match *other {
-                        Motion::Broken { bit: other } => set.step(other.into()).1.action == motion.action && usize::from(other) > bit,
+                        Motion::Broken { bit: other } => {
+                            set.step(other.into()).1.action == motion.action && usize::from(other) > bit
+                        }
                         _ => false,
                     });
-                    if lives || further || state.is_astray(set, bit) || !self.actions[usize::from(motion.action)].listens {
+                    if lives
+                        || further
+                        || state.is_astray(set, bit)
+                        || !self.actions[usize::from(motion.action)].listens
+                    {
                         continue;
                     }
                     let mut trail = first_step(plan, &mut ledger, state, (set_number, bit), at);
@@ -246,7 +255,13 @@ impl Block {
 }
 
 /// The trail of a motion's step; that of a first step begins here.
-fn first_step(plan: &Plan, ledger: &mut Ledger, state: &MotionState, (set_number, bit): (usize, usize), at: u64) -> Attempt {
+fn first_step(
+    plan: &Plan,
+    ledger: &mut Ledger,
+    state: &MotionState,
+    (set_number, bit): (usize, usize),
+    at: u64,
+) -> Attempt {
     let set = &plan.motion_sets[set_number];
     let (step, motion) = set.step(bit);
     if step.index > 0 {
@@ -254,7 +269,8 @@ fn first_step(plan: &Plan, ledger: &mut Ledger, state: &MotionState, (set_number
     }
     let began = state.began(set, bit);
     // Entered anew in this very moment, it is known when it was left.
-    let entered = step.position.map(|position| state.entered(position)).filter(|entered| *entered < at).or(began).unwrap_or(at);
+    let entered =
+        step.position.map(|position| state.entered(position)).filter(|entered| *entered < at).or(began).unwrap_or(at);
     let of = motion.count + u8::from(motion.finisher().is_some());
     let mut trail = Attempt { action: motion.action, of, ..Attempt::default() };
     trail.began = began.unwrap_or_default();

@@ -11,7 +11,11 @@ impl Builder<'_> {
         for action in &self.profile.actions {
             let number = self.profile.actions.iter().position(|a| a.name.value == action.name.value).unwrap_or(0);
             let silent = self.actions[number].controls.is_empty()
-                && self.actions[number].line.as_ref().is_none_or(|c| c.subject.is_none());
+                && self.actions[number].line.as_ref().is_none_or(|c| c.subject.is_none())
+                && !self
+                    .listening
+                    .iter()
+                    .any(|(_, listener, role)| usize::from(*listener) == number && matches!(role, Role::Named(_)));
             if silent && action.inputs.iter().all(Option::is_none) {
                 let problem = "nothing moves it: it has no control, and its cue listens to no other action";
                 self.warn(action.name.spot, format!("action.{}", action.name.value), problem);

@@ -294,7 +294,8 @@ impl<'p> Builder<'p> {
         if let Some(early) = &action.early
             && !matches!(&line.rule, Rule::Rolls { then: Some(_), .. })
         {
-            let problem = "`early` goes with a motion that an action finishes, as in `steer rolls 236 then toss within 350ms`";
+            let problem =
+                "`early` goes with a motion that an action finishes, as in `steer rolls 236 then toss within 350ms`";
             self.fault(early.spot, path, problem);
         }
         if kind == Some(Kind::Gauge) && line.subject.is_none() {
@@ -344,7 +345,8 @@ impl<'p> Builder<'p> {
                 (None, _) => name.clone(),
                 (Some(_), Some(stick)) => format!("{stick}.{name}"),
                 (Some(_), None) => {
-                    let problem = format!("whose `{name}`? Say `steer.{name}`, or name the stick in front: `steer order …`");
+                    let problem =
+                        format!("whose `{name}`? Say `steer.{name}`, or name the stick in front: `steer order …`");
                     self.fault(spot, path, problem);
                     return None;
                 }

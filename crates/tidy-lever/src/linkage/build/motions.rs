@@ -32,9 +32,8 @@ impl Builder<'_> {
             for facing in if of_body { &[Some(1), Some(0)][..] } else { &[None] } {
                 let timer = if ends_held { self.motion_timers } else { NONE };
                 self.motion_timers += u16::from(ends_held);
-                let on_screen = |step: &PathStep| {
-                    (step.position.on_screen(*facing == Some(0)), step.maybe, micros(step.held))
-                };
+                let on_screen =
+                    |step: &PathStep| (step.position.on_screen(*facing == Some(0)), step.maybe, micros(step.held));
                 let draft = MotionDraft {
                     action: number as u16,
                     steps: steps.iter().map(on_screen).collect(),
@@ -50,7 +49,8 @@ impl Builder<'_> {
             }
             if self.motion_sets[set].step_count() > super::super::MOST_STEPS {
                 let most = super::super::MOST_STEPS;
-                let problem = format!("the motions of one stick have {most} steps at most, `forward` and `back` counted twice");
+                let problem =
+                    format!("the motions of one stick have {most} steps at most, `forward` and `back` counted twice");
                 self.fault(given.spot, path, problem);
                 return;
             }

@@ -1,0 +1,197 @@
+//! One attempt's story: a heading, its steps along a line of time, and what would have helped.
+
+use std::io::Write;
+
+use anyhow::Result;
+use serde_json::{Map, Value, json};
+use tidy_lever::ledger::Outcome;
+use tidy_lever::{Attempt, Linkage, Moment};
+
+use crate::command::why::clock;
+use crate::paint::{BAD, FAINT, GOOD, NAME, WARN, in_style};
+
+/// How many columns the line of time has, before labels stretch it.
+const COLUMNS: f64 = 56.0;
+/// The most marks on one line; of more, the last.
+const MOST_MARKS: usize = 9;
+
+/// Something on the line of time.
+struct Mark {
+    at: u64,
+    label: String,
+    sign: char,
+}
+
+/// What an attempt missed by, or what became of it, in a word or two.
+fn heading(attempt: &Attempt, linkage: &Linkage) -> String {
+    match (attempt.pulled(), attempt.missed_by()) {
+        (true, _) => in_style(GOOD, "pulled"),
+        (false, Some(by)) => in_style(WARN, format!("missed by {}", millis(by.as_micros() as f64 / 1e3, false))),
+        (false, None) => in_style(BAD, attempt.outcome(linkage).name()),
+    }
+}
+
+/// Milliseconds: tenths of long ones, every microsecond of short ones.
+fn millis(ms: f64, signed: bool) -> String {
+    let places = if ms.abs() >= 10.0 { 10.0 } else { 1e3 };
+    let ms = (ms * places).round() / places;
+    if signed { format!("{ms:+} ms") } else { format!("{ms} ms") }
+}
+
+/// Prints one attempt.
+pub(crate) fn print(out: &mut impl Write, seat: u32, attempt: &Attempt, linkage: &Linkage) -> Result<()> {
+    let seat = if seat == 1 { String::new() } else { format!(", seat {seat}") };
+    let came = attempt.steps(linkage).count() - usize::from(is_spoiled(attempt, linkage));
+    let of = if attempt.of() > 1 { format!(", {came} of {} steps", attempt.of()) } else { String::new() };
+    writeln!(
+        out,
+        "{}  at {}{seat}  {}{}",
+        in_style(NAME, attempt.action(linkage)),
+        clock(attempt.began()),
+        heading(attempt, linkage),
+        in_style(FAINT, of)
+    )?;
+    let (top, bottom) = line(attempt, linkage);
+    writeln!(out, "  {top}")?;
+    writeln!(out, "  {}", in_style(FAINT, bottom))?;
+    if attempt.pulled() {
+        let kept = attempt.story(linkage);
+        if kept != "pulled" {
+            writeln!(out, "  {kept}")?;
+        }
+        return Ok(());
+    }
+    let wants = attempt.wants(linkage).map_or(String::new(), |wants| format!("; it wanted {wants}"));
+    writeln!(out, "  {}{wants}", attempt.story(linkage))?;
+    Ok(())
+}
+
+/// Whether its last step is the one that came too late, or wrong.
+fn is_spoiled(attempt: &Attempt, linkage: &Linkage) -> bool {
+    matches!(attempt.outcome(linkage), Outcome::TooLate { .. } | Outcome::WrongWay(_) | Outcome::WrongPress(_))
+}
+
+fn marks(attempt: &Attempt, linkage: &Linkage) -> Vec<Mark> {
+    let outcome = attempt.outcome(linkage);
+    let us = |moment: Moment| moment.as_micros();
+    let mut marks: Vec<Mark> = attempt
+        .steps(linkage)
+        .map(|step| Mark {
+            at: us(step.at),
+            label: if step.release { format!("{} let go", step.name) } else { step.name.to_owned() },
+            sign: '●',
+        })
+        .collect();
+    if is_spoiled(attempt, linkage)
+        && let Some(last) = marks.last_mut()
+    {
+        last.sign = '✗';
+    }
+    // A first position may be held for as long as one likes; its window runs from leaving it.
+    let began = us(attempt.began());
+    if marks.first().is_some_and(|first| first.at < began) && marks.iter().all(|mark| mark.at != began) {
+        marks.push(Mark { at: us(attempt.began()), label: "left it".into(), sign: '├' });
+    }
+    let mut put = |at: u64, label: &str, sign: char| marks.push(Mark { at, label: label.to_owned(), sign });
+    let pressed = attempt.steps(linkage).last().map_or(us(attempt.began()), |step| us(step.at));
+    match outcome {
+        Outcome::GateShut { term, since: Some(since), .. } => {
+            put(pressed.saturating_sub(since.as_micros() as u64), &format!("{term} lapsed"), '┤');
+        }
+        Outcome::GateShut { term, opens: Some(opens), .. } => {
+            if us(attempt.ended()) > pressed {
+                put(us(attempt.ended()), "keep ends", '┤');
+            }
+            put(us(attempt.ended()) + opens.as_micros() as u64, term, '○');
+        }
+        Outcome::CoolingDown { left } => put(pressed + left.as_micros() as u64, "cooled", '○'),
+        Outcome::Pulled { kept } if !kept.is_zero() => put(us(attempt.ended()), "gate opens", '○'),
+        Outcome::TooSoon { .. } | Outcome::TooLong { .. } if attempt.of() == 1 => {
+            put(us(attempt.ended()), "let go", '✗')
+        }
+        Outcome::Lost(cause) => put(us(attempt.ended()), cause.name(), '✗'),
+        _ => {}
+    }
+    if !attempt.pulled()
+        && let Some((_, end)) = attempt.window(linkage)
+        && matches!(
+            outcome,
+            Outcome::TooLate { .. } | Outcome::TooSoon { .. } | Outcome::TooLong { .. } | Outcome::RanOut
+        )
+    {
+        marks.push(Mark { at: us(end), label: "window ends".into(), sign: '┤' });
+    }
+    marks.sort_by_key(|mark| mark.at);
+    let surplus = marks.len().saturating_sub(MOST_MARKS);
+    marks.drain(..surplus);
+    marks
+}
+
+/// The line of time: signs with lines between, and labels with milliseconds below them.
+fn line(attempt: &Attempt, linkage: &Linkage) -> (String, String) {
+    let marks = marks(attempt, linkage);
+    let first = marks.first().map_or(0, |mark| mark.at);
+    let span = marks.last().map_or(1, |mark| mark.at - first).max(1) as f64;
+    // Milliseconds count from where the window runs.
+    let zero = attempt.began().as_micros() as i64;
+    let (mut top, mut bottom) = (String::new(), String::new());
+    let mut column = 0usize;
+    for (number, mark) in marks.iter().enumerate() {
+        let wanted = ((mark.at - first) as f64 / span * COLUMNS) as usize;
+        let place = wanted.max(bottom.chars().count());
+        while column < place {
+            // Time that is over is dotted.
+            let over = marks[..number].iter().any(|mark| mark.sign == '┤');
+            top.push(if over { '·' } else { '─' });
+            column += 1;
+        }
+        top.push(mark.sign);
+        column += 1;
+        let ms = (mark.at as i64 - zero) as f64 / 1e3;
+        let ms = millis(ms, ms != 0.0);
+        while bottom.chars().count() < place {
+            bottom.push(' ');
+        }
+        bottom += &format!("{} {ms}  ", mark.label);
+    }
+    (top, bottom.trim_end().to_owned())
+}
+
+/// One attempt for programs.
+pub(crate) fn to_json(seat: u32, attempt: &Attempt, linkage: &Linkage) -> String {
+    let mut object = Map::new();
+    let mut put = |key: &str, value: Value| object.insert(key.to_owned(), value);
+    let micros = |span: std::time::Duration| json!(span.as_micros() as u64);
+    let outcome = attempt.outcome(linkage);
+    put("at", json!(attempt.ended().as_micros()));
+    if seat != 1 {
+        put("seat", json!(seat));
+    }
+    put("action", json!(attempt.action(linkage)));
+    put("outcome", json!(outcome.name()));
+    put("began", json!(attempt.began().as_micros()));
+    put("of", json!(attempt.of()));
+    let step = |step: tidy_lever::ledger::Step<'_>| {
+        let did = if step.release { "release" } else { "did" };
+        json!({"at": step.at.as_micros(), did: step.name})
+    };
+    put("steps", attempt.steps(linkage).map(step).collect());
+    if let Some(by) = attempt.missed_by() {
+        put("missed_by", micros(by));
+    }
+    match outcome {
+        Outcome::Pulled { kept } if !kept.is_zero() => drop(put("kept", micros(kept))),
+        Outcome::GateShut { term, .. } => drop(put("term", json!(term))),
+        Outcome::Spent { fact, by } => {
+            put("term", json!(fact));
+            put("by", json!(by));
+        }
+        Outcome::Served { by } | Outcome::Outranked { by } => drop(put("by", json!(by))),
+        _ => {}
+    }
+    put("story", json!(attempt.story(linkage)));
+    if let Some(wants) = attempt.wants(linkage) {
+        put("wants", json!(wants));
+    }
+    Value::Object(object).to_string()
+}

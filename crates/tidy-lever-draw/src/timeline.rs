@@ -1,0 +1,305 @@
+//! A stretch of a tape in lanes: controls, directions, facts and modes, actions with pulls, keeps, windows and near
+//! misses. The picture for a bug report.
+
+use crate::drawing::Drawing;
+use crate::palette::{BAD, DEAD, EDGE, FAINT, GRID, INK, KEPT, PAPER, SERIES};
+
+const WIDTH: f64 = 1280.0;
+const LEFT: f64 = 170.0;
+const RIGHT: f64 = 1250.0;
+/// Where the first lane begins, and how high lanes and headings are; of many lanes each is lower.
+const TOP: f64 = 118.0;
+const ROW: f64 = 26.0;
+const LOW_ROW: f64 = 20.0;
+const MANY: usize = 24;
+const HEADING: f64 = 30.0;
+const FOOT: f64 = 64.0;
+/// Roughly how wide a letter of the small size is.
+const LETTER: f64 = 6.7;
+
+/// What a lane shows.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Room {
+    /// What devices said.
+    Controls,
+    /// Where sticks pointed.
+    Directions,
+    /// What the game told.
+    Told,
+    /// What actions did.
+    Actions,
+}
+
+impl Room {
+    fn title(self) -> &'static str {
+        match self {
+            Room::Controls => "controls",
+            Room::Directions => "directions",
+            Room::Told => "facts and modes",
+            Room::Actions => "actions",
+        }
+    }
+}
+
+/// How a span is drawn.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Tone {
+    /// A control is down, a fact true, a mode on.
+    Plain,
+    /// An action is held, whatever comes of it.
+    Held,
+    /// An action is on.
+    On,
+    /// A refused pull is kept.
+    Keep,
+    /// A cue's window runs.
+    Window,
+}
+
+/// A stretch of time, in µs.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Span {
+    /// Where it begins.
+    pub from: u64,
+    /// Where it ends.
+    pub to: u64,
+    /// Written into it where there is room.
+    pub label: String,
+    /// Written instead where there is less.
+    pub short: &'static str,
+    /// How it is drawn.
+    pub tone: Tone,
+}
+
+/// How a moment is marked.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Sign {
+    /// A pull.
+    Pull,
+    /// A mark of a pull that came back.
+    Mark,
+    /// A near miss, labelled with its margin.
+    Miss,
+    /// Ended for a reason that is not the hand's.
+    Cut,
+}
+
+/// A marked moment, in µs.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Moment {
+    /// When.
+    pub at: u64,
+    /// Written beside it where there is room.
+    pub label: String,
+    /// How it is drawn.
+    pub sign: Sign,
+}
+
+/// One lane.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Lane {
+    /// Its name, at the left.
+    pub name: String,
+    /// Where it stands.
+    pub room: Room,
+    /// Its spans, the later over the earlier.
+    pub spans: Vec<Span>,
+    /// Its moments.
+    pub moments: Vec<Moment>,
+}
+
+/// A stretch of a tape.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct Timeline {
+    /// What it is of.
+    pub title: String,
+    /// From here on, in µs.
+    pub from: u64,
+    /// Up to here.
+    pub to: u64,
+    /// In any order; they are drawn room by room.
+    pub lanes: Vec<Lane>,
+}
+
+/// The distance between lines of the grid, in µs: a round one that leaves some 70 to 180 pixels between them.
+fn grid(span: u64) -> u64 {
+    let most = span / 14;
+    let mut step = 1;
+    loop {
+        for factor in [1, 2, 5] {
+            if step * factor >= most.max(1) {
+                return step * factor;
+            }
+        }
+        step *= 10;
+    }
+}
+
+/// A moment as seconds, as finely as the grid needs.
+fn seconds(at: u64, step: u64) -> String {
+    let digits = (6 - step.ilog10() as usize).min(6);
+    format!("{:.digits$}", at as f64 / 1e6)
+}
+
+/// A span of time for people.
+fn lasting(span: u64) -> String {
+    if span >= 1_000_000 { format!("{} s", span as f64 / 1e6) } else { format!("{} ms", span as f64 / 1e3) }
+}
+
+impl Timeline {
+    fn x(&self, at: u64) -> f64 {
+        let part = (at.clamp(self.from, self.to) - self.from) as f64 / (self.to - self.from).max(1) as f64;
+        LEFT + part * (RIGHT - LEFT)
+    }
+
+    /// Draws it, 1280 wide and as high as its lanes need.
+    pub fn draw(&self) -> Drawing {
+        let mut lanes: Vec<&Lane> = self.lanes.iter().collect();
+        lanes.sort_by_key(|lane| lane.room);
+        let rooms = lanes.windows(2).filter(|pair| pair[0].room != pair[1].room).count() + 1;
+        let row = if lanes.len() > MANY { LOW_ROW } else { ROW };
+        let height = TOP + lanes.len() as f64 * row + rooms as f64 * HEADING + FOOT;
+        let mut drawing = Drawing::new(WIDTH as u32, height.ceil() as u32);
+        drawing.heading((30.0, 42.0), 22, &self.title);
+        let range =
+            format!("{} s to {} s ({})", self.from as f64 / 1e6, self.to as f64 / 1e6, lasting(self.to - self.from));
+        drawing.text((30.0, 66.0), 14, "start", FAINT, range);
+        legend(&mut drawing);
+        let bottom = height - FOOT + 8.0;
+        let step = grid(self.to - self.from);
+        let mut at = self.from.next_multiple_of(step);
+        while at <= self.to {
+            let x = self.x(at);
+            drawing.line((x, TOP), (x, bottom), GRID, 1.0);
+            drawing.text((x, bottom + 20.0), 13, "middle", FAINT, seconds(at, step));
+            at += step;
+        }
+        drawing.text((WIDTH / 2.0, bottom + 42.0), 13, "middle", FAINT, "seconds of the tape");
+        let (mut y, mut room) = (TOP, None);
+        for (number, lane) in lanes.iter().enumerate() {
+            if room != Some(lane.room) {
+                y += HEADING;
+                room = Some(lane.room);
+                drawing.text((30.0, y - 9.0), 13, "start", FAINT, lane.room.title());
+                drawing.line((30.0, y - 3.0), (RIGHT, y - 3.0), GRID, 1.5);
+            }
+            if number % 2 == 1 {
+                drawing.rectangle((30.0, y), (RIGHT - 30.0, row), GRID, 0.3);
+            }
+            self.lane(&mut drawing, lane, (y, row));
+            y += row;
+        }
+        drawing
+    }
+
+    fn lane(&self, drawing: &mut Drawing, lane: &Lane, (y, row): (f64, f64)) {
+        let line = y + row / 2.0 + 4.5;
+        drawing.text((LEFT - 12.0, line), if row < ROW { 12 } else { 14 }, "end", INK, shortened(&lane.name, 20));
+        for span in lane.spans.iter().filter(|span| span.to >= self.from && span.from <= self.to) {
+            let (from, to) = (self.x(span.from), self.x(span.to));
+            // Neighbours are told apart by a gap.
+            let gap = if span.label.is_empty() { 0.0 } else { 1.0 };
+            let wide = (to - from - gap).max(1.5);
+            let (top, high, colour, opacity) = match span.tone {
+                Tone::Plain => (3.0, row - 6.0, SERIES[4], 0.75),
+                Tone::Held => (row * 0.32, row * 0.36, FAINT, 0.35),
+                Tone::On => (3.0, row - 6.0, EDGE, 0.55),
+                Tone::Keep => (3.0, row - 6.0, DEAD, 0.45),
+                Tone::Window => (row - 5.0, 3.0, KEPT, 1.0),
+            };
+            drawing.rectangle((from, y + top), (wide, high), colour, opacity);
+            let room = |text: &str| text.chars().count() as f64 * LETTER + 4.0 <= wide;
+            let label = [span.label.as_str(), span.short].into_iter().find(|text| !text.is_empty() && room(text));
+            if let Some(label) = label {
+                drawing.text((from + 3.0, line), 12, "start", INK, label);
+            }
+        }
+        let shown: Vec<(f64, &Moment)> = lane
+            .moments
+            .iter()
+            .filter(|moment| (self.from..=self.to).contains(&moment.at))
+            .map(|moment| (self.x(moment.at), moment))
+            .collect();
+        let mut last = f64::MIN;
+        for (place, (x, moment)) in shown.iter().enumerate() {
+            // Many in one place look like one; a miss is never hidden.
+            if moment.sign != Sign::Miss && x - last < 1.0 {
+                continue;
+            }
+            last = *x;
+            let needs = moment.label.chars().count() as f64 * LETTER;
+            let start = if x + 9.0 + needs > RIGHT { x - 9.0 - needs } else { x + 9.0 };
+            // A label that would run into the next sign is left out, but for a miss.
+            let hides = |other: &(f64, &Moment)| (start - 8.0..start + needs + 6.0).contains(&other.0);
+            let hidden = shown.iter().enumerate().any(|(other, entry)| other != place && hides(entry));
+            if !moment.label.is_empty() && (!hidden || moment.sign == Sign::Miss) {
+                let colour = if moment.sign == Sign::Miss { BAD } else { INK };
+                drawing.rectangle((start - 1.0, y + 3.0), (needs + 3.0, row - 6.0), PAPER, 0.75);
+                drawing.text((start, line), 12, "start", colour, &moment.label);
+            }
+        }
+        shown.iter().for_each(|(x, moment)| sign(drawing, moment.sign, (*x, y), row));
+    }
+}
+
+/// One sign in a row that begins at this height.
+fn sign(drawing: &mut Drawing, sign: Sign, (x, y): (f64, f64), row: f64) {
+    let middle = y + row / 2.0;
+    match sign {
+        Sign::Pull => {
+            drawing.line((x, y + 2.0), (x, y + row - 2.0), SERIES[0], 2.0);
+            drawing.patch(&[(x - 5.0, y + 2.0), (x + 5.0, y + 2.0), (x, y + 10.0)], SERIES[0], 1.0);
+        }
+        Sign::Mark => drawing.circle((x, middle), 3.5, SERIES[3], None, 1.0),
+        Sign::Miss => {
+            drawing.line((x - 5.0, middle - 5.0), (x + 5.0, middle + 5.0), BAD, 2.5);
+            drawing.line((x - 5.0, middle + 5.0), (x + 5.0, middle - 5.0), BAD, 2.5);
+        }
+        Sign::Cut => drawing.line((x, y + 3.0), (x, y + row - 3.0), BAD, 2.0),
+    }
+}
+
+/// What the signs mean, in a row at the top right.
+fn legend(drawing: &mut Drawing) {
+    let y = 80.0;
+    let mut x = 30.0;
+    let mut entry = |drawing: &mut Drawing, text: &str, wide: f64, show: &dyn Fn(&mut Drawing, f64)| {
+        show(drawing, x);
+        drawing.text((x + wide + 6.0, y + 18.0), 12, "start", INK, text);
+        x += wide + 6.0 + text.chars().count() as f64 * LETTER + 20.0;
+    };
+    let swatch = |colour: &'static str, opacity: f64| {
+        move |drawing: &mut Drawing, x: f64| drawing.rectangle((x, y + 6.0), (24.0, 14.0), colour, opacity)
+    };
+    entry(drawing, "down, true, on", 24.0, &swatch(SERIES[4], 0.75));
+    entry(drawing, "held", 24.0, &|drawing, x| drawing.rectangle((x, y + 9.0), (24.0, 8.0), FAINT, 0.35));
+    entry(drawing, "action on", 24.0, &swatch(EDGE, 0.55));
+    entry(drawing, "kept", 24.0, &swatch(DEAD, 0.45));
+    entry(drawing, "window", 24.0, &|drawing, x| drawing.rectangle((x, y + 12.0), (24.0, 3.0), KEPT, 1.0));
+    entry(drawing, "pull", 12.0, &|drawing, x| sign(drawing, Sign::Pull, (x + 6.0, y), ROW));
+    entry(drawing, "mark", 10.0, &|drawing, x| sign(drawing, Sign::Mark, (x + 5.0, y), ROW));
+    entry(drawing, "miss, by so much", 12.0, &|drawing, x| sign(drawing, Sign::Miss, (x + 6.0, y), ROW));
+    entry(drawing, "ended by another cause", 6.0, &|drawing, x| sign(drawing, Sign::Cut, (x + 3.0, y), ROW));
+}
+
+/// A name that fits beside its lane.
+fn shortened(name: &str, most: usize) -> String {
+    if name.chars().count() <= most {
+        return name.to_owned();
+    }
+    let kept: String = name.chars().take(most - 1).collect();
+    format!("{kept}…")
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_grid_is_round_and_never_crowded() {
+        for (span, step) in [(1_000_000, 100_000), (64_000_000, 5_000_000), (250_000, 20_000), (13, 1), (0, 1)] {
+            assert_eq!(grid(span), step, "{span}");
+        }
+        assert_eq!((seconds(1_500_000, 100_000), seconds(20_000_000, 5_000_000)), ("1.5".into(), "20".into()));
+    }
+}
