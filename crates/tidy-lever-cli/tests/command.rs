@@ -41,7 +41,7 @@ const TAPE: &str = "{\"tape\":\"tidy-lever\",\"version\":1}\n\
 #[test]
 fn the_demo_shows_a_minute_at_a_glance_and_lists_its_recipes() {
     let told = out(&run(&["demo"]).success());
-    for part in ["Otter Post: the morning round", "60.000 s", "10 pulls, 10 presses", "steer", "next: tidy-lever"] {
+    for part in ["Otter Post: the morning round", "64.000 s", "10 pulls, 10 presses", "steer", "next: tidy-lever"] {
         assert!(told.contains(part), "{part} in\n{told}");
     }
     assert!(!told.contains('\u{1b}'), "no colours where there is no terminal");
@@ -246,4 +246,36 @@ fn controls_are_listed_and_every_listed_name_can_be_bound() {
     let text = out(&run(&["controls", "pad"]).success());
     assert!(text.contains("left-trigger") && !text.contains("KeyW"));
     assert!(out(&run(&["completions", "bash"]).success()).contains("tidy-lever"));
+}
+
+#[test]
+fn why_tells_near_misses_first_and_each_attempt_of_an_action() {
+    let (profile, tape) = (demo("otter-post.toml"), demo("morning-round.jsonl"));
+    let told = out(&run(&["why", &profile, &tape]).success());
+    let mut lines = told.lines();
+    assert!(lines.next().unwrap().starts_with("1 near miss, "), "{told}");
+    for part in
+        ["skim  at 52.897 s  missed by 72.8 ms, 3 of 4 steps", "window ends +350 ms", "toss came 72.8 ms too late"]
+    {
+        assert!(told.contains(part), "{part} in\n{told}");
+    }
+    assert!(!told.contains('\u{1b}'));
+    let skims = out(&run(&["why", &profile, &tape, "skim"]).success());
+    assert!(skims.contains("pulled, 4 of 4 steps") && !skims.contains("open-bag"), "{skims}");
+    let around = out(&run(&["why", &profile, &tape, "--at", "52.9s"]).success());
+    assert!(around.contains("skim") && !around.contains("knock"), "{around}");
+    let near = out(&run(&["why", &profile, &tape, "--missed-by", "80ms", "--json"]).success());
+    let values: Vec<serde_json::Value> = near.lines().map(|line| serde_json::from_str(line).unwrap()).collect();
+    assert_eq!(values.len(), 1);
+    assert_eq!((&values[0]["action"], &values[0]["outcome"]), (&"skim".into(), &"too late".into()));
+    assert_eq!(values[0]["steps"].as_array().unwrap().len(), 4);
+    assert_eq!(values[0]["missed_by"].as_u64().unwrap() / 100, 728);
+    assert!(err(&run(&["why", &profile, &tape, "skimm"]).code(2)).contains("did you mean `skim`?"));
+    let wrong = demo("recipes/skim/tape-wrong.jsonl");
+    let recipe = out(&run(&["why", &demo("recipes/skim/profile.toml"), &wrong, "skim"]).success());
+    for part in
+        ["facing was left; it wanted `facing` right", "toss came 52 ms too late", "the rest did not come in time"]
+    {
+        assert!(recipe.contains(part), "{part} in\n{recipe}");
+    }
 }

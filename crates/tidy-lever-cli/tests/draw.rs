@@ -54,3 +54,32 @@ fn what_can_not_be_drawn_says_why_and_leaves_nothing_behind() {
     draw(&["stick", &profile, "steer", "--tape", &tape, "-o", &at("a.png")]).code(2);
     assert_eq!(fs::read_dir(folder.path()).unwrap().count(), 0);
 }
+
+#[test]
+fn a_stretch_of_a_tape_is_drawn_with_its_pulls_and_its_near_miss() {
+    let folder = tempfile::tempdir().unwrap();
+    let at = |name: &str| folder.path().join(name).to_string_lossy().into_owned();
+    let (profile, tape) = (demo("otter-post.toml"), demo("morning-round.jsonl"));
+    let stretch = ["--from", "51.5s", "--to", "53.6s", "--actions", "skim,toss"];
+    draw(&[&["timeline", &profile, &tape, "-o", &at("a.svg")], &stretch[..]].concat()).success();
+    let text = fs::read_to_string(at("a.svg")).unwrap();
+    for part in ["the morning round", "pad:left-stick", "steer", "72.8 ms late", "grounded", "skim", "51.5 s to 53.6 s"]
+    {
+        assert!(text.contains(part), "{part}");
+    }
+    assert!(!text.contains(">hop<"), "only what was asked for");
+    draw(&["timeline", &profile, &tape, "-o", &at("all.png")]).success();
+    let png = fs::read(at("all.png")).unwrap();
+    assert_eq!(&png[16..20], &1280u32.to_be_bytes()[..]);
+    for (more, expected) in [
+        (&["--from", "3s", "--to", "2s"][..], "--from must lie before --to"),
+        (&["--from", "99s"], "ends at 64 s; nothing lies behind --from"),
+        (&["--actions", "skimm"], "did you mean `skim`?"),
+        (&["--from", "soon"], "invalid value 'soon'"),
+    ] {
+        let told = draw(&[&["timeline", &profile, &tape, "-o", &at("b.svg")], more].concat()).code(2);
+        let told = String::from_utf8_lossy(&told.get_output().stderr).into_owned();
+        assert!(told.contains(expected), "{told}");
+    }
+    assert!(!folder.path().join("b.svg").exists());
+}

@@ -115,19 +115,31 @@ impl Ledger {
 
     /// A step of a cue came; it belongs to the attempt under way, or begins one.
     pub(crate) fn step(&mut self, action: usize, (of, pair): (u8, bool), at: u64, did: Did) {
-        if let Some(place) = self.find(action, |phase| phase == Phase::Over) {
-            let open = &mut self.open[place];
-            if open.attempt.end == End::RanOut && open.attempt.lacks(did) {
-                open.attempt.push(at, did);
-                open.attempt.end = End::Late { by: at - open.attempt.ended };
-            }
-            self.close(place);
-        }
+        self.comes_late(action, at, did, None);
         let place = self.find(action, |phase| phase == Phase::Trying).unwrap_or_else(|| {
             let attempt = Attempt { action: action as u16, began: at, of, pair, ..Attempt::default() };
             self.put(attempt, Phase::Trying)
         });
         self.open[place].attempt.push(at, did);
+    }
+
+    /// What ran out a moment ago may have lacked just this; otherwise it is done.
+    pub(crate) fn comes_late(&mut self, action: usize, at: u64, did: Did, lacked: Option<Did>) {
+        if let Some(place) = self.find(action, |phase| phase == Phase::Over) {
+            let open = &mut self.open[place];
+            let fits = lacked.map_or_else(|| open.attempt.lacks(did), |lacked| lacked == did);
+            if open.attempt.end == End::RanOut && fits {
+                open.attempt.push(at, did);
+                open.attempt.end = End::Late { by: at - open.attempt.ended };
+            }
+            self.close(place);
+        }
+    }
+
+    /// How many steps of what ran out a moment ago had come.
+    pub(crate) fn came(&self, action: usize) -> Option<usize> {
+        let place = self.find(action, |phase| phase == Phase::Over)?;
+        Some(usize::from(self.open[place].attempt.count))
     }
 
     /// The attempt under way, or at hand, came to nothing.

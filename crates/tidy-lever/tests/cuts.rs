@@ -67,6 +67,8 @@ fn said() -> impl Strategy<Value = Said> {
         1 => prop::bool::ANY.prop_map(|value| Said::Set { action: "lamp".into(), value }),
         1 => Just(Said::GiveBack("hop".into())),
         2 => prop::bool::ANY.prop_map(|flag| Said::Fact { fact: "near_punt".into(), value: TapeValue::Flag(flag) }),
+        1 => prop::sample::select(vec!["left", "right"])
+            .prop_map(|side| Said::Fact { fact: "facing".into(), value: TapeValue::Word(side.into()) }),
         1 => prop::sample::select(vec!["idle", "walk", "dash"])
             .prop_map(|word| Said::Fact { fact: "state".into(), value: TapeValue::Word(word.into()) }),
         1 => (0..=10u8, 0..=10u8).prop_map(|(x, y)| Said::Pair {

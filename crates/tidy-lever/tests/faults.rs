@@ -12,6 +12,14 @@ fn faults(text: &str) -> String {
     }
 }
 
+/// A stick, a button, and an action with this cue.
+fn motion(cue: &str, more: &str) -> String {
+    format!(
+        "tidy-lever = 1\n[action.steer]\nkind = \"stick\"\nkeys = {{ up = \"KeyW\" }}\n[action.hop]\nkind = \"button\"\nkeys = \"Space\"\n\
+         [action.act]\nkind = \"button\"\ncue = \"{cue}\"\n{more}"
+    )
+}
+
 #[test]
 fn every_slip_is_told_with_its_place_and_what_would_fit() {
     let cases = [
@@ -67,7 +75,7 @@ fn every_slip_is_told_with_its_place_and_what_would_fit() {
         ("tidy-lever = 1\n[action.hop]\nkind = \"button\"\nmodes = []", "an empty list of modes is never heard"),
         (
             "tidy-lever = 1\n[action.hop]\nkind = \"button\"\ncue = \"relase\"",
-            "line 4, column 8: action.hop.cue: `relase`: at character 1: expected a rule: press, release, toggle, hold, tap, repeat, mash, with, charge, twice, 2 taps or double tap, found `relase`; did you mean `release`?",
+            "line 4, column 8: action.hop.cue: `relase`: at character 1: expected a rule: press, release, toggle, hold, tap, repeat, mash, with, charge, twice, 2 taps, double tap, order, rolls, spins or flicks, found `relase`; did you mean `release`?",
         ),
         (
             "tidy-lever = 1\n[action.hop]\nkind = \"button\"\ncue = \"hopp press\"",
@@ -127,6 +135,44 @@ fn every_slip_is_told_with_its_place_and_what_would_fit() {
         (
             "tidy-lever = 1\n[panel.thumb]\nkind = \"stik\"\nfrom = \"bottom-left\"\nat = [0.2, 0.2]\nsize = 0.1",
             "a patch's kind is \"cross\", \"stick\", \"button\" or \"zone\"; did you mean `stick`?",
+        ),
+        (&motion("steer rolls down within 1s", ""), "a motion has 2 to 16 steps, found 1"),
+        (&motion("steer rolls 5236 within 1s", ""), "begins and ends in a direction, not at `neutral`"),
+        (
+            &motion("steer rolls maybe down, right within 1s", ""),
+            "the first and the last step of a motion can't be left out",
+        ),
+        (&motion("steer rolls down, right held 2s within 1s", ""), "its held steps fill the whole window"),
+        (
+            &motion("steer rolls dwn, right within 1s", ""),
+            "expected a position: down, down-forward, … neutral, or digits such as 236, found `dwn`",
+        ),
+        (
+            &motion("steer rolls 206 within 1s", ""),
+            "expected a position: down, down-forward, … neutral, or digits such as 236, found `206`",
+        ),
+        (&motion("hop rolls 236 within 1s", ""), "`rolls` is said of a stick: name it in front"),
+        (&motion("hop spins 1 within 1s", ""), "`spins` and `flicks` are said of a stick"),
+        (&motion("steer spins 0.3 within 1s", ""), "how many turns, 0.25 to 4 in eighths, as in 0.75, found `0.3`"),
+        (&motion("steer flicks over 2 within 1s", ""), "expected a level, 0.1 to 1, found `2`"),
+        (&motion("steer rolls 236 then tos within 1s", ""), "there is no action `tos` to listen to"),
+        (
+            &motion("steer rolls 23 within 1s", "early = \"9ms\"\n"),
+            "`early` goes with a motion that an action finishes",
+        ),
+        (
+            &motion("steer rolls down-left, down within 1s", "directions = 4\n")
+                .replace("directions = 4\n", "")
+                .replace("kind = \"stick\"", "kind = \"stick\"\ndirections = 4"),
+            "a stick read in four directions never stands at `down-left`",
+        ),
+        (&motion("order hop within 1s", ""), "an order has 2 to 16 presses, found 1"),
+        (
+            &format!(
+                "{}[action.other]\nkind = \"stick\"\nkeys = {{ up = \"KeyI\" }}\n",
+                motion("order left, hop within 1s", "")
+            ),
+            "whose `left`? Say `steer.left`",
         ),
         (
             "tidy-lever = 1\n[action.steer]\nkind = \"stick\"\ntouch = \"thum\"\n[panel.thumb]\nkind = \"stick\"\nfrom = \"bottom-left\"\nat = [0.2, 0.2]\nsize = 0.1",

@@ -424,3 +424,59 @@ fn ending_one_thing_resets_a_speed_that_another_thing_set() {
     bench.to(950_000);
     assert_eq!((on(&bench, "dash"), on(&bench, "toss")), (false, true));
 }
+
+const SKIM: &str = "[action.skim]\nkind = \"button\"\ncue = \"steer rolls down, down-forward, forward then toss within 350ms\"\noutranks = [\"toss\"]\n";
+
+/// How often an action pulls when the stick goes through these angles, in degrees, 30 ms apart, with a toss behind them.
+fn rolled(body: &str, action: &str, angles: &[Option<f32>], tells: &[(u64, &str)]) -> u32 {
+    let mut bench = Bench::new(body);
+    let facing: tidy_lever::Fact = bench.find("facing");
+    let act: Button = bench.find(action);
+    for (at, side) in tells {
+        bench.seat.tell_at(facing, *side, us(*at)).unwrap();
+    }
+    for (place, angle) in angles.iter().enumerate() {
+        let (y, x) = angle.map_or((0.0, 0.0), |angle| angle.to_radians().sin_cos());
+        bench.pair(30_000 * (place as u64 + 1), Control::LEFT_STICK, x, y);
+    }
+    let end = 30_000 * (angles.len() as u64 + 1);
+    bench.level(end, "keys:KeyJ", 1.0).to(end);
+    bench.seat.button(act).pulls()
+}
+
+#[test]
+fn a_fast_sweep_skips_the_centre_or_a_diagonal_and_breaks_the_motion() {
+    let body = format!("{STEER}{TOSS}{SKIM}");
+    for angles in [vec![270.0, 315.0, 0.0], vec![270.0, 0.0], vec![262.0, 291.0, 301.0, 340.0, 3.0]] {
+        let angles: Vec<Option<f32>> = angles.into_iter().map(Some).collect();
+        assert_eq!(rolled(&body, "skim", &angles, &[]), 1, "{angles:?}");
+    }
+    assert_eq!(rolled(&body, "skim", &[Some(270.0), None, Some(315.0), None, Some(0.0), None], &[]), 1);
+    assert_eq!(rolled(&body, "skim", &[Some(270.0), Some(315.0), Some(225.0), Some(0.0)], &[]), 0, "the wrong way");
+}
+
+#[test]
+fn facing_flips_in_mid_motion_and_breaks_it() {
+    let body = format!("{STEER}{TOSS}{SKIM}");
+    let forward = [Some(270.0), Some(315.0), Some(0.0)];
+    // Down is left at 60 ms; what is told behind that changes nothing.
+    assert_eq!(rolled(&body, "skim", &forward, &[(61_000, "left")]), 1);
+    assert_eq!(rolled(&body, "skim", &forward, &[(59_000, "left")]), 0);
+    assert_eq!(
+        rolled(&body, "skim", &[Some(270.0), Some(225.0), Some(180.0)], &[(59_000, "left"), (70_000, "right")]),
+        1
+    );
+}
+
+#[test]
+fn held_back_for_a_charge_the_goose_runs_past_and_it_goes_the_old_way() {
+    let body = format!(
+        "{STEER}{TOSS}[action.heave]\nkind = \"button\"\ncue = \"steer rolls back held 100ms, forward then toss within 200ms\"\n"
+    );
+    let left_to_right = [Some(180.0), Some(180.0), Some(180.0), Some(180.0), Some(180.0), Some(0.0)];
+    assert_eq!(rolled(&body, "heave", &left_to_right, &[]), 1);
+    // The goose ran past while it was held: now left is forward, and what was held is not back any more.
+    assert_eq!(rolled(&body, "heave", &left_to_right, &[(120_000, "left")]), 0);
+    let right_to_left = left_to_right.map(|angle| angle.map(|angle: f32| 180.0 - angle));
+    assert_eq!(rolled(&body, "heave", &right_to_left, &[(120_000, "left")]), 1);
+}

@@ -579,3 +579,100 @@ proptest! {
         prop_assert_eq!(pulls, naive(&steps, 200_000, &real), "{:?}: {:?}", steps, real);
     }
 }
+
+/// A thumb: it holds, rolls round with a tremble, and presses about when it is there.
+fn thumb(bench: &mut Bench, dice: &mut fastrand::Rng, from: u64, angles: (f32, f32), presses: bool) -> u64 {
+    let mut at = from;
+    let push = |bench: &mut Bench, at: u64, angle: f32, size: f32| {
+        let (y, x) = angle.to_radians().sin_cos();
+        bench.pair(at, Control::LEFT_STICK, x * size, y * size);
+    };
+    for step in 1..=4 {
+        at += 4_000;
+        push(bench, at, angles.0, 0.24 * step as f32);
+    }
+    at += dice.u64(30_000..400_000);
+    let steps = dice.u32(6..26);
+    for step in 1..=steps {
+        at += dice.u64(4_000..9_000);
+        let tremble = (dice.f32() - 0.5) * 10.0;
+        let angle = angles.0 + (angles.1 - angles.0) * step as f32 / steps as f32;
+        push(bench, at, angle + tremble, 0.9 + dice.f32() * 0.1);
+    }
+    let pressed = at + dice.u64(0..90_000) - 20_000.min(at);
+    let stays = pressed.max(at) + dice.u64(10_000..120_000);
+    if presses {
+        bench.level(pressed, "keys:KeyJ", 1.0).level(pressed + 60_000, "keys:KeyJ", 0.0);
+    }
+    push(bench, stays, angles.1, 0.4);
+    push(bench, stays + 8_000, 0.0, 0.01);
+    stays + 500_000
+}
+
+const SHAPED: &str = "[action.steer]\nkind = \"stick\"\npad = \"left-stick\"\npad_shape = { dead = 0.15, full = 0.95 }\n\
+    keys = { up = \"KeyW\", left = \"KeyA\", down = \"KeyS\", right = \"KeyD\" }\n\
+    [action.toss]\nkind = \"button\"\nkeys = \"KeyJ\"\n\
+    [action.act]\nkind = \"button\"\ncue = \"steer rolls 236 then toss within 350ms\"\n";
+
+#[test]
+fn what_a_trembling_thumb_means_is_found_and_what_it_does_not_mean_is_not() {
+    let mut dice = fastrand::Rng::with_seed(11);
+    let mut bench = Bench::new(SHAPED);
+    let mut pulls = |bench: &mut Bench, to: u64| {
+        bench.to(to);
+        bench.heard_of("act").iter().filter(|line| line.ends_with("pulled")).count()
+    };
+    let mut at = 0;
+    for round in 0..400 {
+        let meant = round % 2 == 0;
+        // A quarter circle forward; or the other way about, a half of it, up instead of down, backwards.
+        let angles = match (meant, round % 8) {
+            (true, _) => (270.0, 360.0),
+            (_, 1) => (360.0, 270.0),
+            (_, 3) => (270.0, 322.0),
+            (_, 5) => (90.0, 0.0),
+            _ => (270.0, 180.0),
+        };
+        at = thumb(&mut bench, &mut dice, at, angles, true);
+        assert_eq!(pulls(&mut bench, at), usize::from(meant), "round {round}");
+    }
+    // Walking about by keys, tossing on the way, never skims: each toss comes when its window is over.
+    let keys = ["KeyW", "KeyA", "KeyS", "KeyD"];
+    for _ in 0..400 {
+        let key = format!("keys:{}", keys[dice.usize(0..4)]);
+        let lasts = dice.u64(520_000..900_000);
+        bench.level(at, &key, 1.0).level(at + lasts, &key, 0.0);
+        bench.level(at + 400_000, "keys:KeyJ", 1.0).level(at + 460_000, "keys:KeyJ", 0.0);
+        at += lasts.saturating_sub(dice.u64(0..40_000)) + dice.u64(0..30_000);
+        bench.to(at - 45_000);
+    }
+    assert_eq!(pulls(&mut bench, at + 1_000_000), 0);
+    // By keys: down, right as well, down let go, as fast as fingers are.
+    for _ in 0..100 {
+        let (first, both, press) = (dice.u64(20_000..200_000), dice.u64(8_000..90_000), dice.u64(0..90_000));
+        at += 1_500_000;
+        let (diagonal, forward) = (at + first, at + first + both);
+        bench.level(at, "keys:KeyS", 1.0).level(diagonal, "keys:KeyD", 1.0).level(forward, "keys:KeyS", 0.0);
+        bench.level(forward + press, "keys:KeyJ", 1.0).level(forward + press + 50_000, "keys:KeyJ", 0.0);
+        bench.level(forward + 200_000, "keys:KeyD", 0.0);
+        assert_eq!(pulls(&mut bench, forward + 400_000), 1);
+    }
+}
+
+#[test]
+fn check_warns_where_a_motion_and_something_else_both_pull() {
+    let warned = |body: &str| {
+        let linkage = common::linkage(body);
+        let told = linkage.warnings().map(ToString::to_string).find(|told| told.contains("both pull"));
+        told.unwrap_or_default()
+    };
+    let body = with("steer rolls 236 then toss within 350ms", "");
+    assert!(warned(&body).contains("it and `toss` will both pull where it is made"));
+    assert_eq!(warned(&format!("{body}outranks = [\"toss\"]\n")), "");
+    let longer = format!(
+        "{}[action.long]\nkind = \"button\"\ncue = \"steer rolls 41236 within 1s\"\n",
+        with("steer rolls 236 within 350ms", "")
+    );
+    assert!(warned(&longer).contains("action.long: it and `act` will both pull"), "{}", warned(&longer));
+    assert_eq!(warned(&longer.replace("41236", "41239")), "");
+}

@@ -101,7 +101,7 @@ fn is_asked_for(attempt: &Attempt, arguments: &Why, linkage: &Linkage) -> bool {
     of && near && then
 }
 
-/// Whether it was hardly meant: of several steps one came at most, as in walking about; or what came was late by more
+/// Whether it was hardly meant: of several steps one came, or less than half, as in walking about; or what came was late by more
 /// than the whole window; or a tap was held, and a hold tapped, by far.
 fn is_slight(attempt: &Attempt, linkage: &Linkage) -> bool {
     let outcome = attempt.outcome(linkage);
@@ -114,7 +114,7 @@ fn is_slight(attempt: &Attempt, linkage: &Linkage) -> bool {
     let window = attempt.window(linkage).map(|(from, to)| to - from);
     match attempt.missed_by() {
         Some(by) => window.is_some_and(|window| attempt.of() == 1 || by > window),
-        None => attempt.of() > 1 && right < 2,
+        None => attempt.of() > 1 && (right < 2 || 2 * right < attempt.of()),
     }
 }
 

@@ -569,6 +569,7 @@ impl RulePlan {
         match self {
             RulePlan::Taps { count, .. } | RulePlan::Mash { count, .. } | RulePlan::Order { count, .. } => count as u8,
             RulePlan::Twice { .. } | RulePlan::With { .. } => 2,
+            RulePlan::Spins { eighths, .. } => eighths as u8,
             _ => 1,
         }
     }

@@ -395,6 +395,16 @@ impl MotionState {
         }
     }
 
+    /// The same of what was set before this moment, when its first position may have been entered anew.
+    pub(crate) fn began_before(&self, set: &MotionSet, bit: usize, at: u64) -> Option<u64> {
+        match set.step(bit).0 {
+            StepPlan { index: 0, position: Some(position), .. } if self.entered(position) == at => {
+                Some(self.left[position as usize])
+            }
+            _ => self.began(set, bit),
+        }
+    }
+
     /// The stick turns. What comes of it is shown, furthest steps first within a motion.
     pub(crate) fn turn(&mut self, set: &MotionSet, turned: Turned, mut show: impl FnMut(Motion)) {
         let Turned { at, from, to, press, facing } = turned;

@@ -277,6 +277,7 @@ impl Block {
             state.copy_from(other);
         }
         self.hands.clone_from(&other.hands);
+        self.hand = other.hand;
     }
 
     pub(crate) fn copy(&self) -> Block {
@@ -364,6 +365,7 @@ impl Block {
         }
         self.motions.iter().for_each(|state| state.words(&mut word));
         self.hands.iter().copied().for_each(&mut word);
+        word(u64::from(self.hand));
         self.facts.iter().for_each(|fact| word(u64::from(*fact)));
         self.modes.words().for_each(&mut word);
         hash.digest()

@@ -3,11 +3,11 @@
 use super::block::{Block, Met};
 use super::motions::toward;
 use crate::cue::rolls::{Motion, MotionState, Turned};
-use crate::cue::{Edge, RulePlan, Verdict};
+use crate::cue::{Edge, Role, RulePlan, Verdict};
 use crate::gate::{self, Step};
 use crate::history::Cause;
 use crate::ledger::{Attempt, Did, End, Ledger};
-use crate::linkage::{NONE, Plan};
+use crate::linkage::{ActionPlan, NONE, Plan, run};
 
 /// What is to be told of an edge that a cue heard, and whose it was.
 #[derive(Clone, Copy)]
@@ -48,7 +48,13 @@ impl Block {
             ledger.missed(action, at, end);
         }
         let met = matches!(verdict, Verdict::Met(_));
-        if rule.counts(edge) && !(late && spins) && (met || trial_open || missed.is_none()) {
+        let motion = spins || matches!(rule, RulePlan::Flicks { .. });
+        if let (RulePlan::Order { names, .. }, Edge::Down { .. }, Some(came)) = (rule, edge, ledger.came(action)) {
+            // Of an order only what comes next is late; anything else is just something else.
+            let lacked = names.get(came).map(|name| Did::Press(named(plan, action, *name)));
+            ledger.comes_late(action, at, did, lacked.or(Some(Did::Neutral)));
+        }
+        if rule.counts(edge) && !(late && spins) && (met || trial_open || motion) {
             ledger.step(action, steps(rule), at, did);
         }
         match (verdict, edge) {
@@ -267,7 +273,7 @@ fn first_step(
     if step.index > 0 {
         return *ledger.trail(set_number, bit);
     }
-    let began = state.began(set, bit);
+    let began = state.began_before(set, bit, at);
     // Entered anew in this very moment, it is known when it was left.
     let entered =
         step.position.map(|position| state.entered(position)).filter(|entered| *entered < at).or(began).unwrap_or(at);
@@ -276,6 +282,13 @@ fn first_step(
     trail.began = began.unwrap_or_default();
     trail.push(entered, toward(step.position));
     trail
+}
+
+/// The action that an order hears by one of its names.
+fn named(plan: &Plan, action: usize, name: u8) -> u16 {
+    let heard = (action as u16, Role::Named(name));
+    let listens = |subject: &ActionPlan| plan.listeners[run(&subject.listeners)].contains(&heard);
+    plan.actions.iter().position(listens).map_or(NONE, |number| number as u16)
 }
 
 /// How many steps a rule has, and whether two actions make them.

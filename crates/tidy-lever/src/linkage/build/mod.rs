@@ -111,6 +111,7 @@ struct Builder<'p> {
     marks: usize,
     /// The motions of sticks, and how many of them need a timer.
     motion_sets: Vec<MotionSet>,
+    motion_drafts: Vec<(usize, MotionDraft)>,
     motion_timers: u16,
     /// By finishing action: which set, and which of its finishers.
     finishes: Vec<(u16, u16, u16)>,
@@ -145,6 +146,7 @@ impl<'p> Builder<'p> {
             moments: 0,
             marks: 0,
             motion_sets: Vec::new(),
+            motion_drafts: Vec::new(),
             motion_timers: 0,
             finishes: Vec::new(),
             listening: Vec::new(),

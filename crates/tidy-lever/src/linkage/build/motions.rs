@@ -46,6 +46,7 @@ impl Builder<'_> {
                     awaited,
                 };
                 self.motion_sets[set].add(&draft);
+                self.motion_drafts.push((set, draft));
             }
             if self.motion_sets[set].step_count() > super::super::MOST_STEPS {
                 let most = super::super::MOST_STEPS;

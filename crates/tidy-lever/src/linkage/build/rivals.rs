@@ -22,6 +22,59 @@ impl Builder<'_> {
         self.circles("waits_for", |action| &action.waits_for);
         self.circles("outranks", |action| &action.outranks);
         self.overlaps();
+        self.overlapping_motions();
+    }
+
+    /// Warns of a motion that its finish, or a longer motion, pulls beside, where nothing says who wins.
+    fn overlapping_motions(&mut self) {
+        let mut pairs: Vec<(u16, u16)> = Vec::new();
+        let path = |draft: &MotionDraft| -> Vec<Option<Direction>> {
+            draft.steps.iter().filter(|(_, maybe, _)| !maybe).map(|(position, ..)| *position).collect()
+        };
+        for (place, (set, one)) in self.motion_drafts.iter().enumerate() {
+            let finish = self.actions.get(usize::from(one.finisher));
+            if finish.is_some_and(|finish| finish.subject == one.finisher && finish.cue.is_some_and(RulePlan::is_eager))
+            {
+                pairs.push((one.finisher, one.action));
+            }
+            // Of motions with one finish, the shorter that is the other's end; last steps first, as most differ there.
+            let others = self.motion_drafts.iter().enumerate().filter(|(other, (of, draft))| {
+                let same_end = draft.steps.last().map(|last| last.0) == one.steps.last().map(|last| last.0);
+                *other != place
+                    && (of, draft.finisher, draft.on_release) == (set, one.finisher, one.on_release)
+                    && same_end
+                    && draft.action != one.action
+            });
+            for (_, (_, other)) in others {
+                if path(other).ends_with(&path(one)) {
+                    pairs.push((one.action.min(other.action), one.action.max(other.action)));
+                }
+            }
+        }
+        pairs.sort_unstable();
+        pairs.dedup();
+        for (one, other) in pairs {
+            let (a, b) = (&self.actions[usize::from(one)], &self.actions[usize::from(other)]);
+            if self.are_related(one, other) || !self.meet_in_a_mode(a, b) {
+                continue;
+            }
+            let problem = format!(
+                "it and `{}` will both pull where it is made; let one outrank the other, share a `group`, or wait (`waits_for`)",
+                a.name
+            );
+            let (spot, path) = (self.profile.actions[usize::from(other)].name.spot, format!("action.{}", b.name));
+            self.warn(spot, path, problem);
+        }
+    }
+
+    /// Whether the profile says what becomes of two actions that share a press.
+    fn are_related(&self, one: u16, other: u16) -> bool {
+        let (a, b) = (&self.actions[usize::from(one)], &self.actions[usize::from(other)]);
+        a.outranks.contains(&other)
+            || b.outranks.contains(&one)
+            || (a.group != NONE && a.group == b.group)
+            || a.waits_for.contains(&other)
+            || b.waits_for.contains(&one)
     }
 
     fn rival_fault(&mut self, number: usize, rival: u16, key: &str, problem: String) {
@@ -67,11 +120,7 @@ impl Builder<'_> {
         pairs.dedup();
         for (one, other) in pairs {
             let (a, b) = (&self.actions[usize::from(one)], &self.actions[usize::from(other)]);
-            let related = a.outranks.contains(&other)
-                || b.outranks.contains(&one)
-                || (a.group != NONE && a.group == b.group)
-                || a.waits_for.contains(&other)
-                || b.waits_for.contains(&one);
+            let related = self.are_related(one, other);
             let (Some(rule), Some(rival)) = (a.cue, b.cue) else { continue };
             let own = a.subject == one && b.subject == other;
             if related || !own || !self.meet_in_a_mode(a, b) || !rule.overlaps(rival) {
