@@ -274,7 +274,7 @@ fn why_tells_near_misses_first_and_each_attempt_of_an_action() {
     let wrong = demo("recipes/skim/tape-wrong.jsonl");
     let recipe = out(&run(&["why", &demo("recipes/skim/profile.toml"), &wrong, "skim"]).success());
     for part in
-        ["facing was left; it wanted `facing` right", "toss came 52 ms too late", "the rest did not come in time"]
+        ["facing was left; it wanted `facing` right", "toss came 52 ms too late", "forward did not come in time"]
     {
         assert!(recipe.contains(part), "{part} in\n{recipe}");
     }

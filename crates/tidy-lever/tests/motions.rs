@@ -365,7 +365,7 @@ fn every_miss_has_its_story() {
             &["3/4 the press came 15 ms too soon before the last direction"],
         ),
         (skim, "<@0 2@10 3@30 6@50 +J@70 -J@80 5@90", &["4/4 facing was left"]),
-        (skim, "2@0 3@40 6@60 5@100 8@900", &["3/4 the rest did not come in time"]),
+        (skim, "2@0 3@40 6@60 5@100 8@900", &["3/4 toss did not come in time"]),
         (
             "steer rolls back held 700ms, forward within 200ms",
             "4@0 5@640 6@700 5@750",
@@ -618,7 +618,7 @@ const SHAPED: &str = "[action.steer]\nkind = \"stick\"\npad = \"left-stick\"\npa
 fn what_a_trembling_thumb_means_is_found_and_what_it_does_not_mean_is_not() {
     let mut dice = fastrand::Rng::with_seed(11);
     let mut bench = Bench::new(SHAPED);
-    let mut pulls = |bench: &mut Bench, to: u64| {
+    let pulls = |bench: &mut Bench, to: u64| {
         bench.to(to);
         bench.heard_of("act").iter().filter(|line| line.ends_with("pulled")).count()
     };

@@ -69,8 +69,6 @@ pub(crate) struct MotionPlan {
     facing: Option<u16>,
     /// Its timer, if it ends with a step that must be held.
     timer: u16,
-    /// Others wait for it: its windows must be watched.
-    pub(crate) awaited: bool,
 }
 
 /// An action whose press or letting go finishes motions.
@@ -90,6 +88,8 @@ pub(crate) struct MotionSet {
     steps: Vec<StepPlan>,
     pub(crate) motions: Vec<MotionPlan>,
     finishers: Vec<FinisherPlan>,
+    /// The actions whose motions others wait for: their windows must be watched.
+    pub(crate) awaited: Vec<u16>,
 }
 
 /// What a motion is made of, before it has its place in a set.
@@ -158,19 +158,11 @@ impl MotionSet {
         }
         let finisher = self.finisher(draft, first + count - 1);
         let &MotionDraft { action, within, early, on_release, facing, timer, awaited, .. } = draft;
+        if awaited && !self.awaited.contains(&action) {
+            self.awaited.push(action);
+        }
         let (first, count) = (first as u16, count as u8);
-        self.motions.push(MotionPlan {
-            action,
-            first,
-            count,
-            within,
-            early,
-            finisher,
-            on_release,
-            facing,
-            timer,
-            awaited,
-        });
+        self.motions.push(MotionPlan { action, first, count, within, early, finisher, on_release, facing, timer });
     }
 
     fn finisher(&mut self, draft: &MotionDraft, last: usize) -> u16 {

@@ -5,6 +5,7 @@ use alloc::string::String;
 use core::time::Duration;
 
 use super::{Attempt, Outcome};
+use crate::cue::Rule;
 use crate::linkage::Linkage;
 
 /// A span in milliseconds: tenths of long ones, every microsecond of short ones.
@@ -23,7 +24,10 @@ impl Attempt {
         match self.outcome(linkage) {
             Outcome::Pulled { kept } if kept.is_zero() => "pulled".into(),
             Outcome::Pulled { kept } => format!("pulled, kept for {}", ms(kept)),
-            Outcome::RanOut if self.steps(linkage).count() < self.of() => "the rest did not come in time".into(),
+            Outcome::RanOut if self.steps(linkage).count() < self.of() => match self.lacked(linkage) {
+                Some(next) => format!("{next} did not come in time"),
+                None => "the rest did not come in time".into(),
+            },
             Outcome::RanOut => "it ran out".into(),
             Outcome::TooLate { by } => format!("{last} came {} too late", ms(by)),
             Outcome::TooSoon { by } if self.early > 0 => {
@@ -82,6 +86,18 @@ impl Attempt {
             Outcome::RanOut | Outcome::Pulled { .. } | Outcome::Outranked { .. } | Outcome::Lost(_) | Outcome::Gap => {
                 None
             }
+        }
+    }
+
+    /// What would have come next, where that is one thing.
+    fn lacked<'l>(&self, linkage: &'l Linkage) -> Option<&'l str> {
+        let came = self.steps(linkage).count();
+        match &linkage.0.actions[usize::from(self.action)].line.as_ref()?.rule {
+            Rule::Rolls { steps, then, .. } if steps.iter().all(|step| !step.maybe) => {
+                steps.get(came).map(|step| step.position.name()).or(then.as_deref())
+            }
+            Rule::Order { names, .. } => names.get(came).map(String::as_str),
+            _ => None,
         }
     }
 

@@ -16,7 +16,7 @@ impl Block {
         let Some(set) = plan.motion_sets.get(set_number) else { return };
         let at = turned.at;
         if turned.to.is_none() {
-            self.motions_let_go(plan, set, NONE, cause, at);
+            self.motions_let_go(set, NONE, cause, at);
         }
         if cause != Cause::LetGo {
             return self.motions_lost(plan, set_number, End::Lost(cause), at);
@@ -104,7 +104,7 @@ impl Block {
                 Edge::Down { press, .. } if !on_release => press,
                 Edge::Up { cause: Cause::LetGo, .. } if on_release => self.actions[action].press,
                 Edge::Up { cause, .. } if !on_release => {
-                    self.motions_let_go(plan, set, number, cause, at);
+                    self.motions_let_go(set, number, cause, at);
                     continue;
                 }
                 _ => continue,
@@ -134,7 +134,7 @@ impl Block {
     }
 
     /// What motions that end with this finisher, or with the stick's rest, had on, ends.
-    fn motions_let_go(&mut self, plan: &Plan, set: &MotionSet, finisher: u16, cause: Cause, at: u64) {
+    fn motions_let_go(&mut self, set: &MotionSet, finisher: u16, cause: Cause, at: u64) {
         let wanted = (finisher != NONE).then_some(finisher);
         let aside = !(self.met.is_empty() && self.waits.is_empty() && self.kept.is_empty());
         let mut last = NONE;
@@ -146,7 +146,6 @@ impl Block {
                 self.ended(action, cause, at);
             }
         }
-        let _ = plan;
     }
 
     /// All that motions of a stick have come to is dropped.
@@ -193,8 +192,8 @@ impl Block {
     /// The windows of motions that others wait for are watched.
     fn watch_windows(&mut self, plan: &Plan, set_number: usize, at: u64) {
         let set = &plan.motion_sets[set_number];
-        for motion in set.motions.iter().filter(|motion| motion.awaited) {
-            self.watch_window(plan, usize::from(motion.action), at);
+        for action in &set.awaited {
+            self.watch_window(plan, usize::from(*action), at);
         }
     }
 
