@@ -322,8 +322,8 @@ impl Watcher for Lanes<'_> {
                 }
             }
             // What pulls as an instant was never on.
-            let is_on = self.linkage.find(plain).is_ok_and(|button| now.button(button).is_on());
-            if happening.what() == What::Pulled && !is_on && !ends_later(&reading, happening) {
+            let is_on = || self.linkage.find(plain).is_ok_and(|button| now.button(button).is_on());
+            if happening.what() == What::Pulled && !is_on() && !ends_later(&reading, happening) {
                 self.open.retain(|(of, _, _, tone)| *of != lane || *tone != Tone::On);
             }
         }

@@ -17,6 +17,8 @@ pub(crate) struct Cuts {
     pub(crate) ticks: Option<u32>,
     /// Samples a second.
     pub(crate) sample: Option<u32>,
+    /// Nothing behind this moment is played.
+    pub(crate) until: Option<Moment>,
 }
 
 /// What wants to see a tape play.
@@ -173,6 +175,10 @@ pub(crate) fn play(
     while let Some(line) = reader.next() {
         let line = line.with_context(|| name.to_owned())?;
         let number = reader.line_number();
+        if let Some(until) = cuts.until.filter(|until| line.at > *until) {
+            last = last.max(until);
+            break;
+        }
         lines += 1;
         if line.at < last && disordered.is_none() {
             disordered = Some(number);

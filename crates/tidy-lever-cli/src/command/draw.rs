@@ -38,7 +38,10 @@ fn timeline(arguments: &DrawTimeline) -> Result<Answer> {
         bail!("--from must lie before --to");
     }
     let mut lanes = Lanes::new(&linkage, (from, to), &arguments.actions);
-    let played = play(&linkage, input::open(&arguments.tape)?, &name, Cuts::default(), &mut lanes)?;
+    // A second more, so that what was just too late is still told.
+    let until = arguments.to.map(|to| tidy_lever::Moment::ZERO + to + std::time::Duration::from_secs(1));
+    let cuts = Cuts { until, ..Cuts::default() };
+    let played = play(&linkage, input::open(&arguments.tape)?, &name, cuts, &mut lanes)?;
     let end = played.end.as_micros();
     if from >= end {
         bail!("{name} ends at {} s; nothing lies behind --from", end as f64 / 1e6);

@@ -25,7 +25,7 @@ pub(crate) fn run(arguments: &Play) -> Result<Answer> {
     let linkage = input::built(&arguments.profile)?;
     let name = input::name(&arguments.tape);
     let tape = input::open(&arguments.tape)?;
-    let cuts = Cuts { ticks: arguments.ticks, sample: arguments.sample };
+    let cuts = Cuts { ticks: arguments.ticks, sample: arguments.sample, until: None };
     let mut out = anstream::stdout().lock();
     if let Some(action) = &arguments.each {
         return each(&mut out, &linkage, tape, &name, action, arguments.ticks.unwrap_or(60));
@@ -150,7 +150,7 @@ fn each(
     };
     let mut table = Each { out, linkage, action: found.name(), kind: found.kind(), wrote: Ok(()) };
     table.head(ticks)?;
-    let cuts = Cuts { ticks: Some(ticks), sample: None };
+    let cuts = Cuts { ticks: Some(ticks), ..Cuts::default() };
     play(linkage, tape, name, cuts, &mut table)?;
     table.wrote?;
     Ok(Answer::Yes)
