@@ -29,6 +29,8 @@ pub(crate) enum Command {
     Check(Check),
     /// Play a tape through a profile and print what came of it
     Play(Play),
+    /// Change a player's file: bindings laid over a profile
+    Remap(Remap),
     /// Tell why a tape's attempts pulled or missed, and by how much
     Why(Why),
     /// Draw pictures of a profile or a tape, as SVG or PNG
@@ -70,6 +72,9 @@ pub(crate) struct Controls {
 pub(crate) struct Check {
     /// The profile; `-` is standard input
     pub(crate) profile: PathBuf,
+    /// A player's file, laid over the profile
+    #[arg(long, value_name = "FILE")]
+    pub(crate) remap: Option<PathBuf>,
     /// Take warnings as faults
     #[arg(long)]
     pub(crate) strict: bool,
@@ -87,6 +92,9 @@ pub(crate) struct Play {
     pub(crate) profile: PathBuf,
     /// The tape; `-` is standard input
     pub(crate) tape: PathBuf,
+    /// A player's file, laid over the profile
+    #[arg(long, value_name = "FILE")]
+    pub(crate) remap: Option<PathBuf>,
     /// One JSON object a line, in order of time
     #[arg(long)]
     pub(crate) json: bool,
@@ -109,6 +117,43 @@ pub(crate) struct Play {
 
 #[derive(Debug, Args)]
 #[command(
+    after_help = "Examples:\n  tidy-lever remap profile.toml player.toml --list\n  tidy-lever remap profile.toml player.toml --set hop.keys=KeyJ --clash swap\n  tidy-lever remap profile.toml player.toml --set steer.keys.up=KeyI,ArrowUp --reset toss"
+)]
+pub(crate) struct Remap {
+    /// The profile
+    pub(crate) profile: PathBuf,
+    /// The player's file; made if it isn't there yet
+    pub(crate) file: PathBuf,
+    /// Bind a control, or several: ACTION.FAMILY=CONTROL,… or ACTION.FAMILY.LEG=…; nothing behind = unbinds
+    #[arg(long, value_name = "TARGET=CONTROLS")]
+    pub(crate) set: Vec<String>,
+    /// Take an action's controls, or those of ACTION.FAMILY or ACTION.FAMILY.LEG, from the profile again
+    #[arg(long, value_name = "ACTION")]
+    pub(crate) reset: Vec<String>,
+    /// Take everything from the profile again
+    #[arg(long)]
+    pub(crate) reset_all: bool,
+    /// What to do where another action hears the control in the same mode
+    #[arg(long, value_enum, default_value_t = ClashWord::Refuse)]
+    pub(crate) clash: ClashWord,
+    /// Print the bindings as they are then
+    #[arg(long)]
+    pub(crate) list: bool,
+}
+
+/// The three answers to a conflict.
+#[derive(Clone, Copy, Debug, clap::ValueEnum)]
+pub(crate) enum ClashWord {
+    /// Change nothing, tell who hears it, exit 1
+    Refuse,
+    /// The other action gets what this one had
+    Swap,
+    /// Both hear it
+    Share,
+}
+
+#[derive(Debug, Args)]
+#[command(
     after_help = "Examples:\n  tidy-lever why profile.toml tape.jsonl\n  tidy-lever why profile.toml tape.jsonl skim --missed-by 50ms\n  tidy-lever why profile.toml tape.jsonl --at 12.3s"
 )]
 pub(crate) struct Why {
@@ -116,6 +161,9 @@ pub(crate) struct Why {
     pub(crate) profile: PathBuf,
     /// The tape; `-` is standard input
     pub(crate) tape: PathBuf,
+    /// A player's file, laid over the profile
+    #[arg(long, value_name = "FILE")]
+    pub(crate) remap: Option<PathBuf>,
     /// Only this action, with all its attempts
     pub(crate) action: Option<String>,
     /// Only near misses, by up to so much

@@ -7,6 +7,7 @@ use std::path::Path;
 use anyhow::{Context, Result, bail};
 use tempfile::NamedTempFile;
 use tidy_lever::profile::{Fault, Faults, Severity};
+use tidy_lever::remap::Remap;
 use tidy_lever::{Linkage, Profile};
 
 use crate::paint::{BAD, FAINT, WARN, in_style};
@@ -63,6 +64,28 @@ pub(crate) fn built(path: &Path) -> Result<Linkage> {
         let count = if faults.len() == 1 { "a fault".into() } else { format!("{} faults", faults.len()) };
         anyhow::anyhow!("{} has {count}:\n{}", name(path), all.concat())
     })
+}
+
+/// A player's file.
+pub(crate) fn remap(path: &Path) -> Result<Remap> {
+    let text = text(path)?;
+    Remap::from_toml(&text).map_err(|faults| {
+        let all: Vec<String> = faults.iter().map(|fault| told(fault, &name(path), &text)).collect();
+        anyhow::anyhow!("{} can't be read:\n{}", name(path), all.concat())
+    })
+}
+
+/// Reads and builds a profile with a player's file over it, if there is one; tells what of it has no effect.
+pub(crate) fn overlaid(path: &Path, over: Option<&Path>) -> Result<Linkage> {
+    let Some(over) = over else { return built(path) };
+    // The profile's own faults are told as ever.
+    built(path)?;
+    let profile = Profile::from_toml(&text(path)?)?;
+    let laid = remap(over)?.over(&profile)?;
+    for fault in &laid.left_alone {
+        anstream::eprintln!("{} {}: {fault}", in_style(WARN, "note:"), name(over));
+    }
+    Ok(laid.linkage)
 }
 
 /// A fault with its place, the line it stands in, and a pointer.

@@ -32,6 +32,7 @@ fn main() -> ExitCode {
         Command::Controls(controls) => command::controls::run(&controls),
         Command::Check(check) => command::check::run(&check),
         Command::Play(play) => command::play::run(&play),
+        Command::Remap(remap) => command::remap::run(&remap),
         Command::Why(why) => command::why::run(&why),
         Command::Draw(draw) => command::draw::run(&draw),
         Command::Completions(completions) => command::completions::run(&completions),

@@ -78,11 +78,14 @@ pub mod reading;
 pub mod seat;
 
 // Beside the flow.
+pub mod access;
 pub mod following;
 pub mod ledger;
 #[cfg(feature = "pointing")]
 pub mod pointing;
 pub mod profile;
+#[cfg(feature = "files")]
+pub mod remap;
 #[cfg(feature = "files")]
 pub mod tape;
 

@@ -84,3 +84,16 @@ impl Modes {
         self.on.iter().copied()
     }
 }
+
+/// Whether two actions can be heard at the same time.
+pub(crate) fn meet(modes: &[ModePlan], a: &HeardPlan, b: &HeardPlan) -> bool {
+    let covers = |one: u16, other: u16| modes[usize::from(one)].covers[usize::from(other)];
+    let free = |one: &u16, other: &u16| one == other || !(covers(*one, *other) || covers(*other, *one));
+    match (a, b) {
+        (HeardPlan::In(one), HeardPlan::In(other)) => one.iter().any(|mode| other.iter().any(|o| free(mode, o))),
+        (HeardPlan::In(one), HeardPlan::Everywhere) | (HeardPlan::Everywhere, HeardPlan::In(one)) => {
+            one.iter().any(|mode| !modes[usize::from(*mode)].covers_all)
+        }
+        _ => true,
+    }
+}

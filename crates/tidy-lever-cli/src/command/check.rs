@@ -5,9 +5,9 @@ use std::io::Write;
 use anyhow::Result;
 use comfy_table::{ContentArrangement, Table, presets};
 use serde_json::json;
-use tidy_lever::Linkage;
 use tidy_lever::linkage::ActionView;
 use tidy_lever::profile::{Fault, Severity};
+use tidy_lever::{Linkage, Profile};
 
 use crate::Answer;
 use crate::arguments::Check;
@@ -19,12 +19,23 @@ const WIDE: usize = 32;
 
 pub(crate) fn run(arguments: &Check) -> Result<Answer> {
     let (name, text) = (input::name(&arguments.profile), input::text(&arguments.profile)?);
-    let built = input::linkage(&text);
+    let mut built = input::linkage(&text);
+    // What a player's file says that has no effect, or shares a control.
+    let mut notes: Vec<String> = Vec::new();
+    if let (Ok(linkage), Some(over)) = (&mut built, &arguments.remap) {
+        let (profile, remap) = (Profile::from_toml(&text)?, input::remap(over)?);
+        let laid = remap.over(&profile)?;
+        notes.extend(laid.left_alone.iter().map(ToString::to_string));
+        notes.extend(remap.conflicts(&profile)?.iter().map(ToString::to_string));
+        *linkage = laid.linkage;
+    }
     let faults: Vec<&Fault> = match &built {
         Ok(linkage) => linkage.warnings().collect(),
         Err(faults) => faults.iter().collect(),
     };
-    let hard = faults.iter().filter(|fault| fault.severity == Severity::Fault || arguments.strict).count();
+    let hard = faults.iter().filter(|fault| fault.severity == Severity::Fault || arguments.strict).count()
+        + if arguments.strict { notes.len() } else { 0 };
+    let over = arguments.remap.as_deref().map(input::name).unwrap_or_default();
     let mut out = anstream::stdout().lock();
     if arguments.json {
         for fault in &faults {
@@ -33,6 +44,9 @@ pub(crate) fn run(arguments: &Check) -> Result<Answer> {
             let told = json!({"what": severity, "line": line, "column": column, "path": fault.path,
                 "problem": fault.problem, "nearest": fault.nearest});
             writeln!(out, "{told}")?;
+        }
+        for note in &notes {
+            writeln!(out, "{}", json!({"what": "remap", "problem": note}))?;
         }
         if let Ok(linkage) = &built {
             for action in linkage.actions() {
@@ -53,7 +67,10 @@ pub(crate) fn run(arguments: &Check) -> Result<Answer> {
         for fault in &faults {
             write!(out, "{}", input::told(fault, &name, &text))?;
         }
-        let warnings = faults.len() - faults.iter().filter(|f| f.severity == Severity::Fault).count();
+        for note in &notes {
+            writeln!(out, "{} {over}: {note}", in_style(WARN, "remap"))?;
+        }
+        let warnings = notes.len() + faults.len() - faults.iter().filter(|f| f.severity == Severity::Fault).count();
         let count = |n: usize, what: &str| format!("{n} {what}{}", if n == 1 { "" } else { "s" });
         match &built {
             Err(_) => writeln!(out, "{}: {name} can't be used", in_style(BAD, count(faults.len(), "fault")))?,

@@ -7,4 +7,5 @@ pub(crate) mod demo;
 pub(crate) mod draw;
 pub(crate) mod new;
 pub(crate) mod play;
+pub(crate) mod remap;
 pub(crate) mod why;

@@ -22,7 +22,7 @@ pub(crate) fn run(arguments: &Play) -> Result<Answer> {
     if both {
         bail!("the profile and the tape can't both be standard input; name a file for one of them");
     }
-    let linkage = input::built(&arguments.profile)?;
+    let linkage = input::overlaid(&arguments.profile, arguments.remap.as_deref())?;
     let name = input::name(&arguments.tape);
     let tape = input::open(&arguments.tape)?;
     let cuts = Cuts { ticks: arguments.ticks, sample: arguments.sample, until: None };

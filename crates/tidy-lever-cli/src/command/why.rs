@@ -60,7 +60,7 @@ impl Watcher for Attempts {
 }
 
 pub(crate) fn run(arguments: &Why) -> Result<Answer> {
-    let linkage = input::built(&arguments.profile)?;
+    let linkage = input::overlaid(&arguments.profile, arguments.remap.as_deref())?;
     if let Some(action) = &arguments.action
         && linkage.action(action).is_none()
     {

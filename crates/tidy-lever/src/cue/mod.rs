@@ -445,6 +445,7 @@ pub(crate) enum RulePlan {
     },
     With {
         within: u64,
+        sticky: bool,
     },
     Charge {
         from: u64,
@@ -489,7 +490,7 @@ impl RulePlan {
             Rule::Repeat { after, every } => RulePlan::Repeat { after: micros(*after), every: micros(*every) },
             Rule::Toggle => RulePlan::Toggle,
             Rule::Mash { count, within } => RulePlan::Mash { count: *count, within: micros(*within) },
-            Rule::With { within, .. } => RulePlan::With { within: micros(*within) },
+            Rule::With { within, .. } => RulePlan::With { within: micros(*within), sticky: false },
             Rule::Charge { from, to } => RulePlan::Charge { from: micros(*from), to: micros(*to) },
             Rule::Order { names, within } => {
                 // Each is known by the first place at which it stands.
@@ -519,7 +520,7 @@ impl RulePlan {
             RulePlan::Repeat { after, .. } => repeat::hears(after, edge, bench),
             RulePlan::Toggle => toggle::hears(edge),
             RulePlan::Mash { count, within } => mash::hears(count, within, edge, bench),
-            RulePlan::With { within } => with::hears(within, edge, role, bench),
+            RulePlan::With { within, sticky } => with::hears(within, sticky, edge, role, bench),
             RulePlan::Charge { from, to } => charge::hears(from, to, edge, bench),
             RulePlan::Order { count, within, ref names } => {
                 order::hears(within, &names[..count as usize], edge, role, bench)
@@ -556,7 +557,7 @@ impl RulePlan {
             RulePlan::Taps { apart, .. } => Some(apart),
             RulePlan::Twice { within }
             | RulePlan::Mash { within, .. }
-            | RulePlan::With { within }
+            | RulePlan::With { within, .. }
             | RulePlan::Order { within, .. }
             | RulePlan::Rolls { within, .. }
             | RulePlan::Spins { within, .. }
@@ -613,7 +614,7 @@ impl RulePlan {
             RulePlan::Taps { count, apart, .. } => Some(u64::from(count - 1) * apart),
             RulePlan::Twice { within }
             | RulePlan::Mash { within, .. }
-            | RulePlan::With { within }
+            | RulePlan::With { within, .. }
             | RulePlan::Order { within, .. }
             | RulePlan::Spins { within, .. }
             | RulePlan::Flicks { within, .. } => Some(within),

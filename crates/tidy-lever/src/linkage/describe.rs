@@ -186,6 +186,11 @@ impl Linkage {
         (0..self.0.declared).map(|number| ActionView { linkage: self, number })
     }
 
+    /// Whether two actions can be heard at the same time.
+    pub fn are_heard_together(&self, one: ActionView<'_>, other: ActionView<'_>) -> bool {
+        crate::mode::meet(&self.0.modes, &one.plan().heard, &other.plan().heard)
+    }
+
     /// The modes, each with whether it is on at first.
     pub fn modes(&self) -> impl Iterator<Item = (&str, bool)> {
         self.0.modes.iter().map(|mode| (mode.name.as_str(), mode.on))

@@ -7,6 +7,7 @@
 
 mod build;
 mod describe;
+mod reach;
 
 use alloc::string::String;
 use alloc::sync::Arc;
@@ -15,6 +16,7 @@ use core::ops::Range;
 
 pub use describe::{ActionView, CompassView, ControlView, ResponseView};
 
+use crate::access::Access;
 use crate::control::{Control, Part, Sort};
 use crate::cue::rolls::MotionSet;
 use crate::cue::{Cue, Role, RulePlan};
@@ -252,6 +254,10 @@ pub(crate) struct ActionPlan {
     pub(crate) pointer: u16,
     /// The place among axes and sticks of the one whose direction its pulls carry, or `NONE`.
     pub(crate) aim: u16,
+    /// One press puts it down, the next lifts it.
+    pub(crate) latched: bool,
+    /// While it is held it is pressed again so often, in µs; 0 for not at all.
+    pub(crate) mash_period: u64,
     /// Its controls as declared, for people.
     pub(crate) controls: Vec<ControlView>,
     /// Its wires, for going stale.
@@ -259,6 +265,11 @@ pub(crate) struct ActionPlan {
 }
 
 impl Plan {
+    /// The hand's timers stand in a row: cues by action, motions whose last step is held, mashing by action.
+    pub(crate) fn first_mash_timer(&self) -> usize {
+        self.actions.len() + self.motion_timers
+    }
+
     /// The set that an action's motion stands in, with its number; `None` if it has no motion.
     pub(crate) fn motions_of(&self, action: usize) -> Option<(usize, &MotionSet)> {
         let plan = &self.actions[action];
@@ -300,6 +311,8 @@ impl ActionPlan {
             moved: NONE,
             pointer: NONE,
             aim: NONE,
+            latched: false,
+            mash_period: 0,
             controls: Vec::new(),
             wires: Vec::new(),
         }
@@ -312,7 +325,15 @@ impl Linkage {
     /// # Errors
     /// All [`Faults`] at once, each with its place, what was expected and the nearest right name.
     pub fn build(profile: &Profile) -> Result<Linkage, Faults> {
-        build::build(profile).map(|plan| Linkage(Arc::new(plan)))
+        Linkage::build_for(profile, &Access::default())
+    }
+
+    /// The same, as a player with these accessibility settings wants it. Names and handles stay as they are.
+    ///
+    /// # Errors
+    /// As [`build`](Linkage::build); what is wrong with the settings stands under `access`.
+    pub fn build_for(profile: &Profile, access: &Access) -> Result<Linkage, Faults> {
+        build::build(profile, access).map(|plan| Linkage(Arc::new(plan)))
     }
 
     /// The profile's title.

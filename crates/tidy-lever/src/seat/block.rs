@@ -177,7 +177,7 @@ impl Block {
             view: VIEW,
             trials: vec![Trial::default(); plan.actions.len()],
             moments: vec![0; plan.moments],
-            timers: Timers::new(plan.actions.len() + plan.motion_timers),
+            timers: Timers::new(plan.first_mash_timer() + plan.declared),
             world_timers: Timers::new(plan.first_mark_timer() + MARKS * plan.marks),
             marks: vec![(NONE, 0); MARKS * plan.marks],
             gauges: plan.gauges.iter().map(|gauge| GaugeState::new(gauge, at)).collect(),

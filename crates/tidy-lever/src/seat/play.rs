@@ -160,7 +160,11 @@ impl Block {
             }
             let action = usize::from(wire.action);
             let stale = self.stale[number] & bit != 0;
+            let latched = plan.actions[action].latched && cause == Cause::LetGo;
             match (down, self.actions[action].listens && self.board.focused) {
+                // One press puts it down, the next lifts it; letting go does nothing.
+                (true, true) if latched && self.actions[action].held > 0 => self.release(plan, action, cause, at),
+                (false, true) if latched && !stale => {}
                 (true, true) => self.press(plan, action, self.board.contacts[contact].order, at),
                 // Held since before it listened: no press, until it goes up once.
                 (true, false) => self.stale[number] |= bit,
@@ -192,6 +196,20 @@ impl Block {
         let edge = Edge::Down { press, first };
         self.edge(plan, action, edge, at);
         self.motions_finish(plan, action, edge, at);
+        if how.mash_period > 0 {
+            self.timers.set(plan.first_mash_timer() + action, at + how.mash_period, Phase::Due);
+        }
+    }
+
+    /// Holding stands for mashing: let go, and pressed again, by a timer.
+    pub(super) fn mash_again(&mut self, plan: &Plan, action: usize, at: u64) {
+        let held = self.actions[action].held;
+        if held > 0 && self.actions[action].listens {
+            self.let_go(plan, action, Cause::LetGo, at);
+            let press = self.board.fresh();
+            self.press(plan, action, press, at);
+            self.actions[action].held = held;
+        }
     }
 
     fn release(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
@@ -220,6 +238,9 @@ impl Block {
         }
         if how.gauge != NONE {
             self.gauge_let_go(plan, action, at);
+        }
+        if how.mash_period > 0 {
+            self.timers.drop(plan.first_mash_timer() + action);
         }
         let edge = Edge::Up { cause, held };
         self.edge(plan, action, edge, at);
@@ -401,6 +422,7 @@ impl Block {
         }
         let unseen = self.board.bits(|_, family| family == Family::Pad);
         self.lift(plan, !unseen, Cause::FocusLost, at);
+        self.lift_latched(plan, unseen, Cause::FocusLost, at);
         self.forget_presses(plan, unseen, Cause::FocusLost, at);
         // Pads are tracked on, unseen: what they hold goes up for the game and stays stale.
         self.board.focused = false;
@@ -422,6 +444,22 @@ impl Block {
         }
     }
 
+    /// What these devices put down by one press goes up as well, held or not.
+    fn lift_latched(&mut self, plan: &Plan, bits: u64, cause: Cause, at: u64) {
+        for action in 0..plan.declared {
+            if !plan.actions[action].latched || self.actions[action].held == 0 {
+                continue;
+            }
+            let of_these = plan.actions[action].wires.iter().any(|wire| {
+                let contact = &self.board.contacts[self.contact_of(plan, *wire)];
+                contact.order == self.actions[action].press && bits & (1 << contact.by) != 0
+            });
+            if of_these {
+                self.let_go(plan, action, cause, at);
+            }
+        }
+    }
+
     /// Everything that these devices hold goes up, for a reason that is not the hand's.
     fn lift(&mut self, plan: &Plan, bits: u64, cause: Cause, at: u64) {
         for number in 0..plan.contacts.len() {
@@ -431,6 +469,7 @@ impl Block {
                 self.contact(plan, number, local, false, cause, at);
             }
         }
+        self.lift_latched(plan, bits, cause, at);
         self.forget_presses(plan, bits, cause, at);
         self.board.rest_feeds(bits);
         for moved in &plan.moved {

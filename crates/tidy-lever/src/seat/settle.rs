@@ -183,6 +183,9 @@ impl Block {
     pub(super) fn fall_due(&mut self, plan: &Plan, at: u64, phase: Phase) {
         while let Some(action) = self.timers.take(at, phase) {
             match plan.actions.get(action).map(|action| action.cue) {
+                None if action >= plan.first_mash_timer() => {
+                    self.mash_again(plan, action - plan.first_mash_timer(), at)
+                }
                 None => self.motion_falls_due(plan, action - plan.actions.len(), at),
                 Some(Some(RulePlan::Rolls { .. })) => self.motion_window_over(plan, action, at),
                 Some(Some(rule)) => self.ask(plan, action, at, None, |bench| rule.falls_due(bench)),

@@ -21,6 +21,7 @@ impl Builder<'_> {
             }
         }
         let keep = action.keep.as_ref().map_or(0, |span| self.span(span, &format!("{path}.keep")));
+        let keep = self.access.within(keep);
         let through: Vec<(u16, u64)> = steps
             .iter()
             .filter_map(|step| if let Step::Within(truth, within) = step { Some((*truth, *within)) } else { None })
@@ -97,7 +98,7 @@ impl Builder<'_> {
                     self.faults.push(Fault::new(spot, path, problem).near(&word, words.iter().map(String::as_str)));
                     return;
                 };
-                let within = within.map(micros);
+                let within = within.map(|within| self.access.within(micros(within)));
                 let truth = self.truth(fact, value, within.unwrap_or(0));
                 steps.push(within.map_or(Step::Plain(truth), |within| Step::Within(truth, within)));
             }
@@ -149,6 +150,7 @@ impl Builder<'_> {
         path: &str,
     ) -> Option<(u8, u16, u64)> {
         let within = self.span(&stages.within, &format!("{path}.within"));
+        let within = self.access.within(within);
         if !(2..=100).contains(&stages.count) {
             self.fault(
                 stages.spot,
@@ -166,6 +168,63 @@ impl Builder<'_> {
             self.fault(stages.after.spot, format!("{path}.after"), problem);
         }
         truth.map(|(truth, _)| (stages.count as u8, *truth, within))
+    }
+
+    /// Suits actions to the player, once all are built: what toggles, what mashes, and how long a tap may last.
+    pub(super) fn suit(&mut self) {
+        let period = self.access.mash_period();
+        for number in 0..self.actions.len() {
+            let action = &self.actions[number];
+            let latched = action.kind == Kind::Button && self.access.toggled.has(&action.name);
+            let gauge = self.profile.actions[number].gauge.as_ref();
+            let pushed = gauge.is_some_and(|gauge| gauge.push.is_some() || !gauge.steps.is_empty());
+            let mashed = pushed
+                || self.actions.iter().any(|other| {
+                    usize::from(other.subject) == number && matches!(other.cue, Some(RulePlan::Mash { .. }))
+                });
+            let under = match action.cue {
+                Some(RulePlan::Tap { under }) => Some(under.min(self.longest_tap(number))),
+                _ => None,
+            };
+            let action = &mut self.actions[number];
+            action.latched = latched;
+            action.mash_period = if mashed { period } else { 0 };
+            if let Some(under) = under {
+                action.cue = Some(RulePlan::Tap { under });
+            }
+        }
+        if let crate::access::Which::Named(names) = &self.access.toggled {
+            for name in names {
+                let button = |action: &&Action| action.kind.value == Kind::Button;
+                let buttons: Vec<&str> =
+                    self.profile.actions.iter().filter(button).map(|action| action.name.value.as_str()).collect();
+                if !buttons.contains(&name.as_str()) {
+                    let fault = Fault::new(Spot::NONE, "access.toggled", format!("there is no button `{name}`"));
+                    self.faults.push(fault.near(name, buttons));
+                }
+            }
+        }
+    }
+
+    /// A stretched tap never reaches the shortest hold on its controls; as short as the profile has it, it stays.
+    fn longest_tap(&self, number: usize) -> u64 {
+        let Some(Rule::Tap { under }) = self.actions[number].line.as_ref().map(|line| &line.rule) else {
+            return u64::MAX;
+        };
+        // A direction of a stick has no control of its own.
+        let own = |subject: u16| self.actions.get(usize::from(subject)).map_or(&[][..], |action| &action.controls);
+        let tap = own(self.actions[number].subject);
+        let shares = |action: &&ActionPlan| {
+            action.subject != NONE
+                && own(action.subject).iter().any(|one| tap.iter().any(|other| one.name == other.name))
+        };
+        let held = |action: &ActionPlan| match action.cue {
+            Some(RulePlan::Hold { span } | RulePlan::Charge { from: span, .. }) => Some(span),
+            _ => None,
+        };
+        let shortest = self.actions.iter().filter(shares).filter_map(held).min();
+        let plain = micros(*under);
+        shortest.map_or(u64::MAX, |hold| if plain > hold { plain } else { hold })
     }
 
     /// Warns of gates and keeps that may not do what was meant.

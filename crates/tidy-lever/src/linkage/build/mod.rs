@@ -19,6 +19,7 @@ use super::{
     ActionPlan, ContactPlan, ControlView, CrossPlan, FeedPlan, LegPlan, MOST_ACTIONS, MOST_FACTS, MOST_MODES,
     MOST_WORDS, MovedPlan, NONE, Plan, PointerPlan, Run, SlotPlan, Wire,
 };
+use crate::access::Access;
 use crate::control::{CONTROLS, Control, Family, MOST_PATCHES, Part, Sort};
 use crate::cue::rolls::{MOST_MAYBES, MotionDraft, MotionSet};
 use crate::cue::{Cue, CueError, MOST_NAMES, PathStep, Position, Role, Rule, RulePlan, nearest_rule};
@@ -50,13 +51,17 @@ const PATCH_KINDS: [(&str, Sort); 4] =
     [("cross", Sort::Pair), ("stick", Sort::Pair), ("button", Sort::Button), ("zone", Sort::Button)];
 const CORNERS: [&str; 4] = ["bottom-left", "bottom-right", "top-left", "top-right"];
 
-pub(super) fn build(profile: &Profile) -> Result<Plan, Faults> {
-    let mut builder = Builder::new(profile);
+pub(super) fn build(profile: &Profile, access: &Access) -> Result<Plan, Faults> {
+    let mut builder = Builder::new(profile, access);
+    if let Some((key, problem)) = access.problem() {
+        builder.fault(Spot::NONE, format!("access.{key}"), problem);
+    }
     builder.declare();
     for (number, action) in profile.actions.iter().enumerate() {
         builder.action(number, action);
     }
     builder.motions();
+    builder.suit();
     builder.rivalries();
     builder.check_gates();
     builder.finish()
@@ -89,6 +94,7 @@ struct Heeds {
 
 struct Builder<'p> {
     profile: &'p Profile,
+    access: &'p Access,
     faults: Vec<Fault>,
     actions: Vec<ActionPlan>,
     facts: Vec<FactPlan>,
@@ -122,9 +128,10 @@ struct Builder<'p> {
 }
 
 impl<'p> Builder<'p> {
-    fn new(profile: &'p Profile) -> Builder<'p> {
+    fn new(profile: &'p Profile, access: &'p Access) -> Builder<'p> {
         Builder {
             profile,
+            access,
             faults: profile.read_faults.clone(),
             actions: Vec::new(),
             facts: Vec::new(),
@@ -314,6 +321,7 @@ impl<'p> Builder<'p> {
         if !matches!(rule, RulePlan::Rolls { .. } | RulePlan::Order { .. }) {
             others.extend(subject.map(|subject| (subject, Role::Subject)));
         }
+        let rule = self.access.rule(rule);
         subject.map(|subject| Heeds { rule, subject, others, line })
     }
 

@@ -24,6 +24,7 @@ impl Builder<'_> {
                 Some(then) => self.subject(then, given.spot, &path).unwrap_or(NONE),
                 None => NONE,
             };
+            let access = self.access;
             let awaited = self.actions.iter().any(|action| action.waits_for.contains(&(number as u16)));
             let set = self.motion_set(moved);
             let of_body = steps.iter().any(|step| matches!(step.position, Position::Body(_)));
@@ -32,8 +33,9 @@ impl Builder<'_> {
             for facing in if of_body { &[Some(1), Some(0)][..] } else { &[None] } {
                 let timer = if ends_held { self.motion_timers } else { NONE };
                 self.motion_timers += u16::from(ends_held);
-                let on_screen =
-                    |step: &PathStep| (step.position.on_screen(*facing == Some(0)), step.maybe, micros(step.held));
+                let on_screen = |step: &PathStep| {
+                    (step.position.on_screen(*facing == Some(0)), step.maybe, access.held(micros(step.held)))
+                };
                 let draft = MotionDraft {
                     action: number as u16,
                     steps: steps.iter().map(on_screen).collect(),
@@ -88,7 +90,7 @@ impl Builder<'_> {
         if steps.windows(MOST_MAYBES + 1).any(|row| row.iter().all(|step| step.maybe)) {
             return Some(format!("{MOST_MAYBES} steps in a row may be left out at most"));
         }
-        let held: u64 = steps[1..].iter().map(|step| micros(step.held)).sum();
+        let held: u64 = steps[1..].iter().map(|step| self.access.held(micros(step.held))).sum();
         if held >= within {
             return Some("its held steps fill the whole window; make `within` longer".into());
         }

@@ -137,14 +137,6 @@ impl Builder<'_> {
 
     /// Whether two actions can be heard at the same time.
     pub(super) fn meet_in_a_mode(&self, a: &ActionPlan, b: &ActionPlan) -> bool {
-        let covers = |one: u16, other: u16| self.modes[usize::from(one)].covers[usize::from(other)];
-        let free = |one: &u16, other: &u16| one == other || !(covers(*one, *other) || covers(*other, *one));
-        match (&a.heard, &b.heard) {
-            (HeardPlan::In(one), HeardPlan::In(other)) => one.iter().any(|mode| other.iter().any(|o| free(mode, o))),
-            (HeardPlan::In(one), HeardPlan::Everywhere) | (HeardPlan::Everywhere, HeardPlan::In(one)) => {
-                one.iter().any(|mode| !self.modes[usize::from(*mode)].covers_all)
-            }
-            _ => true,
-        }
+        crate::mode::meet(&self.modes, &a.heard, &b.heard)
     }
 }

@@ -1,0 +1,195 @@
+//! `remap PROFILE FILE`: a player's bindings, changed and listed.
+
+use std::io::Write;
+use std::path::Path;
+
+use anyhow::{Context, Result, anyhow, bail};
+use tidy_lever::Profile;
+use tidy_lever::remap::{Clash, Conflict, Refused, Remap, Target};
+
+use crate::Answer;
+use crate::arguments::{ClashWord, Remap as Arguments};
+use crate::input;
+use crate::paint::{BAD, FAINT, GOOD, HEAD, NAME, WARN, in_style};
+
+pub(crate) fn run(arguments: &Arguments) -> Result<Answer> {
+    if arguments.file == Path::new("-") {
+        bail!("a player's file is changed in place; name a file");
+    }
+    input::built(&arguments.profile)?;
+    let profile = Profile::from_toml(&input::text(&arguments.profile)?)?;
+    let file = input::name(&arguments.file);
+    let mut remap = if arguments.file.exists() { input::remap(&arguments.file)? } else { Remap::new() };
+    let before = remap.to_toml();
+    let mut out = anstream::stdout().lock();
+    if arguments.reset_all {
+        remap.reset_all();
+    }
+    for name in &arguments.reset {
+        let changed = if name.contains('.') {
+            remap.reset_target(&target(&profile, name)?)
+        } else {
+            known(&profile, name)?;
+            remap.reset(name)
+        };
+        if !changed {
+            writeln!(out, "{} {name} was the profile's already", in_style(WARN, "note:"))?;
+        }
+    }
+    let clash = match arguments.clash {
+        ClashWord::Refuse => Clash::Refuse,
+        ClashWord::Swap => Clash::Swap,
+        ClashWord::Share => Clash::Share,
+    };
+    for set in &arguments.set {
+        let (wanted, controls) =
+            set.split_once('=').ok_or_else(|| anyhow!("`{set}` binds nothing; write it as hop.keys=KeyJ"))?;
+        let wanted = target(&profile, wanted.trim())?;
+        let controls: Vec<&str> = controls.split(',').map(str::trim).filter(|control| !control.is_empty()).collect();
+        match remap.bind(&profile, &wanted, &controls, clash) {
+            Ok(conflicts) => conflicts.iter().try_for_each(|conflict| settled(&mut out, conflict, clash))?,
+            Err(Refused::Taken(conflicts)) => {
+                for conflict in &conflicts {
+                    writeln!(out, "{} {conflict}", in_style(BAD, "conflict:"))?;
+                }
+                let own = conflicts.iter().all(|conflict| conflict.target.action == conflict.other.action);
+                let hint = if own { "--clash swap" } else { "--clash swap, or --clash share" };
+                writeln!(out, "nothing was changed; to bind it all the same, add {hint}")?;
+                return Ok(Answer::No);
+            }
+            Err(Refused::Unfit(faults)) => {
+                for fault in &faults {
+                    let mut told = fault.problem.trim_end_matches("; this is kept").to_owned();
+                    if let Some(nearest) = &fault.nearest {
+                        told += &format!("; did you mean `{nearest}`?");
+                    }
+                    writeln!(out, "{} {wanted}: {told}", in_style(BAD, "does not fit:"))?;
+                }
+                writeln!(out, "nothing was changed")?;
+                return Ok(Answer::No);
+            }
+            Err(Refused::Profile(faults)) => return Err(faults.into()),
+        }
+    }
+    let text = remap.to_toml();
+    let asked = !arguments.set.is_empty() || !arguments.reset.is_empty();
+    if text != before || (asked && !arguments.file.exists()) {
+        let aside = input::aside(&arguments.file, text.as_bytes())?;
+        aside.persist(&arguments.file).with_context(|| format!("{file} can't be written"))?;
+        writeln!(out, "{} {file}", in_style(GOOD, "saved"))?;
+    }
+    let laid = remap.over(&profile)?;
+    for fault in &laid.left_alone {
+        writeln!(out, "{} {file}: {fault}", in_style(WARN, "note:"))?;
+    }
+    let unchanged = arguments.set.is_empty() && arguments.reset.is_empty() && !arguments.reset_all;
+    if arguments.list || unchanged {
+        list(&mut out, &profile, &remap)?;
+    }
+    Ok(Answer::Yes)
+}
+
+/// A target that the profile knows the action of.
+fn target(profile: &Profile, text: &str) -> Result<Target> {
+    let target: Target = text.parse().map_err(|problem: String| anyhow!(problem))?;
+    known(profile, &target.action)?;
+    Ok(target)
+}
+
+fn known(profile: &Profile, action: &str) -> Result<()> {
+    let linkage = tidy_lever::Linkage::build(profile)?;
+    if linkage.action(action).is_none() {
+        let missing = linkage.find::<tidy_lever::Button>(action).err();
+        bail!("{}", missing.map_or(String::new(), |missing| missing.to_string()));
+    }
+    Ok(())
+}
+
+fn settled(out: &mut impl Write, conflict: &Conflict, clash: Clash) -> Result<()> {
+    let Conflict { control, target, other } = conflict;
+    match clash {
+        Clash::Swap => {
+            writeln!(out, "{} {control} is {target}'s now; {other} got what that had", in_style(WARN, "swapped:"))?
+        }
+        _ => writeln!(out, "{} {conflict}", in_style(WARN, "shared:"))?,
+    }
+    Ok(())
+}
+
+/// What is bound where, and what the player changed.
+fn list(out: &mut impl Write, profile: &Profile, remap: &Remap) -> Result<()> {
+    let laid = remap.over(profile)?;
+    let plain = tidy_lever::Linkage::build(profile)?;
+    let text = |linkage: &tidy_lever::Linkage, action: &str| {
+        let one = |view: &tidy_lever::linkage::ControlView| match view.leg {
+            Some(leg) => format!("{}={}", leg.name(), view.name),
+            None => view.name.clone(),
+        };
+        linkage
+            .action(action)
+            .map_or(String::new(), |action| action.controls().iter().map(one).collect::<Vec<_>>().join(" "))
+    };
+    let wide = laid.linkage.actions().map(|action| action.name().len()).max().unwrap_or(0);
+    writeln!(out, "{}", in_style(HEAD, format!("  {:<wide$}  controls", "action")))?;
+    for action in laid.linkage.actions() {
+        let (now, was) = (text(&laid.linkage, action.name()), text(&plain, action.name()));
+        if now.is_empty() && was.is_empty() {
+            continue;
+        }
+        let sign = if now == was { " " } else { "*" };
+        let name = in_style(NAME, format!("{:<wide$}", action.name()));
+        let now = if now.is_empty() { "nothing".to_owned() } else { now };
+        writeln!(out, "{} {name}  {now}", in_style(WARN, sign))?;
+        if sign == "*" {
+            writeln!(out, "  {:<wide$}  {}", "", in_style(FAINT, format!("by the profile: {was}")))?;
+        }
+    }
+    let conflicts = remap.conflicts(profile)?;
+    for conflict in &conflicts {
+        writeln!(out, "{} {conflict}", in_style(WARN, "shared:"))?;
+    }
+    let access = remap.access();
+    if access != tidy_lever::access::Access::default() {
+        writeln!(out, "access: {}", told(&access))?;
+    }
+    if let Some(hand) = access.hand {
+        for (action, leg) in laid.linkage.out_of_reach(hand) {
+            let leg = leg.map_or(String::new(), |leg| format!(".{}", leg.name()));
+            let name = hand.name();
+            writeln!(
+                out,
+                "{} {}{leg} has no control for the {name} hand",
+                in_style(WARN, "out of reach:"),
+                action.name()
+            )?;
+        }
+    }
+    Ok(())
+}
+
+/// Accessibility settings in a line.
+fn told(access: &tidy_lever::access::Access) -> String {
+    use tidy_lever::access::Which;
+    let mut parts = Vec::new();
+    match &access.toggled {
+        Which::Nothing => {}
+        Which::All => parts.push("all buttons toggle".to_owned()),
+        Which::Named(names) => parts.push(format!("{} toggle", names.join(", "))),
+    }
+    if let Some(rate) = access.mash_rate {
+        parts.push(format!("holding mashes {rate} times a second"));
+    }
+    if access.windows != 1.0 {
+        parts.push(format!("windows x{}", access.windows));
+    }
+    if access.holds != 1.0 {
+        parts.push(format!("holds x{}", access.holds));
+    }
+    if access.sticky {
+        parts.push("sticky chords".into());
+    }
+    if let Some(hand) = access.hand {
+        parts.push(format!("{} hand", hand.name()));
+    }
+    parts.join(", ")
+}

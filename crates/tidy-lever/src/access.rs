@@ -1,0 +1,141 @@
+//! Access: how a player's hands want the same profile played. It changes spans and what holding means, never names, so
+//! that the game notices nothing.
+
+use alloc::string::String;
+use alloc::vec::Vec;
+
+use crate::cue::RulePlan;
+use crate::fixed;
+
+/// The shortest and longest that spans can be made, as a factor.
+pub const FACTORS: (f64, f64) = (0.1, 8.0);
+/// The fewest and most presses a second that holding can stand for.
+pub const MASH_RATES: (f64, f64) = (1.0, 30.0);
+/// Within this span, in µs, the second of a sticky chord may come.
+const STICKY: u64 = 3_000_000;
+
+/// Which actions something is meant for.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub enum Which {
+    /// None.
+    #[default]
+    Nothing,
+    /// All buttons.
+    All,
+    /// These.
+    Named(Vec<String>),
+}
+
+impl Which {
+    pub(crate) fn has(&self, name: &str) -> bool {
+        match self {
+            Which::Nothing => false,
+            Which::All => true,
+            Which::Named(names) => names.iter().any(|named| named == name),
+        }
+    }
+}
+
+/// One hand.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Hand {
+    /// The left one.
+    Left,
+    /// The right one.
+    Right,
+}
+
+impl Hand {
+    /// Its word in files.
+    pub const fn name(self) -> &'static str {
+        match self {
+            Hand::Left => "left",
+            Hand::Right => "right",
+        }
+    }
+}
+
+/// A player's accessibility settings. By default everything is as the profile has it.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Access {
+    /// Buttons that one press puts down and the next lifts.
+    pub toggled: Which,
+    /// While a control is held, it mashes so often a second: gauges, and what `mash` cues listen to.
+    pub mash_rate: Option<f64>,
+    /// Factor for spans to stay within: windows, keeps, graces. Default 1.
+    pub windows: f64,
+    /// Factor for spans to be reached: holds, charges, repeats. Default 1.
+    pub holds: f64,
+    /// The first of a chord need not be held until the second comes; it may come within 3 s.
+    pub sticky: bool,
+    /// Whether everything must lie within reach of one hand; told by [`Linkage::out_of_reach`](crate::Linkage::out_of_reach).
+    pub hand: Option<Hand>,
+}
+
+impl Default for Access {
+    fn default() -> Access {
+        Access { toggled: Which::Nothing, mash_rate: None, windows: 1.0, holds: 1.0, sticky: false, hand: None }
+    }
+}
+
+/// A span times a factor, in whole µs; never nothing.
+fn times(span: u64, factor: f64) -> u64 {
+    // Through millionths, so that the same factor gives the same span everywhere.
+    let millionths = fixed::from_f64(factor).unwrap_or(1_000_000).max(1) as u128;
+    ((u128::from(span) * millionths / 1_000_000) as u64).max(u64::from(span > 0))
+}
+
+impl Access {
+    /// A span to stay within.
+    pub(crate) fn within(&self, span: u64) -> u64 {
+        times(span, self.windows)
+    }
+
+    /// A span to be reached.
+    pub(crate) fn held(&self, span: u64) -> u64 {
+        times(span, self.holds)
+    }
+
+    /// What a mashing hold's presses lie apart, in µs.
+    pub(crate) fn mash_period(&self) -> u64 {
+        self.mash_rate.map_or(0, |rate| (1e6 / rate) as u64)
+    }
+
+    /// A rule as this player has it.
+    pub(crate) fn rule(&self, rule: RulePlan) -> RulePlan {
+        let mut rule = rule;
+        match &mut rule {
+            RulePlan::Hold { span } => *span = self.held(*span),
+            RulePlan::Charge { from, to } => (*from, *to) = (self.held(*from), self.held(*to)),
+            RulePlan::Repeat { after, every } => (*after, *every) = (self.held(*after), self.held(*every)),
+            RulePlan::Tap { under: span }
+            | RulePlan::Taps { apart: span, .. }
+            | RulePlan::Twice { within: span }
+            | RulePlan::Mash { within: span, .. }
+            | RulePlan::Order { within: span, .. }
+            | RulePlan::Spins { within: span, .. }
+            | RulePlan::Flicks { within: span, .. } => *span = self.within(*span),
+            RulePlan::With { within, sticky } => {
+                *within = if self.sticky { STICKY } else { self.within(*within) };
+                *sticky = self.sticky;
+            }
+            RulePlan::Rolls { within, early, .. } => (*within, *early) = (self.within(*within), self.within(*early)),
+            RulePlan::Press | RulePlan::Release | RulePlan::Toggle => {}
+        }
+        rule
+    }
+
+    /// What is out of range, with its key.
+    pub(crate) fn problem(&self) -> Option<(&'static str, String)> {
+        use alloc::format;
+        let (low, high) = FACTORS;
+        for (key, factor) in [("windows", self.windows), ("holds", self.holds)] {
+            if !(low..=high).contains(&factor) {
+                return Some((key, format!("a factor lies from {low} to {high}, found {factor}")));
+            }
+        }
+        let (low, high) = MASH_RATES;
+        let rate = self.mash_rate.filter(|rate| !(low..=high).contains(rate))?;
+        Some(("mash_rate", format!("a rate lies from {low} to {high} presses a second, found {rate}")))
+    }
+}

@@ -1,0 +1,460 @@
+//! Remaps: a player's small file, laid over a profile. Only what differs; what it doesn't understand it keeps.
+//!
+//! ```text
+//!   profile ──┐
+//!             ├─ over ─▶ linkage, and what was left alone
+//!   remap ────┘
+//! ```
+
+mod access;
+mod clash;
+
+use alloc::borrow::ToOwned;
+use alloc::format;
+use alloc::string::{String, ToString};
+use alloc::vec::Vec;
+use core::fmt;
+use core::str::FromStr;
+
+use toml_edit::{Array, DocumentMut, InlineTable, Item, Table, TableLike, Value};
+
+pub use clash::{Clash, Conflict, Refused};
+
+use crate::access::Access;
+use crate::control::Family;
+use crate::linkage::Linkage;
+use crate::profile::{Fault, Faults, Inputs, Leg, Legs, Profile, Spot};
+
+/// The version of the format that this crate writes.
+const VERSION: i64 = 1;
+/// How many steps back there are.
+const MOST_UNDO: usize = 64;
+
+/// What a remap binds: an action's controls of one family, or one leg of them.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Target {
+    /// The action.
+    pub action: String,
+    /// The family.
+    pub family: Family,
+    /// One leg of a cross or a pair; without one, all of the family's controls.
+    pub leg: Option<Leg>,
+}
+
+impl Target {
+    /// All of an action's controls of a family.
+    pub fn new(action: &str, family: Family) -> Target {
+        Target { action: action.to_owned(), family, leg: None }
+    }
+
+    /// One leg of them.
+    pub fn leg(mut self, leg: Leg) -> Target {
+        self.leg = Some(leg);
+        self
+    }
+
+    fn path(&self) -> String {
+        let leg = self.leg.map_or(String::new(), |leg| format!(".{}", leg.name()));
+        format!("action.{}.{}{leg}", self.action, self.family)
+    }
+}
+
+impl fmt::Display for Target {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(self.path().trim_start_matches("action."))
+    }
+}
+
+impl FromStr for Target {
+    type Err = String;
+
+    /// `hop.keys` or `steer.keys.up`.
+    fn from_str(text: &str) -> Result<Target, String> {
+        let mut parts = text.split('.');
+        let (action, family) = (parts.next().unwrap_or_default(), parts.next().unwrap_or_default());
+        let family = Family::from_name(family).filter(|_| !action.is_empty()).ok_or_else(|| {
+            format!("`{text}` names no controls; write an action and a family, as in hop.keys or steer.keys.up")
+        })?;
+        let leg = match parts.next() {
+            None => None,
+            Some(name) => Some(
+                leg_named(name)
+                    .ok_or_else(|| format!("`{name}` is no leg; there are up, left, down, right, minus and plus"))?,
+            ),
+        };
+        if let Some(more) = parts.next() {
+            return Err(format!("`{more}` is too much in `{text}`"));
+        }
+        Ok(Target { action: action.to_owned(), family, leg })
+    }
+}
+
+fn leg_named(name: &str) -> Option<Leg> {
+    Leg::CROSS.into_iter().chain(Leg::PAIR).find(|leg| leg.name() == name)
+}
+
+/// A player's file: bindings and accessibility settings that differ from the profile's.
+///
+/// ```
+/// use tidy_lever::Profile;
+/// use tidy_lever::remap::{Clash, Remap};
+///
+/// let profile = Profile::from_toml("tidy-lever = 1\n[action.hop]\nkind = \"button\"\nkeys = \"Space\"\n")?;
+/// let mut remap = Remap::new();
+/// remap.bind(&profile, &"hop.keys".parse()?, &["KeyJ"], Clash::Refuse)?;
+/// assert_eq!(remap.to_toml(), "tidy-lever = 1\n\n[action.hop]\nkeys = \"KeyJ\"\n");
+/// let played = remap.over(&profile)?;
+/// assert_eq!(played.linkage.action("hop").unwrap().controls()[0].name, "keys:KeyJ");
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+#[derive(Clone, Debug)]
+pub struct Remap {
+    document: DocumentMut,
+    /// What it was before each change, newest last.
+    past: Vec<DocumentMut>,
+}
+
+impl Default for Remap {
+    fn default() -> Remap {
+        Remap::new()
+    }
+}
+
+/// A profile with a remap over it.
+#[derive(Clone, Debug)]
+pub struct Overlaid {
+    /// What to play on.
+    pub linkage: Linkage,
+    /// What the remap says that this profile has no place for, or not any more: kept in the file, without effect here.
+    pub left_alone: Vec<Fault>,
+}
+
+/// One thing that a remap says.
+#[derive(Clone, Debug)]
+struct Entry {
+    target: Target,
+    controls: Vec<String>,
+}
+
+impl Remap {
+    /// One that changes nothing.
+    pub fn new() -> Remap {
+        let mut document = DocumentMut::new();
+        document["tidy-lever"] = toml_edit::value(VERSION);
+        Remap { document, past: Vec::new() }
+    }
+
+    /// Reads a player's file. What it doesn't understand stays in it.
+    ///
+    /// # Errors
+    /// [`Faults`] with the place where the text is no TOML.
+    pub fn from_toml(text: &str) -> Result<Remap, Faults> {
+        let text = text.strip_prefix('\u{feff}').unwrap_or(text);
+        match text.parse::<DocumentMut>() {
+            Ok(document) => Ok(Remap { document, past: Vec::new() }),
+            Err(error) => {
+                let at = error.span().map_or(0, |span| span.start.min(text.len()));
+                let before = text.get(..at).unwrap_or(text);
+                let line = before.matches('\n').count() as u32 + 1;
+                let column = before.rsplit('\n').next().unwrap_or_default().chars().count() as u32 + 1;
+                let problem = format!("this is no TOML: {}", error.message());
+                Err(Faults(alloc::vec![Fault::new(Spot { line, column }, "", problem)]))
+            }
+        }
+    }
+
+    /// The file's text.
+    pub fn to_toml(&self) -> String {
+        self.document.to_string()
+    }
+
+    /// Whether it changes nothing.
+    pub fn is_empty(&self) -> bool {
+        let (entries, _) = self.entries();
+        entries.is_empty() && self.access() == Access::default()
+    }
+
+    /// What it binds, leg by leg, and what it says besides that is kept and has no effect.
+    fn entries(&self) -> (Vec<Entry>, Vec<Fault>) {
+        let (mut entries, mut alone) = (Vec::new(), Vec::new());
+        let mut leave = |path: String, problem: String| alone.push(Fault::new(Spot::NONE, path, problem).warning());
+        for (key, item) in self.document.iter() {
+            match key {
+                "action" | "access" => {}
+                "tidy-lever" => {
+                    if let Some(version) = item.as_integer().filter(|version| *version > VERSION) {
+                        let problem = format!("written by a newer version ({version}); what is new in it is kept");
+                        leave(key.into(), problem);
+                    }
+                }
+                _ => leave(key.into(), "a remap has no such key; it is kept".into()),
+            }
+        }
+        let actions = self.document.get("action").and_then(Item::as_table_like);
+        for (action, item) in actions.into_iter().flat_map(|actions| actions.iter()) {
+            let Some(table) = item.as_table_like() else {
+                leave(format!("action.{action}"), "expected a table; it is kept".into());
+                continue;
+            };
+            for (key, item) in table.iter() {
+                let path = format!("action.{action}.{key}");
+                let Some(family) = Family::from_name(key) else {
+                    leave(path, "a remap binds controls, by keys, mouse, pad or touch; this is kept".into());
+                    continue;
+                };
+                let target = Target::new(action, family);
+                if let Some(legs) = item.as_table_like() {
+                    for (name, item) in legs.iter() {
+                        match (leg_named(name), controls(item)) {
+                            (Some(leg), Some(controls)) => {
+                                entries.push(Entry { target: target.clone().leg(leg), controls });
+                            }
+                            _ => leave(format!("{path}.{name}"), "no leg with controls; it is kept".into()),
+                        }
+                    }
+                } else if let Some(controls) = controls(item) {
+                    entries.push(Entry { target, controls });
+                } else {
+                    leave(path, "expected a control, or a list of controls; it is kept".into());
+                }
+            }
+        }
+        (entries, alone)
+    }
+
+    /// Lays it over a profile.
+    ///
+    /// # Errors
+    /// The profile's own [`Faults`]. The remap never makes one: what doesn't fit is left alone, and told.
+    pub fn over(&self, profile: &Profile) -> Result<Overlaid, Faults> {
+        let (mut entries, mut alone) = self.entries();
+        let (mut access, problems) = access::read(&self.document);
+        alone.extend(problems);
+        entries.retain(|entry| {
+            let known = profile.actions.iter().any(|action| action.name.value == entry.target.action);
+            if !known {
+                let names = profile.actions.iter().map(|action| action.name.value.as_str());
+                let problem = format!("the profile has no action `{}`; this is kept", entry.target.action);
+                alone.push(
+                    Fault::new(Spot::NONE, entry.target.path(), problem).near(&entry.target.action, names).warning(),
+                );
+            }
+            known
+        });
+        loop {
+            let mut laid = profile.clone();
+            entries.iter().for_each(|entry| lay(&mut laid, entry));
+            let faults = match Linkage::build_for(&laid, &access) {
+                Ok(linkage) => return Ok(Overlaid { linkage, left_alone: alone }),
+                Err(faults) => faults,
+            };
+            // What the remap is to blame for is left alone, and the rest tried again.
+            let before = (entries.len(), access.clone());
+            for fault in faults.iter() {
+                let mut told = |fault: &Fault| {
+                    alone.push(
+                        Fault {
+                            spot: Spot::NONE,
+                            problem: format!("{}; this is kept", fault.problem),
+                            ..fault.clone()
+                        }
+                        .warning(),
+                    );
+                };
+                if let Some(key) = fault.path.strip_prefix("access.") {
+                    access::forget(&mut access, key);
+                    told(fault);
+                } else if let Some(place) = entries.iter().position(|entry| blames(fault, &entry.target)) {
+                    entries.remove(place);
+                    told(fault);
+                }
+            }
+            if before == (entries.len(), access.clone()) {
+                return Err(faults);
+            }
+        }
+    }
+
+    /// Its accessibility settings; what is out of range is as by default.
+    pub fn access(&self) -> Access {
+        access::read(&self.document).0
+    }
+
+    /// Changes the accessibility settings.
+    pub fn set_access(&mut self, access: &Access) {
+        self.remember();
+        access::write(&mut self.document, access);
+    }
+
+    fn remember(&mut self) {
+        if self.past.len() == MOST_UNDO {
+            self.past.remove(0);
+        }
+        self.past.push(self.document.clone());
+    }
+
+    /// Binds controls without asking what else hears them; an empty list unbinds. [`bind`](Remap::bind) asks.
+    pub fn set(&mut self, target: &Target, controls: &[&str]) {
+        self.remember();
+        self.put(target, controls);
+    }
+
+    fn put(&mut self, target: &Target, controls: &[&str]) {
+        let value = match controls {
+            [one] => Value::from(*one),
+            many => Value::from(many.iter().copied().collect::<Array>()),
+        };
+        let actions = self.document.entry("action").or_insert_with(|| {
+            let mut table = Table::new();
+            table.set_implicit(true);
+            Item::Table(table)
+        });
+        let Some(actions) = actions.as_table_like_mut() else { return };
+        let action = actions.entry(&target.action).or_insert_with(|| Item::Table(Table::new()));
+        let Some(action) = action.as_table_like_mut() else { return };
+        match target.leg {
+            None => drop(action.insert(target.family.name(), Item::Value(value))),
+            Some(leg) => {
+                let legs = action
+                    .entry(target.family.name())
+                    .or_insert_with(|| Item::Value(Value::InlineTable(InlineTable::new())));
+                if !legs.is_table_like() {
+                    *legs = Item::Value(Value::InlineTable(InlineTable::new()));
+                }
+                if let Some(legs) = legs.as_table_like_mut() {
+                    legs.insert(leg.name(), Item::Value(value));
+                }
+            }
+        }
+    }
+
+    /// Takes back the last change; whether there was one.
+    pub fn undo(&mut self) -> bool {
+        let before = self.past.pop();
+        before.map(|document| self.document = document).is_some()
+    }
+
+    /// An action's controls are the profile's again; whether they weren't. What else stands under its name is kept.
+    pub fn reset(&mut self, action: &str) -> bool {
+        let before = self.document.clone();
+        let mut changed = false;
+        if let Some(actions) = self.document.get_mut("action").and_then(Item::as_table_like_mut) {
+            if let Some(table) = actions.get_mut(action).and_then(Item::as_table_like_mut) {
+                for family in Family::ALL {
+                    changed |= table.remove(family.name()).is_some();
+                }
+            }
+            let empty = actions.get(action).and_then(Item::as_table_like).is_some_and(TableLike::is_empty);
+            if empty {
+                actions.remove(action);
+            }
+        }
+        if changed {
+            self.remember_as(before);
+        }
+        changed
+    }
+
+    /// One family's controls of an action, or one leg of them, are the profile's again; whether they weren't.
+    pub fn reset_target(&mut self, target: &Target) -> bool {
+        let before = self.document.clone();
+        let actions = self.document.get_mut("action").and_then(Item::as_table_like_mut);
+        let Some(table) = actions.and_then(|all| all.get_mut(&target.action)).and_then(Item::as_table_like_mut) else {
+            return false;
+        };
+        let family = target.family.name();
+        let changed = match target.leg {
+            None => table.remove(family).is_some(),
+            Some(leg) => {
+                let legs = table.get_mut(family).and_then(Item::as_table_like_mut);
+                legs.is_some_and(|legs| legs.remove(leg.name()).is_some())
+            }
+        };
+        if table.get(family).and_then(Item::as_table_like).is_some_and(TableLike::is_empty) {
+            table.remove(family);
+        }
+        if table.is_empty()
+            && let Some(actions) = self.document.get_mut("action").and_then(Item::as_table_like_mut)
+        {
+            actions.remove(&target.action);
+        }
+        if changed {
+            self.remember_as(before);
+        }
+        changed
+    }
+
+    fn remember_as(&mut self, before: DocumentMut) {
+        self.remember();
+        if let Some(last) = self.past.last_mut() {
+            *last = before;
+        }
+    }
+
+    /// All controls and settings are the profile's again; what the file says besides is kept.
+    pub fn reset_all(&mut self) {
+        let (entries, _) = self.entries();
+        let before = self.document.clone();
+        for entry in entries {
+            self.reset_target(&entry.target);
+            self.past.pop();
+        }
+        self.document.remove("access");
+        self.remember_as(before);
+    }
+
+    /// The actions whose controls it changes.
+    pub fn changed(&self) -> Vec<Target> {
+        self.entries().0.into_iter().map(|entry| entry.target).collect()
+    }
+}
+
+/// Whether a fault of the builder is one of an entry's.
+fn blames(fault: &Fault, target: &Target) -> bool {
+    let path = target.path();
+    let family = format!("action.{}.{}", target.action, target.family);
+    fault.path == path || fault.path.starts_with(&format!("{path}.")) || fault.path == family
+}
+
+/// The controls that an item lists; `None` if it lists something else.
+fn controls(item: &Item) -> Option<Vec<String>> {
+    match item.as_value()? {
+        Value::String(one) => Some(alloc::vec![one.value().to_owned()]),
+        Value::Array(many) => many.iter().map(|one| one.as_str().map(ToString::to_string)).collect(),
+        _ => None,
+    }
+}
+
+/// Lays one entry over a profile.
+fn lay(profile: &mut Profile, entry: &Entry) {
+    let Target { action, family, leg } = &entry.target;
+    let Some(action) = profile.actions.iter_mut().find(|known| known.name.value == *action) else { return };
+    let names: Vec<crate::profile::Placed<String>> =
+        entry.controls.iter().map(|control| plain(control, *family).to_owned().into()).collect();
+    if !action.given.iter().any(|given| given.value == family.name()) {
+        action.given.push(family.name().into());
+    }
+    let slot = &mut action.inputs[family.index()];
+    match leg {
+        None => *slot = Some(Inputs::Any(names).into()),
+        Some(leg) => {
+            let mut legs = match slot.take() {
+                Some(inputs) => match inputs.value {
+                    Inputs::Legs(legs) => legs,
+                    Inputs::Any(_) => Legs::default(),
+                },
+                None => Legs::default(),
+            };
+            match legs.0.iter_mut().find(|(known, _)| known == leg) {
+                Some((_, own)) => *own = names,
+                None => legs.0.push((*leg, names)),
+            }
+            *slot = Some(Inputs::Legs(legs).into());
+        }
+    }
+}
+
+/// A control's name within its family; a full name is welcome, too.
+fn plain(control: &str, family: Family) -> &str {
+    control.strip_prefix(family.name()).and_then(|rest| rest.strip_prefix(':')).unwrap_or(control)
+}

@@ -1,0 +1,209 @@
+//! Conflicts: one control for two actions that are heard together.
+
+use alloc::format;
+use alloc::string::String;
+use alloc::vec::Vec;
+use core::fmt;
+
+use super::{Remap, Target};
+use crate::control::Part;
+use crate::linkage::{ActionView, ControlView, Linkage};
+use crate::profile::{Fault, Faults, Leg, Profile};
+
+/// What becomes of a control that another action hears already.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub enum Clash {
+    /// Nothing is changed, and the conflicts are told.
+    #[default]
+    Refuse,
+    /// The other action gets what this one had.
+    Swap,
+    /// Both hear it.
+    Share,
+}
+
+/// Two actions that hear one control in the same mode, and did not by the profile.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Conflict {
+    /// The control's full name.
+    pub control: String,
+    /// What was bound to it.
+    pub target: Target,
+    /// What hears it besides.
+    pub other: Target,
+}
+
+impl fmt::Display for Conflict {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        write!(f, "{} is heard by {} as well as by {}", self.control, self.other, self.target)
+    }
+}
+
+/// Why controls were not bound. The remap is as before.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Refused {
+    /// Others hear them.
+    Taken(Vec<Conflict>),
+    /// They don't fit.
+    Unfit(Vec<Fault>),
+    /// The profile itself is at fault.
+    Profile(Faults),
+}
+
+impl fmt::Display for Refused {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let all: Vec<String> = match self {
+            Refused::Taken(conflicts) => conflicts.iter().map(|conflict| format!("{conflict}")).collect(),
+            Refused::Unfit(faults) => faults.iter().map(|fault| format!("{fault}")).collect(),
+            Refused::Profile(faults) => faults.iter().map(|fault| format!("{fault}")).collect(),
+        };
+        f.write_str(&all.join("; "))
+    }
+}
+
+impl core::error::Error for Refused {}
+
+fn target(action: ActionView<'_>, view: &ControlView) -> Target {
+    Target { action: action.name().into(), family: view.control.family(), leg: view.leg }
+}
+
+/// Whether moving one moves the other.
+fn touch(one: &ControlView, other: &ControlView) -> bool {
+    let whole = one.part == Part::Whole || other.part == Part::Whole;
+    one.control == other.control && (whole || one.part == other.part)
+}
+
+/// Every pair of actions that share a control in a mode.
+fn shared(linkage: &Linkage) -> Vec<Conflict> {
+    let actions: Vec<ActionView<'_>> = linkage.actions().collect();
+    let mut all = Vec::new();
+    for (place, one) in actions.iter().enumerate() {
+        for other in &actions[place + 1..] {
+            let pairs = one.controls().iter().flat_map(|a| other.controls().iter().map(move |b| (a, b)));
+            let touching: Vec<_> = pairs.filter(|(a, b)| touch(a, b)).collect();
+            if touching.is_empty() || !linkage.are_heard_together(*one, *other) {
+                continue;
+            }
+            let conflict = |(a, b): (&ControlView, &ControlView)| Conflict {
+                control: a.name.clone(),
+                target: target(*one, a),
+                other: target(*other, b),
+            };
+            all.extend(touching.into_iter().map(conflict));
+        }
+    }
+    all
+}
+
+impl Remap {
+    /// The controls that two actions share by this remap, in a mode that hears both, and not by the profile.
+    ///
+    /// # Errors
+    /// The profile's own [`Faults`].
+    pub fn conflicts(&self, profile: &Profile) -> Result<Vec<Conflict>, Faults> {
+        let meant: Vec<(String, String)> =
+            shared(&Linkage::build(profile)?).into_iter().map(|c| (c.target.action, c.other.action)).collect();
+        let mut found = shared(&self.over(profile)?.linkage);
+        // Two actions that share by the profile, wherever, are meant to.
+        found.retain(|c| !meant.contains(&(c.target.action.clone(), c.other.action.clone())));
+        Ok(found)
+    }
+
+    /// Binds controls to an action, or to one leg of it, and minds who else hears them; what was shared or swapped is
+    /// told. Opposite legs never share.
+    ///
+    /// # Errors
+    /// [`Refused`]: others hear them and `clash` says so, or they don't fit. Nothing is changed then.
+    pub fn bind(
+        &mut self,
+        profile: &Profile,
+        target: &Target,
+        controls: &[&str],
+        clash: Clash,
+    ) -> Result<Vec<Conflict>, Refused> {
+        let before = self.over(profile).map_err(Refused::Profile)?;
+        let had = held_by(&before.linkage, target);
+        let mut next = self.clone();
+        next.put(target, controls);
+        // Legs of one action can't share; they can swap.
+        let own: Vec<Conflict> =
+            controls.iter().filter_map(|control| leg_of_the_same(&before.linkage, target, control)).collect();
+        if !own.is_empty() {
+            if clash != Clash::Swap {
+                return Err(Refused::Taken(own));
+            }
+            own.iter().for_each(|conflict| next.give(&before.linkage, conflict, &had));
+        }
+        let unfit = |next: &Remap| -> Result<Vec<Fault>, Refused> {
+            let told = next.over(profile).map_err(Refused::Profile)?.left_alone;
+            Ok(told.into_iter().filter(|fault| !before.left_alone.contains(fault)).collect())
+        };
+        let faults = unfit(&next)?;
+        if !faults.is_empty() {
+            return Err(Refused::Unfit(faults));
+        }
+        let known = self.conflicts(profile).map_err(Refused::Profile)?;
+        let mut conflicts = next.conflicts(profile).map_err(Refused::Profile)?;
+        conflicts.retain(|conflict| !known.contains(conflict));
+        // Told from the side of what was bound.
+        for conflict in &mut conflicts {
+            if conflict.other.action == target.action {
+                core::mem::swap(&mut conflict.target, &mut conflict.other);
+            }
+        }
+        match clash {
+            Clash::Refuse if !conflicts.is_empty() => return Err(Refused::Taken(conflicts)),
+            Clash::Swap => {
+                for conflict in &conflicts {
+                    next.give(&before.linkage, conflict, &had);
+                }
+                let faults = unfit(&next)?;
+                if !faults.is_empty() {
+                    return Err(Refused::Unfit(faults));
+                }
+            }
+            _ => {}
+        }
+        conflicts.extend(own);
+        let document = next.document;
+        self.remember();
+        self.document = document;
+        Ok(conflicts)
+    }
+
+    /// The other side of a swap: instead of the control in conflict it gets what the first had, or loses it.
+    fn give(&mut self, before: &Linkage, conflict: &Conflict, had: &[String]) {
+        let mut controls = held_by(before, &conflict.other);
+        let instead = had.iter().find(|had| !controls.contains(had));
+        if let Some(place) =
+            controls.iter().position(|control| format!("{}:{control}", conflict.other.family) == conflict.control)
+        {
+            match instead {
+                Some(instead) => controls[place].clone_from(instead),
+                None => drop(controls.remove(place)),
+            }
+        }
+        let controls: Vec<&str> = controls.iter().map(String::as_str).collect();
+        self.put(&conflict.other, &controls);
+    }
+}
+
+/// The controls of a target, by their names within the family.
+fn held_by(linkage: &Linkage, target: &Target) -> Vec<String> {
+    let own = |view: &&ControlView| {
+        view.control.family() == target.family && (target.leg.is_none() || view.leg == target.leg)
+    };
+    let plain = |view: &ControlView| super::plain(&view.name, target.family).into();
+    linkage
+        .action(&target.action)
+        .map_or(Vec::new(), |action| action.controls().iter().filter(own).map(plain).collect())
+}
+
+/// Another leg of the same action that has a control.
+fn leg_of_the_same(linkage: &Linkage, wanted: &Target, control: &str) -> Option<Conflict> {
+    let leg: Leg = wanted.leg?;
+    let full = format!("{}:{}", wanted.family, super::plain(control, wanted.family));
+    let action = linkage.action(&wanted.action)?;
+    let view = action.controls().iter().find(|view| view.name == full && view.leg.is_some_and(|other| other != leg))?;
+    Some(Conflict { control: full, target: wanted.clone(), other: target(action, view) })
+}
