@@ -30,6 +30,10 @@ pub enum Cause {
     Toggled,
     /// The game set it.
     Set,
+    /// A touch was cancelled: by the system, or as the panel changed under it.
+    Cancelled,
+    /// The seat was linked to a changed profile that has no place for it.
+    Relinked,
 }
 
 impl Cause {
@@ -43,6 +47,8 @@ impl Cause {
             Cause::Outranked => "outranked",
             Cause::Toggled => "toggled",
             Cause::Set => "set",
+            Cause::Cancelled => "cancelled",
+            Cause::Relinked => "relinked",
         }
     }
 }

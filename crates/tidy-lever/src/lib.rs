@@ -81,6 +81,7 @@ pub mod seat;
 pub mod access;
 pub mod following;
 pub mod ledger;
+pub mod panel;
 #[cfg(feature = "pointing")]
 pub mod pointing;
 pub mod profile;

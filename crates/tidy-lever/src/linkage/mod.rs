@@ -26,6 +26,7 @@ use crate::gate::{Step, TruthPlan};
 use crate::gauge::GaugePlan;
 use crate::handle::{Finder, Handle, Missing, Noun};
 use crate::mode::{HeardPlan, ModePlan};
+use crate::panel::PatchPlan;
 use crate::profile::{Fault, Faults, Kind, Opposed, Profile, Rest};
 use crate::seat::{Room, Seat};
 use crate::shape::ShapePlan;
@@ -118,6 +119,8 @@ pub(crate) struct Plan {
     pub(crate) facing: usize,
     pub(crate) modes: Vec<ModePlan>,
     pub(crate) patches: Vec<String>,
+    /// The panel's patches; the names above are theirs, then those of zones' swipes.
+    pub(crate) panel: Vec<PatchPlan>,
     pub(crate) warnings: Vec<Fault>,
 }
 
@@ -207,6 +210,8 @@ pub(crate) struct PointerPlan {
     /// The action numbers of its `drag` and its `click`.
     pub(crate) drag: u16,
     pub(crate) click: u16,
+    /// Its action, if it follows fingers; else `NONE`.
+    pub(crate) touch: u16,
 }
 
 #[derive(Clone, Debug)]

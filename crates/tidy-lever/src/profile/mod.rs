@@ -164,8 +164,29 @@ pub struct PatchEntry {
     pub(crate) kind: Placed<String>,
     pub(crate) from: Placed<String>,
     pub(crate) at: [f64; 2],
-    pub(crate) size: f64,
+    /// Half its width and height.
+    pub(crate) size: [f64; 2],
     pub(crate) floats: bool,
+}
+
+impl PatchEntry {
+    /// A patch of a kind (`cross`, `stick`, `button`, `zone`) so far from a corner (`bottom-left` …), and so large: half its
+    /// width. All in units of the screen's shorter side.
+    pub fn new(name: &str, kind: &str, from: &str, at: [f64; 2], size: f64) -> PatchEntry {
+        PatchEntry { name: name.into(), kind: kind.into(), from: from.into(), at, size: [size; 2], floats: false }
+    }
+
+    /// A zone's half width and half height.
+    pub fn size(mut self, wide: f64, high: f64) -> PatchEntry {
+        self.size = [wide, high];
+        self
+    }
+
+    /// A stick whose middle is where the thumb goes down.
+    pub fn floats(mut self) -> PatchEntry {
+        self.floats = true;
+        self
+    }
 }
 
 /// A whole declaration: title, modes, facts, actions and touch panel. Plain data, checked by
@@ -232,6 +253,12 @@ impl Profile {
     /// Adds a fact with its first value: `true`, `false`, a list of words, or `"left"`/`"right"` for `facing`.
     pub fn fact(mut self, name: impl Into<Placed<String>>, entry: impl Into<FactEntry>) -> Profile {
         self.facts.push((name.into(), entry.into()));
+        self
+    }
+
+    /// Adds a touch patch.
+    pub fn patch(mut self, patch: PatchEntry) -> Profile {
+        self.panel.push(patch);
         self
     }
 

@@ -273,14 +273,19 @@ impl Reader<'_> {
         let spot = name.spot;
         let empty = || Placed::new(String::new(), spot);
         let mut patch =
-            PatchEntry { name, kind: empty(), from: empty(), at: [f64::NAN; 2], size: f64::NAN, floats: false };
+            PatchEntry { name, kind: empty(), from: empty(), at: [f64::NAN; 2], size: [f64::NAN; 2], floats: false };
         for (key, value) in table {
             let inner = format!("{path}.{}", key.get_ref());
             match key.get_ref().as_ref() {
                 "kind" => patch.kind = self.text(value, &inner).unwrap_or_default(),
                 "from" => patch.from = self.text(value, &inner).unwrap_or_default(),
                 "at" => patch.at = self.numbers(value, &inner).unwrap_or_default(),
-                "size" => patch.size = self.number(value, &inner).map_or(0.1, |n| n.value),
+                "size" => {
+                    patch.size = match value.get_ref() {
+                        DeValue::Array(_) => self.numbers(value, &inner).unwrap_or([0.1; 2]),
+                        _ => self.number(value, &inner).map_or([0.1; 2], |n| [n.value; 2]),
+                    };
+                }
                 "floats" => patch.floats = self.flag(value, &inner).unwrap_or_default(),
                 _ => self.unknown(key, path, &["kind", "from", "at", "size", "floats"]),
             }

@@ -19,6 +19,7 @@ use crate::history::Ring;
 use crate::ledger::Ledger;
 use crate::linkage::{NONE, Plan};
 use crate::mode::Modes;
+use crate::panel::Fingers;
 use crate::pointer::{PointerState, VIEW};
 use crate::signal::{Aim, CrossState, Moved};
 use crate::sweep::SweepState;
@@ -97,6 +98,7 @@ pub(crate) struct Block {
     pub(crate) swept: Vec<[i64; 2]>,
     pub(crate) pointers: Vec<PointerState>,
     pub(crate) view: [u32; 2],
+    pub(crate) fingers: Fingers,
     /// How far each action's cue has come.
     pub(crate) trials: Vec<Trial>,
     /// What rules that slide remember.
@@ -175,6 +177,7 @@ impl Block {
             swept: vec![[0; 2]; plan.sweeps],
             pointers: vec![PointerState::default(); plan.pointers.len()],
             view: VIEW,
+            fingers: Fingers::default(),
             trials: vec![Trial::default(); plan.actions.len()],
             moments: vec![0; plan.moments],
             timers: Timers::new(plan.first_mash_timer() + plan.declared),
@@ -256,7 +259,7 @@ impl Block {
         self.sweeps.clone_from(&other.sweeps);
         self.swept.clone_from(&other.swept);
         self.pointers.clone_from(&other.pointers);
-        self.view = other.view;
+        (self.view, self.fingers) = (other.view, other.fingers);
         self.trials.clone_from(&other.trials);
         self.moments.clone_from(&other.moments);
         self.timers.copy_from(&other.timers);
@@ -294,6 +297,7 @@ impl Block {
             swept: self.swept.clone(),
             pointers: self.pointers.clone(),
             view: self.view,
+            fingers: self.fingers,
             trials: self.trials.clone(),
             moments: self.moments.clone(),
             timers: self.timers.clone(),
@@ -337,6 +341,7 @@ impl Block {
         self.sweeps.iter().flat_map(|sweep| sweep.words(played)).for_each(&mut word);
         self.pointers.iter().flat_map(PointerState::words).for_each(&mut word);
         word(u64::from(self.view[0]) << 32 | u64::from(self.view[1]));
+        self.fingers.words(&mut word);
         self.trials.iter().flat_map(Trial::words).for_each(&mut word);
         self.moments.iter().copied().for_each(&mut word);
         self.timers.words().for_each(&mut word);

@@ -13,6 +13,7 @@ mod settle;
 mod stats;
 mod tales;
 mod tell;
+mod touch;
 mod waiting;
 mod world;
 
@@ -255,11 +256,9 @@ impl Seat {
             Input::Level { control, value } => (control, finite(value)?, 0, false),
             Input::Pair { control, x, y } => (control, finite(x)?, finite(y)?, true),
             Input::Plugged(plugged) => return self.plugged(event.device, plugged, at),
-            Input::Touch { x, y, .. } => {
-                finite(x)?;
-                finite(y)?;
-                self.stats.unheard += 1;
-                return Ok(());
+            Input::Touch { finger, phase, x, y } => {
+                let place = (finite(x)?, finite(y)?);
+                return self.finger(event.device, finger, phase, place, at);
             }
         };
         let Some(slot) = Board::slot(&self.linkage.0, control) else {
@@ -337,6 +336,9 @@ impl Seat {
         self.put(Sort::Plugged, number, i32::from(plugged), at).map_err(|_| Untaken::Full)?;
         let bits = self.block.board.bits(|other, _| other == device);
         self.block.board.forget(&self.linkage.0, bits);
+        // Whoever touches it next is another finger.
+        let fed = self.block.fingers.fed.iter_mut().filter(|fed| bits & (1 << fed.local) != 0);
+        fed.for_each(|fed| fed.down = false);
         Ok(())
     }
 

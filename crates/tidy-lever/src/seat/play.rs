@@ -48,11 +48,26 @@ impl Block {
             Sort::Fact => self.tell(plan, usize::from(number), x as u16, at),
             Sort::Set => self.set(usize::from(number), x == 1, at),
             Sort::GiveBack => self.give_back(plan, usize::from(number)),
-            Sort::View => self.view = [x as u32, y as u32],
+            Sort::View => {
+                if self.view != [x as u32, y as u32] {
+                    self.cancel_fingers(plan, u64::MAX, Cause::Cancelled, at);
+                }
+                self.view = [x as u32, y as u32];
+            }
+            Sort::Panel => {
+                self.fingers.hidden = x == 0;
+                if self.fingers.hidden {
+                    self.cancel_fingers(plan, u64::MAX, Cause::Cancelled, at);
+                }
+            }
+            Sort::Touch => {
+                self.hand = local;
+                self.finger_does(plan, number, local, (x, y), at);
+            }
             Sort::Mode => self.switch(plan, usize::from(number), x == 1, at),
             Sort::Control => {
                 self.hand = local;
-                self.control(plan, number, local, x, y, at);
+                self.control(plan, number, local, (x, y), Cause::LetGo, at);
             }
             Sort::Focus => self.focus(plan, x == 1, at),
             Sort::Plugged => {
@@ -65,7 +80,7 @@ impl Block {
     }
 
     /// A control's new level: its contacts first, all of them, then what stands on them, then its feeds.
-    fn control(&mut self, plan: &Plan, slot: u16, local: u8, x: i32, y: i32, at: u64) {
+    pub(super) fn control(&mut self, plan: &Plan, slot: u16, local: u8, (x, y): (i32, i32), cause: Cause, at: u64) {
         let slot_plan = &plan.slots[usize::from(slot)];
         if !self.board.focused && slot_plan.control.family() != Family::Pad {
             return;
@@ -80,7 +95,7 @@ impl Block {
         for contact in run(&slot_plan.contacts) {
             let turned = core::mem::take(&mut self.board.contacts[contact].turned);
             if turned != 0 {
-                self.contact(plan, contact, local, turned > 0, Cause::LetGo, at);
+                self.contact(plan, contact, local, turned > 0, cause, at);
             }
         }
         for place in run(&slot_plan.feeds) {
@@ -100,7 +115,7 @@ impl Block {
             if feed.leg {
                 self.crossed(plan, feed.action);
             }
-            self.moved(plan, feed.action, Cause::LetGo, at);
+            self.moved(plan, feed.action, cause, at);
         }
     }
 
@@ -115,9 +130,13 @@ impl Block {
             }
             return;
         }
-        let number = usize::from(plan.actions[action].pointer);
+        self.pointer_moves(plan, usize::from(plan.actions[action].pointer), (x, y), at);
+    }
+
+    /// A pointer is at another place: held, it may drag.
+    pub(super) fn pointer_moves(&mut self, plan: &Plan, number: usize, place: (i32, i32), at: u64) {
         let (pointer, how) = (&mut self.pointers[number], &plan.pointers[number]);
-        pointer.place = Some((x, y));
+        pointer.place = Some(place);
         if pointer.pressed.is_some() && !pointer.drags && pointer.is_beyond(how.slop, self.view) {
             pointer.drags = true;
             let press = self.board.fresh();
@@ -176,7 +195,7 @@ impl Block {
     }
 
     /// A control of an action went down, as the press of this identity.
-    fn press(&mut self, plan: &Plan, action: usize, press: u64, at: u64) {
+    pub(super) fn press(&mut self, plan: &Plan, action: usize, press: u64, at: u64) {
         let state = self.touch(action);
         let first = state.held == 0;
         if first {
@@ -212,7 +231,7 @@ impl Block {
         }
     }
 
-    fn release(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
+    pub(super) fn release(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
         let state = &mut self.actions[action];
         if state.held == 0 {
             return;
@@ -462,6 +481,7 @@ impl Block {
 
     /// Everything that these devices hold goes up, for a reason that is not the hand's.
     fn lift(&mut self, plan: &Plan, bits: u64, cause: Cause, at: u64) {
+        self.cancel_fingers(plan, bits, cause, at);
         for number in 0..plan.contacts.len() {
             let held = self.board.contacts[number].down & bits;
             self.board.contacts[number].down &= !bits;

@@ -166,7 +166,13 @@ impl Block {
             if contact.order == 0 || bits & (1 << contact.by) == 0 {
                 continue;
             }
-            let press = contact.order as u32;
+            self.forget_press(plan, contact.order as u32, cause, at);
+        }
+    }
+
+    /// Attempts, waits and keeps that stand on a press are dropped.
+    pub(super) fn forget_press(&mut self, plan: &Plan, press: u32, cause: Cause, at: u64) {
+        if press != 0 {
             self.waits.retain(|met| !met.meeting.presses.has(press));
             self.kept.retain(|met| !met.meeting.presses.has(press));
             for action in 0..plan.declared {

@@ -26,6 +26,10 @@ pub(crate) enum Sort {
     GiveBack,
     /// The view is `x` by `y` pixels.
     View,
+    /// The panel is shown if `x` is 1.
+    Panel,
+    /// Finger `number` (its phase above its low byte) is at `x`, `y` of the view.
+    Touch,
     /// Slot `number` on device `local` stands at `x`, `y`.
     Control,
     /// The window has the focus if `x` is 1.
@@ -36,7 +40,7 @@ pub(crate) enum Sort {
 
 impl Sort {
     fn is_event(self) -> bool {
-        !matches!(self, Sort::Fact | Sort::Mode | Sort::Set | Sort::GiveBack | Sort::View)
+        !matches!(self, Sort::Fact | Sort::Mode | Sort::Set | Sort::GiveBack | Sort::View | Sort::Panel)
     }
 }
 

@@ -124,6 +124,8 @@ pub enum Said {
     },
     /// The window has the focus, or not.
     Focus(bool),
+    /// The panel is shown, or hidden.
+    Panel(bool),
     /// The built-in fact `frozen`.
     Frozen(bool),
     /// The game refused a pull of this action.
@@ -190,6 +192,8 @@ pub(super) struct Raw {
     #[serde(skip_serializing_if = "Option::is_none")]
     focus: Option<bool>,
     #[serde(skip_serializing_if = "Option::is_none")]
+    panel: Option<bool>,
+    #[serde(skip_serializing_if = "Option::is_none")]
     frozen: Option<bool>,
     #[serde(skip_serializing_if = "Option::is_none")]
     give_back: Option<String>,
@@ -250,7 +254,7 @@ pub(super) fn in_one_line(error: &serde_json::Error) -> String {
 
 /// What a line may say, with the key that tells it.
 const KINDS: &str =
-    "control, touch, fact, mode, set, focus, plugged, frozen, give_back, skip, remap, view, meant or end";
+    "control, touch, fact, mode, set, focus, plugged, panel, frozen, give_back, skip, remap, view, meant or end";
 
 impl Raw {
     fn line(mut self) -> Result<Line, String> {
@@ -303,6 +307,7 @@ impl Raw {
             return Ok(Said::View { size, density: self.density.take() });
         }
         let flags = self.focus.take().map(Said::Focus).or(self.frozen.take().map(Said::Frozen));
+        let flags = flags.or(self.panel.take().map(Said::Panel));
         let names = self.give_back.take().map(Said::GiveBack).or(self.remap.take().map(Said::Remap));
         let said = flags.or(names).or(self.meant.take().map(Said::Meant));
         let skip = self.skip.take().filter(|skip| *skip).map(|_| Said::Skip);
@@ -358,6 +363,7 @@ impl Raw {
             Said::Mode { mode, on } => (raw.mode, raw.on) = (Some(mode), Some(on)),
             Said::Set { action, value } => (raw.set, raw.value) = (Some(action), Some(RawValue::Flag(value))),
             Said::Focus(focus) => raw.focus = Some(focus),
+            Said::Panel(shown) => raw.panel = Some(shown),
             Said::Frozen(frozen) => raw.frozen = Some(frozen),
             Said::GiveBack(action) => raw.give_back = Some(action),
             Said::Skip => raw.skip = Some(true),

@@ -114,6 +114,7 @@ impl Player {
                 let mode = seat.linkage().find::<Mode>(mode)?;
                 seat.set_mode_at(mode, *on, at)?;
             }
+            Said::Panel(shown) => seat.show_panel_at(*shown, at)?,
             Said::Focus(focused) => seat.focus(*focused, at)?,
             Said::Skip => seat.skip(at),
             Said::Set { action, value } => {

@@ -35,6 +35,12 @@ impl Builder<'_> {
         Some(Found { control, sort, part })
     }
 
+    /// Whether a control is a cross of the panel.
+    pub(super) fn is_cross(&self, control: Control) -> bool {
+        let patch = |number: usize| self.panel.get(number).is_some_and(|patch| patch.kind == PatchKind::Cross);
+        (0..self.panel.len()).any(|number| Control::patch(number) == control && patch(number))
+    }
+
     pub(super) fn no_control(&mut self, family: Family, name: &Placed<String>, path: &str) {
         let mut problem = format!("`{family}` has no control `{}`", name.value);
         let names: Vec<String> = if family == Family::Touch {

@@ -29,7 +29,6 @@ impl Builder<'_> {
         self.limit(profile.facts.len(), MOST_FACTS, "facts");
         let count = profile.actions.iter().map(|action| 1 + directions(action.kind.value).len()).sum();
         self.limit(count, MOST_ACTIONS, "actions (a stick counts for nine, an axis for three)");
-        self.limit(profile.panel.len(), MOST_PATCHES, "patches");
         for (number, mode) in profile.modes.iter().enumerate() {
             let before = profile.modes[..number].iter().any(|m| m.name.value == mode.name.value);
             self.name(&mode.name, "modes", before);
@@ -66,11 +65,11 @@ impl Builder<'_> {
             let before = profile.panel[..number].iter().any(|p| p.name.value == patch.name.value);
             let path = format!("panel.{}", patch.name.value);
             self.name(&patch.name, "panel", before);
-            let sort = PATCH_KINDS.iter().find(|(kind, _)| *kind == patch.kind.value).map(|(_, sort)| *sort);
-            if sort.is_none() {
+            let kind = PatchKind::from_name(&patch.kind.value);
+            if kind.is_none() {
                 let problem = "a patch's kind is \"cross\", \"stick\", \"button\" or \"zone\"";
                 let fault = Fault::new(patch.kind.spot, format!("{path}.kind"), problem);
-                self.faults.push(fault.near(&patch.kind, PATCH_KINDS.map(|(kind, _)| kind)));
+                self.faults.push(fault.near(&patch.kind, PatchKind::ALL.map(PatchKind::name)));
             }
             if !CORNERS.contains(&patch.from.value.as_str()) {
                 let problem = format!("a patch hangs from a corner: {}", CORNERS.join(", "));
@@ -85,11 +84,41 @@ impl Builder<'_> {
                     "needs its place from the corner, as in `at = [0.2, 0.2]`",
                 );
             }
-            if !(inside(patch.size) && patch.size > 0.0) {
+            if !patch.size.iter().all(|n| inside(*n) && *n > 0.0) {
                 self.fault(patch.name.spot, format!("{path}.size"), "needs a size above 0, as in `size = 0.16`");
             }
-            self.patches.push((patch.name.value.clone(), sort.unwrap_or(Sort::Pair)));
+            let kind = kind.unwrap_or(PatchKind::Button);
+            if kind != PatchKind::Zone && patch.size[0] != patch.size[1] {
+                self.fault(
+                    patch.name.spot,
+                    format!("{path}.size"),
+                    "only a zone has a width and a height; give one number",
+                );
+            }
+            if patch.floats && kind != PatchKind::Stick {
+                self.fault(patch.name.spot, format!("{path}.floats"), "only a stick floats");
+            }
+            let sort = if matches!(kind, PatchKind::Cross | PatchKind::Stick) { Sort::Pair } else { Sort::Button };
+            self.patches.push((patch.name.value.clone(), sort));
+            let micro = |n: f64| fixed::from_f64(n).unwrap_or(0);
+            self.panel.push(PatchPlan {
+                name: patch.name.value.clone(),
+                kind,
+                from_right: patch.from.value.ends_with("right"),
+                from_bottom: patch.from.value.starts_with("bottom"),
+                at: patch.at.map(micro),
+                half: patch.size.map(micro),
+                floats: patch.floats,
+                slot: NONE,
+                swipe: NONE,
+                actions: Vec::new(),
+            });
         }
+        // A zone's swipes are a second control of it.
+        let zones = self.panel.iter().filter(|patch| patch.kind == PatchKind::Zone);
+        let swipes: Vec<(String, Sort)> = zones.map(|patch| (format!("{}-swipe", patch.name), Sort::Pair)).collect();
+        self.patches.extend(swipes);
+        self.limit(self.patches.len(), MOST_PATCHES, "patches, a zone counted twice");
         for (number, action) in profile.actions.iter().enumerate() {
             let before = profile.actions[..number].iter().any(|a| a.name.value == action.name.value);
             self.name(&action.name, "action", before);

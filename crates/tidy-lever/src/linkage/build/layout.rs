@@ -90,6 +90,20 @@ impl Builder<'_> {
             stamp.update(name.as_bytes());
             stamp.update(&[1]);
         }
+        for number in 0..self.panel.len() {
+            let name = format!("{}-swipe", self.panel[number].name);
+            let swipe =
+                self.patches.iter().position(|(patch, _)| *patch == name && self.panel[number].kind == PatchKind::Zone);
+            let slot = |place: usize| self.slot_of.get(Control::patch(place).number()).copied().unwrap_or(NONE);
+            let (own, swipes) = (slot(number), swipe.map_or(NONE, slot));
+            let controls = [Some(Control::patch(number)), swipe.map(Control::patch)];
+            let hears =
+                |action: &&ActionPlan| action.controls.iter().any(|view| controls.contains(&Some(view.control)));
+            let actions = self.actions[..declared].iter().enumerate().filter(|(_, action)| hears(action));
+            let actions = actions.map(|(number, _)| number as u16).collect();
+            let patch = &mut self.panel[number];
+            (patch.slot, patch.swipe, patch.actions) = (own, swipes, actions);
+        }
         let while_held = (0..declared as u16).filter(|n| self.actions[usize::from(*n)].while_held).collect();
         Plan {
             title: self.profile.title.clone(),
@@ -126,6 +140,7 @@ impl Builder<'_> {
             facts: self.facts,
             modes: self.modes,
             patches: self.patches.into_iter().map(|(name, _)| name).collect(),
+            panel: self.panel,
             warnings: self.faults,
         }
     }

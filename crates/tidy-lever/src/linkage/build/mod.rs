@@ -29,6 +29,7 @@ use crate::fixed;
 use crate::gate::{DEEPEST, Gate, Step, TruthPlan};
 use crate::gauge::GaugePlan;
 use crate::mode::{HeardPlan, ModePlan};
+use crate::panel::{PatchKind, PatchPlan};
 use crate::profile::{
     ACTION_KEYS, Action, Covers, FactEntry, Fault, Faults, Heard, Inputs, Kind, Leg, Placed, Profile, Sectors,
     Severity, Shape, Spot, is_reserved, valid_name,
@@ -46,9 +47,6 @@ const MOST_MARKS: usize = 16;
 /// Ends of an axis's range.
 const MOST_RANGE: f64 = 1e6;
 
-/// A control of a patch: how its level is to be read.
-const PATCH_KINDS: [(&str, Sort); 4] =
-    [("cross", Sort::Pair), ("stick", Sort::Pair), ("button", Sort::Button), ("zone", Sort::Button)];
 const CORNERS: [&str; 4] = ["bottom-left", "bottom-right", "top-left", "top-right"];
 
 pub(super) fn build(profile: &Profile, access: &Access) -> Result<Plan, Faults> {
@@ -100,6 +98,7 @@ struct Builder<'p> {
     facts: Vec<FactPlan>,
     modes: Vec<ModePlan>,
     patches: Vec<(String, Sort)>,
+    panel: Vec<PatchPlan>,
     slot_of: Vec<u16>,
     slots: Vec<SlotPlan>,
     contacts: Vec<Draft>,
@@ -137,6 +136,7 @@ impl<'p> Builder<'p> {
             facts: Vec::new(),
             modes: Vec::new(),
             patches: Vec::new(),
+            panel: Vec::new(),
             slot_of: vec![NONE; CONTROLS],
             slots: Vec::new(),
             contacts: Vec::new(),
@@ -502,6 +502,13 @@ impl<'p> Builder<'p> {
                 }
             };
             for name in names {
+                if action.kind.value == Kind::Pointer && family == Family::Touch && name.value == "place" {
+                    // Fingers that hit no patch.
+                    if let Some(pointer) = self.pointers.last_mut() {
+                        pointer.touch = number as u16;
+                    }
+                    continue;
+                }
                 let Some(found) = self.control(family, name, &path) else { continue };
                 if action.kind.value == Kind::Pointer && found.sort == Sort::Place {
                     self.place(number, found, name, &path);

@@ -182,7 +182,7 @@ impl Builder<'_> {
             );
             self.warn(name.spot, path, problem);
         }
-        let digital = found.control == Control::DPAD || matches!(found.control.family(), Family::Touch);
+        let digital = found.control == Control::DPAD || self.is_cross(found.control);
         self.feed(
             found,
             FeedPlan { action: number as u16, part: found.part, leg: false, shape, digital, per_count: [0; 2] },

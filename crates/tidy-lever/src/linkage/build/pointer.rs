@@ -15,7 +15,7 @@ impl Builder<'_> {
         }
         let slop = fixed::from_f64(slop).unwrap_or(0);
         self.actions[number].pointer = self.pointers.len() as u16;
-        self.pointers.push(PointerPlan { slop, drag: NONE, click: NONE });
+        self.pointers.push(PointerPlan { slop, drag: NONE, click: NONE, touch: NONE });
         self.button(number, action, levels, path);
     }
 

@@ -1,0 +1,380 @@
+//! The panel: on-screen touch controls, where they lie, and which of them a finger moves.
+//!
+//! ```text
+//!   finger down ──▶ the nearest heard patch within reach owns it until it lifts
+//!              └──▶ none: the zone it lies in, and the pointer
+//! ```
+//!
+//! Lengths are in units of the screen's shorter side, so that one layout fits all screens; places on the screen are
+//! whole millionths of a pixel.
+
+use alloc::format;
+use alloc::string::String;
+use alloc::vec::Vec;
+
+use crate::direction::{Compass, Direction};
+use crate::fixed::{self, ONE};
+use crate::linkage::{Linkage, NONE};
+use crate::mode::meet;
+use crate::profile::Sectors;
+
+/// How far beside a patch a finger still hits it, in millionths of the shorter side.
+const SLOP: i64 = 25_000;
+/// Within this share of a cross's radius it points nowhere, in millionths.
+const CROSS_DEAD: i64 = 200_000;
+/// The most fingers at a time; more are counted and not heard.
+pub(crate) const FINGERS: usize = 16;
+/// Below this, a patch is hard to hit (EN 301 549 and ISO 9241-9 ask for 9 mm and more).
+const SMALLEST_MM: f64 = 9.0;
+
+/// What a patch is.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum PatchKind {
+    /// Four arms, and the diagonals between them.
+    Cross,
+    /// A stick, fixed or floating.
+    Stick,
+    /// A button.
+    Button,
+    /// A stretch of the screen that hears taps, and swipes by its second control, `NAME-swipe`.
+    Zone,
+}
+
+impl PatchKind {
+    /// All kinds.
+    pub const ALL: [PatchKind; 4] = [PatchKind::Cross, PatchKind::Stick, PatchKind::Button, PatchKind::Zone];
+
+    /// Its word in files.
+    pub const fn name(self) -> &'static str {
+        match self {
+            PatchKind::Cross => "cross",
+            PatchKind::Stick => "stick",
+            PatchKind::Button => "button",
+            PatchKind::Zone => "zone",
+        }
+    }
+
+    pub(crate) fn from_name(name: &str) -> Option<PatchKind> {
+        PatchKind::ALL.into_iter().find(|kind| kind.name() == name)
+    }
+}
+
+/// A patch made ready.
+#[derive(Clone, Debug)]
+pub(crate) struct PatchPlan {
+    pub(crate) name: String,
+    pub(crate) kind: PatchKind,
+    pub(crate) from_right: bool,
+    pub(crate) from_bottom: bool,
+    /// In millionths of the shorter side.
+    pub(crate) at: [i64; 2],
+    /// Half its width and height, the same but for zones.
+    pub(crate) half: [i64; 2],
+    pub(crate) floats: bool,
+    /// Its slot, and that of a zone's swipes; `NONE` if nobody hears it.
+    pub(crate) slot: u16,
+    pub(crate) swipe: u16,
+    /// The actions that hear it.
+    pub(crate) actions: Vec<u16>,
+}
+
+/// A place in millionths of a pixel, from the top left.
+pub(crate) type Place = (i64, i64);
+
+/// The length of a vector; whole, rounded down.
+fn length(x: i64, y: i64) -> i64 {
+    let (x, y) = (i128::from(x), i128::from(y));
+    ((x * x + y * y) as u128).isqrt() as i64
+}
+
+impl PatchPlan {
+    /// Its middle and half its width and height on a screen.
+    pub(crate) fn frame(&self, view: [u32; 2]) -> (Place, Place) {
+        let shorter = i64::from(view[0].min(view[1]));
+        let along = |at: i64, from_end: bool, whole: u32| {
+            if from_end { i64::from(whole) * i64::from(ONE) - at * shorter } else { at * shorter }
+        };
+        let middle = (along(self.at[0], self.from_right, view[0]), along(self.at[1], self.from_bottom, view[1]));
+        (middle, (self.half[0] * shorter, self.half[1] * shorter))
+    }
+
+    /// How far outside it a place lies: below 0 inside.
+    fn outside(&self, place: Place, view: [u32; 2]) -> i64 {
+        let (middle, half) = self.frame(view);
+        let (dx, dy) = (place.0 - middle.0, place.1 - middle.1);
+        if self.kind == PatchKind::Zone {
+            return (dx.abs() - half.0).max(dy.abs() - half.1);
+        }
+        length(dx, dy) - half.0
+    }
+
+    /// What it says with a thumb here that went down there: right and up, in millionths, and the direction of a cross.
+    pub(crate) fn level(&self, finger: &Finger, view: [u32; 2]) -> ((i32, i32), Option<Direction>) {
+        let (middle, half) = self.frame(view);
+        let middle = if self.floats || self.kind == PatchKind::Zone { finger.origin } else { middle };
+        let (dx, dy) = (finger.place.0 - middle.0, middle.1 - finger.place.1);
+        let radius = half.0.min(half.1).max(1);
+        let part =
+            |d: i64| (i128::from(d) * i128::from(ONE) / i128::from(radius)).clamp(-1_000_000_000, 1_000_000_000) as i32;
+        let (x, y) = (part(dx), part(dy));
+        match self.kind {
+            PatchKind::Button => ((ONE, 0), None),
+            PatchKind::Stick | PatchKind::Zone => (fixed::within_one(x, y), None),
+            PatchKind::Cross => {
+                if i64::from(fixed::length(x, y)) < CROSS_DEAD {
+                    return ((0, 0), None);
+                }
+                let compass = Compass { four: false, sectors: Sectors::Equal, press_at: 0, release_at: 0 };
+                let direction = compass.read(x, y, finger.direction);
+                let (x, y) = direction.map_or((0, 0), Direction::signs);
+                ((i32::from(x) * ONE, i32::from(y) * ONE), direction)
+            }
+        }
+    }
+}
+
+/// What a finger moves.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub(crate) enum Stage {
+    /// It is up.
+    #[default]
+    Free,
+    /// A patch, by its number.
+    Owned(u16),
+    /// A zone or none, and the pointer or not.
+    Wild(u16, bool),
+    /// Nothing any more, until it lifts.
+    Dead,
+}
+
+/// A finger on the screen.
+#[derive(Clone, Copy, Debug, Default)]
+pub(crate) struct Finger {
+    pub(crate) stage: Stage,
+    pub(crate) local: u8,
+    pub(crate) origin: Place,
+    pub(crate) place: Place,
+    /// Where the thumb on a cross points.
+    pub(crate) direction: Option<Direction>,
+}
+
+/// A finger as it was fed: its device and number there, and the last moment.
+#[derive(Clone, Copy, Debug, Default)]
+pub(crate) struct Fed {
+    pub(crate) down: bool,
+    pub(crate) local: u8,
+    pub(crate) number: u64,
+    pub(crate) at: u64,
+}
+
+/// All fingers, as fed and as played.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Fingers {
+    pub(crate) fed: [Fed; FINGERS],
+    pub(crate) played: [Finger; FINGERS],
+    pub(crate) hidden: bool,
+}
+
+impl Default for Fingers {
+    fn default() -> Fingers {
+        Fingers { fed: [Fed::default(); FINGERS], played: [Finger::default(); FINGERS], hidden: false }
+    }
+}
+
+impl Fingers {
+    /// The place that a finger has, or gets by going down; `None` if there is none left, or it isn't down.
+    pub(crate) fn slot(&self, local: u8, number: u64, goes_down: bool) -> Option<usize> {
+        let own = |fed: &Fed| fed.down && (fed.local, fed.number) == (local, number);
+        let known = self.fed.iter().position(own);
+        known.or_else(|| if goes_down { self.fed.iter().position(|fed| !fed.down) } else { None })
+    }
+
+    /// The finger that owns a patch.
+    pub(crate) fn owner(&self, patch: u16) -> Option<usize> {
+        let owns = |finger: &Finger| match finger.stage {
+            Stage::Owned(own) => own == patch,
+            Stage::Wild(zone, _) => zone == patch,
+            Stage::Free | Stage::Dead => false,
+        };
+        self.played.iter().position(owns)
+    }
+
+    /// Whether a finger moves the pointer.
+    pub(crate) fn points(&self) -> bool {
+        self.played.iter().any(|finger| matches!(finger.stage, Stage::Wild(_, true)))
+    }
+
+    /// What a state's hash is made of.
+    pub(crate) fn words(&self, mut word: impl FnMut(u64)) {
+        word(u64::from(self.hidden));
+        for fed in self.fed.iter().filter(|fed| fed.down) {
+            word(u64::from(fed.local));
+            word(fed.number);
+            word(fed.at);
+        }
+        for finger in &self.played {
+            let stage = match finger.stage {
+                Stage::Free => 0,
+                Stage::Owned(patch) => 1 << 32 | u64::from(patch),
+                Stage::Wild(zone, points) => 2 << 32 | u64::from(zone) << 1 | u64::from(points),
+                Stage::Dead => 3 << 32,
+            };
+            word(stage);
+            if finger.stage != Stage::Free {
+                [finger.origin.0, finger.origin.1, finger.place.0, finger.place.1]
+                    .into_iter()
+                    .for_each(|n| word(n as u64));
+                word(u64::from(finger.local) << 8 | finger.direction.map_or(0, |d| d as u64 + 1));
+            }
+        }
+    }
+}
+
+/// The patch that a finger going down here hits: the nearest of those that are heard, zones behind all others.
+pub(crate) fn hit(patches: &[PatchPlan], place: Place, view: [u32; 2], heard: impl Fn(u16) -> bool) -> Option<u16> {
+    let slop = SLOP * i64::from(view[0].min(view[1]));
+    let reach = |zone: bool| {
+        let near = move |(_, patch): &(usize, &PatchPlan)| (patch.kind == PatchKind::Zone) == zone;
+        let all =
+            patches.iter().enumerate().filter(near).map(|(number, patch)| (patch.outside(place, view), number as u16));
+        let within = if zone { 0 } else { slop };
+        all.filter(|(outside, number)| *outside <= within && heard(*number)).min().map(|(_, number)| number)
+    };
+    reach(false).or_else(|| reach(true))
+}
+
+/// A patch, for drawing it: what it is and where it lies.
+#[derive(Clone, Copy, Debug)]
+pub struct PatchView<'l> {
+    pub(crate) plan: &'l PatchPlan,
+    pub(crate) linkage: &'l Linkage,
+}
+
+/// Where a patch lies on a screen, in pixels from the top left.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct PatchFrame {
+    /// Its middle.
+    pub middle: (f32, f32),
+    /// Half its width and height; a radius, but for zones.
+    pub half: (f32, f32),
+}
+
+fn pixels(place: Place) -> (f32, f32) {
+    ((place.0 as f64 / 1e6) as f32, (place.1 as f64 / 1e6) as f32)
+}
+
+impl<'l> PatchView<'l> {
+    /// Its name.
+    pub fn name(&self) -> &'l str {
+        &self.plan.name
+    }
+
+    /// What it is.
+    pub fn kind(&self) -> PatchKind {
+        self.plan.kind
+    }
+
+    /// Whether its middle is where the thumb goes down.
+    pub fn floats(&self) -> bool {
+        self.plan.floats
+    }
+
+    /// The actions that hear it.
+    pub fn actions(&self) -> impl Iterator<Item = &'l str> {
+        let linkage = self.linkage;
+        self.plan.actions.iter().map(move |action| linkage.action_name(usize::from(*action)))
+    }
+
+    /// Where it lies on a screen of so many pixels.
+    pub fn frame(&self, width: u32, height: u32) -> PatchFrame {
+        let (middle, half) = self.plan.frame([width, height]);
+        PatchFrame { middle: pixels(middle), half: pixels(half) }
+    }
+}
+
+/// How a patch stands, for drawing it.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct PatchReading {
+    /// Whether any action hears it now; what nobody hears need not be drawn.
+    pub is_heard: bool,
+    /// Whether a finger holds it.
+    pub is_held: bool,
+    /// What is lit: right and up, −1 to 1; a button held says 1, 0.
+    pub lit: (f32, f32),
+    /// Its middle in pixels, where a floating one has floated to.
+    pub middle: (f32, f32),
+    /// Where the thumb is, in pixels.
+    pub thumb: Option<(f32, f32)>,
+}
+
+impl PatchReading {
+    pub(crate) fn new(plan: &PatchPlan, finger: Option<&Finger>, view: [u32; 2], is_heard: bool) -> PatchReading {
+        let lit = finger.map_or((0, 0), |finger| plan.level(finger, view).0);
+        let (middle, _) = plan.frame(view);
+        let floated = finger.filter(|_| plan.floats).map_or(middle, |finger| finger.origin);
+        PatchReading {
+            is_heard,
+            is_held: finger.is_some(),
+            lit: (fixed::to_f32(lit.0), fixed::to_f32(lit.1)),
+            middle: pixels(floated),
+            thumb: finger.map(|finger| pixels(finger.place)),
+        }
+    }
+}
+
+impl Linkage {
+    /// The panel's patches, in the order of the profile.
+    pub fn patches(&self) -> impl Iterator<Item = PatchView<'_>> {
+        self.0.panel.iter().map(|plan| PatchView { plan, linkage: self })
+    }
+
+    /// What may be wrong with the panel on a screen of so many pixels and dots an inch: patches that lie off it, lie over
+    /// one another while both are heard, or are too small to hit.
+    pub fn panel_problems(&self, width: u32, height: u32, density: f64) -> Vec<String> {
+        let mut problems = Vec::new();
+        let plan = &*self.0;
+        let name = |patch: &PatchPlan| format!("panel.{}", patch.name);
+        for (place, patch) in plan.panel.iter().enumerate() {
+            let (middle, half) = patch.frame([width, height]);
+            let beyond =
+                |at: i64, half: i64, whole: u32| at - half < 0 || at + half > i64::from(whole) * i64::from(ONE);
+            if beyond(middle.0, half.0, width) || beyond(middle.1, half.1, height) {
+                problems.push(format!("{}: it reaches off a screen of {width}x{height}", name(patch)));
+            }
+            let across = 2.0 * half.0.min(half.1) as f64 / 1e6 / density * 25.4;
+            if across < SMALLEST_MM {
+                let dots = format!("{width}x{height} at {density} dots an inch");
+                problems.push(format!(
+                    "{}: it is {across:.1} mm wide at {dots}; below {SMALLEST_MM} mm it is hard to hit",
+                    name(patch)
+                ));
+            }
+            for other in &plan.panel[..place] {
+                let (there, size) = other.frame([width, height]);
+                let (dx, dy) = ((middle.0 - there.0).abs(), (middle.1 - there.1).abs());
+                let zones = [patch.kind, other.kind].contains(&PatchKind::Zone);
+                let over = !zones && length(dx, dy) < half.0 + size.0;
+                let together = patch.actions.iter().any(|a| {
+                    let heard = |number: u16| &plan.actions[usize::from(number)].heard;
+                    other.actions.iter().any(|b| meet(&plan.modes, heard(*a), heard(*b)))
+                });
+                if over && together {
+                    problems.push(format!(
+                        "{}: it lies over `{}`, and both are heard together",
+                        name(patch),
+                        other.name
+                    ));
+                }
+            }
+            if patch.actions.is_empty() {
+                problems.push(format!("{}: no action hears it; bind it by `touch = \"{}\"`", name(patch), patch.name));
+            }
+        }
+        problems
+    }
+}
+
+/// Nobody's slot.
+pub(crate) fn heard_slot(slot: u16) -> Option<u16> {
+    (slot != NONE).then_some(slot)
+}
