@@ -33,6 +33,7 @@ pub use crate::fact::Told;
 use crate::fixed::{self, ONE};
 use crate::handle;
 use crate::ledger::{Attempt, Ledger};
+use crate::panel::Fed;
 use crate::linkage::{Linkage, NONE, Plan};
 use crate::time::Moment;
 
@@ -337,8 +338,8 @@ impl Seat {
         let bits = self.block.board.bits(|other, _| other == device);
         self.block.board.forget(&self.linkage.0, bits);
         // Whoever touches it next is another finger.
-        let fed = self.block.fingers.fed.iter_mut().filter(|fed| bits & (1 << fed.local) != 0);
-        fed.for_each(|fed| fed.down = false);
+        let gone = |fed: &&mut Fed| !plugged && fed.at <= at && bits & (1 << fed.local) != 0;
+        self.block.fingers.fed.iter_mut().filter(gone).for_each(|fed| fed.down = false);
         Ok(())
     }
 
