@@ -78,6 +78,9 @@ pub(crate) struct Check {
     /// Take warnings as faults
     #[arg(long)]
     pub(crate) strict: bool,
+    /// The screen that a touch panel is judged on: a phone's, unless said otherwise
+    #[arg(long, value_name = "WxH[@DPI]", value_parser = screen, default_value = "2340x1080@400")]
+    pub(crate) screen: Screen,
     /// One JSON object a line
     #[arg(long)]
     pub(crate) json: bool,
@@ -189,8 +192,42 @@ fn span(text: &str) -> Result<Duration, String> {
 pub(crate) enum Draw {
     /// The response of a stick: its dead zone, edge, curve and directions
     Stick(DrawStick),
+    /// The touch panel on a screen
+    Panel(DrawPanel),
     /// A tape in lanes: controls, directions, facts, pulls, keeps, windows and near misses
     Timeline(DrawTimeline),
+}
+
+#[derive(Debug, Args)]
+#[command(after_help = "Example:  tidy-lever draw panel profile.toml --screen 2340x1080@400 -o panel.png")]
+pub(crate) struct DrawPanel {
+    /// The profile; `-` is standard input
+    pub(crate) profile: PathBuf,
+    /// The screen in pixels, and its dots an inch
+    #[arg(long, value_name = "WxH[@DPI]", value_parser = screen, default_value = "1280x720@160")]
+    pub(crate) screen: Screen,
+    /// The picture to write, ending in .svg or .png
+    #[arg(short, long, value_name = "FILE")]
+    pub(crate) output: PathBuf,
+}
+
+/// A screen: its size in pixels and its dots an inch.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Screen {
+    pub(crate) size: (u32, u32),
+    pub(crate) density: f64,
+}
+
+/// `1280x720`, `2340x1080@400`.
+fn screen(text: &str) -> Result<Screen, String> {
+    let (size, density) = text.split_once('@').unwrap_or((text, "160"));
+    let whole = |text: &str| text.trim().parse::<u32>().ok().filter(|n| (16..=32_768).contains(n));
+    let density = density.trim().parse::<f64>().ok().filter(|density| (10.0..=2_000.0).contains(density));
+    let parts = size.split_once('x').and_then(|(wide, high)| Some((whole(wide)?, whole(high)?)));
+    match (parts, density) {
+        (Some(size), Some(density)) => Ok(Screen { size, density }),
+        _ => Err("a screen is its width and height in pixels, and its dots an inch, as in 2340x1080@400".into()),
+    }
 }
 
 #[derive(Debug, Args)]

@@ -6,9 +6,11 @@
 
 mod drawing;
 mod palette;
+mod panel;
 mod stick;
 pub mod timeline;
 
 pub use drawing::{DrawError, Drawing};
+pub use panel::panel;
 pub use stick::stick;
 pub use timeline::Timeline;

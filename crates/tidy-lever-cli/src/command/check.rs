@@ -20,7 +20,7 @@ const WIDE: usize = 32;
 pub(crate) fn run(arguments: &Check) -> Result<Answer> {
     let (name, text) = (input::name(&arguments.profile), input::text(&arguments.profile)?);
     let mut built = input::linkage(&text);
-    // What a player's file says that has no effect, or shares a control.
+    // What a player's file says that has no effect or shares a control, and what is wrong with the panel.
     let mut notes: Vec<String> = Vec::new();
     if let (Ok(linkage), Some(over)) = (&mut built, &arguments.remap) {
         let (profile, remap) = (Profile::from_toml(&text)?, input::remap(over)?);
@@ -28,6 +28,10 @@ pub(crate) fn run(arguments: &Check) -> Result<Answer> {
         notes.extend(laid.left_alone.iter().map(ToString::to_string));
         notes.extend(remap.conflicts(&profile)?.iter().map(ToString::to_string));
         *linkage = laid.linkage;
+    }
+    if let Ok(linkage) = &built {
+        let ((width, height), density) = (arguments.screen.size, arguments.screen.density);
+        notes.extend(linkage.panel_problems(width, height, density));
     }
     let faults: Vec<&Fault> = match &built {
         Ok(linkage) => linkage.warnings().collect(),
@@ -46,7 +50,7 @@ pub(crate) fn run(arguments: &Check) -> Result<Answer> {
             writeln!(out, "{told}")?;
         }
         for note in &notes {
-            writeln!(out, "{}", json!({"what": "remap", "problem": note}))?;
+            writeln!(out, "{}", json!({"what": "warning", "problem": note}))?;
         }
         if let Ok(linkage) = &built {
             for action in linkage.actions() {
@@ -68,7 +72,8 @@ pub(crate) fn run(arguments: &Check) -> Result<Answer> {
             write!(out, "{}", input::told(fault, &name, &text))?;
         }
         for note in &notes {
-            writeln!(out, "{} {over}: {note}", in_style(WARN, "remap"))?;
+            let file = if note.starts_with("panel.") { &name } else { &over };
+            writeln!(out, "{} {file}: {note}", in_style(WARN, "warning"))?;
         }
         let warnings = notes.len() + faults.len() - faults.iter().filter(|f| f.severity == Severity::Fault).count();
         let count = |n: usize, what: &str| format!("{n} {what}{}", if n == 1 { "" } else { "s" });

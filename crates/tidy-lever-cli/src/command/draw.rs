@@ -20,6 +20,13 @@ pub(crate) fn run(arguments: &Draw) -> Result<Answer> {
     match arguments {
         Draw::Stick(stick) => self::stick(stick),
         Draw::Timeline(timeline) => self::timeline(timeline),
+        Draw::Panel(panel) => {
+            let linkage = input::built(&panel.profile)?;
+            if linkage.patches().next().is_none() {
+                bail!("{} has no panel; declare patches, as in [panel.thumb]", input::name(&panel.profile));
+            }
+            save(&tidy_lever_draw::panel(&linkage, panel.screen.size, panel.screen.density), &panel.output)
+        }
     }
 }
 

@@ -33,8 +33,8 @@ pub use crate::fact::Told;
 use crate::fixed::{self, ONE};
 use crate::handle;
 use crate::ledger::{Attempt, Ledger};
-use crate::panel::Fed;
 use crate::linkage::{Linkage, NONE, Plan};
+use crate::panel::Fed;
 use crate::time::Moment;
 
 /// How much a seat has room for. Everything is allocated when the seat is made.
