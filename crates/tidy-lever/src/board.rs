@@ -153,6 +153,17 @@ impl Board {
         }
     }
 
+    /// What each device said last of each of its controls.
+    pub(crate) fn standing<'b>(&'b self, plan: &'b Plan) -> impl Iterator<Item = (Device, u16, i32, i32)> + 'b {
+        self.known.iter().flat_map(move |known| {
+            let own = plan.slots.iter().enumerate().filter(|(_, slot)| slot.control.family() == known.family);
+            own.filter_map(move |(number, slot)| {
+                let lane = self.lanes[known.lanes as usize + usize::from(slot.lane)];
+                (lane.x != UNKNOWN).then_some((known.device, number as u16, lane.x, lane.y))
+            })
+        })
+    }
+
     /// Forgets what these devices said last: whatever they say next is news.
     pub(crate) fn forget(&mut self, plan: &Plan, bits: u64) {
         for (local, known) in self.known.iter().enumerate() {

@@ -81,10 +81,12 @@ pub mod seat;
 pub mod access;
 pub mod following;
 pub mod ledger;
+pub mod listening;
 pub mod panel;
 #[cfg(feature = "pointing")]
 pub mod pointing;
 pub mod profile;
+pub mod prompt;
 #[cfg(feature = "files")]
 pub mod remap;
 #[cfg(feature = "files")]

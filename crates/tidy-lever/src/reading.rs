@@ -28,6 +28,9 @@ pub struct Bookmark {
     /// How many happenings there had been, likewise.
     total: u64,
     total_before: u64,
+    /// How often the family in use had changed, likewise.
+    families: u32,
+    families_before: u32,
 }
 
 impl Bookmark {
@@ -36,7 +39,9 @@ impl Bookmark {
         let swept: Vec<[i64; 2]> = seat.block.sweeps.iter().map(|sweep| sweep.nanos(seat.block.played())).collect();
         let total = seat.block.ring.total();
         let (before, swept_before) = (sums.clone(), swept.clone());
-        Bookmark { before, now: sums, swept, swept_before, total, total_before: total }
+        let families = seat.block.used.changes;
+        let (total_before, families_before) = (total, families);
+        Bookmark { before, now: sums, swept, swept_before, total, total_before, families, families_before }
     }
 }
 
@@ -54,6 +59,7 @@ impl Clone for Bookmark {
         self.swept.clone_from(&other.swept);
         self.swept_before.clone_from(&other.swept_before);
         (self.total, self.total_before) = (other.total, other.total_before);
+        (self.families, self.families_before) = (other.families, other.families_before);
     }
 }
 
@@ -65,24 +71,34 @@ pub struct Reading<'s> {
     before: Option<&'s [Sums]>,
     swept_before: &'s [[i64; 2]],
     from: u64,
+    families: u32,
 }
 
 impl<'s> Reading<'s> {
     pub(crate) fn latest(seat: &'s Seat) -> Reading<'s> {
-        Reading { seat, before: None, swept_before: &seat.block.swept, from: seat.block.tick_began }
+        let families = seat.block.used.before;
+        Reading { seat, before: None, swept_before: &seat.block.swept, from: seat.block.tick_began, families }
     }
 
     pub(crate) fn since(seat: &'s Seat, bookmark: &'s mut Bookmark) -> Reading<'s> {
         core::mem::swap(&mut bookmark.now, &mut bookmark.before);
         bookmark.total_before = bookmark.total;
         bookmark.total = seat.block.ring.total();
+        bookmark.families_before = core::mem::replace(&mut bookmark.families, seat.block.used.changes);
         bookmark.now.clear();
         bookmark.now.extend(seat.block.actions.iter().map(|action| action.sums));
         core::mem::swap(&mut bookmark.swept, &mut bookmark.swept_before);
         bookmark.swept.clear();
         bookmark.swept.extend(seat.block.sweeps.iter().map(|sweep| sweep.nanos(seat.block.played())));
         let (before, swept_before) = (Some(bookmark.before.as_slice()), bookmark.swept_before.as_slice());
-        Reading { seat, from: bookmark.total_before, before, swept_before }
+        let families = bookmark.families_before;
+        Reading { seat, from: bookmark.total_before, before, swept_before, families }
+    }
+
+    /// The family of controls that the player went over to since; `None` if it is the same as before.
+    pub fn family_changed(&self) -> Option<crate::Family> {
+        let used = &self.seat.block.used;
+        if used.changes == self.families { None } else { used.family() }
     }
 
     /// What an action did since, as differences of running sums.

@@ -7,6 +7,7 @@ use alloc::vec::Vec;
 use xxhash_rust::xxh64::Xxh64;
 
 use super::Room;
+use super::Used;
 use super::settle::Served;
 use super::waiting::Queue;
 use super::world::MARKS;
@@ -99,6 +100,7 @@ pub(crate) struct Block {
     pub(crate) pointers: Vec<PointerState>,
     pub(crate) view: [u32; 2],
     pub(crate) fingers: Fingers,
+    pub(crate) used: Used,
     /// How far each action's cue has come.
     pub(crate) trials: Vec<Trial>,
     /// What rules that slide remember.
@@ -178,6 +180,7 @@ impl Block {
             pointers: vec![PointerState::default(); plan.pointers.len()],
             view: VIEW,
             fingers: Fingers::default(),
+            used: Used::default(),
             trials: vec![Trial::default(); plan.actions.len()],
             moments: vec![0; plan.moments],
             timers: Timers::new(plan.first_mash_timer() + plan.declared),
@@ -243,6 +246,7 @@ impl Block {
         }
         self.tick = self.tick.wrapping_add(1).max(1);
         self.tick_began = self.ring.total();
+        self.used.before = self.used.changes;
         if let Some(ledger) = &mut self.ledger {
             ledger.tidy(played, false);
         }
@@ -259,7 +263,7 @@ impl Block {
         self.sweeps.clone_from(&other.sweeps);
         self.swept.clone_from(&other.swept);
         self.pointers.clone_from(&other.pointers);
-        (self.view, self.fingers) = (other.view, other.fingers);
+        (self.view, self.fingers, self.used) = (other.view, other.fingers, other.used);
         self.trials.clone_from(&other.trials);
         self.moments.clone_from(&other.moments);
         self.timers.copy_from(&other.timers);
@@ -298,6 +302,7 @@ impl Block {
             pointers: self.pointers.clone(),
             view: self.view,
             fingers: self.fingers,
+            used: self.used,
             trials: self.trials.clone(),
             moments: self.moments.clone(),
             timers: self.timers.clone(),
@@ -342,6 +347,7 @@ impl Block {
         self.pointers.iter().flat_map(PointerState::words).for_each(&mut word);
         word(u64::from(self.view[0]) << 32 | u64::from(self.view[1]));
         self.fingers.words(&mut word);
+        self.used.words().into_iter().for_each(&mut word);
         self.trials.iter().flat_map(Trial::words).for_each(&mut word);
         self.moments.iter().copied().for_each(&mut word);
         self.timers.words().for_each(&mut word);

@@ -14,6 +14,7 @@ mod stats;
 mod tales;
 mod tell;
 mod touch;
+mod used;
 mod waiting;
 mod world;
 
@@ -24,6 +25,7 @@ pub(crate) use block::{ActionState, Block, Sums};
 pub use save::{RestoreError, Saved};
 pub use stats::Stats;
 pub use tell::TellError;
+pub(crate) use used::Used;
 use waiting::{Sort, Waiting};
 
 use crate::board::Board;
@@ -168,6 +170,11 @@ impl Seat {
     /// The linkage it sits on.
     pub fn linkage(&self) -> &Linkage {
         &self.linkage
+    }
+
+    /// The family of controls that the player used last; `None` before any. A stick's noise and a nudged mouse don't count.
+    pub fn family(&self) -> Option<Family> {
+        self.block.used.family()
     }
 
     /// The last moment played; the one it was made at, before the first `advance`.
@@ -382,6 +389,15 @@ impl Seat {
         } else if to + 1 < self.block.next {
             self.stats.rewinds += 1;
         }
+    }
+
+    /// What each device said last of each control that the profile hears: levels, right and up.
+    pub(crate) fn standing(&self) -> impl Iterator<Item = (Device, crate::Control, f32, f32)> + '_ {
+        let plan = self.plan();
+        let standing = self.block.board.standing(plan);
+        standing.map(|(device, slot, x, y)| {
+            (device, plan.slots[usize::from(slot)].control, fixed::to_f32(x), fixed::to_f32(y))
+        })
     }
 
     /// The number of a handle, if it is this profile's; counts it otherwise.

@@ -86,12 +86,16 @@ impl Block {
             return;
         }
         if matches!(slot_plan.sort, ControlSort::Counts | ControlSort::Place) {
+            self.uses(plan, slot, (x, y));
             for place in run(&slot_plan.feeds) {
                 self.unlevelled(plan, plan.slot_feeds[place] as usize, x, y, at);
             }
             return;
         }
         self.board.turn(plan, slot, local, x, y);
+        if cause == Cause::LetGo {
+            self.uses(plan, slot, (x, y));
+        }
         for contact in run(&slot_plan.contacts) {
             let turned = core::mem::take(&mut self.board.contacts[contact].turned);
             if turned != 0 {

@@ -94,6 +94,7 @@ impl Block {
         let place = (i64::from(x) * i64::from(self.view[0]), i64::from(y) * i64::from(self.view[1]));
         match phase {
             Phase::Down => {
+                self.uses_touch();
                 let stage = if self.board.focused { self.hit(plan, place) } else { Stage::Dead };
                 self.fingers.played[slot] = Finger { stage, local, origin: place, place, direction: None };
                 if let Stage::Wild(_, true) = stage {

@@ -1,0 +1,253 @@
+//! Listening for the next control: "press the new key for hop".
+//!
+//! What is held already is no answer, nor is the noise of a stick: an axis must travel.
+
+use alloc::format;
+use alloc::string::String;
+use alloc::vec::Vec;
+use core::time::Duration;
+
+use crate::control::{Control, Family, Part, Sort};
+use crate::event::{Device, Event, Input};
+use crate::seat::Seat;
+use crate::time::Moment;
+
+/// A button answers from here on, and is up again below the other.
+const DOWN: f32 = 0.55;
+const UP: f32 = 0.45;
+/// How far an axis must travel from where it rested, and how far out it must come.
+const TRAVEL: f32 = 0.5;
+const FAR: f32 = 0.7;
+
+/// What sort of control is wanted.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub enum Want {
+    /// A button, or half of an axis: `keys:KeyJ`, `pad:left-stick.up`.
+    #[default]
+    Button,
+    /// A single axis: `pad:left-stick.x`, `pad:left-trigger`.
+    Axis,
+    /// Two axes: `pad:left-stick`.
+    Stick,
+}
+
+/// What came of it so far.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub enum Heard {
+    /// Nothing yet.
+    Nothing,
+    /// This control, by its full name; [`Remap::bind`](crate::remap::Remap::bind) takes it.
+    Control(String),
+    /// The way out was taken.
+    Out,
+    /// Nothing came in time.
+    TimedOut,
+}
+
+/// What is known of one control of one device.
+#[derive(Clone, Copy, Debug)]
+struct Seen {
+    device: Device,
+    control: Control,
+    /// Where it rested nearest to the middle.
+    rest: (f32, f32),
+    /// Held since before: no answer before it goes up once.
+    stale: bool,
+    down: bool,
+}
+
+/// Waits for a player to touch the control that they want.
+///
+/// ```
+/// use tidy_lever::listening::{Heard, Listening};
+/// use tidy_lever::{Control, Device, Event, Moment};
+/// use std::time::Duration;
+///
+/// let pad = Device::new(0).unwrap();
+/// let mut listening = Listening::new(Moment::ZERO).limit(Duration::from_secs(5)).way_out("keys:Escape".parse()?);
+/// // A stick that drifts is no answer; one that is pushed is.
+/// let drift = Event::pair(Moment::from_millis(10), pad, Control::LEFT_STICK, 0.2, 0.1);
+/// assert_eq!(listening.hear(&drift), Heard::Nothing);
+/// let push = Event::pair(Moment::from_millis(90), pad, Control::LEFT_STICK, 0.1, 0.95);
+/// assert_eq!(listening.hear(&push), Heard::Control("pad:left-stick.up".into()));
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+#[derive(Clone, Debug)]
+pub struct Listening {
+    families: Vec<Family>,
+    want: Want,
+    began: Moment,
+    limit: Option<Duration>,
+    way_out: Vec<Control>,
+    seen: Vec<Seen>,
+    done: Option<Heard>,
+}
+
+impl Listening {
+    /// Begins to listen: for a button of any family but touch, without a limit or a way out.
+    pub fn new(at: Moment) -> Listening {
+        Listening {
+            families: Vec::from([Family::Keys, Family::Mouse, Family::Pad]),
+            want: Want::Button,
+            began: at,
+            limit: None,
+            way_out: Vec::new(),
+            seen: Vec::new(),
+            done: None,
+        }
+    }
+
+    /// Only controls of these families answer.
+    pub fn only(mut self, families: &[Family]) -> Listening {
+        self.families = families.to_vec();
+        self
+    }
+
+    /// What sort of control answers.
+    pub fn want(mut self, want: Want) -> Listening {
+        self.want = want;
+        self
+    }
+
+    /// Gives up after so long.
+    pub fn limit(mut self, limit: Duration) -> Listening {
+        self.limit = Some(limit);
+        self
+    }
+
+    /// A control that ends it without an answer, of whatever family.
+    pub fn way_out(mut self, control: Control) -> Listening {
+        self.way_out.push(control);
+        self
+    }
+
+    /// What this seat's devices hold now is no answer before it was let go, and sticks are measured from where they are.
+    pub fn after(mut self, seat: &Seat) -> Listening {
+        for (device, control, x, y) in seat.standing() {
+            let held = if control.sort() == Sort::Pair { x.hypot_to(y) >= FAR } else { x >= UP };
+            let rest = if held { (0.0, 0.0) } else { (x, y) };
+            self.seen.push(Seen { device, control, rest, stale: held, down: held });
+        }
+        self
+    }
+
+    /// What has come of it by a moment, though nothing new was heard.
+    pub fn by(&mut self, now: Moment) -> Heard {
+        if self.done.is_none()
+            && let Some(limit) = self.limit
+            && u128::from(now.as_micros().saturating_sub(self.began.as_micros())) >= limit.as_micros()
+        {
+            self.done = Some(Heard::TimedOut);
+        }
+        self.done.clone().unwrap_or(Heard::Nothing)
+    }
+
+    /// Hears an event. Once something came of it, it stays at that.
+    pub fn hear(&mut self, event: &Event) -> Heard {
+        if self.by(event.at) != Heard::Nothing {
+            return self.by(event.at);
+        }
+        let (control, x, y) = match event.input {
+            Input::Level { control, value } => (control, value, 0.0),
+            Input::Pair { control, x, y } => (control, x, y),
+            Input::Touch { .. } | Input::Plugged(_) => return Heard::Nothing,
+        };
+        if !x.is_finite() || !y.is_finite() {
+            return Heard::Nothing;
+        }
+        let answer = self.weigh(event.device, control, x, y);
+        if let Some(part) = answer {
+            let heard = if self.way_out.contains(&control) {
+                Some(Heard::Out)
+            } else if self.families.contains(&control.family()) && self.fits(control, part) {
+                let dot = if part == Part::Whole { String::new() } else { format!(".{}", part.name()) };
+                Some(Heard::Control(format!("{control}{dot}")))
+            } else {
+                None
+            };
+            self.done = heard;
+        }
+        self.done.clone().unwrap_or(Heard::Nothing)
+    }
+
+    fn fits(&self, control: Control, part: Part) -> bool {
+        match (self.want, control.sort()) {
+            (Want::Button, Sort::Button | Sort::Level | Sort::Notch) => true,
+            (Want::Button | Want::Axis | Want::Stick, Sort::Pair) => part != Part::Whole || self.want == Want::Stick,
+            (Want::Axis, Sort::Level) => true,
+            _ => false,
+        }
+    }
+
+    /// Whether a control says something now that it did not before: which part of it answers.
+    fn weigh(&mut self, device: Device, control: Control, x: f32, y: f32) -> Option<Part> {
+        let place = self.seen.iter().position(|seen| (seen.device, seen.control) == (device, control));
+        let place = place.unwrap_or_else(|| {
+            // Buttons speak when they change; of an axis the first word may be where it rests.
+            let rests = x.hypot_to(y) < TRAVEL;
+            let rest = if rests { (x, y) } else { (0.0, 0.0) };
+            self.seen.push(Seen { device, control, rest, stale: false, down: false });
+            self.seen.len() - 1
+        });
+        let want = self.want;
+        let seen = &mut self.seen[place];
+        match control.sort() {
+            Sort::Button | Sort::Level => {
+                let travels = control.sort() == Sort::Button || x - seen.rest.0 >= TRAVEL;
+                let was = seen.down;
+                seen.down = if was { x > UP } else { x >= DOWN && travels };
+                if x < seen.rest.0 {
+                    seen.rest.0 = x;
+                }
+                seen.stale &= seen.down;
+                (seen.down && !was && !seen.stale).then_some(Part::Whole)
+            }
+            Sort::Notch => (x > 0.0).then_some(Part::Whole),
+            Sort::Pair => {
+                let far = x.hypot_to(y) >= FAR;
+                let was = core::mem::replace(&mut seen.down, far);
+                seen.stale &= far;
+                if x.hypot_to(y) < seen.rest.0.hypot_to(seen.rest.1) {
+                    seen.rest = (x, y);
+                }
+                let (dx, dy) = (x - seen.rest.0, y - seen.rest.1);
+                if !far || was || seen.stale || dx.hypot_to(dy) < TRAVEL {
+                    // What came half the way may still come all of it.
+                    seen.down = was && far || seen.stale;
+                    return None;
+                }
+                Some(match (want, x.abs() >= y.abs()) {
+                    (Want::Stick, _) => Part::Whole,
+                    (Want::Axis, true) => Part::X,
+                    (Want::Axis, false) => Part::Y,
+                    (Want::Button, true) => {
+                        if x > 0.0 {
+                            Part::Right
+                        } else {
+                            Part::Left
+                        }
+                    }
+                    (Want::Button, false) => {
+                        if y > 0.0 {
+                            Part::Up
+                        } else {
+                            Part::Down
+                        }
+                    }
+                })
+            }
+            Sort::Counts | Sort::Place => None,
+        }
+    }
+}
+
+/// The length of a pair, as far as answers need it.
+trait Hypot {
+    fn hypot_to(self, other: f32) -> f32;
+}
+
+impl Hypot for f32 {
+    fn hypot_to(self, other: f32) -> f32 {
+        libm::sqrtf(self * self + other * other)
+    }
+}

@@ -1,0 +1,172 @@
+//! What stands between a profile and a person: listening for a new control, prompts, the family in use.
+#![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
+
+mod common;
+
+use std::time::Duration;
+
+use common::{Bench, device, linkage, us};
+use tidy_lever::event::Phase;
+use tidy_lever::listening::{Heard, Listening, Want};
+use tidy_lever::prompt::Labels;
+use tidy_lever::remap::{Clash, Remap};
+use tidy_lever::{Control, Event, Family, Profile};
+
+const BODY: &str = "[action.hop]\nkind = \"button\"\nkeys = \"Space\"\npad = \"south\"\n\
+    [action.steer]\nkind = \"stick\"\npad = \"left-stick\"\npad_shape = { dead = 0.1 }\n\
+    keys = { up = [\"KeyW\", \"ArrowUp\"], left = \"KeyA\", down = \"KeyS\", right = \"KeyD\" }\n\
+    [action.look]\nkind = \"sweep\"\nmouse = \"move\"\n[action.point]\nkind = \"pointer\"\nmouse = [\"place\", \"left\"]\ntouch = \"place\"\n\
+    [action.squeeze]\nkind = \"axis\"\npad = { plus = \"right-trigger\" }\n";
+
+fn key(name: &str) -> Control {
+    format!("keys:{name}").parse().unwrap()
+}
+
+fn control(name: &str) -> Heard {
+    Heard::Control(name.into())
+}
+
+#[test]
+fn a_drifting_stick_is_no_answer_and_a_pushed_one_is() {
+    let mut listening = Listening::new(us(0));
+    let pair = |at, x, y| Event::pair(us(at), device(0), Control::LEFT_STICK, x, y);
+    // It rests at 0.3 and trembles; then somebody breathes on it; then it is pushed up.
+    for (at, x, y) in [(1, 0.3, 0.05), (2, 0.35, 0.0), (3, 0.28, -0.1), (4, 0.6, 0.1), (5, 0.31, 0.0)] {
+        assert_eq!(listening.hear(&pair(at * 1_000, x, y)), Heard::Nothing, "{x}, {y}");
+    }
+    assert_eq!(listening.hear(&pair(6_000, 0.2, 0.9)), control("pad:left-stick.up"));
+    // What was heard stays heard.
+    assert_eq!(listening.hear(&Event::button(us(7_000), device(1), key("KeyJ"), true)), control("pad:left-stick.up"));
+    // A drift to one side that wanders far slowly has travelled half the way at last.
+    for (want, heard) in
+        [(Want::Stick, "pad:left-stick"), (Want::Axis, "pad:left-stick.x"), (Want::Button, "pad:left-stick.left")]
+    {
+        let mut listening = Listening::new(us(0)).want(want);
+        assert_eq!(listening.hear(&pair(1_000, 0.0, 0.0)), Heard::Nothing);
+        assert_eq!(listening.hear(&pair(2_000, -0.5, 0.1)), Heard::Nothing);
+        assert_eq!(listening.hear(&pair(3_000, -0.95, 0.1)), control(heard));
+    }
+    let level = |at, value| Event::level(us(at), device(0), Control::LEFT_TRIGGER, value);
+    let mut listening = Listening::new(us(0));
+    for (at, value, expected) in
+        [(1, 0.2, Heard::Nothing), (2, 0.6, Heard::Nothing), (3, 0.75, control("pad:left-trigger"))]
+    {
+        assert_eq!(listening.hear(&level(at, value)), expected, "a trigger that rests at 0.2");
+    }
+}
+
+#[test]
+fn what_is_held_already_is_no_answer_before_it_was_let_go() {
+    let mut bench = Bench::new(BODY);
+    bench.level(10, "keys:Space", 1.0);
+    bench.pair(20, Control::LEFT_STICK, 0.9, 0.0).to(1_000);
+    let mut listening = Listening::new(us(1_000)).after(&bench.seat);
+    let space = |at, down| Event::button(us(at), device(0), key("Space"), down);
+    let stick = |at, x| Event::pair(us(at), device(1), Control::LEFT_STICK, x, 0.0);
+    assert_eq!(listening.hear(&space(2_000, true)), Heard::Nothing, "the keyboard repeats it");
+    assert_eq!(listening.hear(&stick(2_500, 0.95)), Heard::Nothing, "pushed all the while");
+    assert_eq!(listening.hear(&space(3_000, false)), Heard::Nothing);
+    assert_eq!(listening.hear(&space(4_000, true)), control("keys:Space"));
+    let mut listening = Listening::new(us(1_000)).after(&bench.seat);
+    assert_eq!(listening.hear(&stick(2_000, 0.0)), Heard::Nothing);
+    assert_eq!(listening.hear(&stick(3_000, 0.9)), control("pad:left-stick.right"));
+}
+
+#[test]
+fn it_ends_by_the_way_out_or_in_time_and_hears_only_what_it_wants() {
+    let escape = key("Escape");
+    let press = |at, control| Event::button(us(at), device(0), control, true);
+    let listening = || Listening::new(us(0)).only(&[Family::Pad]).limit(Duration::from_secs(5)).way_out(escape);
+    assert_eq!(listening().hear(&press(10, key("KeyJ"))), Heard::Nothing, "the wrong family");
+    assert_eq!(listening().hear(&press(10, escape)), Heard::Out);
+    assert_eq!(listening().hear(&press(10, Control::PAD_EAST)), control("pad:east"));
+    let mut late = listening();
+    assert_eq!((late.by(us(4_999_999)), late.by(us(5_000_000))), (Heard::Nothing, Heard::TimedOut));
+    assert_eq!(late.hear(&press(5_000_001, Control::PAD_EAST)), Heard::TimedOut);
+    assert_eq!(listening().want(Want::Stick).hear(&press(10, Control::PAD_EAST)), Heard::Nothing);
+    // A mouse that is moved is none; its wheel and its buttons are.
+    let mut mouse = Listening::new(us(0));
+    assert_eq!(mouse.hear(&Event::pair(us(1), device(2), Control::MOUSE_MOVE, 300.0, 9.0)), Heard::Nothing);
+    assert_eq!(mouse.hear(&Event::level(us(2), device(2), Control::WHEEL_UP, 1.0)), control("mouse:wheel-up"));
+    assert_eq!(
+        mouse.hear(&Event::pair(us(3), device(2), Control::LEFT_STICK, f32::NAN, 0.0)),
+        control("mouse:wheel-up")
+    );
+    // What was heard goes straight into a remap.
+    let profile = Profile::from_toml(&format!("tidy-lever = 1\n{BODY}")).unwrap();
+    let Heard::Control(heard) = listening().hear(&press(10, Control::PAD_EAST)) else { panic!("heard") };
+    let mut remap = Remap::new();
+    remap.bind(&profile, &"hop.pad".parse().unwrap(), &[&heard], Clash::Refuse).unwrap();
+    assert_eq!(remap.over(&profile).unwrap().linkage.action("hop").unwrap().controls()[1].name, "pad:east");
+}
+
+#[test]
+fn prompts_have_plain_names_and_the_labels_of_this_keyboard() {
+    let linkage = linkage(BODY);
+    let mut labels = Labels::default();
+    labels.set(key("KeyW"), "Z");
+    labels.set(key("KeyA"), " Q ");
+    let texts = |action: &str, family| -> Vec<String> {
+        linkage.prompts(action, family, &labels).into_iter().map(|prompt| prompt.text).collect()
+    };
+    assert_eq!(texts("steer", Family::Keys), ["Z", "up arrow", "Q", "S", "D"]);
+    assert_eq!(texts("hop", Family::Pad), ["south button"]);
+    assert_eq!(texts("squeeze", Family::Pad), ["right trigger"]);
+    assert_eq!(texts("look", Family::Mouse), ["mouse"]);
+    assert_eq!(texts("hop", Family::Mouse), Vec::<String>::new());
+    let ids: Vec<String> =
+        linkage.prompts("steer", Family::Keys, &labels).into_iter().map(|prompt| prompt.id).collect();
+    assert_eq!(ids[0], "keys:KeyW", "the id is by position, whatever is printed on the key");
+    labels.set(key("KeyW"), "");
+    assert_eq!(linkage.prompts("steer", Family::Keys, &labels)[0].text, "W");
+    let names = [
+        ("Digit1", "1"),
+        ("Numpad5", "keypad 5"),
+        ("NumpadEnter", "keypad enter"),
+        ("ShiftLeft", "left shift"),
+        ("ControlRight", "right control"),
+        ("BracketLeft", "left bracket"),
+        ("PageDown", "page down"),
+        ("F11", "F11"),
+        ("Space", "space"),
+        ("Escape", "escape"),
+        ("CapsLock", "caps lock"),
+        ("Backquote", "backquote"),
+    ];
+    for (code, name) in names {
+        let body = format!("[action.act]\nkind = \"button\"\nkeys = \"{code}\"\n");
+        assert_eq!(common::linkage(&body).prompts("act", Family::Keys, &Labels::default())[0].text, name);
+    }
+}
+
+#[test]
+fn the_family_in_use_changes_by_use_and_not_by_noise() {
+    let mut bench = Bench::new(BODY);
+    assert_eq!(bench.seat.family(), None);
+    bench.level(1_000, "keys:Space", 1.0).to(2_000);
+    assert_eq!((bench.seat.family(), bench.seat.latest().family_changed()), (Some(Family::Keys), Some(Family::Keys)));
+    // A stick that trembles, a trigger that rests at a fifth, a desk that is bumped: nothing.
+    for n in 0..20u64 {
+        bench.pair(3_000 + n * 100, Control::LEFT_STICK, if n % 2 == 0 { 0.2 } else { 0.3 }, 0.1);
+    }
+    bench.level_on(5_000, 1, "pad:right-trigger", 0.2);
+    bench.seat.feed(Event::pair(us(5_100), device(2), Control::MOUSE_MOVE, 9.0, -3.0)).unwrap();
+    bench.seat.feed(Event::pair(us(5_200), device(2), Control::MOUSE_PLACE, 0.5, 0.5)).unwrap();
+    bench.seat.feed(Event::pair(us(5_300), device(2), Control::MOUSE_PLACE, 0.501, 0.5)).unwrap();
+    bench.to(6_000);
+    assert_eq!((bench.seat.family(), bench.seat.latest().family_changed()), (Some(Family::Keys), None));
+    bench.pair(7_000, Control::LEFT_STICK, 0.8, 0.0).to(8_000);
+    assert_eq!(bench.seat.latest().family_changed(), Some(Family::Pad));
+    for n in 0..6u64 {
+        bench.seat.feed(Event::pair(us(9_000 + n), device(2), Control::MOUSE_MOVE, 9.0, 0.0)).unwrap();
+    }
+    bench.to(10_000);
+    assert_eq!(bench.seat.family(), Some(Family::Mouse));
+    bench.seat.feed(Event::touch(us(11_000), device(3), 1, Phase::Down, 0.5, 0.5)).unwrap();
+    bench.to(12_000);
+    assert_eq!(bench.seat.family(), Some(Family::Touch));
+    // A reader that looks later learns of it once.
+    let mut bookmark = bench.bookmark.clone();
+    assert_eq!(bench.seat.read(&mut bookmark).family_changed(), Some(Family::Touch));
+    assert_eq!(bench.seat.read(&mut bookmark).family_changed(), None);
+}
