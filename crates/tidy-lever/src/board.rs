@@ -164,6 +164,60 @@ impl Board {
         })
     }
 
+    /// What each device said last of a control with a level, by its local number.
+    pub(crate) fn levels(&self, plan: &Plan, slot: usize) -> Vec<(usize, i32, i32)> {
+        let how = &plan.slots[slot];
+        let own = self.known.iter().enumerate().filter(|(_, known)| known.family == how.control.family());
+        let lanes = own.map(|(local, known)| (local, self.lanes[known.lanes as usize + usize::from(how.lane)]));
+        lanes.filter(|(_, lane)| lane.x != UNKNOWN).map(|(local, lane)| (local, lane.x, lane.y)).collect()
+    }
+
+    /// How many devices there is room for.
+    pub(crate) fn device_room(&self) -> usize {
+        self.devices
+    }
+
+    /// A feed stands on every device as another one did on another board.
+    pub(crate) fn carry_feed(&mut self, feed: usize, from: &Board, other: usize) {
+        let (to, source) = (feed * self.devices, other * from.devices);
+        for local in 0..self.devices.min(from.devices) {
+            self.feeds[to + local] = from.feeds[source + local];
+        }
+    }
+
+    /// Takes over what another board, of another plan, knows: devices, what they said last, and what is down.
+    pub(crate) fn carry(&mut self, from: &Board, old: &Plan, new: &Plan) {
+        (self.order, self.focused) = (from.order, from.focused);
+        for known in &from.known {
+            let lanes = self.lanes.len() as u32;
+            self.known.push(Known { lanes, ..*known });
+            self.lanes.extend((0..lanes_of(new, known.family)).map(|_| Lane { at: 0, x: UNKNOWN, y: 0 }));
+            for slot in new.slots.iter().filter(|slot| slot.control.family() == known.family) {
+                let same = |other: &&crate::linkage::SlotPlan| other.control == slot.control && other.sort == slot.sort;
+                if let Some(before) = old.slots.iter().find(same) {
+                    let lane = from.lanes[known.lanes as usize + usize::from(before.lane)];
+                    self.lanes[lanes as usize + usize::from(slot.lane)] = lane;
+                }
+            }
+        }
+        for contact in 0..new.contacts.len() {
+            if let Some(before) = old.contact_like(new, contact) {
+                self.contacts[contact] = from.contacts[before];
+                continue;
+            }
+            // A new threshold, or part, of a control that spoke before.
+            let Some(slot) = new.slots.iter().position(|slot| run(&slot.contacts).contains(&contact)) else { continue };
+            let how = &new.contacts[contact];
+            for (local, x, y) in self.levels(new, slot) {
+                if how.part.level(x, y) >= how.press_at {
+                    let order = self.fresh();
+                    let contact = &mut self.contacts[contact];
+                    (contact.down, contact.order, contact.by) = (contact.down | 1 << local, order, local as u8);
+                }
+            }
+        }
+    }
+
     /// Forgets what these devices said last: whatever they say next is news.
     pub(crate) fn forget(&mut self, plan: &Plan, bits: u64) {
         for (local, known) in self.known.iter().enumerate() {

@@ -81,7 +81,7 @@ pub(crate) enum End {
     Full,
 }
 
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, PartialEq)]
 pub(crate) struct GaugePlan {
     pub(crate) floor: i64,
     pub(crate) ceiling: i64,
@@ -235,6 +235,15 @@ pub(crate) struct GaugeState {
 }
 
 impl GaugeState {
+    /// A gauge as it goes on by another plan: at the same value, as far as that lies within the new ends.
+    pub(crate) fn carried(was: &GaugeState, by: &GaugePlan, plan: &GaugePlan, world: u64) -> GaugeState {
+        if by == plan {
+            return *was;
+        }
+        let value = was.value(by, world).clamp(plan.floor, plan.ceiling);
+        GaugeState { value, since: world.saturating_sub(plan.rest), held: was.held }
+    }
+
     pub(crate) fn new(plan: &GaugePlan, world: u64) -> GaugeState {
         // Nothing was pressed yet, so no rest is owed: time pulls from the start.
         GaugeState { value: plan.start, since: world.saturating_sub(plan.rest), held: false }

@@ -235,7 +235,19 @@ impl Ring {
     /// Those from number `from` to before `to` that are still kept.
     pub(crate) fn between(&self, from: u64, to: u64) -> impl Iterator<Item = &Happening> {
         let from = from.max(self.oldest());
-        (from..to.max(from)).filter_map(move |n| self.kept.get((n % self.capacity.max(1) as u64) as usize))
+        let kept = (from..to.max(from)).filter_map(move |n| self.kept.get((n % self.capacity.max(1) as u64) as usize));
+        kept.filter(|happening| happening.action != NONE)
+    }
+
+    pub(crate) fn capacity(&self) -> usize {
+        self.capacity
+    }
+
+    /// The same with every happening changed; those of no action any more are passed over in reading.
+    pub(crate) fn mapped(&self, map: impl Fn(&Happening) -> Happening) -> Ring {
+        let mut ring = self.clone();
+        ring.kept.iter_mut().for_each(|happening| *happening = map(happening));
+        ring
     }
 
     /// Becomes `other` without allocating, where the capacity is the same.

@@ -64,6 +64,11 @@ impl Ledger {
         }
     }
 
+    /// How many attempts it has room for.
+    pub(crate) fn room(&self) -> usize {
+        self.room
+    }
+
     /// How many there have ever been.
     pub(crate) fn total(&self) -> u64 {
         self.total

@@ -74,6 +74,25 @@ impl Modes {
         }
     }
 
+    /// Since when a mode is on, as a number that grows; 0 if it is off.
+    pub(crate) fn since(&self, mode: usize) -> u64 {
+        self.on[mode]
+    }
+
+    /// Modes stand as they stood elsewhere, by number and since when; those that are new come behind them.
+    pub(crate) fn carry(&mut self, from: &Modes, known: &[(usize, u64)]) {
+        let is_new = |mode: &usize| known.iter().all(|(other, _)| other != mode);
+        let on: Vec<usize> = (0..self.on.len()).filter(|mode| is_new(mode) && self.is_on(*mode)).collect();
+        self.turns = from.turns;
+        for mode in on {
+            self.turns += 1;
+            self.on[mode] = self.turns;
+        }
+        for (mode, since) in known {
+            self.on[*mode] = *since;
+        }
+    }
+
     pub(crate) fn copy_from(&mut self, other: &Modes) {
         self.on.clone_from(&other.on);
         self.turns = other.turns;

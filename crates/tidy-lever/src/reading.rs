@@ -45,6 +45,20 @@ impl Bookmark {
     }
 }
 
+impl Bookmark {
+    /// Goes over to another profile with its seat: actions and sweeps by their numbers before.
+    pub(crate) fn relink(&mut self, actions: &[u16], sweeps: &[u16]) {
+        let sums = |old: &[Sums]| -> Vec<Sums> {
+            actions.iter().map(|before| old.get(usize::from(*before)).copied().unwrap_or_default()).collect()
+        };
+        let swept = |old: &[[i64; 2]]| -> Vec<[i64; 2]> {
+            sweeps.iter().map(|before| old.get(usize::from(*before)).copied().unwrap_or_default()).collect()
+        };
+        (self.now, self.before) = (sums(&self.now), sums(&self.before));
+        (self.swept, self.swept_before) = (swept(&self.swept), swept(&self.swept_before));
+    }
+}
+
 impl Clone for Bookmark {
     fn clone(&self) -> Bookmark {
         let mut copy = Bookmark::default();

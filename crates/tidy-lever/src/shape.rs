@@ -76,7 +76,7 @@ const MOST_SCALE: f64 = 1000.0;
 const MOST_POINTS: usize = 64;
 
 /// A shape made ready: whole millionths, checked.
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, PartialEq)]
 pub(crate) struct ShapePlan {
     dead: i32,
     full: i32,
@@ -89,7 +89,7 @@ pub(crate) struct ShapePlan {
     plain: bool,
 }
 
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, PartialEq)]
 enum Curve {
     Straight,
     Exponent(f64),

@@ -53,6 +53,11 @@ impl Timers {
         self.heap.first().map(|owner| self.due[*owner as usize])
     }
 
+    /// When an owner's timer is due; `None` if it isn't set.
+    pub(crate) fn when(&self, owner: usize) -> Option<(u64, Phase)> {
+        (*self.place.get(owner)? != UNSET).then(|| self.due[owner])
+    }
+
     /// Takes the next one out if it is due at or before this moment and phase.
     pub(crate) fn take(&mut self, at: u64, phase: Phase) -> Option<usize> {
         let owner = *self.heap.first()? as usize;

@@ -160,6 +160,33 @@ proptest! {
     }
 
     #[test]
+    fn a_seat_relinked_to_the_same_profile_plays_on_as_if_nothing_had_been(lines in tape(), part in 0.0..1.0f64) {
+        let (linkage, again) = (demo(), demo());
+        let mut runs = Vec::new();
+        for relinks in [false, true] {
+            let mut seat = linkage.seat(Moment::ZERO);
+            let mut bookmark = seat.bookmark();
+            let mut player = Player::new(&Header::new(""));
+            let middle = (lines.len() as f64 * part) as usize;
+            for line in &lines[..middle] {
+                player.put(line, &mut seat).unwrap();
+            }
+            seat.advance(lines[middle].at);
+            seat.read(&mut bookmark);
+            if relinks {
+                let relinked = seat.relink(&again, &mut [&mut bookmark]);
+                prop_assert_eq!(relinked, tidy_lever::seat::Relinked::default());
+            }
+            for line in &lines[middle..] {
+                player.put(line, &mut seat).unwrap();
+            }
+            seat.advance(lines.last().unwrap().at + std::time::Duration::from_secs(1));
+            runs.push(common::lines(&seat.read(&mut bookmark), &linkage));
+        }
+        prop_assert_eq!(&runs[0], &runs[1], "relinked or not");
+    }
+
+    #[test]
     fn every_reader_gets_every_edge_exactly_once(lines in tape(), looks in prop::collection::vec(0..30u64, 1..200)) {
         let linkage = demo();
         let hop: tidy_lever::Button = linkage.find("hop").unwrap();

@@ -480,3 +480,19 @@ fn held_back_for_a_charge_the_goose_runs_past_and_it_goes_the_old_way() {
     let right_to_left = left_to_right.map(|angle| angle.map(|angle: f32| 180.0 - angle));
     assert_eq!(rolled(&body, "heave", &right_to_left, &[(120_000, "left")]), 1);
 }
+
+#[test]
+fn live_tuning_shifts_the_tables_and_old_handles_point_elsewhere() {
+    let mut bench = Bench::new(&format!("{TOSS}[action.hop]\nkind = \"button\"\nkeys = \"Space\"\n"));
+    let hop: Button = bench.find("hop");
+    bench.level(1_000, "keys:Space", 1.0).to(2_000);
+    // A new action stands in front: numbers shift, names don't.
+    let text = format!(
+        "tidy-lever = 1\n[action.about]\nkind = \"button\"\nkeys = \"KeyF\"\n{TOSS}[action.hop]\nkind = \"button\"\nkeys = \"Space\"\n"
+    );
+    let tuned = Linkage::build(&Profile::from_toml(&text).unwrap()).unwrap();
+    bench.seat.relink(&tuned, &mut []);
+    assert!(!bench.seat.knows(hop) && !bench.seat.button(hop).is_down(), "the old handle knows that it is old");
+    assert_eq!(bench.seat.stats().foreign, 1);
+    assert!(bench.seat.button(tuned.find::<Button>("hop").unwrap()).is_down(), "the name leads to what is held still");
+}

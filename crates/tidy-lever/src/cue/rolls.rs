@@ -26,7 +26,7 @@ const NEARLY: u64 = 100_000;
 pub(crate) const MOST_MAYBES: usize = 3;
 
 /// 64 steps of a stick's motions, by direction.
-#[derive(Clone, Debug, Default)]
+#[derive(Clone, Debug, Default, PartialEq)]
 struct Row {
     /// First steps, by their direction.
     start: [u64; 8],
@@ -40,7 +40,7 @@ struct Row {
 }
 
 /// One step of one motion.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, PartialEq)]
 pub(crate) struct StepPlan {
     /// Which of the set's motions.
     motion: u16,
@@ -54,7 +54,7 @@ pub(crate) struct StepPlan {
 }
 
 /// One motion, for one side that the body may face or for both.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, PartialEq)]
 pub(crate) struct MotionPlan {
     pub(crate) action: u16,
     /// The bit of its first step.
@@ -72,7 +72,7 @@ pub(crate) struct MotionPlan {
 }
 
 /// An action whose press or letting go finishes motions.
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, PartialEq)]
 struct FinisherPlan {
     action: u16,
     on_release: bool,
@@ -81,7 +81,7 @@ struct FinisherPlan {
 }
 
 /// All motions of one stick.
-#[derive(Clone, Debug, Default)]
+#[derive(Clone, Debug, Default, PartialEq)]
 pub(crate) struct MotionSet {
     rows: Vec<Row>,
     /// By bit.

@@ -275,6 +275,25 @@ impl Plan {
         self.actions.len() + self.motion_timers
     }
 
+    /// The control that a feed takes its level from.
+    pub(crate) fn feed_control(&self, feed: usize) -> Option<Control> {
+        let of = |slot: &&SlotPlan| self.slot_feeds[run(&slot.feeds)].contains(&(feed as u32));
+        self.slots.iter().find(of).map(|slot| slot.control)
+    }
+
+    /// The contact here that is the same as one of another plan: the same part of the same control, at the same levels.
+    pub(crate) fn contact_like(&self, other: &Plan, contact: usize) -> Option<usize> {
+        let control = |plan: &Plan, contact: usize| {
+            plan.slots.iter().find(|slot| run(&slot.contacts).contains(&contact)).map(|slot| slot.control)
+        };
+        let (wanted, how) = (control(other, contact)?, &other.contacts[contact]);
+        (0..self.contacts.len()).find(|own| {
+            let plan = &self.contacts[*own];
+            (plan.part, plan.press_at, plan.release_at) == (how.part, how.press_at, how.release_at)
+                && control(self, *own) == Some(wanted)
+        })
+    }
+
     /// The set that an action's motion stands in, with its number; `None` if it has no motion.
     pub(crate) fn motions_of(&self, action: usize) -> Option<(usize, &MotionSet)> {
         let plan = &self.actions[action];

@@ -8,6 +8,7 @@ mod ask;
 mod block;
 mod motions;
 mod play;
+mod relink;
 mod save;
 mod settle;
 mod stats;
@@ -22,6 +23,7 @@ use alloc::boxed::Box;
 use core::sync::atomic::{AtomicU64, Ordering};
 
 pub(crate) use block::{ActionState, Block, Sums};
+pub use relink::Relinked;
 pub use save::{RestoreError, Saved};
 pub use stats::Stats;
 pub use tell::TellError;

@@ -3,7 +3,7 @@
 use super::block::{ActionState, Block};
 use super::tales::Heard;
 use super::waiting::{Sort, Waiting};
-use crate::control::{Family, Sort as ControlSort};
+use crate::control::{Family, Part, Sort as ControlSort};
 use crate::cue::rolls::Turned;
 use crate::cue::{Edge, RulePlan};
 use crate::fixed;
@@ -104,14 +104,7 @@ impl Block {
         }
         for place in run(&slot_plan.feeds) {
             let number = plan.slot_feeds[place] as usize;
-            let feed = &plan.feeds[number];
-            let level =
-                if feed.leg || (feed.part != crate::control::Part::Whole) || slot_plan.sort == ControlSort::Level {
-                    let level = feed.part.level(x, y);
-                    (if feed.leg { level } else { plan.shapes[feed.shape as usize].level(level) }, 0)
-                } else {
-                    plan.shapes[feed.shape as usize].pair(x, y)
-                };
+            let level = bent(plan, number, slot_plan.sort, (x, y));
             self.board.set_feed(number, usize::from(local), level);
         }
         for place in run(&slot_plan.feeds) {
@@ -247,7 +240,7 @@ impl Block {
     }
 
     /// The last control of an action went up, or was taken from it.
-    fn let_go(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
+    pub(super) fn let_go(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
         let state = self.touch(action);
         state.held = 0;
         let held = at - state.since;
@@ -296,13 +289,13 @@ impl Block {
     }
 
     /// Works an action's crosses out anew, whether it listens or not, so that they are always as the legs are.
-    fn crossed(&mut self, plan: &Plan, action: u16) {
+    pub(super) fn crossed(&mut self, plan: &Plan, action: u16) {
         let moved = &plan.moved[usize::from(plan.actions[usize::from(action)].moved)];
         signal::cross_over(plan, &mut self.board, &mut self.crosses, moved);
     }
 
     /// Works an axis or a stick out anew, after something of it changed.
-    fn moved(&mut self, plan: &Plan, action: u16, cause: Cause, at: u64) {
+    pub(super) fn moved(&mut self, plan: &Plan, action: u16, cause: Cause, at: u64) {
         let action = usize::from(action);
         let number = usize::from(plan.actions[action].moved);
         let moved = &plan.moved[number];
@@ -384,7 +377,7 @@ impl Block {
         self.pointers_too(plan, action, false);
     }
 
-    fn pointers_too(&mut self, plan: &Plan, action: usize, listens: bool) {
+    pub(super) fn pointers_too(&mut self, plan: &Plan, action: usize, listens: bool) {
         if let Some(pointer) = plan.pointers.get(usize::from(plan.actions[action].pointer)) {
             self.listens_too(&[pointer.drag, pointer.click], listens);
         }
@@ -406,7 +399,7 @@ impl Block {
     }
 
     /// The directions of a stick, or what a pointer does, listen with it.
-    fn listens_too(&mut self, buttons: &[u16], listens: bool) {
+    pub(super) fn listens_too(&mut self, buttons: &[u16], listens: bool) {
         for button in buttons.iter().filter(|button| **button != NONE) {
             self.actions[usize::from(*button)].listens = listens;
         }
@@ -501,4 +494,15 @@ impl Block {
             self.moved(plan, moved.action, cause, at);
         }
     }
+}
+
+/// What a control says, as one of its feeds has it: a leg's level is taken as it is, everything else is shaped.
+pub(super) fn bent(plan: &Plan, feed: usize, sort: ControlSort, (x, y): (i32, i32)) -> (i32, i32) {
+    let feed = &plan.feeds[feed];
+    let shape = &plan.shapes[feed.shape as usize];
+    if feed.leg || feed.part != Part::Whole || sort == ControlSort::Level {
+        let level = feed.part.level(x, y);
+        return (if feed.leg { level } else { shape.level(level) }, 0);
+    }
+    shape.pair(x, y)
 }

@@ -41,6 +41,11 @@ impl Served {
         self.presses.iter().filter(|(press, _)| *press != 0).find(taken).map(|(_, by)| *by)
     }
 
+    /// Numbers the actions anew.
+    pub(super) fn renumber(&mut self, after: impl Fn(u16) -> u16) {
+        self.presses.iter_mut().filter(|(press, _)| *press != 0).for_each(|(_, action)| *action = after(*action));
+    }
+
     /// What a state's hash is made of.
     pub(crate) fn words(&self) -> impl Iterator<Item = u64> {
         let order = (0..SERVED).map(|n| self.presses[(self.next + n) % SERVED]);

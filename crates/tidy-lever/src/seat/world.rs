@@ -34,7 +34,7 @@ impl Plan {
         self.linger_timer(self.truths.len()) + usize::from(action)
     }
 
-    fn cool_timer(&self, action: u16) -> usize {
+    pub(super) fn cool_timer(&self, action: u16) -> usize {
         self.keep_timer(self.declared as u16) + usize::from(action)
     }
 
@@ -136,6 +136,17 @@ impl Block {
                 Some(recovers) => self.world_timers.set(plan.recover_timer(number), recovers, Phase::Due),
                 None => self.world_timers.drop(plan.recover_timer(number)),
             }
+        }
+    }
+
+    /// A truth that was taken over is watched for its ends.
+    pub(super) fn watch_truth(&mut self, plan: &Plan, number: usize, world: u64) {
+        let (truth, longest) = (self.truths[number], plan.truths[number].longest);
+        if let Some(ended) = truth.ended.filter(|ended| longest > 0 && !truth.holds && ended + longest + 1 > world) {
+            self.world_timers.set(plan.linger_timer(number), ended + longest + 1, Phase::Due);
+        }
+        if let Some(recovers) = truth.recovers() {
+            self.world_timers.set(plan.recover_timer(number), recovers.max(world + 1), Phase::Due);
         }
     }
 

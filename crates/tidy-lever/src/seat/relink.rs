@@ -1,0 +1,472 @@
+//! Relinking: a running seat goes over to a changed profile, or to another remap of the same one, by names.
+//!
+//! ```text
+//!   carries over     facts, modes, what is held, toggles, gauges, sweeps, truths, cooldowns, stages, marks
+//!   where its rule   attempts, waits, keeps, timers
+//!   is the same
+//!   ends             what was held by a control that is bound no longer; what was on by a rule that changed
+//!   stale            a control that is newly bound and held already
+//! ```
+
+use alloc::borrow::ToOwned;
+use alloc::string::String;
+use alloc::vec;
+use alloc::vec::Vec;
+
+use super::block::{Block, Met};
+use super::waiting::{Sort, Waiting};
+use super::world::MARKS;
+use super::{Room, Seat};
+use crate::control::Sort as ControlSort;
+use crate::cue::{Role, RulePlan};
+use crate::gauge::GaugeState;
+use crate::history::{Cause, Happening};
+use crate::linkage::{Linkage, NONE, Plan, run};
+use crate::panel::Stage;
+use crate::reading::Bookmark;
+use crate::timers::Phase;
+
+/// What a relink left behind.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct Relinked {
+    /// Actions that the new profile has not: what they held or had on ended with cause `relinked`.
+    pub lost: Vec<String>,
+    /// Actions whose attempts, waits and keeps were dropped, as their rule changed.
+    pub begun_anew: Vec<String>,
+}
+
+/// Where things of the old plan are in the new one.
+struct Ways<'p> {
+    old: &'p Plan,
+    new: &'p Plan,
+    /// Old action numbers by new ones, and the other way about; `NONE` where there is none.
+    before: Vec<u16>,
+    after: Vec<u16>,
+}
+
+/// The place of a name among others.
+fn place<T>(all: &[T], same: impl Fn(&T) -> bool) -> u16 {
+    all.iter().position(same).map_or(NONE, |place| place as u16)
+}
+
+impl<'p> Ways<'p> {
+    fn new(old: &'p Plan, new: &'p Plan) -> Ways<'p> {
+        // Mostly nothing moved: the same place is tried first.
+        let way = |from: &Plan, to: &Plan| -> Vec<u16> {
+            let same = |number: usize, other: usize| {
+                let (one, two) = (&from.actions[number], &to.actions[other]);
+                one.name == two.name && one.kind == two.kind
+            };
+            let find = |number: usize| {
+                if number < to.actions.len() && same(number, number) {
+                    return number as u16;
+                }
+                (0..to.actions.len()).find(|other| same(number, *other)).map_or(NONE, |other| other as u16)
+            };
+            (0..from.actions.len()).map(find).collect()
+        };
+        Ways { old, new, before: way(new, old), after: way(old, new) }
+    }
+
+    fn after(&self, action: u16) -> u16 {
+        self.after.get(usize::from(action)).copied().unwrap_or(NONE)
+    }
+
+    /// Whether an action's rule, and whom it listens to, are the same in both.
+    fn same_rule(&self, number: usize) -> bool {
+        let before = usize::from(self.before[number]);
+        let (Some(one), two) = (self.old.actions.get(before), &self.new.actions[number]) else { return false };
+        let subject = |plan: &Plan, action: u16| plan.actions.get(usize::from(action)).map(|a| a.name.clone());
+        // Whom a chord or an order hears is not in the rule itself.
+        let others = |plan: &Plan, number: usize| -> Vec<(String, Role)> {
+            let hears = |action: &&crate::linkage::ActionPlan| {
+                plan.listeners[run(&action.listeners)].iter().any(|(by, _)| usize::from(*by) == number)
+            };
+            let roles = |action: &crate::linkage::ActionPlan| {
+                plan.listeners[run(&action.listeners)]
+                    .iter()
+                    .filter(|(by, _)| usize::from(*by) == number)
+                    .map(|(_, role)| (action.name.clone(), *role))
+                    .collect::<Vec<_>>()
+            };
+            plan.actions.iter().filter(hears).flat_map(roles).collect()
+        };
+        one.cue == two.cue
+            && subject(self.old, one.subject) == subject(self.new, two.subject)
+            && others(self.old, before) == others(self.new, number)
+    }
+
+    fn met(&self, met: &Met) -> Option<Met> {
+        let action = self.after(met.action);
+        (action != NONE && self.same_rule(usize::from(action))).then_some(Met { action, ..*met })
+    }
+
+    fn waiting(&self, waiting: &Waiting) -> Option<Waiting> {
+        let number = usize::from(waiting.number);
+        let number = match waiting.what {
+            Sort::Fact => place(&self.new.facts, |fact| fact.name == self.old.facts[number].name),
+            Sort::Mode => place(&self.new.modes, |mode| mode.name == self.old.modes[number].name),
+            Sort::Set | Sort::GiveBack => self.after(waiting.number),
+            Sort::Control => {
+                let control = self.old.slots[number].control;
+                let same = |slot: &crate::linkage::SlotPlan| {
+                    slot.control == control && slot.sort == self.old.slots[number].sort
+                };
+                place(&self.new.slots, same)
+            }
+            Sort::View | Sort::Panel | Sort::Touch | Sort::Focus | Sort::Plugged => waiting.number,
+        };
+        // A fact's value counts by its word.
+        let x = if waiting.what == Sort::Fact && number != NONE {
+            let word = self.old.facts[usize::from(waiting.number)].words.get(waiting.x as usize)?;
+            i32::from(self.new.facts[usize::from(number)].value(word)?)
+        } else {
+            waiting.x
+        };
+        (number != NONE).then_some(Waiting { number, x, ..*waiting })
+    }
+}
+
+impl Seat {
+    /// Goes over to another linkage, by names: a profile that was changed while it plays, or the same with another remap.
+    ///
+    /// What is held stays held, toggles, gauges, facts and modes stay as they are; attempts and keeps go on where the
+    /// compiled rule is the same. What was held by a control that is bound no longer, or was on by a rule that changed,
+    /// ends with cause `relinked`. A control that is newly bound and held already is stale. Bookmarks go over with the
+    /// seat. Handles of a profile with the same names stay good; of another, find them anew. A ledger begins anew.
+    ///
+    /// ```
+    /// use tidy_lever::{Button, Control, Device, Event, Linkage, Moment, Profile};
+    ///
+    /// let text = "tidy-lever = 1\n[action.hop]\nkind = \"button\"\npad = [\"south\", \"east\"]\n";
+    /// let linkage = Linkage::build(&Profile::from_toml(text)?)?;
+    /// let hop: Button = linkage.find("hop")?;
+    /// let mut seat = linkage.seat(Moment::ZERO);
+    /// seat.feed(Event::button(Moment::from_millis(1), Device::new(0).unwrap(), Control::PAD_SOUTH, true))?;
+    /// seat.advance(Moment::from_millis(10));
+    /// let tuned = Linkage::build(&Profile::from_toml(&text.replace("south", "west"))?)?;
+    /// seat.relink(&tuned, &mut []);
+    /// assert!(!seat.button(hop).is_down() && seat.button(hop).was_released());
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    pub fn relink(&mut self, linkage: &Linkage, bookmarks: &mut [&mut Bookmark]) -> Relinked {
+        let (old, new) = (self.linkage.clone(), linkage.clone());
+        let ways = Ways::new(&old.0, &new.0);
+        let ledger = self.block.ledger.as_ref().map(|ledger| ledger.room());
+        let (block, relinked) = self.block.relinked(&ways);
+        for bookmark in bookmarks {
+            bookmark.relink(&ways.before, &ways.sweeps());
+        }
+        self.block = block;
+        self.linkage = new.clone();
+        if let Some(room) = ledger {
+            self.keep_ledger(room);
+        }
+        relinked
+    }
+}
+
+impl Ways<'_> {
+    /// Old sweep numbers by new ones.
+    fn sweeps(&self) -> Vec<u16> {
+        let mut sweeps = vec![NONE; self.new.sweeps];
+        for moved in &self.new.moved {
+            let before = usize::from(self.before[usize::from(moved.action)]);
+            let old = self.old.actions.get(before).and_then(|action| self.old.moved.get(usize::from(action.moved)));
+            if let (Some((number, _)), Some((was, _))) = (moved.sweep, old.and_then(|old| old.sweep)) {
+                sweeps[usize::from(number)] = was;
+            }
+        }
+        sweeps
+    }
+}
+
+impl Block {
+    fn relinked(&self, ways: &Ways<'_>) -> (Block, Relinked) {
+        let (old, new) = (ways.old, ways.new);
+        let at = self.played();
+        let room =
+            Room { waiting: self.queue.capacity(), history: self.ring.capacity(), devices: self.board.device_room() };
+        let mut block = Block::new(new, at, room);
+        (block.next, block.tick, block.tick_began) = (self.next, self.tick, self.tick_began);
+        (block.view, block.used, block.hand) = (self.view, self.used, self.hand);
+        (block.frozen_since, block.frozen_for, block.recheck) = (self.frozen_since, self.frozen_for, self.recheck);
+        for waiting in self.queue.iter().filter_map(|waiting| ways.waiting(waiting)) {
+            block.queue.push(waiting);
+        }
+        block.ring = self.ring.mapped(|happening| {
+            let over = ways.after(happening.over);
+            Happening { action: ways.after(happening.action), over, ..*happening }
+        });
+        block.carry_told(self, ways);
+        block.board.carry(&self.board, old, new);
+        block.carry_fingers(self, ways);
+        block.carry_actions(self, ways);
+        let mut relinked = block.carry_rules(self, ways);
+        block.settle_hands(self, ways, at);
+        relinked.lost =
+            (0..old.declared).filter(|n| ways.after[*n] == NONE).map(|n| old.actions[n].name.to_owned()).collect();
+        (block, relinked)
+    }
+
+    /// Facts, modes, and how the truths of facts stand.
+    fn carry_told(&mut self, from: &Block, ways: &Ways<'_>) {
+        let (old, new) = (ways.old, ways.new);
+        for (number, fact) in new.facts.iter().enumerate() {
+            let Some(before) = old.facts.iter().position(|known| known.name == fact.name) else { continue };
+            let word = &old.facts[before].words[usize::from(from.facts[before])];
+            if let Some(value) = fact.value(word) {
+                self.facts[number] = value;
+            }
+        }
+        let before = |name: &str| old.modes.iter().position(|mode| mode.name == name);
+        let known: Vec<(usize, u64)> = new
+            .modes
+            .iter()
+            .enumerate()
+            .filter_map(|(n, mode)| Some((n, from.modes.since(before(&mode.name)?))))
+            .collect();
+        self.modes.carry(&from.modes, &known);
+        for action in 0..new.declared {
+            let listens = self.modes.hears(&new.modes, &new.actions[action].heard);
+            self.actions[action].listens = listens;
+            if let Some(moved) = new.moved.get(usize::from(new.actions[action].moved)) {
+                self.listens_too(&moved.buttons, listens);
+            }
+            self.pointers_too(new, action, listens);
+        }
+        for (number, truth) in new.truths.iter().enumerate() {
+            let (fact, word) = (&new.facts[usize::from(truth.fact)], usize::from(truth.value));
+            self.truths[number].holds = self.facts[usize::from(truth.fact)] == truth.value;
+            let same = |known: &&crate::gate::TruthPlan| {
+                let other = &old.facts[usize::from(known.fact)];
+                other.name == fact.name && other.words.get(usize::from(known.value)) == fact.words.get(word)
+            };
+            let Some(was) =
+                old.truths.iter().find(same).and_then(|known| old.truths.iter().position(|other| other == known))
+            else {
+                continue;
+            };
+            let holds = self.truths[number].holds;
+            self.truths[number] = from.truths[was];
+            self.truths[number].holds = holds;
+            let spender = self.truths[number].spender;
+            self.truths[number].spender = ways.after(spender);
+            self.watch_truth(new, number, self.world(from.played()));
+        }
+    }
+
+    fn carry_fingers(&mut self, from: &Block, ways: &Ways<'_>) {
+        self.fingers = from.fingers;
+        let patch = |number: u16| {
+            let name = ways.old.panel.get(usize::from(number)).map(|patch| &patch.name);
+            name.map_or(NONE, |name| place(&ways.new.panel, |patch| patch.name == *name))
+        };
+        for finger in &mut self.fingers.played {
+            finger.stage = match finger.stage {
+                Stage::Owned(number) if patch(number) == NONE => Stage::Dead,
+                Stage::Owned(number) => Stage::Owned(patch(number)),
+                Stage::Wild(zone, points) => Stage::Wild(patch(zone), points),
+                stage => stage,
+            };
+        }
+    }
+
+    /// What actions are and were, by name: sums, stages, gauges, sweeps, pointers, directions.
+    fn carry_actions(&mut self, from: &Block, ways: &Ways<'_>) {
+        let (old, new) = (ways.old, ways.new);
+        let world = from.world(from.played());
+        for number in 0..new.actions.len() {
+            let before = usize::from(ways.before[number]);
+            let (Some(was), listens) = (from.actions.get(before), self.actions[number].listens) else { continue };
+            let (one, two) = (&old.actions[before], &new.actions[number]);
+            self.actions[number] = super::ActionState { listens, ..*was };
+            if two.stages.is_none() {
+                (self.actions[number].stage, self.actions[number].stage_before) = (0, 0);
+            }
+            if self.actions[number].cool_until > world {
+                self.world_timers.set(new.cool_timer(number as u16), self.actions[number].cool_until, Phase::Due);
+            }
+            if let (Some(plan), Some(known)) =
+                (new.gauges.get(usize::from(two.gauge)), old.gauges.get(usize::from(one.gauge)))
+            {
+                let state = GaugeState::carried(&from.gauges[usize::from(one.gauge)], known, plan, world);
+                self.gauges[usize::from(two.gauge)] = state;
+                self.gauge_goes_on(new, usize::from(two.gauge), world);
+            }
+            if two.pointer != NONE && one.pointer != NONE {
+                self.pointers[usize::from(two.pointer)] = from.pointers[usize::from(one.pointer)];
+            }
+            if two.moved != NONE && one.moved != NONE {
+                self.moved[usize::from(two.moved)] = from.moved[usize::from(one.moved)];
+                self.hands[usize::from(two.moved)] = from.hands[usize::from(one.moved)];
+            }
+        }
+        for (number, before) in ways.sweeps().into_iter().enumerate().filter(|(_, before)| *before != NONE) {
+            self.sweeps[number] = from.sweeps[usize::from(before)];
+            self.swept[number] = from.swept[usize::from(before)];
+        }
+        if old.groups == new.groups {
+            self.served.clone_from(&from.served);
+            self.served.iter_mut().for_each(|served| served.renumber(|action| ways.after(action)));
+        }
+        for (owner, (action, mark)) in from.marks.iter().enumerate() {
+            let Some((due, phase)) = from.world_timers.when(old.first_mark_timer() + owner) else { continue };
+            let after = ways.after(*action);
+            let name = old.actions.get(usize::from(*action)).and_then(|action| action.marks.get(usize::from(*mark)));
+            let same = new.actions.get(usize::from(after)).and_then(|action| {
+                action.marks.iter().position(|(other, _)| name.is_some_and(|(name, _)| name == other))
+            });
+            let first = new.first_mark_timer();
+            if let (Some(mark), Some(free)) =
+                (same, self.world_timers.free_from(first).filter(|free| free - first < MARKS * new.marks))
+            {
+                self.marks[free - first] = (after, mark as u8);
+                self.world_timers.set(free, due, phase);
+            }
+        }
+    }
+
+    /// How far rules have come, where they are the same; others begin anew, and what was on by them ends.
+    fn carry_rules(&mut self, from: &Block, ways: &Ways<'_>) -> Relinked {
+        let (old, new) = (ways.old, ways.new);
+        let mut relinked = Relinked::default();
+        let at = from.played();
+        for (set, motions) in new.motion_sets.iter().enumerate() {
+            // Motions of a stick are carried all together, or not at all.
+            if old.motion_sets.get(set) == Some(motions)
+                && ways.after.iter().enumerate().all(|(n, after)| usize::from(*after) == n)
+            {
+                self.motions[set].copy_from(&from.motions[set]);
+            }
+        }
+        for number in 0..new.declared {
+            let before = usize::from(ways.before[number]);
+            if before >= from.actions.len() {
+                continue;
+            }
+            let rule = new.actions[number].cue;
+            if ways.same_rule(number) {
+                self.trials[number] = from.trials[before];
+                let (to, source) = (run(&new.actions[number].moments), run(&old.actions[before].moments));
+                self.moments[to].copy_from_slice(&from.moments[source]);
+                if let Some((due, phase)) = from.timers.when(before) {
+                    self.timers.set(number, due, phase);
+                }
+                continue;
+            }
+            if from.trials[before].open {
+                relinked.begun_anew.push(new.actions[number].name.clone());
+            }
+            let toggles = |plan: &Plan, number: usize| plan.actions[number].cue == Some(RulePlan::Toggle);
+            if !(toggles(old, before) && rule == Some(RulePlan::Toggle)) {
+                self.end(number, Cause::Relinked, at);
+            }
+        }
+        for met in from.waits.iter().filter_map(|met| ways.met(met)) {
+            if self.waits.len() < self.waits.capacity() {
+                self.waits.push(met);
+            }
+        }
+        for met in from.kept.iter().filter_map(|met| ways.met(met)) {
+            let keep = new.actions[usize::from(met.action)].keep;
+            if let (Some(since), true) = (met.kept, keep > 0) {
+                let world = self.world(since);
+                self.world_timers.set(new.keep_timer(met.action), world + keep, Phase::Expire);
+                self.kept.push(met);
+            }
+        }
+        relinked
+    }
+
+    /// What is held now, by the new wires: what nobody holds any more goes up, what is newly bound and held is stale.
+    fn settle_hands(&mut self, from: &Block, ways: &Ways<'_>, at: u64) {
+        let (old, new) = (ways.old, ways.new);
+        let mut held = vec![0u16; new.declared];
+        for (contact, how) in new.contacts.iter().enumerate() {
+            let down = self.board.contacts[contact].down;
+            let before = old.contact_like(new, contact);
+            for number in run(&how.wires) {
+                let wire = new.wires[number];
+                let was = before.and_then(|before| {
+                    let mut wires = run(&old.contacts[before].wires);
+                    wires.find(|old_wire| {
+                        let old_wire = old.wires[*old_wire];
+                        !old_wire.leg && ways.after(old_wire.action) == wire.action
+                    })
+                });
+                // Bound before: as stale as it was. Bound anew: stale while it is held. The legs of a cross count at once.
+                let stale = was.map_or(down, |was| from.stale[was] & down);
+                self.stale[number] = if wire.leg { 0 } else { stale };
+                if !wire.leg && self.actions[usize::from(wire.action)].listens && self.board.focused {
+                    held[usize::from(wire.action)] += (down & !self.stale[number]).count_ones() as u16;
+                }
+            }
+        }
+        for (number, held) in held.into_iter().enumerate() {
+            let action = &new.actions[number];
+            if action.moved != NONE {
+                self.levels_anew(new, number);
+                self.carry_levels(from, ways, number);
+                self.crossed(new, number as u16);
+                self.moved(new, number as u16, Cause::Relinked, at);
+                continue;
+            }
+            let latched = action.latched && self.actions[number].held > 0;
+            let touched = action.pointer != NONE && self.fingers.points() && self.actions[number].held > held;
+            if self.actions[number].held > 0 && held == 0 && !latched && !touched {
+                self.let_go(new, number, Cause::Relinked, at);
+            } else if !latched && !touched {
+                self.actions[number].held = held;
+            }
+            if self.actions[number].held > 0 && action.mash_period > 0 {
+                self.timers.set(new.first_mash_timer() + number, at + action.mash_period, Phase::Due);
+            }
+        }
+    }
+
+    /// An action's crosses and whole controls stand as they stood, where they are the same.
+    fn carry_levels(&mut self, from: &Block, ways: &Ways<'_>, action: usize) {
+        let (old, new) = (ways.old, ways.new);
+        let before = ways.before[action];
+        let Some(was) = old.actions.get(usize::from(before)).and_then(|known| old.moved.get(usize::from(known.moved)))
+        else {
+            return;
+        };
+        let now = &new.moved[usize::from(new.actions[action].moved)];
+        let (to, source) = (run(&now.crosses), run(&was.crosses));
+        if to.len() == source.len() {
+            self.crosses[to].copy_from_slice(&from.crosses[source]);
+        }
+        for (number, feed) in new.feeds.iter().enumerate().filter(|(_, feed)| usize::from(feed.action) == action) {
+            let control = new.feed_control(number);
+            let same = |(other, known): &(usize, &crate::linkage::FeedPlan)| {
+                (known.action, known.part, known.leg) == (before, feed.part, feed.leg)
+                    && old.feed_control(*other) == control
+                    && old.shapes[known.shape as usize] == new.shapes[feed.shape as usize]
+            };
+            if let Some((other, _)) = old.feeds.iter().enumerate().find(same) {
+                self.board.carry_feed(number, &from.board, other);
+            }
+        }
+    }
+
+    /// The levels of an action's whole controls as their devices said last, bent by its shapes as they are now.
+    fn levels_anew(&mut self, plan: &Plan, action: usize) {
+        for (slot, how) in plan.slots.iter().enumerate() {
+            if !matches!(how.sort, ControlSort::Level | ControlSort::Pair) {
+                continue;
+            }
+            for place in run(&how.feeds) {
+                let number = plan.slot_feeds[place] as usize;
+                if usize::from(plan.feeds[number].action) != action {
+                    continue;
+                }
+                for (local, x, y) in self.board.levels(plan, slot) {
+                    let level = super::play::bent(plan, number, how.sort, (x, y));
+                    self.board.set_feed(number, local, level);
+                }
+            }
+        }
+    }
+}
