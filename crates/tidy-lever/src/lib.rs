@@ -89,6 +89,7 @@ pub mod profile;
 pub mod prompt;
 #[cfg(feature = "files")]
 pub mod remap;
+pub mod table;
 #[cfg(feature = "files")]
 pub mod tape;
 

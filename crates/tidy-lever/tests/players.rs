@@ -10,7 +10,8 @@ use tidy_lever::event::Phase;
 use tidy_lever::listening::{Heard, Listening, Want};
 use tidy_lever::prompt::Labels;
 use tidy_lever::remap::{Clash, Remap};
-use tidy_lever::{Control, Event, Family, Profile};
+use tidy_lever::table::{Fed, Table};
+use tidy_lever::{Button, Control, Event, Family, Linkage, Profile, Stick};
 
 const BODY: &str = "[action.hop]\nkind = \"button\"\nkeys = \"Space\"\npad = \"south\"\n\
     [action.steer]\nkind = \"stick\"\npad = \"left-stick\"\npad_shape = { dead = 0.1 }\n\
@@ -169,4 +170,77 @@ fn the_family_in_use_changes_by_use_and_not_by_noise() {
     let mut bookmark = bench.bookmark.clone();
     assert_eq!(bench.seat.read(&mut bookmark).family_changed(), Some(Family::Touch));
     assert_eq!(bench.seat.read(&mut bookmark).family_changed(), None);
+}
+
+/// A body whose stick is this control of the pad.
+fn on_stick(control: &str) -> Linkage {
+    linkage(&format!(
+        "[action.steer]\nkind = \"stick\"\npad = \"{control}\"\n[action.hop]\nkind = \"button\"\npad = [\"south\", \"start\"]\n"
+    ))
+}
+
+fn push(table: &mut Table, at: u64, pad: usize, control: Control, x: f32, y: f32) -> Fed {
+    table.feed(Event::pair(us(at), device(pad), control, x, y)).unwrap()
+}
+
+fn press(table: &mut Table, at: u64, pad: usize, control: Control, down: bool) -> Fed {
+    table.feed(Event::button(us(at), device(pad), control, down)).unwrap()
+}
+
+#[test]
+fn two_play_on_one_pad_each_by_their_own_stick() {
+    let (left, right) = (on_stick("left-stick"), on_stick("dpad"));
+    let mut table = Table::new(&left, 2);
+    assert_eq!((table.sit(&left, &[device(0)]), table.sit(&right, &[device(0)])), (Some(1), Some(2)));
+    assert_eq!(table.sit(&left, &[device(1)]), None, "all places are taken");
+    push(&mut table, 1_000, 0, Control::LEFT_STICK, 1.0, 0.0);
+    // All four directions of the second one work.
+    for (at, (x, y)) in [(2_000, (0.0, 1.0)), (3_000, (-1.0, 0.0)), (4_000, (0.0, -1.0)), (5_000, (1.0, 0.0))] {
+        assert_eq!(push(&mut table, at, 0, Control::DPAD, x, y), Fed::Heard(2));
+        table.advance(us(at));
+        let steer = |number: usize, linkage: &Linkage| {
+            table.seat(number).unwrap().stick(linkage.find::<Stick>("steer").unwrap()).xy()
+        };
+        assert_eq!((steer(1, &left), steer(2, &right)), ((1.0, 0.0), (x, y)));
+    }
+}
+
+#[test]
+fn who_presses_start_joins_leaves_and_comes_back_to_the_same_place() {
+    let linkage = on_stick("left-stick");
+    let hop: Button = linkage.find("hop").unwrap();
+    let mut table = Table::new(&linkage, 2).join_by(Control::PAD_START);
+    table.advance(us(500));
+    assert_eq!(press(&mut table, 1_000, 0, Control::PAD_SOUTH, true), Fed::Nobody);
+    assert_eq!(press(&mut table, 2_000, 0, Control::PAD_START, true), Fed::Joined(1));
+    assert_eq!(press(&mut table, 2_500, 1, Control::PAD_START, true), Fed::Joined(2));
+    assert_eq!(press(&mut table, 2_600, 2, Control::PAD_START, true), Fed::Nobody, "at most two");
+    // The press that joined is no hop, nor is its letting go.
+    press(&mut table, 3_000, 0, Control::PAD_START, false);
+    table.advance(us(4_000));
+    assert_eq!(table.seat(1).unwrap().button(hop).presses(), 0);
+    assert_eq!(press(&mut table, 5_000, 0, Control::PAD_START, true), Fed::Heard(1));
+    table.advance(us(6_000));
+    assert_eq!((table.seat(1).unwrap().button(hop).presses(), table.seat(2).unwrap().button(hop).presses()), (1, 0));
+    // Unplugged, what it held goes up; plugged in again, it moves the same seat.
+    table.feed(Event::plugged(us(7_000), device(0), false)).unwrap();
+    table.advance(us(8_000));
+    assert!(!table.seat(1).unwrap().button(hop).is_down());
+    table.feed(Event::plugged(us(9_000), device(0), true)).unwrap();
+    assert_eq!(press(&mut table, 10_000, 0, Control::PAD_SOUTH, true), Fed::Heard(1));
+    table.advance(us(11_000));
+    assert!(table.seat(1).unwrap().button(hop).is_down());
+    assert_eq!(table.moved_by(device(0)).collect::<Vec<_>>(), [1]);
+    // One leaves; the third takes the place.
+    assert!(table.leave(1).is_some() && table.leave(1).is_none());
+    assert_eq!(press(&mut table, 12_000, 2, Control::PAD_START, true), Fed::Joined(1));
+    assert_eq!(table.seats().map(|(number, _)| number).collect::<Vec<_>>(), [1, 2]);
+    // A device that is given to both moves both; taken back, what it held there goes up.
+    assert!(table.give(2, device(2)) && !table.give(3, device(2)));
+    assert_eq!(press(&mut table, 13_000, 2, Control::PAD_SOUTH, true), Fed::Heard(2));
+    table.advance(us(14_000));
+    table.take(2, device(2)).unwrap();
+    table.advance(us(15_000));
+    let down = |number: usize| table.seat(number).unwrap().button(hop).is_down();
+    assert_eq!((down(1), down(2)), (true, false));
 }

@@ -1,0 +1,190 @@
+//! The table: who sits where, and which device moves whom.
+//!
+//! ```text
+//!   device ──▶ the seats that it was given to ──▶ feed
+//!          └─▶ nobody's: pressing the joining control takes the next free place
+//! ```
+
+use alloc::vec::Vec;
+
+use crate::control::Control;
+use crate::event::{Device, Event, Input, MOST_DEVICES};
+use crate::linkage::Linkage;
+use crate::seat::{FeedError, Room, Seat};
+use crate::time::Moment;
+
+/// The most places at a table.
+pub const MOST_SEATS: usize = 8;
+/// A joining control is down from here on.
+const DOWN: f32 = 0.55;
+
+/// What became of an event.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Fed {
+    /// So many seats heard it.
+    Heard(usize),
+    /// Its device took this place just now. The press that joined does nothing else.
+    Joined(usize),
+    /// The device is nobody's, and this was no joining; or all places are taken.
+    Nobody,
+}
+
+/// One place.
+#[derive(Debug)]
+struct Place {
+    seat: Seat,
+    devices: Vec<Device>,
+}
+
+/// Several seats, and the devices that move them. Places are numbered from 1.
+///
+/// A device stays with its seat when it is unplugged, and moves it again when it is plugged in. One device may move two
+/// seats, each by its own linkage: two players on one pad, or on the two halves of a keyboard.
+///
+/// ```
+/// use tidy_lever::table::{Fed, Table};
+/// use tidy_lever::{Button, Control, Device, Event, Linkage, Moment, Profile};
+///
+/// let text = "tidy-lever = 1\n[action.hop]\nkind = \"button\"\npad = [\"south\", \"start\"]\n";
+/// let linkage = Linkage::build(&Profile::from_toml(text)?)?;
+/// let hop: Button = linkage.find("hop")?;
+/// let mut table = Table::new(&linkage, 2).join_by(Control::PAD_START);
+/// let pad = Device::new(3).unwrap();
+/// let press = |at, control| Event::button(Moment::from_millis(at), pad, control, true);
+/// assert_eq!(table.feed(press(1, Control::PAD_SOUTH))?, Fed::Nobody);
+/// assert_eq!(table.feed(press(2, Control::PAD_START))?, Fed::Joined(1));
+/// assert_eq!(table.feed(press(3, Control::PAD_SOUTH))?, Fed::Heard(1));
+/// table.advance(Moment::from_millis(16));
+/// assert_eq!(table.seat(1).unwrap().button(hop).presses(), 1);
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+#[derive(Debug)]
+pub struct Table {
+    linkage: Linkage,
+    room: Room,
+    join: Vec<Control>,
+    places: Vec<Option<Place>>,
+    played: Moment,
+}
+
+impl Table {
+    /// A table with so many places, 1 to 8, all free; who joins plays on this linkage.
+    pub fn new(linkage: &Linkage, places: usize) -> Table {
+        let places = (0..places.clamp(1, MOST_SEATS)).map(|_| None).collect();
+        Table { linkage: linkage.clone(), room: Room::default(), join: Vec::new(), places, played: Moment::ZERO }
+    }
+
+    /// Whoever presses this on a device that is nobody's takes the next free place.
+    pub fn join_by(mut self, control: Control) -> Table {
+        self.join.push(control);
+        self
+    }
+
+    /// The room of seats that are made from here on.
+    pub fn room(mut self, room: Room) -> Table {
+        self.room = room;
+        self
+    }
+
+    /// Takes the next free place with these devices, on a linkage of its own; `None` if all are taken. Devices that move
+    /// another seat already move both.
+    pub fn sit(&mut self, linkage: &Linkage, devices: &[Device]) -> Option<usize> {
+        let free = self.places.iter().position(Option::is_none)?;
+        let mut seat = linkage.seat_with(self.played, self.room);
+        // What is played already is past for it, too.
+        seat.advance(self.played);
+        self.places[free] = Some(Place { seat, devices: devices.to_vec() });
+        Some(free + 1)
+    }
+
+    /// Gives a device to a seat, besides whomever it moves already; whether there is such a seat.
+    pub fn give(&mut self, number: usize, device: Device) -> bool {
+        let Some(place) = self.place_mut(number) else { return false };
+        if !place.devices.contains(&device) {
+            place.devices.push(device);
+        }
+        true
+    }
+
+    /// Takes a device from a seat: what it held there goes up as unplugged, from just after the played moment.
+    ///
+    /// # Errors
+    /// A [`FeedError`] if the seat's queue is full.
+    pub fn take(&mut self, number: usize, device: Device) -> Result<(), FeedError> {
+        let at = self.played;
+        if let Some(place) = self.place_mut(number)
+            && place.devices.contains(&device)
+        {
+            place.seat.feed(Event::plugged(at, device, false))?;
+            place.devices.retain(|own| *own != device);
+        }
+        Ok(())
+    }
+
+    /// Frees a place; the seat that sat there.
+    pub fn leave(&mut self, number: usize) -> Option<Seat> {
+        let place = self.places.get_mut(number.checked_sub(1)?)?.take()?;
+        Some(place.seat)
+    }
+
+    /// Feeds an event to the seats that its device moves; or lets its device join.
+    ///
+    /// # Errors
+    /// A [`FeedError`] of the first seat that did not take it; the others have.
+    pub fn feed(&mut self, event: Event) -> Result<Fed, FeedError> {
+        let (mut heard, mut failed) = (0, None);
+        for place in self.places.iter_mut().flatten().filter(|place| place.devices.contains(&event.device)) {
+            heard += 1;
+            failed = place.seat.feed(event).err().or(failed);
+        }
+        match failed {
+            Some(error) => Err(error),
+            None if heard > 0 => Ok(Fed::Heard(heard)),
+            None if self.joins(&event) => {
+                let linkage = self.linkage.clone();
+                Ok(self.sit(&linkage, &[event.device]).map_or(Fed::Nobody, Fed::Joined))
+            }
+            None => Ok(Fed::Nobody),
+        }
+    }
+
+    fn joins(&self, event: &Event) -> bool {
+        matches!(event.input, Input::Level { control, value } if value >= DOWN && self.join.contains(&control))
+    }
+
+    /// Plays all seats up to and including a moment.
+    pub fn advance(&mut self, to: Moment) {
+        self.played = self.played.max(to);
+        self.places.iter_mut().flatten().for_each(|place| place.seat.advance(to));
+    }
+
+    fn place_mut(&mut self, number: usize) -> Option<&mut Place> {
+        self.places.get_mut(number.checked_sub(1)?)?.as_mut()
+    }
+
+    /// The seat at a place.
+    pub fn seat(&self, number: usize) -> Option<&Seat> {
+        self.places.get(number.checked_sub(1)?)?.as_ref().map(|place| &place.seat)
+    }
+
+    /// The same, for telling it things.
+    pub fn seat_mut(&mut self, number: usize) -> Option<&mut Seat> {
+        self.place_mut(number).map(|place| &mut place.seat)
+    }
+
+    /// The seats that are taken, with their numbers.
+    pub fn seats(&self) -> impl Iterator<Item = (usize, &Seat)> {
+        let taken = self.places.iter().enumerate();
+        taken.filter_map(|(number, place)| place.as_ref().map(|place| (number + 1, &place.seat)))
+    }
+
+    /// The seats that a device moves.
+    pub fn moved_by(&self, device: Device) -> impl Iterator<Item = usize> {
+        let taken = self.places.iter().enumerate();
+        taken.filter_map(move |(number, place)| {
+            place.as_ref().filter(|place| place.devices.contains(&device)).map(|_| number + 1)
+        })
+    }
+}
+
+const _: () = assert!(MOST_SEATS <= MOST_DEVICES);
