@@ -58,9 +58,12 @@ pub(crate) fn linkage(text: &str) -> Result<Linkage, Faults> {
 
 /// Reads and builds a profile for a command that only needs it to be right.
 pub(crate) fn built(path: &Path) -> Result<Linkage> {
-    let text = text(path)?;
-    linkage(&text).map_err(|faults| {
-        let all: Vec<String> = faults.iter().map(|fault| told(fault, &name(path), &text)).collect();
+    built_from(path, &text(path)?)
+}
+
+fn built_from(path: &Path, text: &str) -> Result<Linkage> {
+    linkage(text).map_err(|faults| {
+        let all: Vec<String> = faults.iter().map(|fault| told(fault, &name(path), text)).collect();
         let count = if faults.len() == 1 { "a fault".into() } else { format!("{} faults", faults.len()) };
         anyhow::anyhow!("{} has {count}:\n{}", name(path), all.concat())
     })
@@ -79,8 +82,9 @@ pub(crate) fn remap(path: &Path) -> Result<Remap> {
 pub(crate) fn overlaid(path: &Path, over: Option<&Path>) -> Result<Linkage> {
     let Some(over) = over else { return built(path) };
     // The profile's own faults are told as ever.
-    built(path)?;
-    let profile = Profile::from_toml(&text(path)?)?;
+    let text = text(path)?;
+    built_from(path, &text)?;
+    let profile = Profile::from_toml(&text)?;
     let laid = remap(over)?.over(&profile)?;
     for fault in &laid.left_alone {
         anstream::eprintln!("{} {}: {fault}", in_style(WARN, "note:"), name(over));

@@ -1,18 +1,59 @@
 //! Playing a tape through a linkage, seat by seat, cut into ticks as asked.
 
 use std::io::BufRead;
+use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result};
+use tidy_lever::remap::Remap;
 use tidy_lever::seat::{Room, Stats, Untaken};
 use tidy_lever::tape::{Header, Line, Player, PutError, Reader, Said};
-use tidy_lever::{Bookmark, Linkage, Moment, Reading, Seat};
+use tidy_lever::{Bookmark, Linkage, Moment, Profile, Reading, Seat};
+
+use crate::input;
+use crate::paint::{WARN, in_style};
 
 /// Wide enough for any human tape, and for a storm of 10,000 events in one moment.
 const ROOM: Room = Room { waiting: 1 << 16, history: 1 << 18, devices: 64 };
 
+/// Where the remaps that a tape names are, and what they are laid over.
+#[derive(Clone, Debug)]
+pub(crate) struct Remaps {
+    pub(crate) profile: Profile,
+    /// The tape's own folder.
+    pub(crate) folder: PathBuf,
+    /// Files that are at hand already, by name.
+    pub(crate) shipped: Vec<(String, String)>,
+}
+
+impl Remaps {
+    /// For a tape of this path, through this profile.
+    pub(crate) fn of(profile: &Path, tape: &Path) -> Result<Remaps> {
+        let folder = tape.parent().map(Path::to_owned).unwrap_or_default();
+        // Standard input can be read but once; a profile that comes from there has no remaps.
+        let profile =
+            if profile == Path::new("-") { Profile::default() } else { Profile::from_toml(&input::text(profile)?)? };
+        Ok(Remaps { profile, folder, shipped: Vec::new() })
+    }
+
+    fn linkage(&self, file: &str) -> Result<Linkage> {
+        let path = self.folder.join(file);
+        let remap = match self.shipped.iter().find(|(name, _)| name == file) {
+            Some((_, text)) => Remap::from_toml(text)?,
+            None => input::remap(&path)?,
+        };
+        let laid = remap.over(&self.profile)?;
+        for fault in &laid.left_alone {
+            anstream::eprintln!("{} {}: {fault}", in_style(WARN, "note:"), input::name(&path));
+        }
+        Ok(laid.linkage)
+    }
+}
+
 /// How time is cut.
 #[derive(Clone, Copy, Debug, Default)]
-pub(crate) struct Cuts {
+pub(crate) struct Cuts<'r> {
+    /// What a tape's remaps are laid over; without, they are passed over.
+    pub(crate) remaps: Option<&'r Remaps>,
     /// Ticks a second; without, each line of the tape is a tick.
     pub(crate) ticks: Option<u32>,
     /// Samples a second.
@@ -94,6 +135,7 @@ struct Deck<'l, 'w, W> {
     seats: Vec<Seated>,
     ticks: Beat,
     samples: Beat,
+    remaps: Option<&'w Remaps>,
     watcher: &'w mut W,
 }
 
@@ -129,6 +171,19 @@ impl<W: Watcher> Deck<'_, '_, W> {
         }
     }
 
+    /// A seat goes over to a remap: once everything up to the moment at which the tape says so was played.
+    fn remap(&mut self, line: &Line, file: &str) -> Result<()> {
+        let Some(remaps) = self.remaps else { return Ok(()) };
+        let linkage = remaps.linkage(file)?;
+        for seated in self.seats.iter_mut().filter(|seated| seated.number == line.seat) {
+            seated.seat.advance(line.at.max(seated.seat.played()));
+            let reading = seated.seat.read(&mut seated.bookmark);
+            self.watcher.played(seated.number, reading, &seated.seat)?;
+            seated.seat.relink(&linkage, &mut [&mut seated.bookmark]);
+        }
+        Ok(())
+    }
+
     fn put(&mut self, line: &Line, header: &Header) -> Result<(), PutError> {
         if !self.seats.iter().any(|seated| seated.number == line.seat) {
             let mut seat = self.linkage.seat_with(Moment::ZERO, ROOM);
@@ -159,7 +214,7 @@ pub(crate) fn play(
     linkage: &Linkage,
     tape: impl BufRead,
     name: &str,
-    cuts: Cuts,
+    cuts: Cuts<'_>,
     watcher: &mut impl Watcher,
 ) -> Result<Played> {
     let mut reader = Reader::new(tape).with_context(|| name.to_owned())?;
@@ -170,7 +225,7 @@ pub(crate) fn play(
     let seated = Seated { number: 1, player: Player::new(&header), seat, bookmark };
     // A tick ends where the next begins; the first that is played is number 1. Samples begin at the very start.
     let (ticks, samples) = (Beat { rate: cuts.ticks, tick: 1 }, Beat { rate: cuts.sample, tick: 0 });
-    let mut deck = Deck { linkage, seats: vec![seated], ticks, samples, watcher };
+    let mut deck = Deck { linkage, seats: vec![seated], ticks, samples, remaps: cuts.remaps, watcher };
     let (mut last, mut lines, mut disordered) = (Moment::ZERO, 0, None);
     while let Some(line) = reader.next() {
         let line = line.with_context(|| name.to_owned())?;
@@ -191,7 +246,11 @@ pub(crate) fn play(
         last = last.max(line.at);
         deck.watcher.line(&line);
         if line.said != Said::End {
-            deck.put(&line, &header).with_context(|| format!("{name}: line {number}"))?;
+            let place = || format!("{name}: line {number}");
+            deck.put(&line, &header).with_context(place)?;
+            if let Said::Remap(file) = &line.said {
+                deck.remap(&line, file).with_context(place)?;
+            }
         }
     }
     deck.beats(last, true)?;

@@ -12,7 +12,7 @@ pub const FACTORS: (f64, f64) = (0.1, 8.0);
 /// The fewest and most presses a second that holding can stand for.
 pub const MASH_RATES: (f64, f64) = (1.0, 30.0);
 /// Within this span, in µs, the second of a sticky chord may come.
-const STICKY: u64 = 3_000_000;
+const STICKY: u64 = 1_000_000;
 
 /// Which actions something is meant for.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
@@ -66,7 +66,7 @@ pub struct Access {
     pub windows: f64,
     /// Factor for spans to be reached: holds, charges, repeats. Default 1.
     pub holds: f64,
-    /// The first of a chord need not be held until the second comes; it may come within 3 s.
+    /// The first of a chord need not be held until the second comes; it may come within 1 s.
     pub sticky: bool,
     /// Whether everything must lie within reach of one hand; told by [`Linkage::out_of_reach`](crate::Linkage::out_of_reach).
     pub hand: Option<Hand>,

@@ -314,7 +314,7 @@ fn a_sticky_chord_waits_for_the_second_without_being_held() {
     assert_eq!(keyed(&mut suited(&body, &Access::default()), script, "both").len(), 0);
     let sticky = Access { sticky: true, ..Access::default() };
     assert_eq!(keyed(&mut suited(&body, &sticky), script, "both"), ["900000 pulled", "1000000 ended (let go)"]);
-    assert_eq!(keyed(&mut suited(&body, &sticky), "+G@0 -G@100 +J@3001 -J@3100", "both").len(), 0);
+    assert_eq!(keyed(&mut suited(&body, &sticky), "+G@0 -G@100 +J@1001 -J@1100", "both").len(), 0);
 }
 
 #[test]

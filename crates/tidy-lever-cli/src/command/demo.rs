@@ -1,15 +1,17 @@
 //! `demo [RECIPE]`: shipped data, and what came of it.
 
 use std::io::Write;
+use std::path::PathBuf;
 
 use anyhow::{Result, bail};
 use include_dir::{Dir, File, include_dir};
+use tidy_lever::Profile;
 
 use crate::Answer;
 use crate::arguments::Demo;
 use crate::input;
 use crate::paint::{FAINT, HEAD, NAME, in_style};
-use crate::run::{Cuts, play};
+use crate::run::{Cuts, Remaps, play};
 use crate::view::View;
 
 static SHIPPED: Dir<'_> = include_dir!("$CARGO_MANIFEST_DIR/demo");
@@ -56,11 +58,16 @@ fn list(out: &mut impl Write) -> Result<()> {
     Ok(())
 }
 
-fn show(out: &mut impl Write, profile: &File<'_>, tape: &File<'_>) -> Result<()> {
+fn show(out: &mut impl Write, profile: &File<'_>, tape: &File<'_>, beside: &[&File<'_>]) -> Result<()> {
     let linkage = input::linkage(text(profile))?;
     let name = format!("demo/{}", tape.path().display());
     let mut view = View::new(&linkage, false);
-    let played = play(&linkage, tape.contents(), &name, Cuts::default(), &mut view)?;
+    let file_name =
+        |file: &File<'_>| file.path().file_name().map_or(String::new(), |name| name.to_string_lossy().into_owned());
+    let shipped = beside.iter().map(|file| (file_name(file), text(file).to_owned())).collect();
+    let remaps = Remaps { profile: Profile::from_toml(text(profile))?, folder: PathBuf::new(), shipped };
+    let cuts = Cuts { remaps: Some(&remaps), ..Cuts::default() };
+    let played = play(&linkage, tape.contents(), &name, cuts, &mut view)?;
     view.print(out, &name, &played)
 }
 
@@ -70,7 +77,7 @@ fn round(out: &mut impl Write) -> Result<()> {
     else {
         bail!("the demo's files are missing from this build");
     };
-    show(out, profile, tape)?;
+    show(out, profile, tape, &[])?;
     writeln!(
         out,
         "\n{}",
@@ -94,10 +101,12 @@ fn recipe(out: &mut impl Write, wanted: &str) -> Result<()> {
         dir.files().filter(|file| file.path().extension().is_some_and(|e| e == "jsonl")).collect();
     tapes.retain(|file| file.path().file_name().is_some_and(|name| name.to_string_lossy().starts_with("tape")));
     tapes.sort_by_key(|file| file.path().file_stem());
+    let players: Vec<&File<'_>> =
+        dir.files().filter(|file| file.path().extension().is_some_and(|e| e == "toml")).collect();
     let Some(profile) = dir.get_file(dir.path().join("profile.toml")) else { bail!("the recipe has no profile") };
     for tape in tapes {
         writeln!(out)?;
-        show(out, profile, tape)?;
+        show(out, profile, tape, &players)?;
     }
     writeln!(out, "\n{}", in_style(FAINT, format!("its knobs, and what to try: demo/recipes/{wanted}/README.md")))?;
     Ok(())

@@ -11,7 +11,7 @@ use crate::arguments::{Draw, DrawStick, DrawTimeline};
 use crate::input;
 use crate::lanes::Lanes;
 use crate::paint::{GOOD, in_style};
-use crate::run::{Cuts, play};
+use crate::run::{Cuts, Remaps, play};
 
 /// The most samples of a tape that are drawn.
 const MOST_SAMPLES: usize = 20_000;
@@ -47,7 +47,8 @@ fn timeline(arguments: &DrawTimeline) -> Result<Answer> {
     let mut lanes = Lanes::new(&linkage, (from, to), &arguments.actions);
     // A second more, so that what was just too late is still told.
     let until = arguments.to.map(|to| tidy_lever::Moment::ZERO + to + std::time::Duration::from_secs(1));
-    let cuts = Cuts { until, ..Cuts::default() };
+    let remaps = Remaps::of(&arguments.profile, &arguments.tape)?;
+    let cuts = Cuts { until, remaps: Some(&remaps), ..Cuts::default() };
     let played = play(&linkage, input::open(&arguments.tape)?, &name, cuts, &mut lanes)?;
     let end = played.end.as_micros();
     if from >= end {

@@ -14,7 +14,7 @@ use crate::arguments::Play;
 use crate::input;
 use crate::outcome::{Line, Swept, same};
 use crate::paint::{BAD, FAINT, GOOD, WARN, in_style};
-use crate::run::{Cuts, Watcher, play};
+use crate::run::{Cuts, Remaps, Watcher, play};
 use crate::view::{View, notes, seconds};
 
 pub(crate) fn run(arguments: &Play) -> Result<Answer> {
@@ -25,7 +25,8 @@ pub(crate) fn run(arguments: &Play) -> Result<Answer> {
     let linkage = input::overlaid(&arguments.profile, arguments.remap.as_deref())?;
     let name = input::name(&arguments.tape);
     let tape = input::open(&arguments.tape)?;
-    let cuts = Cuts { ticks: arguments.ticks, sample: arguments.sample, until: None };
+    let remaps = Remaps::of(&arguments.profile, &arguments.tape)?;
+    let cuts = Cuts { ticks: arguments.ticks, sample: arguments.sample, until: None, remaps: Some(&remaps) };
     let mut out = anstream::stdout().lock();
     if let Some(action) = &arguments.each {
         return each(&mut out, &linkage, tape, &name, action, arguments.ticks.unwrap_or(60));
@@ -80,7 +81,7 @@ fn expect(
     linkage: &Linkage,
     tape: impl BufRead,
     name: &str,
-    cuts: Cuts,
+    cuts: Cuts<'_>,
     arguments: &Play,
     expected: &Path,
 ) -> Result<Answer> {

@@ -10,7 +10,7 @@ use crate::Answer;
 use crate::arguments::Why;
 use crate::input;
 use crate::paint::{FAINT, GOOD, HEAD, WARN, in_style};
-use crate::run::{Cuts, Watcher, play};
+use crate::run::{Cuts, Remaps, Watcher, play};
 use crate::story::{print, to_json};
 use crate::view::notes;
 
@@ -69,7 +69,9 @@ pub(crate) fn run(arguments: &Why) -> Result<Answer> {
     }
     let name = input::name(&arguments.tape);
     let mut attempts = Attempts { all: Vec::new(), seen: Vec::new(), lost: 0 };
-    let played = play(&linkage, input::open(&arguments.tape)?, &name, Cuts::default(), &mut attempts)?;
+    let remaps = Remaps::of(&arguments.profile, &arguments.tape)?;
+    let cuts = Cuts { remaps: Some(&remaps), ..Cuts::default() };
+    let played = play(&linkage, input::open(&arguments.tape)?, &name, cuts, &mut attempts)?;
     for note in notes(&name, &played) {
         anstream::eprintln!("{} {note}", in_style(WARN, "note:"));
     }
