@@ -279,3 +279,55 @@ fn why_tells_near_misses_first_and_each_attempt_of_an_action() {
         assert!(recipe.contains(part), "{part} in\n{recipe}");
     }
 }
+
+#[test]
+fn a_players_file_is_changed_in_place_with_conflicts_told() {
+    let folder = tempfile::tempdir().unwrap();
+    let profile = demo("otter-post.toml");
+    let path = folder.path().join("player.toml").to_string_lossy().into_owned();
+    let remap = |more: &[&str]| run(&[&["remap", &profile, &path], more].concat());
+    let refused = out(&remap(&["--set", "hop.keys=KeyJ"]).code(1));
+    assert!(refused.contains("conflict: keys:KeyJ is heard by toss.keys as well as by hop.keys"), "{refused}");
+    assert!(refused.contains("nothing was changed") && !folder.path().join("player.toml").exists());
+    assert!(
+        out(&remap(&["--set", "hop.keys=KeyJ", "--clash", "swap"]).success())
+            .contains("swapped: keys:KeyJ is hop.keys's now")
+    );
+    assert!(fs::read_to_string(&path).unwrap().contains("[action.toss]\nkeys = \"Space\""));
+    let unfit = out(&remap(&["--set", "hop.keys=Spcae"]).code(1));
+    assert!(unfit.contains("`keys` has no control `Spcae`; did you mean `Space`?"), "{unfit}");
+    assert!(err(&remap(&["--set", "hopp.keys=KeyP"]).code(2)).contains("did you mean `hop`?"));
+    assert!(err(&remap(&["--set", "hop=KeyP"]).code(2)).contains("write an action and a family, as in hop.keys"));
+    // Legs one by one; lists; what is reset is the profile's again.
+    remap(&["--set", "steer.keys.up=KeyT,ArrowUp", "--reset", "toss", "--reset", "throw", "--reset", "hop"]).success();
+    let listed = out(&remap(&["--list"]).success());
+    assert!(
+        listed.contains("* steer") && listed.contains("up=keys:KeyT up=keys:ArrowUp") && !listed.contains("* hop"),
+        "{listed}"
+    );
+    // Read by the others; what has no effect is told, and kept.
+    let text = fs::read_to_string(&path).unwrap() + "[action.fly]\nkeys = \"KeyP\"\n";
+    fs::write(&path, &text).unwrap();
+    let checked = out(&run(&["check", &profile, "--remap", &path]).success());
+    assert!(checked.contains("the profile has no action `fly`; this is kept"), "{checked}");
+    run(&["check", &profile, "--remap", &path, "--strict"]).code(1);
+    let told = err(&run(&["play", &profile, &demo("morning-round.jsonl"), "--remap", &path, "--json"]).success());
+    assert!(told.contains("no action `fly`"), "{told}");
+    out(&remap(&["--reset-all"]).success());
+    assert_eq!(
+        fs::read_to_string(&path).unwrap().matches("keys").count(),
+        1,
+        "only what it does not understand is left"
+    );
+    assert_eq!(fs::read_dir(folder.path()).unwrap().count(), 1, "nothing half-written is left behind");
+}
+
+#[test]
+fn a_panel_is_judged_on_the_screen_that_is_meant() {
+    let profile = demo("recipes/steer-touch/profile.toml");
+    assert!(out(&run(&["check", &profile]).success()).contains("has no faults"));
+    let upright = out(&run(&["check", &profile, "--screen", "1080x2340@400"]).success());
+    assert!(upright.contains("panel.throw: it lies over `thumb`"), "{upright}");
+    run(&["check", &profile, "--screen", "1080x2340@400", "--strict"]).code(1);
+    assert!(err(&run(&["check", &profile, "--screen", "wide"]).code(2)).contains("as in 2340x1080@400"));
+}

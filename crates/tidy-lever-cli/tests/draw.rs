@@ -83,3 +83,21 @@ fn a_stretch_of_a_tape_is_drawn_with_its_pulls_and_its_near_miss() {
     }
     assert!(!folder.path().join("b.svg").exists());
 }
+
+#[test]
+fn a_panel_is_drawn_on_a_screen_with_what_is_wrong_there() {
+    let folder = tempfile::tempdir().unwrap();
+    let at = |name: &str| folder.path().join(name).to_string_lossy().into_owned();
+    let profile = demo("recipes/steer-touch/profile.toml");
+    draw(&["panel", &profile, "--screen", "2340x1080@400", "-o", &at("a.svg")]).success();
+    let text = fs::read_to_string(at("a.svg")).unwrap();
+    for part in
+        ["149 x 69 mm", "1  arrows: cross, 26 mm", "stick, floats", "moves toss", "Every patch lies on this screen"]
+    {
+        assert!(text.contains(part), "{part}");
+    }
+    draw(&["panel", &profile, "--screen", "1080x2340@400", "-o", &at("b.svg")]).success();
+    assert!(fs::read_to_string(at("b.svg")).unwrap().contains("panel.jump: it lies over `thumb`"));
+    let none = draw(&["panel", &demo("otter-post.toml"), "-o", &at("c.svg")]).code(2);
+    assert!(String::from_utf8_lossy(&none.get_output().stderr).contains("has no panel; declare patches"));
+}

@@ -172,11 +172,21 @@ fn the_samples_of_the_format_build_and_read() {
             let built = Profile::from_toml(profile).map(|profile| Linkage::build(&profile));
             assert!(matches!(built, Ok(Ok(_))), "{profile}\n{built:?}");
             blocks += 1;
+        } else if let Some(remap) = block.strip_prefix("remap\n") {
+            // Over a profile that has what it speaks of, all of it has its effect.
+            let profile = "tidy-lever = 1\n[action.hop]\nkind = \"button\"\nkeys = \"Space\"\n[action.guard]\nkind = \"button\"\n\
+                [action.steer]\nkind = \"stick\"\nkeys = { up = \"KeyW\" }\n";
+            let laid = tidy_lever::remap::Remap::from_toml(remap)
+                .unwrap()
+                .over(&Profile::from_toml(profile).unwrap())
+                .unwrap();
+            assert_eq!(laid.left_alone, []);
+            blocks += 1;
         } else if let Some(tape) = block.strip_prefix("json\n") {
             let (lines, end) = read(tape);
             assert!(end.is_ok() && !lines.is_empty(), "{tape}\n{end:?}");
             blocks += 1;
         }
     }
-    assert!(blocks >= 2, "the formats' page has samples");
+    assert!(blocks >= 3, "the formats' page has samples");
 }
