@@ -5,6 +5,9 @@ use std::path::Path;
 
 use anyhow::{Context, Result, anyhow, bail};
 use tidy_lever::Profile;
+use tidy_lever::control::Family;
+use tidy_lever::linkage::ControlView;
+use tidy_lever::profile::Leg;
 use tidy_lever::remap::{Clash, Conflict, Refused, Remap, Target};
 
 use crate::Answer;
@@ -121,13 +124,7 @@ fn list(out: &mut impl Write, profile: &Profile, remap: &Remap) -> Result<()> {
     let laid = remap.over(profile)?;
     let plain = tidy_lever::Linkage::build(profile)?;
     let text = |linkage: &tidy_lever::Linkage, action: &str| {
-        let one = |view: &tidy_lever::linkage::ControlView| match view.leg {
-            Some(leg) => format!("{}={}", leg.name(), view.name),
-            None => view.name.clone(),
-        };
-        linkage
-            .action(action)
-            .map_or(String::new(), |action| action.controls().iter().map(one).collect::<Vec<_>>().join(" "))
+        linkage.action(action).map_or(String::new(), |action| bound(action.controls()))
     };
     let wide = laid.linkage.actions().map(|action| action.name().len()).max().unwrap_or(0);
     writeln!(out, "{}", in_style(HEAD, format!("  {:<wide$}  controls", "action")))?;
@@ -165,6 +162,30 @@ fn list(out: &mut impl Write, profile: &Profile, remap: &Remap) -> Result<()> {
         }
     }
     Ok(())
+}
+
+/// Controls in a line: by family, and by leg.
+fn bound(controls: &[ControlView]) -> String {
+    let mut parts: Vec<String> = Vec::new();
+    for family in Family::ALL {
+        let own: Vec<&ControlView> = controls.iter().filter(|view| view.control.family() == family).collect();
+        let mut legs: Vec<(Option<Leg>, Vec<&str>)> = Vec::new();
+        for view in &own {
+            let name = view.name.split_once(':').map_or(view.name.as_str(), |(_, name)| name);
+            match legs.iter_mut().find(|(leg, _)| *leg == view.leg) {
+                Some((_, names)) => names.push(name),
+                None => legs.push((view.leg, vec![name])),
+            }
+        }
+        let told = |(leg, names): &(Option<Leg>, Vec<&str>)| {
+            let leg = leg.map_or(String::new(), |leg| format!("{}=", leg.name()));
+            format!("{leg}{}", names.join(","))
+        };
+        if !own.is_empty() {
+            parts.push(format!("{family}: {}", legs.iter().map(told).collect::<Vec<_>>().join(" ")));
+        }
+    }
+    parts.join("   ")
 }
 
 /// Accessibility settings in a line.
