@@ -133,7 +133,8 @@ impl Ledger {
         if let Some(place) = self.find(action, |phase| phase == Phase::Over) {
             let open = &mut self.open[place];
             let fits = lacked.map_or_else(|| open.attempt.lacks(did), |lacked| lacked == did);
-            if open.attempt.end == End::RanOut && fits {
+            let at_hand = at <= open.attempt.ended + AT_HAND;
+            if open.attempt.end == End::RanOut && fits && at_hand {
                 open.attempt.push(at, did);
                 open.attempt.end = End::Late { by: at - open.attempt.ended };
             }
@@ -238,9 +239,10 @@ impl Ledger {
 
     /// The gate that refused it opens now.
     pub(crate) fn opens(&mut self, place: usize, at: u64) {
+        // Told by the clock and not by when it is looked at: later than that, no opening belongs to it.
         let attempt = &mut self.open[place].attempt;
         let by = at - attempt.ended;
-        attempt.opened = Some(by);
+        attempt.opened = Some(by).filter(|by| *by <= AT_HAND);
         self.close(place);
     }
 

@@ -269,8 +269,18 @@ impl Remap {
                     told(fault);
                 }
             }
-            if before == (entries.len(), access.clone()) {
-                return Err(faults);
+            if before != (entries.len(), access.clone()) {
+                continue;
+            }
+            // Blame falls on what a binding runs into, as a key that another leg has: its own action's last binding goes.
+            let Some(fault) = faults.iter().next() else { return Err(faults) };
+            let of_action = |entry: &Entry| fault.path.starts_with(&format!("action.{}.", entry.target.action));
+            match entries.iter().rposition(of_action).or(entries.len().checked_sub(1)) {
+                Some(place) => {
+                    let path = entries.remove(place).target.path();
+                    alone.push(Fault::new(Spot::NONE, path, format!("{}; this is kept", fault.problem)).warning());
+                }
+                None => return Err(faults),
             }
         }
     }

@@ -4,6 +4,7 @@
 mod common;
 
 use common::{Bench, linkage, us};
+use proptest::prelude::*;
 use tidy_lever::access::{Access, Hand, Which};
 use tidy_lever::remap::{Clash, Refused, Remap, Target};
 use tidy_lever::{Button, Linkage, Moment, Profile};
@@ -340,4 +341,110 @@ fn what_one_hand_can_not_reach_is_named() {
     let mut remap = Remap::new();
     remap.set_access(&access);
     assert_eq!(Remap::from_toml(&remap.to_toml()).unwrap().access(), access);
+}
+
+/// What a player's file may say, right or wrong.
+fn any_binding() -> impl Strategy<Value = (Target, Vec<&'static str>)> {
+    let targets = [
+        "steer.keys.up",
+        "steer.keys.left",
+        "steer.keys.down",
+        "steer.pad",
+        "hop.keys",
+        "hop.pad",
+        "toss.keys",
+        "throw.keys",
+        "close.keys",
+        "fly.keys",
+        "hop.keys.up",
+    ];
+    let controls = [
+        "KeyW",
+        "KeyA",
+        "KeyS",
+        "KeyD",
+        "Space",
+        "KeyJ",
+        "KeyT",
+        "Enter",
+        "south",
+        "west",
+        "left-stick",
+        "left-stick.up",
+        "dpad",
+        "Spcae",
+    ];
+    (prop::sample::select(targets.to_vec()), prop::collection::vec(prop::sample::select(controls.to_vec()), 0..3))
+        .prop_map(|(wanted, controls)| (target(wanted), controls))
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 300, ..ProptestConfig::default() })]
+
+    #[test]
+    fn no_players_file_ever_breaks_a_profile(bindings in prop::collection::vec(any_binding(), 0..8)) {
+        let mut remap = Remap::new();
+        for (target, controls) in &bindings {
+            remap.set(target, controls);
+        }
+        let laid = remap.over(&profile()).unwrap();
+        // Written and read again it says the same; all of it undone, it says nothing.
+        let again = Remap::from_toml(&remap.to_toml()).unwrap();
+        prop_assert_eq!(&again.over(&profile()).unwrap().left_alone, &laid.left_alone);
+        for action in ["steer", "hop", "toss", "throw", "close"] {
+            prop_assert_eq!(controls(&laid.linkage, action), controls(&again.over(&profile()).unwrap().linkage, action));
+        }
+        while remap.undo() {}
+        prop_assert!(remap.is_empty());
+    }
+
+    #[test]
+    fn what_is_bound_by_swapping_leaves_no_conflict_behind(bindings in prop::collection::vec(any_binding(), 1..8)) {
+        let mut remap = Remap::new();
+        for (target, controls) in &bindings {
+            let before = remap.to_toml();
+            let known = remap.conflicts(&profile()).unwrap();
+            match remap.bind(&profile(), target, controls, Clash::Refuse) {
+                // What was taken makes no new conflict, and is what the profile plays with now.
+                Ok(told) => {
+                    prop_assert_eq!(told, Vec::new());
+                    prop_assert!(remap.conflicts(&profile()).unwrap().len() <= known.len());
+                    prop_assert!(remap.over(&profile()).unwrap().left_alone.is_empty());
+                }
+                // What was refused changed nothing.
+                Err(_) => prop_assert_eq!(&remap.to_toml(), &before),
+            }
+        }
+        prop_assert_eq!(remap.conflicts(&profile()).unwrap(), Vec::new());
+    }
+
+    #[test]
+    fn a_seat_goes_from_remap_to_remap_and_nothing_sticks(
+        bindings in prop::collection::vec(any_binding(), 1..6),
+        keys in prop::collection::vec((0usize..9, any::<bool>(), 0usize..6), 1..60),
+    ) {
+        const KEYS: [&str; 9] = ["KeyW", "KeyA", "KeyS", "KeyD", "Space", "KeyJ", "KeyT", "Enter", "KeyQ"];
+        let mut bench = Bench::new(PROFILE.split_once('\n').unwrap().1);
+        let mut remap = Remap::new();
+        let mut at = 0;
+        for (key, down, next) in keys {
+            at += 10_000;
+            bench.level(at, &format!("keys:{}", KEYS[key]), f32::from(u8::from(down))).to(at);
+            if let Some((target, controls)) = bindings.get(next) {
+                remap.set(target, controls);
+                let laid = remap.over(&profile()).unwrap();
+                bench.seat.relink(&laid.linkage, &mut [&mut bench.bookmark]);
+            }
+        }
+        for key in KEYS {
+            at += 1_000;
+            bench.level(at, &format!("keys:{key}"), 0.0);
+        }
+        bench.to(at + 2_000_000);
+        for action in ["hop", "toss", "throw", "close"] {
+            let button = bench.seat.button(bench.find(action));
+            prop_assert!(!button.is_down() && !button.is_on(), "{action} is stuck");
+        }
+        prop_assert_eq!(bench.xy("steer"), (0.0, 0.0));
+    }
 }
