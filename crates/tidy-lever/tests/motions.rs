@@ -676,3 +676,102 @@ fn check_warns_where_a_motion_and_something_else_both_pull() {
     assert!(warned(&longer).contains("action.long: it and `act` will both pull"), "{}", warned(&longer));
     assert_eq!(warned(&longer.replace("41236", "41239")), "");
 }
+
+/// A slow, obvious reading of going round: every place that was left is tried as a start.
+fn went_round(eighths: i32, within: u64, turns: &[(u64, Option<Direction>)]) -> Vec<u64> {
+    let (mut pulls, mut stood): (Vec<u64>, Option<Direction>) = (Vec::new(), None);
+    // How far round it is, each place with the moment at which it was left last.
+    let (mut count, mut left): (i32, Vec<(i32, u64)>) = (0, Vec::new());
+    let mut rested = None;
+    for (at, to) in turns {
+        let Some(to) = to else {
+            rested = Some(*at);
+            continue;
+        };
+        let turn = stood.map(|stood| (i32::from(to.degrees()) - i32::from(stood.degrees())).rem_euclid(360) / 45);
+        let turn = turn.map(|turn| if turn > 4 { turn - 8 } else { turn });
+        match turn {
+            None | Some(4) => (count, left) = (0, Vec::new()),
+            Some(turn) => {
+                let mut round = false;
+                for step in 0..turn.abs() {
+                    let place = count + step * turn.signum();
+                    left.retain(|(other, _)| *other != place);
+                    left.push((place, if step == 0 { rested.unwrap_or(*at) } else { *at }));
+                    let reached = place + turn.signum();
+                    round |= left
+                        .iter()
+                        .any(|(from, when)| reached - from == turn.signum() * eighths && at - when <= within);
+                }
+                count += turn;
+                if round {
+                    pulls.push(*at);
+                    (count, left) = (0, Vec::new());
+                }
+            }
+        }
+        (stood, rested) = (Some(*to), None);
+    }
+    pulls
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 400, ..ProptestConfig::default() })]
+
+    #[test]
+    fn going_round_is_what_a_slow_reading_finds(
+        eighths in 2i32..12,
+        turns in prop::collection::vec((1u64..90, prop::sample::select(vec![1i32, 1, 1, 1, 2, -1, 3, 4]), prop::bool::weighted(0.15)), 2..60),
+    ) {
+        let body = with(&format!("steer spins {} within 600ms", f64::from(eighths) / 8.0), "");
+        let mut bench = Bench::new(&body);
+        let (mut at, mut stands, mut real) = (0, 0i32, Vec::new());
+        for (wait, by, rests) in turns {
+            at += wait * 1_000;
+            stands = (stands + by).rem_euclid(8);
+            let to = (!rests).then(|| Direction::ALL[stands as usize]);
+            if real.last().is_some_and(|(_, last)| *last == to) {
+                continue;
+            }
+            real.push((at, to));
+            let (x, y) = to.map_or((0, 0), Direction::signs);
+            let size = if x != 0 && y != 0 { std::f32::consts::FRAC_1_SQRT_2 } else { 1.0 };
+            bench.pair(at, Control::LEFT_STICK, f32::from(x) * size, f32::from(y) * size);
+        }
+        bench.to(at + 1_000_000);
+        let pulls: Vec<u64> = bench.heard_of("act").iter().filter(|line| line.ends_with("pulled"))
+            .map(|line| line.split(' ').next().unwrap().parse().unwrap()).collect();
+        prop_assert_eq!(pulls, went_round(eighths, 600_000, &real), "{:?}", real);
+    }
+
+    #[test]
+    fn an_order_is_what_a_slow_reading_finds(
+        names in prop::collection::vec(0usize..3, 2..6),
+        presses in prop::collection::vec((1u64..400, 0usize..3), 1..60),
+    ) {
+        const NAMES: [(&str, &str); 3] = [("toss", "KeyJ"), ("hop", "KeyK"), ("use-it", "KeyL")];
+        let order: Vec<&str> = names.iter().map(|n| NAMES[*n].0).collect();
+        let body = format!("[action.use-it]\nkind = \"button\"\nkeys = \"KeyL\"\n{}", with(&format!("order {} within 900ms", order.join(", ")), ""));
+        let mut bench = Bench::new(&body);
+        let (mut at, mut heard, mut expected): (u64, Vec<(u64, usize)>, Vec<u64>) = (0, Vec::new(), Vec::new());
+        for (wait, name) in presses {
+            at += wait * 1_000;
+            bench.level(at, &format!("keys:{}", NAMES[name].1), 1.0).level(at + 500, &format!("keys:{}", NAMES[name].1), 0.0);
+            heard.push((at, name));
+            // Only presses that the order names count; the last so many must be they, in time.
+            let named: Vec<&(u64, usize)> = heard.iter().filter(|(_, name)| names.contains(name)).collect();
+            let last = named.len().checked_sub(names.len()).map(|from| &named[from..]);
+            let matches = last.is_some_and(|last| {
+                last.iter().zip(&names).all(|((_, heard), name)| heard == name) && at - last[0].0 <= 900_000
+            });
+            if matches && names.contains(&name) {
+                expected.push(at);
+                heard.clear();
+            }
+        }
+        bench.to(at + 1_000_000);
+        let pulls: Vec<u64> = bench.heard_of("act").iter().filter(|line| line.ends_with("pulled"))
+            .map(|line| line.split(' ').next().unwrap().parse().unwrap()).collect();
+        prop_assert_eq!(pulls, expected);
+    }
+}
