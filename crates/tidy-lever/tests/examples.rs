@@ -53,3 +53,33 @@ fn the_demos_tape_is_what_its_example_makes() {
     let shipped = include_str!("../../../demo/morning-round.jsonl");
     assert_eq!(example("make_round"), shipped);
 }
+
+#[test]
+fn the_first_press_is_seen_though_it_lies_within_one_step() {
+    let told = example("first_press");
+    assert!(told.contains("step 2, up to 0.033333 s: pulled true, down now false"), "{told}");
+    assert!(told.contains("a hop at 0.020400 s, and the press was held for 9.5ms"), "{told}");
+    assert_eq!(told.matches("pulled true").count(), 1);
+}
+
+#[test]
+fn a_loop_of_ones_own_keeps_an_early_hop_until_the_ground() {
+    let told = example("own_loop");
+    let hops: Vec<&str> = told.lines().filter(|line| line.contains(": hop ")).collect();
+    assert_eq!(hops.len(), 2, "{told}");
+    assert!(
+        hops[0].ends_with("kept for 0ns") && hops[1].ends_with("ms"),
+        "the second came too early, and was kept: {told}"
+    );
+    assert!(told.contains("2 hops, and Pim stands at 3.6"), "{told}");
+}
+
+#[test]
+fn a_tape_replays_the_same_at_any_rate() {
+    let told = example("replay");
+    for part in
+        ["0.050000 s hop pulled", "0.590000 s hop pulled", "1.050000 s bag pulled", "the same at 7 and at 1000: true"]
+    {
+        assert!(told.contains(part), "{part} in\n{told}");
+    }
+}
