@@ -1,0 +1,222 @@
+//! An adapter: what a winit window says, as events of Tidy Lever.
+//!
+//! ```text
+//!   WindowEvent, DeviceEvent ──▶ Adapter ──▶ Said: events for seats, focus, the view's size, close
+//! ```
+//!
+//! Keys go by position; what is printed on them is learnt as they are pressed, for prompts. The platform's own key repeat
+//! is dropped. Up is +y, right +x. winit hands its events on without their times, so each is stamped as it arrives:
+//! hand them over as they come, not once a frame.
+//!
+//! ```no_run
+//! use tidy_lever::{Linkage, Moment, Profile};
+//! use tidy_lever_winit::{Adapter, Said};
+//! # fn next() -> winit::event::WindowEvent { unimplemented!() }
+//!
+//! # fn main() -> Result<(), Box<dyn std::error::Error>> {
+//! let linkage = Linkage::build(&Profile::from_toml("tidy-lever = 1\n[action.hop]\nkind = \"button\"\nkeys = \"Space\"\n")?)?;
+//! let mut seat = linkage.seat(Moment::ZERO);
+//! let mut adapter = Adapter::new();
+//! for said in adapter.window(&next()) {
+//!     match said {
+//!         Said::Event(event) => seat.feed(event)?,
+//!         Said::Focus(focused, at) => seat.focus(focused, at)?,
+//!         Said::View(width, height) => seat.set_view(width, height)?,
+//!         Said::Close => return Ok(()),
+//!     }
+//! }
+//! # Ok(())
+//! # }
+//! ```
+
+mod keys;
+mod wheel;
+
+use std::time::Instant;
+
+use tidy_lever::event::{Device, Event, Phase};
+use tidy_lever::prompt::Labels;
+use tidy_lever::{Control, Moment};
+use winit::event::{DeviceEvent, ElementState, KeyEvent, MouseButton, Touch, TouchPhase, WindowEvent};
+use winit::keyboard::{Key, PhysicalKey};
+
+use wheel::Wheel;
+
+/// The devices' numbers, unless they are told: windows don't tell one keyboard or mouse from another.
+const KEYBOARD: usize = 61;
+const MOUSE: usize = 62;
+const SCREEN: usize = 63;
+
+/// What a window said.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum Said {
+    /// An event, to be fed to a seat.
+    Event(Event),
+    /// The window has the focus, or not.
+    Focus(bool, Moment),
+    /// The view has this size in pixels.
+    View(u32, u32),
+    /// Somebody wants to close the window.
+    Close,
+}
+
+/// Turns a window's events into Tidy Lever's.
+#[derive(Debug)]
+pub struct Adapter {
+    began: Instant,
+    size: (u32, u32),
+    labels: Labels,
+    wheel: Wheel,
+}
+
+impl Default for Adapter {
+    fn default() -> Adapter {
+        Adapter::new()
+    }
+}
+
+/// A device by a number that there is.
+fn device(number: usize) -> Device {
+    Device::new(number).unwrap_or_default()
+}
+
+/// A level of a button.
+fn level(state: ElementState) -> f32 {
+    if state == ElementState::Pressed { 1.0 } else { 0.0 }
+}
+
+impl Adapter {
+    /// One whose clock begins now, for a window of unknown size.
+    pub fn new() -> Adapter {
+        Adapter { began: Instant::now(), size: (1, 1), labels: Labels::default(), wheel: Wheel::default() }
+    }
+
+    /// The moment now, on the clock that events are stamped by: what to advance to.
+    pub fn now(&self) -> Moment {
+        Moment::ZERO + self.began.elapsed()
+    }
+
+    /// What is printed on the keys that were pressed so far, for [`Linkage::prompts`](tidy_lever::Linkage::prompts).
+    pub fn labels(&self) -> &Labels {
+        &self.labels
+    }
+
+    /// The keyboard, as events name it; all keyboards of a window are one.
+    pub fn keyboard() -> Device {
+        device(KEYBOARD)
+    }
+
+    /// The mouse, likewise.
+    pub fn mouse() -> Device {
+        device(MOUSE)
+    }
+
+    /// The touch screen, likewise.
+    pub fn screen() -> Device {
+        device(SCREEN)
+    }
+
+    /// What a window's event says; most say nothing or one thing, a wheel may say two.
+    pub fn window(&mut self, event: &WindowEvent) -> Vec<Said> {
+        let at = self.now();
+        match event {
+            WindowEvent::KeyboardInput {
+                event: KeyEvent { physical_key, logical_key, state, repeat, .. },
+                is_synthetic,
+                ..
+            } => {
+                // What was held as the window got the focus is made up by the platform: it is no press.
+                if *is_synthetic && *state == ElementState::Pressed {
+                    return Vec::new();
+                }
+                self.key(at, *physical_key, logical_key, *state, *repeat).into_iter().collect()
+            }
+            WindowEvent::MouseInput { state, button, .. } => self.button(at, *button, *state).into_iter().collect(),
+            WindowEvent::MouseWheel { delta, .. } => self
+                .wheel
+                .turn(*delta)
+                .map(|(control, notches)| Said::Event(Event::level(at, device(MOUSE), control, notches)))
+                .collect(),
+            WindowEvent::CursorMoved { position, .. } => vec![self.pointer(at, position.x, position.y)],
+            WindowEvent::Touch(Touch { phase, location, id, .. }) => {
+                vec![self.touch(at, *id, *phase, location.x, location.y)]
+            }
+            WindowEvent::Focused(focused) => vec![Said::Focus(*focused, at)],
+            WindowEvent::Resized(size) => self.resized(size.width, size.height).into_iter().collect(),
+            WindowEvent::CloseRequested => vec![Said::Close],
+            _ => Vec::new(),
+        }
+    }
+
+    /// What a device's own event says: relative counts of the mouse, wherever its pointer is.
+    pub fn device(&mut self, event: &DeviceEvent) -> Option<Said> {
+        let DeviceEvent::MouseMotion { delta: (x, y) } = event else { return None };
+        // Down is positive there.
+        let (x, y) = (*x as f32, -*y as f32);
+        Some(Said::Event(Event::pair(self.now(), device(MOUSE), Control::MOUSE_MOVE, x, y)))
+    }
+
+    /// A key, by its position; its label is learnt on the way.
+    pub fn key(
+        &mut self,
+        at: Moment,
+        position: PhysicalKey,
+        label: &Key,
+        state: ElementState,
+        repeat: bool,
+    ) -> Option<Said> {
+        let control = keys::control(position)?;
+        if repeat {
+            return None;
+        }
+        if let (ElementState::Pressed, Key::Character(text)) = (state, label) {
+            // Without a modifier a letter is small; on the key it is printed large.
+            self.labels.set(control, &text.to_uppercase());
+        }
+        Some(Said::Event(Event::level(at, device(KEYBOARD), control, level(state))))
+    }
+
+    /// A button of the mouse.
+    pub fn button(&self, at: Moment, button: MouseButton, state: ElementState) -> Option<Said> {
+        let control = match button {
+            MouseButton::Left => Control::MOUSE_LEFT,
+            MouseButton::Right => Control::MOUSE_RIGHT,
+            MouseButton::Middle => Control::MOUSE_MIDDLE,
+            MouseButton::Back => Control::MOUSE_BACK,
+            MouseButton::Forward => Control::MOUSE_FORWARD,
+            MouseButton::Other(_) => return None,
+        };
+        Some(Said::Event(Event::level(at, device(MOUSE), control, level(state))))
+    }
+
+    /// The pointer's place in pixels, as a share of the view.
+    pub fn pointer(&self, at: Moment, x: f64, y: f64) -> Said {
+        let (x, y) = self.share(x, y);
+        Said::Event(Event::pair(at, device(MOUSE), Control::MOUSE_PLACE, x, y))
+    }
+
+    /// A finger's place in pixels.
+    pub fn touch(&self, at: Moment, finger: u64, phase: TouchPhase, x: f64, y: f64) -> Said {
+        let phase = match phase {
+            TouchPhase::Started => Phase::Down,
+            TouchPhase::Moved => Phase::Move,
+            TouchPhase::Ended => Phase::Up,
+            TouchPhase::Cancelled => Phase::Cancel,
+        };
+        let (x, y) = self.share(x, y);
+        Said::Event(Event::touch(at, device(SCREEN), finger, phase, x, y))
+    }
+
+    /// The window has another size; one without a width or a height is minimised, and changes nothing.
+    pub fn resized(&mut self, width: u32, height: u32) -> Option<Said> {
+        if width == 0 || height == 0 || (width, height) == self.size {
+            return None;
+        }
+        self.size = (width, height);
+        Some(Said::View(width, height))
+    }
+
+    fn share(&self, x: f64, y: f64) -> (f32, f32) {
+        ((x / f64::from(self.size.0)) as f32, (y / f64::from(self.size.1)) as f32)
+    }
+}
