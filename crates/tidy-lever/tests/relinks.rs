@@ -147,3 +147,18 @@ fn what_waits_in_the_queue_and_a_ledger_survive() {
     assert!(!bench.seat.is(bench.find("grounded")));
     assert_eq!(bench.seat.attempts().count(), 1, "told anew from the relink on");
 }
+
+#[test]
+fn a_motion_goes_on_where_its_sticks_motions_are_the_same() {
+    let body =
+        format!("{BODY}[action.skim]\nkind = \"button\"\ncue = \"steer rolls down, right then lamp within 400ms\"\n");
+    let play = |changed: &str| {
+        let mut bench = Bench::new(&body);
+        bench.level(1_000, "keys:KeyS", 1.0).level(50_000, "keys:KeyS", 0.0).to(60_000);
+        let relinked = relink(&mut bench, changed);
+        bench.level(70_000, "keys:KeyD", 1.0).level(90_000, "keys:KeyL", 1.0).to(100_000);
+        (relinked.begun_anew, bench.heard_of("skim").len())
+    };
+    assert_eq!(play(&body.replace("ceiling = 9", "ceiling = 4")), (Vec::new(), 1));
+    assert_eq!(play(&body.replace("400ms", "300ms")), (vec!["skim".to_owned()], 0));
+}

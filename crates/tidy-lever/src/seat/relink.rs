@@ -340,6 +340,17 @@ impl Block {
                 self.motions[set].copy_from(&from.motions[set]);
             }
         }
+        for (set, motions) in old.motion_sets.iter().enumerate() {
+            let carried = new.motion_sets.get(set) == Some(motions);
+            for bit in from.motions[set].bits().filter(|_| !carried) {
+                let action = usize::from(ways.after(motions.step(bit).1.action));
+                if let Some(action) = new.actions.get(action)
+                    && !relinked.begun_anew.contains(&action.name)
+                {
+                    relinked.begun_anew.push(action.name.clone());
+                }
+            }
+        }
         for number in 0..new.declared {
             let before = usize::from(ways.before[number]);
             if before >= from.actions.len() {
