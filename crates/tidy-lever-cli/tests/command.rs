@@ -321,6 +321,19 @@ fn a_players_file_is_changed_in_place_with_conflicts_told() {
 }
 
 #[test]
+fn stories_go_on_over_a_remap_in_the_middle_of_a_tape() {
+    let (profile, tape) = (demo("recipes/remap/profile.toml"), demo("recipes/remap/tape-midway.jsonl"));
+    let told = run(&["why", &profile, &tape, "--json"]).success();
+    let outcomes: Vec<String> = out(&told)
+        .lines()
+        .map(|line| serde_json::from_str::<serde_json::Value>(line).unwrap())
+        .map(|value| format!("{} {}", value["action"].as_str().unwrap(), value["outcome"].as_str().unwrap()))
+        .collect();
+    assert_eq!(outcomes, ["hop pulled", "toss pulled", "hop pulled", "toss pulled"], "two before it, two behind");
+    assert!(!err(&told).contains("too thick"), "none is lost");
+}
+
+#[test]
 fn a_panel_is_judged_on_the_screen_that_is_meant() {
     let profile = demo("recipes/steer-touch/profile.toml");
     assert!(out(&run(&["check", &profile]).success()).contains("has no faults"));

@@ -47,19 +47,23 @@ pub(crate) struct Ledger {
     open: Vec<Open>,
     done: Vec<Attempt>,
     room: usize,
+    /// The first number of its own, and the next.
+    first: u64,
     total: u64,
     /// The steps that each step of a motion stands on, by set.
     trails: Vec<Vec<Attempt>>,
 }
 
 impl Ledger {
-    pub(crate) fn new(plan: &Plan, room: usize) -> Ledger {
+    /// A fresh one, whose attempts are numbered from `first` on.
+    pub(crate) fn new(plan: &Plan, room: usize, first: u64) -> Ledger {
         let trail = |set: &MotionSet| vec![Attempt::default(); set.step_count()];
         Ledger {
             open: Vec::with_capacity(MOST_OPEN),
             done: Vec::with_capacity(room),
             room,
-            total: 0,
+            first,
+            total: first,
             trails: plan.motion_sets.iter().map(trail).collect(),
         }
     }
@@ -77,7 +81,12 @@ impl Ledger {
     /// Those from number `from` on that are still kept, oldest first, with their numbers.
     pub(crate) fn since(&self, from: u64) -> impl Iterator<Item = &Attempt> {
         let from = from.max(self.total - self.done.len() as u64);
-        (from..self.total).filter_map(|number| self.done.get((number % self.room.max(1) as u64) as usize))
+        (from..self.total).filter_map(|number| self.done.get(self.place(number)))
+    }
+
+    /// Where an attempt of this number stands in the ring.
+    fn place(&self, number: u64) -> usize {
+        ((number - self.first) % self.room.max(1) as u64) as usize
     }
 
     fn close(&mut self, place: usize) {
@@ -86,7 +95,8 @@ impl Ledger {
             return;
         }
         attempt.number = self.total;
-        match self.done.get_mut((self.total % self.room as u64) as usize) {
+        let place = self.place(self.total);
+        match self.done.get_mut(place) {
             Some(old) => *old = attempt,
             None => self.done.push(attempt),
         }

@@ -210,7 +210,7 @@ impl Seat {
     /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     pub fn keep_ledger(&mut self, room: usize) {
-        self.block.ledger = (room > 0).then(|| Box::new(Ledger::new(&self.linkage.0, room)));
+        self.block.ledger = (room > 0).then(|| Box::new(Ledger::new(&self.linkage.0, room, 0)));
     }
 
     /// The attempts that ended and are still kept, oldest first; none while no ledger is kept. What ran out is told a

@@ -9,6 +9,7 @@
 //! ```
 
 use alloc::borrow::ToOwned;
+use alloc::boxed::Box;
 use alloc::string::String;
 use alloc::vec;
 use alloc::vec::Vec;
@@ -21,6 +22,7 @@ use crate::control::Sort as ControlSort;
 use crate::cue::{Role, RulePlan};
 use crate::gauge::GaugeState;
 use crate::history::{Cause, Happening};
+use crate::ledger::Ledger;
 use crate::linkage::{Linkage, NONE, Plan, run};
 use crate::panel::Stage;
 use crate::reading::Bookmark;
@@ -76,20 +78,15 @@ impl<'p> Ways<'p> {
     fn same_rule(&self, number: usize) -> bool {
         let before = usize::from(self.before[number]);
         let (Some(one), two) = (self.old.actions.get(before), &self.new.actions[number]) else { return false };
-        let subject = |plan: &Plan, action: u16| plan.actions.get(usize::from(action)).map(|a| a.name.clone());
+        let subject = |plan: &'p Plan, action: u16| plan.actions.get(usize::from(action)).map(|a| a.name.as_str());
         // Whom a chord or an order hears is not in the rule itself.
-        let others = |plan: &Plan, number: usize| -> Vec<(String, Role)> {
-            let hears = |action: &&crate::linkage::ActionPlan| {
-                plan.listeners[run(&action.listeners)].iter().any(|(by, _)| usize::from(*by) == number)
+        let others = |plan: &'p Plan, number: usize| -> Vec<(&'p str, Role)> {
+            let heard = |action: &'p crate::linkage::ActionPlan| {
+                let roles = plan.listeners[run(&action.listeners)].iter();
+                let own = roles.filter(move |(by, _)| usize::from(*by) == number);
+                own.map(|(_, role)| (action.name.as_str(), *role))
             };
-            let roles = |action: &crate::linkage::ActionPlan| {
-                plan.listeners[run(&action.listeners)]
-                    .iter()
-                    .filter(|(by, _)| usize::from(*by) == number)
-                    .map(|(_, role)| (action.name.clone(), *role))
-                    .collect::<Vec<_>>()
-            };
-            plan.actions.iter().filter(hears).flat_map(roles).collect()
+            plan.actions.iter().flat_map(heard).collect()
         };
         one.cue == two.cue
             && subject(self.old, one.subject) == subject(self.new, two.subject)
@@ -133,7 +130,8 @@ impl Seat {
     /// What is held stays held, toggles, gauges, facts and modes stay as they are; attempts and keeps go on where the
     /// compiled rule is the same. What was held by a control that is bound no longer, or was on by a rule that changed,
     /// ends with cause `relinked`. A control that is newly bound and held already is stale. Bookmarks go over with the
-    /// seat. Handles of a profile with the same names stay good; of another, find them anew. A ledger begins anew.
+    /// seat. Handles of a profile with the same names stay good; of another, find them anew. A ledger begins anew,
+    /// and numbers its attempts on.
     ///
     /// ```
     /// use tidy_lever::{Button, Control, Device, Event, Linkage, Moment, Profile};
@@ -152,16 +150,14 @@ impl Seat {
     pub fn relink(&mut self, linkage: &Linkage, bookmarks: &mut [&mut Bookmark]) -> Relinked {
         let (old, new) = (self.linkage.clone(), linkage.clone());
         let ways = Ways::new(&old.0, &new.0);
-        let ledger = self.block.ledger.as_ref().map(|ledger| ledger.room());
+        let ledger = self.block.ledger.as_ref().map(|ledger| Ledger::new(&new.0, ledger.room(), ledger.total()));
         let (block, relinked) = self.block.relinked(&ways);
         for bookmark in bookmarks {
             bookmark.relink(&ways.before, &ways.sweeps());
         }
         self.block = block;
+        self.block.ledger = ledger.map(Box::new);
         self.linkage = new.clone();
-        if let Some(room) = ledger {
-            self.keep_ledger(room);
-        }
         relinked
     }
 }
