@@ -78,18 +78,18 @@ pub(crate) fn remap(path: &Path) -> Result<Remap> {
     })
 }
 
-/// Reads and builds a profile with a player's file over it, if there is one; tells what of it has no effect.
-pub(crate) fn overlaid(path: &Path, over: Option<&Path>) -> Result<Linkage> {
-    let Some(over) = over else { return built(path) };
-    // The profile's own faults are told as ever.
+/// Reads a profile, once, and builds it with a player's file over it, if there is one; tells what of that has no effect.
+pub(crate) fn overlaid(path: &Path, over: Option<&Path>) -> Result<(Profile, Linkage)> {
     let text = text(path)?;
-    built_from(path, &text)?;
+    // The profile's own faults are told as ever.
+    let linkage = built_from(path, &text)?;
     let profile = Profile::from_toml(&text)?;
+    let Some(over) = over else { return Ok((profile, linkage)) };
     let laid = remap(over)?.over(&profile)?;
     for fault in &laid.left_alone {
         anstream::eprintln!("{} {}: {fault}", in_style(WARN, "note:"), name(over));
     }
-    Ok(laid.linkage)
+    Ok((profile, laid.linkage))
 }
 
 /// A fault with its place, the line it stands in, and a pointer.

@@ -7,10 +7,9 @@ use tidy_lever::tape::{Line, Said, TapeValue};
 use tidy_lever::{Attempt, Cause, Direction, Linkage, Reading, Seat, What};
 use tidy_lever_draw::timeline::{Lane, Moment, Room, Sign, Span, Timeline, Tone};
 
+use crate::attempts::{NEAR, ROOM, Seen};
 use crate::run::Watcher;
 
-/// A miss by no more than this is a near one, in µs.
-const NEAR: u128 = 100_000;
 /// More than this can't be told apart in a picture.
 const MOST: usize = 400_000;
 /// What away from rest means for a stick or a trigger, for its lane alone.
@@ -18,8 +17,6 @@ const AWAY: f64 = 0.1;
 const ARROWS: [&str; 8] = ["→", "↗", "↑", "↖", "←", "↙", "↓", "↘"];
 /// How long a lone movement of a mouse shows, in µs.
 const BLINK: u64 = 4_000;
-/// Attempts that a seat's ledger keeps between two looks.
-const ROOM: usize = 4_096;
 
 pub(crate) struct Lanes<'l> {
     linkage: &'l Linkage,
@@ -28,7 +25,7 @@ pub(crate) struct Lanes<'l> {
     lanes: Vec<Lane>,
     /// What lasts still: lane, since when, its label and tone.
     open: Vec<(usize, u64, String, Tone)>,
-    seen: Vec<(u32, u64)>,
+    seen: Seen,
     /// Which device holds the controls that are down.
     hands: Vec<(usize, String)>,
     count: usize,
@@ -42,7 +39,7 @@ impl<'l> Lanes<'l> {
             actions,
             lanes: Vec::new(),
             open: Vec::new(),
-            seen: Vec::new(),
+            seen: Seen::default(),
             hands: Vec::new(),
             count: 0,
         };
@@ -101,21 +98,23 @@ impl<'l> Lanes<'l> {
         }
     }
 
-    fn is_down(&self, lane: usize) -> bool {
-        self.open.iter().any(|(of, _, _, tone)| *of == lane && *tone == Tone::Plain)
+    /// A lane's plain span begins, or ends, if that is news; whether it began.
+    fn stands(&mut self, lane: usize, at: u64, label: &str, on: bool) -> bool {
+        let was = self.open.iter().any(|(of, _, _, tone)| *of == lane && *tone == Tone::Plain);
+        match (on, was) {
+            (true, false) => self.begin(lane, at, label, Tone::Plain),
+            (false, true) => self.end(lane, at, Tone::Plain),
+            _ => {}
+        }
+        on && !was
     }
 
     /// A control stands at some level, on its own lane.
     fn control(&mut self, device: &str, name: &str, at: u64, away: bool) {
         let lane = self.lane(name, Room::Controls);
-        match (away, self.is_down(lane)) {
-            (true, false) => {
-                self.begin(lane, at, "", Tone::Plain);
-                self.hands.retain(|(of, _)| *of != lane);
-                self.hands.push((lane, device.to_owned()));
-            }
-            (false, true) => self.end(lane, at, Tone::Plain),
-            _ => {}
+        if self.stands(lane, at, "", away) {
+            self.hands.retain(|(of, _)| *of != lane);
+            self.hands.push((lane, device.to_owned()));
         }
     }
 
@@ -176,23 +175,14 @@ impl<'l> Lanes<'l> {
     }
 
     fn look(&mut self, seat: u32, now: &Seat) {
-        let place = self.seen.iter().position(|(known, _)| *known == seat).unwrap_or_else(|| {
-            self.seen.push((seat, 0));
-            self.seen.len() - 1
-        });
-        let from = std::mem::replace(&mut self.seen[place].1, now.attempt_count());
-        for attempt in now.attempts_since(from) {
+        for attempt in self.seen.look(seat, now).0 {
             self.attempt(seat, attempt);
         }
     }
 
     fn mode(&mut self, mode: &str, on: bool, at: u64) {
         let lane = self.lane(mode, Room::Told);
-        match (on, self.is_down(lane)) {
-            (true, false) => self.begin(lane, at, "on", Tone::Plain),
-            (false, true) => self.end(lane, at, Tone::Plain),
-            _ => {}
-        }
+        self.stands(lane, at, "on", on);
     }
 
     /// The picture's content, with what lasts at its end cut there.
@@ -257,16 +247,12 @@ impl Watcher for Lanes<'_> {
             Said::Mode { mode, on } => self.mode(mode, *on, at),
             Said::Frozen(frozen) => {
                 let lane = self.lane("frozen", Room::Told);
-                self.end(lane, at, Tone::Plain);
-                if *frozen {
-                    self.begin(lane, at, "true", Tone::Plain);
-                }
+                self.stands(lane, at, "true", *frozen);
             }
             Said::Focus(focus) => {
                 let lane = self.lane("focus lost", Room::Told);
-                self.end(lane, at, Tone::Plain);
+                self.stands(lane, at, "", !focus);
                 if !focus {
-                    self.begin(lane, at, "", Tone::Plain);
                     self.lift(at, |lane, _| !lane.starts_with("pad:"));
                 }
             }

@@ -1,6 +1,7 @@
 //! `tidy-lever`: check profiles, play tapes, see what came of them.
 
 mod arguments;
+mod attempts;
 mod command;
 mod input;
 mod lanes;

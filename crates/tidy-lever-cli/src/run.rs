@@ -27,12 +27,8 @@ pub(crate) struct Remaps {
 
 impl Remaps {
     /// For a tape of this path, through this profile.
-    pub(crate) fn of(profile: &Path, tape: &Path) -> Result<Remaps> {
-        let folder = tape.parent().map(Path::to_owned).unwrap_or_default();
-        // Standard input can be read but once; a profile that comes from there has no remaps.
-        let profile =
-            if profile == Path::new("-") { Profile::default() } else { Profile::from_toml(&input::text(profile)?)? };
-        Ok(Remaps { profile, folder, shipped: Vec::new() })
+    pub(crate) fn of(profile: Profile, tape: &Path) -> Remaps {
+        Remaps { profile, folder: tape.parent().map(Path::to_owned).unwrap_or_default(), shipped: Vec::new() }
     }
 
     fn linkage(&self, file: &str) -> Result<Linkage> {

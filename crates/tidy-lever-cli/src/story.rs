@@ -7,13 +7,17 @@ use serde_json::{Map, Value, json};
 use tidy_lever::ledger::Outcome;
 use tidy_lever::{Attempt, Linkage, Moment};
 
-use crate::command::why::clock;
 use crate::paint::{BAD, FAINT, GOOD, NAME, WARN, in_style};
 
 /// How many columns the line of time has, before labels stretch it.
 const COLUMNS: f64 = 56.0;
 /// The most marks on one line; of more, the last.
 const MOST_MARKS: usize = 9;
+
+/// A moment of a tape.
+fn clock(at: Moment) -> String {
+    format!("{:.3} s", at.as_micros() as f64 / 1e6)
+}
 
 /// Something on the line of time.
 struct Mark {

@@ -124,7 +124,7 @@ impl Listening {
     /// What this seat's devices hold now is no answer before it was let go, and sticks are measured from where they are.
     pub fn after(mut self, seat: &Seat) -> Listening {
         for (device, control, x, y) in seat.standing() {
-            let held = if control.sort() == Sort::Pair { x.hypot_to(y) >= FAR } else { x >= UP };
+            let held = if control.sort() == Sort::Pair { size(x, y) >= FAR } else { x >= UP };
             let rest = if held { (0.0, 0.0) } else { (x, y) };
             self.seen.push(Seen { device, control, rest, stale: held, down: held });
         }
@@ -184,7 +184,7 @@ impl Listening {
         let place = self.seen.iter().position(|seen| (seen.device, seen.control) == (device, control));
         let place = place.unwrap_or_else(|| {
             // Buttons speak when they change; of an axis the first word may be where it rests.
-            let rests = x.hypot_to(y) < TRAVEL;
+            let rests = size(x, y) < TRAVEL;
             let rest = if rests { (x, y) } else { (0.0, 0.0) };
             self.seen.push(Seen { device, control, rest, stale: false, down: false });
             self.seen.len() - 1
@@ -204,14 +204,14 @@ impl Listening {
             }
             Sort::Notch => (x > 0.0).then_some(Part::Whole),
             Sort::Pair => {
-                let far = x.hypot_to(y) >= FAR;
+                let far = size(x, y) >= FAR;
                 let was = core::mem::replace(&mut seen.down, far);
                 seen.stale &= far;
-                if x.hypot_to(y) < seen.rest.0.hypot_to(seen.rest.1) {
+                if size(x, y) < size(seen.rest.0, seen.rest.1) {
                     seen.rest = (x, y);
                 }
                 let (dx, dy) = (x - seen.rest.0, y - seen.rest.1);
-                if !far || was || seen.stale || dx.hypot_to(dy) < TRAVEL {
+                if !far || was || seen.stale || size(dx, dy) < TRAVEL {
                     // What came half the way may still come all of it.
                     seen.down = was && far || seen.stale;
                     return None;
@@ -241,13 +241,7 @@ impl Listening {
     }
 }
 
-/// The length of a pair, as far as answers need it.
-trait Hypot {
-    fn hypot_to(self, other: f32) -> f32;
-}
-
-impl Hypot for f32 {
-    fn hypot_to(self, other: f32) -> f32 {
-        libm::sqrtf(self * self + other * other)
-    }
+/// The length of a pair.
+fn size(x: f32, y: f32) -> f32 {
+    libm::sqrtf(x * x + y * y)
 }

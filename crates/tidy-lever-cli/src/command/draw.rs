@@ -31,7 +31,7 @@ pub(crate) fn run(arguments: &Draw) -> Result<Answer> {
 }
 
 fn timeline(arguments: &DrawTimeline) -> Result<Answer> {
-    let linkage = input::built(&arguments.profile)?;
+    let (profile, linkage) = input::overlaid(&arguments.profile, None)?;
     for name in &arguments.actions {
         if linkage.action(name).is_none() {
             let missing = linkage.find::<tidy_lever::Button>(name).err();
@@ -47,7 +47,7 @@ fn timeline(arguments: &DrawTimeline) -> Result<Answer> {
     let mut lanes = Lanes::new(&linkage, (from, to), &arguments.actions);
     // A second more, so that what was just too late is still told.
     let until = arguments.to.map(|to| tidy_lever::Moment::ZERO + to + std::time::Duration::from_secs(1));
-    let remaps = Remaps::of(&arguments.profile, &arguments.tape)?;
+    let remaps = Remaps::of(profile, &arguments.tape);
     let cuts = Cuts { until, remaps: Some(&remaps), ..Cuts::default() };
     let played = play(&linkage, input::open(&arguments.tape)?, &name, cuts, &mut lanes)?;
     let end = played.end.as_micros();

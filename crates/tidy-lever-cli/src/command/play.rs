@@ -22,10 +22,10 @@ pub(crate) fn run(arguments: &Play) -> Result<Answer> {
     if both {
         bail!("the profile and the tape can't both be standard input; name a file for one of them");
     }
-    let linkage = input::overlaid(&arguments.profile, arguments.remap.as_deref())?;
+    let (profile, linkage) = input::overlaid(&arguments.profile, arguments.remap.as_deref())?;
     let name = input::name(&arguments.tape);
     let tape = input::open(&arguments.tape)?;
-    let remaps = Remaps::of(&arguments.profile, &arguments.tape)?;
+    let remaps = Remaps::of(profile, &arguments.tape);
     let cuts = Cuts { ticks: arguments.ticks, sample: arguments.sample, until: None, remaps: Some(&remaps) };
     let mut out = anstream::stdout().lock();
     if let Some(action) = &arguments.each {

@@ -19,8 +19,7 @@ pub(crate) fn run(arguments: &Arguments) -> Result<Answer> {
     if arguments.file == Path::new("-") {
         bail!("a player's file is changed in place; name a file");
     }
-    input::built(&arguments.profile)?;
-    let profile = Profile::from_toml(&input::text(&arguments.profile)?)?;
+    let (profile, _) = input::overlaid(&arguments.profile, None)?;
     let file = input::name(&arguments.file);
     let mut remap = if arguments.file.exists() { input::remap(&arguments.file)? } else { Remap::new() };
     let before = remap.to_toml();

@@ -4,42 +4,34 @@ use std::io::Write;
 
 use anyhow::{Result, bail};
 use tidy_lever::ledger::Outcome;
-use tidy_lever::{Attempt, Linkage, Moment, Reading, Seat};
+use tidy_lever::{Attempt, Linkage, Reading, Seat};
 
 use crate::Answer;
 use crate::arguments::Why;
+use crate::attempts::{NEAR, ROOM, Seen};
 use crate::input;
 use crate::paint::{FAINT, GOOD, HEAD, WARN, in_style};
 use crate::run::{Cuts, Remaps, Watcher, play};
 use crate::story::{print, to_json};
 use crate::view::notes;
 
-/// A miss by no more than this comes first.
-const NEAR: u128 = 100_000;
 /// How far around a moment `--at` looks, in µs.
 const AROUND: u64 = 250_000;
 /// The most stories that are told to people at once.
 const MOST: usize = 30;
-/// Attempts that a seat's ledger keeps between two looks.
-const ROOM: usize = 4_096;
 
 /// Gathers attempts as they end.
 struct Attempts {
     all: Vec<(u32, Attempt)>,
-    seen: Vec<(u32, u64)>,
+    seen: Seen,
     lost: u64,
 }
 
 impl Attempts {
     fn look(&mut self, seat: u32, now: &Seat) {
-        let place = self.seen.iter().position(|(known, _)| *known == seat).unwrap_or_else(|| {
-            self.seen.push((seat, 0));
-            self.seen.len() - 1
-        });
-        let from = core::mem::replace(&mut self.seen[place].1, now.attempt_count());
-        let before = self.all.len();
-        self.all.extend(now.attempts_since(from).map(|attempt| (seat, *attempt)));
-        self.lost += now.attempt_count() - from - (self.all.len() - before) as u64;
+        let (ended, lost) = self.seen.look(seat, now);
+        self.all.extend(ended.map(|attempt| (seat, *attempt)));
+        self.lost += lost;
     }
 }
 
@@ -60,7 +52,7 @@ impl Watcher for Attempts {
 }
 
 pub(crate) fn run(arguments: &Why) -> Result<Answer> {
-    let linkage = input::overlaid(&arguments.profile, arguments.remap.as_deref())?;
+    let (profile, linkage) = input::overlaid(&arguments.profile, arguments.remap.as_deref())?;
     if let Some(action) = &arguments.action
         && linkage.action(action).is_none()
     {
@@ -68,8 +60,8 @@ pub(crate) fn run(arguments: &Why) -> Result<Answer> {
         bail!("{}", missing.map_or(String::new(), |missing| missing.to_string()));
     }
     let name = input::name(&arguments.tape);
-    let mut attempts = Attempts { all: Vec::new(), seen: Vec::new(), lost: 0 };
-    let remaps = Remaps::of(&arguments.profile, &arguments.tape)?;
+    let mut attempts = Attempts { all: Vec::new(), seen: Seen::default(), lost: 0 };
+    let remaps = Remaps::of(profile, &arguments.tape);
     let cuts = Cuts { remaps: Some(&remaps), ..Cuts::default() };
     let played = play(&linkage, input::open(&arguments.tape)?, &name, cuts, &mut attempts)?;
     for note in notes(&name, &played) {
@@ -166,9 +158,4 @@ fn tell(out: &mut impl Write, linkage: &Linkage, chosen: &[(u32, Attempt)], argu
         writeln!(out, "{}", in_style(FAINT, hint))?;
     }
     Ok(())
-}
-
-/// Kept here so that the two commands which look at a moment agree on how it is written.
-pub(crate) fn clock(at: Moment) -> String {
-    format!("{:.3} s", at.as_micros() as f64 / 1e6)
 }

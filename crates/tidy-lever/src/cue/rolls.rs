@@ -181,6 +181,16 @@ impl MotionSet {
         number as u16
     }
 
+    /// The action that finishes a motion.
+    pub(crate) fn finished_by(&self, motion: &MotionPlan) -> Option<u16> {
+        Some(self.finishers.get(usize::from(motion.finisher))?.action)
+    }
+
+    /// Whether a finisher counts at letting go.
+    pub(crate) fn finishes_on_release(&self, number: u16) -> bool {
+        self.finishers[usize::from(number)].on_release
+    }
+
     /// The actions that finish motions, with their numbers here.
     pub(crate) fn finishers(&self) -> impl Iterator<Item = (u16, u16)> {
         self.finishers.iter().enumerate().map(|(number, finisher)| (finisher.action, number as u16))
@@ -507,8 +517,7 @@ impl MotionState {
                 return Err(Motion::Short { bit, by: step.held - self.held(position, at) });
             }
             if step.index == 0 {
-                let facing = self.facing[place];
-                let astray = motion.facing.is_some_and(|meant| meant != facing);
+                let (facing, astray) = (self.facing[place], self.is_astray(set, source));
                 slot = Slot { began: self.left[place], presses: Presses::one(self.press[place]), facing, astray };
             }
         }
@@ -605,11 +614,6 @@ impl MotionState {
                 }
             }
         }
-    }
-
-    /// Whether a finisher of the set counts at letting go.
-    pub(crate) fn finishes_on_release(set: &MotionSet, number: u16) -> bool {
-        set.finishers[usize::from(number)].on_release
     }
 
     /// Whether an action's motion shares a press and may still be completed: behind its first position, or with its

@@ -283,14 +283,12 @@ impl Plan {
 
     /// The contact here that is the same as one of another plan: the same part of the same control, at the same levels.
     pub(crate) fn contact_like(&self, other: &Plan, contact: usize) -> Option<usize> {
-        let control = |plan: &Plan, contact: usize| {
-            plan.slots.iter().find(|slot| run(&slot.contacts).contains(&contact)).map(|slot| slot.control)
-        };
-        let (wanted, how) = (control(other, contact)?, &other.contacts[contact]);
-        (0..self.contacts.len()).find(|own| {
+        let control = other.slots.iter().find(|slot| run(&slot.contacts).contains(&contact))?.control;
+        let slot = self.slots.get(usize::from(self.slot_of[control.number()]))?;
+        let how = &other.contacts[contact];
+        run(&slot.contacts).find(|own| {
             let plan = &self.contacts[*own];
             (plan.part, plan.press_at, plan.release_at) == (how.part, how.press_at, how.release_at)
-                && control(self, *own) == Some(wanted)
         })
     }
 

@@ -1,8 +1,10 @@
 //! Motions: a stick turns, an action finishes, and what comes of it for all motions of that stick.
 
 use super::block::Block;
-use crate::cue::rolls::{Motion, MotionSet, MotionState, Turned};
-use crate::cue::{Edge, Meeting, Presses, RulePlan};
+use alloc::vec::Vec;
+
+use crate::cue::rolls::{Motion, MotionSet, Turned};
+use crate::cue::{Edge, Meeting, Presses};
 use crate::direction::Direction;
 use crate::history::Cause;
 use crate::ledger::{Did, End};
@@ -36,8 +38,8 @@ impl Block {
                 }
                 _ => false,
             };
-            if (leads || watched) && shown.len() < shown.capacity() {
-                shown.push(motion);
+            if leads || watched {
+                put(&mut shown, motion);
             }
         });
         self.tell_motions(plan, set_number, &shown, turned);
@@ -84,8 +86,7 @@ impl Block {
             return;
         }
         // It is on until its finish is let go, or its stick comes to rest; either may have happened already.
-        let finisher = motion.finisher().map(|finisher| finisher_action(set, finisher));
-        let lasting = match finisher {
+        let lasting = match set.finished_by(motion) {
             Some(finisher) => !motion.on_release() && self.actions[usize::from(finisher)].held > 0,
             None => step.position.is_some(),
         };
@@ -99,7 +100,7 @@ impl Block {
             let (set_number, number) = plan.finishes[place];
             let set_number = usize::from(set_number);
             let set = &plan.motion_sets[set_number];
-            let on_release = MotionState::finishes_on_release(set, number);
+            let on_release = set.finishes_on_release(number);
             let press = match edge {
                 Edge::Down { press, .. } if !on_release => press,
                 Edge::Up { cause: Cause::LetGo, .. } if on_release => self.actions[action].press,
@@ -110,12 +111,7 @@ impl Block {
                 _ => continue,
             };
             let mut shown = core::mem::take(&mut self.shown);
-            let finished = |motion| {
-                if shown.len() < shown.capacity() {
-                    shown.push(motion);
-                }
-            };
-            self.motions[set_number].finish(set, number, (at, press), finished);
+            self.motions[set_number].finish(set, number, (at, press), |motion| put(&mut shown, motion));
             let mut last = NONE;
             for motion in &shown {
                 // Of an action's motions for either side one at most is done.
@@ -151,11 +147,7 @@ impl Block {
     /// All that motions of a stick have come to is dropped.
     pub(super) fn motions_lost(&mut self, plan: &Plan, set_number: usize, end: End, at: u64) {
         let mut shown = core::mem::take(&mut self.shown);
-        self.motions[set_number].drop_all(|bit| {
-            if shown.len() < shown.capacity() {
-                shown.push(Motion::Broken { bit: bit as u16 });
-            }
-        });
+        self.motions[set_number].drop_all(|bit| put(&mut shown, Motion::Broken { bit: bit as u16 }));
         if self.ledger.is_some() {
             self.tell_lost(plan, set_number, &shown, end, at);
         }
@@ -207,15 +199,16 @@ impl Block {
 
     /// A window of a motion that others wait for is over.
     pub(super) fn motion_window_over(&mut self, plan: &Plan, action: usize, at: u64) {
-        if matches!(plan.actions[action].cue, Some(RulePlan::Rolls { .. })) {
-            self.trials[action].set_motion_over(at + 1);
-            self.watch_window(plan, action, at);
-        }
+        self.trials[action].set_motion_over(at + 1);
+        self.watch_window(plan, action, at);
     }
 }
 
-fn finisher_action(set: &MotionSet, finisher: u16) -> u16 {
-    set.finishers().find(|(_, number)| *number == finisher).map_or(NONE, |(action, _)| action)
+/// Puts aside what a motion did. There is room for all that one event can do.
+fn put(shown: &mut Vec<Motion>, motion: Motion) {
+    if shown.len() < shown.capacity() {
+        shown.push(motion);
+    }
 }
 
 /// What a stick's turn is to the ledger.

@@ -148,8 +148,7 @@ impl Block {
         let (set, state) = (&plan.motion_sets[set_number], &self.motions[set_number]);
         let finished = |ledger: &mut Ledger, bit: usize| {
             let mut trail = *ledger.trail(set_number, bit);
-            if let Some(finisher) = set.step(bit).1.finisher() {
-                let action = set.finishers().find(|(_, number)| *number == finisher).map_or(NONE, |(action, _)| action);
+            if let Some(action) = set.finished_by(set.step(bit).1) {
                 let release = set.step(bit).1.on_release();
                 trail.push(at, if release { Did::Release(action) } else { Did::Press(action) });
             }
