@@ -7,7 +7,7 @@ use common::{linkage, play_cut, us};
 use proptest::prelude::*;
 use tidy_lever::event::Phase;
 use tidy_lever::tape::{Header, Line, Player, Said, TapeValue};
-use tidy_lever::{Linkage, Moment};
+use tidy_lever::{Bookmark, Linkage, Moment, Seat};
 
 const PROFILE: &str = include_str!("../../../demo/otter-post.toml");
 
@@ -113,6 +113,20 @@ fn cases() -> ProptestConfig {
     ProptestConfig { cases, failure_persistence: None, ..ProptestConfig::default() }
 }
 
+/// A seat on which a part of a tape was played and read; how many lines that was.
+fn half_played(linkage: &Linkage, lines: &[Line], part: f64) -> (Seat, Bookmark, Player, usize) {
+    let mut seat = linkage.seat(Moment::ZERO);
+    let mut bookmark = seat.bookmark();
+    let mut player = Player::new(&Header::new(""));
+    let middle = (lines.len() as f64 * part) as usize;
+    for line in &lines[..middle] {
+        player.put(line, &mut seat).unwrap();
+    }
+    seat.advance(lines[middle].at);
+    seat.read(&mut bookmark);
+    (seat, bookmark, player, middle)
+}
+
 proptest! {
     #![proptest_config(cases())]
 
@@ -135,15 +149,7 @@ proptest! {
     #[test]
     fn a_seat_saved_anywhere_and_restored_plays_on_the_same(lines in tape(), part in 0.0..1.0f64) {
         let linkage = demo();
-        let mut seat = linkage.seat(Moment::ZERO);
-        let mut bookmark = seat.bookmark();
-        let mut player = Player::new(&Header::new(""));
-        let middle = (lines.len() as f64 * part) as usize;
-        for line in &lines[..middle] {
-            player.put(line, &mut seat).unwrap();
-        }
-        seat.advance(lines[middle].at);
-        seat.read(&mut bookmark);
+        let (mut seat, mut bookmark, mut player, middle) = half_played(&linkage, &lines, part);
         let mut saved = seat.saved(&[&bookmark]);
         seat.save_into(&mut saved, &[&bookmark]);
         let mut runs = Vec::new();
@@ -164,15 +170,7 @@ proptest! {
         let (linkage, again) = (demo(), demo());
         let mut runs = Vec::new();
         for relinks in [false, true] {
-            let mut seat = linkage.seat(Moment::ZERO);
-            let mut bookmark = seat.bookmark();
-            let mut player = Player::new(&Header::new(""));
-            let middle = (lines.len() as f64 * part) as usize;
-            for line in &lines[..middle] {
-                player.put(line, &mut seat).unwrap();
-            }
-            seat.advance(lines[middle].at);
-            seat.read(&mut bookmark);
+            let (mut seat, mut bookmark, mut player, middle) = half_played(&linkage, &lines, part);
             if relinks {
                 let relinked = seat.relink(&again, &mut [&mut bookmark]);
                 prop_assert_eq!(relinked, tidy_lever::seat::Relinked::default());

@@ -574,8 +574,7 @@ proptest! {
             bench.pair(at, Control::LEFT_STICK, f32::from(x) * size, f32::from(y) * size);
         }
         bench.to(at + 1_000_000);
-        let pulls: Vec<u64> = bench.heard_of("act").iter().filter(|line| line.ends_with("pulled"))
-            .map(|line| line.split(' ').next().unwrap().parse().unwrap()).collect();
+        let pulls = bench.pulls_of("act");
         prop_assert_eq!(pulls, naive(&steps, 200_000, &real), "{:?}: {:?}", steps, real);
     }
 }
@@ -739,8 +738,7 @@ proptest! {
             bench.pair(at, Control::LEFT_STICK, f32::from(x) * size, f32::from(y) * size);
         }
         bench.to(at + 1_000_000);
-        let pulls: Vec<u64> = bench.heard_of("act").iter().filter(|line| line.ends_with("pulled"))
-            .map(|line| line.split(' ').next().unwrap().parse().unwrap()).collect();
+        let pulls = bench.pulls_of("act");
         prop_assert_eq!(pulls, went_round(eighths, 600_000, &real), "{:?}", real);
     }
 
@@ -770,8 +768,7 @@ proptest! {
             }
         }
         bench.to(at + 1_000_000);
-        let pulls: Vec<u64> = bench.heard_of("act").iter().filter(|line| line.ends_with("pulled"))
-            .map(|line| line.split(' ').next().unwrap().parse().unwrap()).collect();
+        let pulls = bench.pulls_of("act");
         prop_assert_eq!(pulls, expected);
     }
 }

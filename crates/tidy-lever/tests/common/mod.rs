@@ -88,6 +88,12 @@ impl Bench {
         self.heard().into_iter().filter(|line| line.split(' ').nth(1) == Some(action)).collect()
     }
 
+    /// The moments, in µs, at which an action pulled since last heard.
+    pub fn pulls_of(&mut self, action: &str) -> Vec<u64> {
+        let heard = self.heard_of(action).into_iter().filter(|line| line.ends_with("pulled"));
+        heard.map(|line| line.split(' ').next().and_then(|at| at.parse().ok()).expect("a moment")).collect()
+    }
+
     pub fn xy(&self, stick: &str) -> (f32, f32) {
         self.seat.stick(self.find(stick)).xy()
     }
