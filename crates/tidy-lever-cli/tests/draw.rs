@@ -98,6 +98,6 @@ fn a_panel_is_drawn_on_a_screen_with_what_is_wrong_there() {
     }
     draw(&["panel", &profile, "--screen", "1080x2340@400", "-o", &at("b.svg")]).success();
     assert!(fs::read_to_string(at("b.svg")).unwrap().contains("panel.jump: it lies over `thumb`"));
-    let none = draw(&["panel", &demo("otter-post.toml"), "-o", &at("c.svg")]).code(2);
+    let none = draw(&["panel", &demo("recipes/hop/profile.toml"), "-o", &at("c.svg")]).code(2);
     assert!(String::from_utf8_lossy(&none.get_output().stderr).contains("has no panel; declare patches"));
 }

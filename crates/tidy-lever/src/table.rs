@@ -80,6 +80,11 @@ impl Table {
         self
     }
 
+    /// Whoever joins from here on plays on this linkage; those who sit stay on theirs, see [`Seat::relink`].
+    pub fn set_linkage(&mut self, linkage: &Linkage) {
+        self.linkage = linkage.clone();
+    }
+
     /// The room of seats that are made from here on.
     pub fn room(mut self, room: Room) -> Table {
         self.room = room;

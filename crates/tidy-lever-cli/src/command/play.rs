@@ -7,12 +7,13 @@ use std::path::Path;
 use anyhow::{Context, Result, bail};
 use serde_json::Value;
 use tidy_lever::profile::Kind;
+use tidy_lever::tape::{Came, Swept};
 use tidy_lever::{Linkage, Reading, Seat};
 
 use crate::Answer;
 use crate::arguments::Play;
 use crate::input;
-use crate::outcome::{Line, Swept, same};
+use crate::outcome::same;
 use crate::paint::{BAD, FAINT, GOOD, WARN, in_style};
 use crate::run::{Cuts, Remaps, Watcher, play};
 use crate::view::{View, notes, seconds};
@@ -46,7 +47,7 @@ pub(crate) fn run(arguments: &Play) -> Result<Answer> {
         linkage: &linkage,
         all: arguments.all,
         swept: Swept::default(),
-        to: |line: Line| writeln!(buffered, "{}", line.json()).map_err(Into::into),
+        to: |line: Came| writeln!(buffered, "{}", line.json()).map_err(Into::into),
     };
     let played = play(&linkage, tape, &name, cuts, &mut lines);
     buffered.flush()?;
@@ -64,14 +65,14 @@ struct Lines<'l, F> {
     to: F,
 }
 
-impl<F: FnMut(Line) -> Result<()>> Watcher for Lines<'_, F> {
+impl<F: FnMut(Came) -> Result<()>> Watcher for Lines<'_, F> {
     fn played(&mut self, seat: u32, reading: Reading<'_>, _: &Seat) -> Result<()> {
-        let lines = reading.happenings().filter_map(|h| Line::happened(h, seat, self.linkage, self.all));
+        let lines = reading.happenings().filter_map(|h| Came::of(h, seat, self.linkage, self.all));
         lines.into_iter().try_for_each(&mut self.to)
     }
 
     fn sampled(&mut self, seat: u32, now: &Seat) -> Result<()> {
-        Line::samples(now, seat, &mut self.swept).into_iter().try_for_each(&mut self.to)
+        Came::samples(now, seat, &mut self.swept).into_iter().try_for_each(&mut self.to)
     }
 }
 
@@ -101,7 +102,7 @@ fn expect(
         linkage,
         all: arguments.all,
         swept: Swept::default(),
-        to: |line: Line| {
+        to: |line: Came| {
             if parted.is_none() {
                 let text = line.json();
                 match wanted.next() {

@@ -11,6 +11,7 @@ mod play;
 mod relink;
 mod save;
 mod settle;
+mod spans;
 mod stats;
 mod tales;
 mod tell;
@@ -25,6 +26,7 @@ use core::sync::atomic::{AtomicU64, Ordering};
 pub(crate) use block::{ActionState, Block, Sums};
 pub use relink::Relinked;
 pub use save::{RestoreError, Saved};
+pub use spans::{Runs, Span};
 pub use stats::Stats;
 pub use tell::TellError;
 pub(crate) use used::Used;
@@ -394,7 +396,7 @@ impl Seat {
     }
 
     /// What each device said last of each control that the profile hears: levels, right and up.
-    pub(crate) fn standing(&self) -> impl Iterator<Item = (Device, crate::Control, f32, f32)> + '_ {
+    pub fn standing(&self) -> impl Iterator<Item = (Device, crate::Control, f32, f32)> + '_ {
         let plan = self.plan();
         let standing = self.block.board.standing(plan);
         standing.map(|(device, slot, x, y)| {

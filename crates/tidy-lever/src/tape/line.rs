@@ -1,12 +1,13 @@
 //! One line of a tape, from and to JSON.
 
-use std::string::String;
+use std::borrow::ToOwned;
+use std::string::{String, ToString};
 
 use serde::{Deserialize, Serialize};
 
 use super::VERSION;
 use crate::control::Family;
-use crate::event::Phase;
+use crate::event::{Event, Input, Phase};
 use crate::time::Moment;
 
 /// A device as a tape's header declares it.
@@ -145,6 +146,39 @@ pub enum Said {
     Meant(String),
     /// The tape ends here.
     End,
+}
+
+/// A level as it was fed, to the millionth.
+fn millionths(value: f32) -> f64 {
+    (f64::from(value) * 1e6).round() / 1e6
+}
+
+impl Said {
+    /// What a tape says of an event that is fed, by a name for its device.
+    ///
+    /// ```
+    /// use tidy_lever::tape::{Line, Said};
+    /// use tidy_lever::{Control, Device, Event, Moment};
+    ///
+    /// let event = Event::pair(Moment::from_millis(5), Device::default(), Control::LEFT_STICK, 0.71, -0.2);
+    /// let line = Line { at: event.at, seat: 1, said: Said::of(&event, "p1") };
+    /// assert_eq!(line.write(), r#"{"at":5000,"dev":"p1","control":"pad:left-stick","x":0.71,"y":-0.2}"#);
+    /// ```
+    pub fn of(event: &Event, device: &str) -> Said {
+        let device = device.to_owned();
+        match event.input {
+            Input::Level { control, value } => {
+                Said::Level { device, control: control.to_string(), value: millionths(value) }
+            }
+            Input::Pair { control, x, y } => {
+                Said::Pair { device, control: control.to_string(), x: millionths(x), y: millionths(y) }
+            }
+            Input::Touch { finger, phase, x, y } => {
+                Said::Touch { device, finger, phase, x: millionths(x), y: millionths(y) }
+            }
+            Input::Plugged(plugged) => Said::Plugged { device, plugged },
+        }
+    }
 }
 
 /// One line of a tape behind its header.

@@ -3,15 +3,18 @@
 //! ```text
 //!   text ──Reader──▶ Line ──Player──▶ seat
 //!   Line ──Writer──▶ text
+//!   what happened in a seat ──Came──▶ text
 //! ```
 //!
 //! Reading and writing stream: a tape of any length takes the same memory.
 
+mod came;
 mod line;
 mod player;
 mod reader;
 mod writer;
 
+pub use came::{Came, Swept};
 pub use line::{DeviceEntry, Header, Line, Said, TapeValue};
 pub use player::{Player, PutError};
 pub use reader::{Reader, TapeError, TapeProblem};

@@ -1,0 +1,81 @@
+//! The spans that run out in a seat just now, for showing them: keeps, truths that linger, cooldowns.
+
+use core::time::Duration;
+
+use super::Seat;
+
+/// What runs out.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Runs {
+    /// A pull that a gate refused stays ready.
+    Kept,
+    /// A truth that the game took back still counts for gates that read it with `within`.
+    Lingers,
+    /// An action cools down.
+    Cools,
+}
+
+/// A span that runs out on the world's clock.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Span<'l> {
+    /// What it is.
+    pub runs: Runs,
+    /// Whose it is: an action; or of a truth its fact.
+    pub name: &'l str,
+    /// For a fact of several words, the word that lingers.
+    pub word: Option<&'l str>,
+    /// What is left of it.
+    pub left: Duration,
+    /// How long it is in all.
+    pub of: Duration,
+}
+
+fn micros(span: u64) -> Duration {
+    Duration::from_micros(span)
+}
+
+impl Seat {
+    /// What runs out as of the moment played: for a view that shows a game's feel while it is tuned.
+    ///
+    /// A truth that lingers is told with the longest span by which any gate reads it; one that a pull spent is not told.
+    ///
+    /// ```
+    /// use std::time::Duration;
+    /// use tidy_lever::seat::Runs;
+    /// use tidy_lever::{Control, Device, Event, Fact, Linkage, Moment, Profile};
+    ///
+    /// let text = "tidy-lever = 1\n[facts]\ngrounded = false\n\
+    ///             [action.hop]\nkind = \"button\"\nkeys = \"Space\"\nwhen = \"grounded\"\nkeep = \"120ms\"\n";
+    /// let linkage = Linkage::build(&Profile::from_toml(text)?)?;
+    /// let mut seat = linkage.seat(Moment::ZERO);
+    /// seat.feed(Event::button(Moment::from_millis(10), Device::default(), "keys:Space".parse()?, true))?;
+    /// seat.advance(Moment::from_millis(60));
+    /// let kept = seat.spans().next().unwrap();
+    /// assert_eq!((kept.runs, kept.name, kept.left), (Runs::Kept, "hop", Duration::from_millis(70)));
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    pub fn spans(&self) -> impl Iterator<Item = Span<'_>> {
+        let (plan, block) = (self.plan(), &self.block);
+        let world = block.world(self.played().as_micros());
+        let kept = block.kept.iter().filter_map(move |met| {
+            let action = &plan.actions[usize::from(met.action)];
+            let (due, _) = block.world_timers.when(plan.keep_timer(met.action))?;
+            let left = micros(due.saturating_sub(world));
+            Some(Span { runs: Runs::Kept, name: &action.name, word: None, left, of: micros(action.keep) })
+        });
+        let lingers = plan.truths.iter().zip(&block.truths).filter_map(move |(how, truth)| {
+            let ended = truth.ended.filter(|_| !truth.holds && truth.spent.is_none())?;
+            let left = (ended + how.longest).checked_sub(world).filter(|left| *left > 0)?;
+            let fact = &plan.facts[usize::from(how.fact)];
+            let word = fact.words[usize::from(how.value)].as_str();
+            let word = if fact.flag { None } else { Some(word) };
+            Some(Span { runs: Runs::Lingers, name: &fact.name, word, left: micros(left), of: micros(how.longest) })
+        });
+        let cools = plan.actions.iter().zip(&block.actions).filter_map(move |(action, state)| {
+            let left = state.cool_until.checked_sub(world).filter(|left| *left > 0)?;
+            let of = micros(action.cooldown);
+            Some(Span { runs: Runs::Cools, name: &action.name, word: None, left: micros(left), of })
+        });
+        kept.chain(lingers).chain(cools)
+    }
+}

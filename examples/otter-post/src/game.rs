@@ -1,0 +1,401 @@
+//! The game: hands and the world, step by step.
+//!
+//! ```text
+//!   events ─feed─▶ seats ─advance─▶ wishes ─▶ world.step ─▶ facts ─tell─▶ seats
+//! ```
+
+mod bind;
+mod feed;
+
+use std::collections::VecDeque;
+use std::path::PathBuf;
+use std::time::Duration;
+
+use serde_json::json;
+use tidy_lever::following::follow;
+use tidy_lever::prompt::Labels;
+use tidy_lever::remap::Remap;
+use tidy_lever::seat::Told;
+use tidy_lever::table::Table;
+use tidy_lever::tape::Player;
+use tidy_lever::{Control, Device, Family, Moment, Seat, What};
+use tidy_lever_winit::Adapter;
+
+use crate::camera::Camera;
+use crate::hands::MenuWishes;
+use crate::menu::Menu;
+use crate::recorder::Recorder;
+use crate::report::Report;
+use crate::tuning::{Broken, Tuned};
+use crate::world::{STEPS_A_SECOND, Wishes, World};
+
+/// The ledger's room: attempts between two steps.
+const LEDGER: usize = 256;
+/// A miss by no more than this is a near one.
+const NEAR: Duration = Duration::from_millis(100);
+/// How many pulls and misses the input view shows.
+const LINES: usize = 7;
+/// Behind by more than this, time is skipped instead of played.
+const GAP: Duration = Duration::from_secs(2);
+/// How fast the camera follows: it covers this many times the way left in a second.
+const LAG: f64 = 5.0;
+
+/// A pull or a near miss, for the input view.
+#[derive(Clone, Debug)]
+pub(crate) struct Entry {
+    pub(crate) seat: usize,
+    pub(crate) at: Moment,
+    pub(crate) text: String,
+    pub(crate) more: String,
+}
+
+/// A line that the game shows on the screen.
+#[derive(Clone, Debug)]
+pub(crate) struct Note {
+    pub(crate) text: String,
+    pub(crate) bad: bool,
+    /// Until when; without, until something else is to be told.
+    pub(crate) until: Option<Moment>,
+}
+
+/// How the game is begun.
+#[derive(Debug, Default)]
+pub(crate) struct Setup {
+    /// Where changes that the menu makes go.
+    pub(crate) player: Option<PathBuf>,
+    /// Pads move a second otter from the start.
+    pub(crate) two: bool,
+    /// A tape plays instead of hands.
+    pub(crate) taped: bool,
+    /// Whether things happen in real time, so that delays can be told.
+    pub(crate) live: bool,
+}
+
+pub(crate) struct Game {
+    pub(crate) tuned: Tuned,
+    pub(crate) remap: Remap,
+    pub(crate) table: Table,
+    pub(crate) world: World,
+    pub(crate) camera: Camera,
+    pub(crate) menu: Menu,
+    pub(crate) labels: Labels,
+    pub(crate) note: Option<Note>,
+    pub(crate) pulls: VecDeque<Entry>,
+    pub(crate) misses: VecDeque<Entry>,
+    pub(crate) report: Report,
+    pub(crate) recorder: Option<Recorder>,
+    setup: Setup,
+    players: Vec<Player>,
+    /// The facts told last, by seat.
+    told: Vec<[&'static str; 5]>,
+    /// How many attempts of each seat were looked at.
+    looked: Vec<u64>,
+    tick: u64,
+    in_menu: bool,
+    refused: u64,
+    first_has_pad: bool,
+}
+
+impl Game {
+    pub(crate) fn new(tuned: Tuned, remap: Remap, setup: Setup, report: Report, recorder: Option<Recorder>) -> Game {
+        let table = Table::new(&tuned.linkage, 2).join_by(Control::PAD_START);
+        let mut game = Game {
+            tuned,
+            remap,
+            table,
+            world: World::new(),
+            camera: Camera { x: 0.0, size: (1280.0, 800.0), covered: 0.0 },
+            menu: Menu::default(),
+            labels: Labels::default(),
+            note: None,
+            pulls: VecDeque::new(),
+            misses: VecDeque::new(),
+            report,
+            recorder,
+            setup,
+            players: Vec::new(),
+            told: Vec::new(),
+            looked: Vec::new(),
+            tick: 0,
+            in_menu: false,
+            refused: 0,
+            first_has_pad: false,
+        };
+        game.camera.look(game.world.otters[0].place.now.x);
+        game.sit(&[Adapter::keyboard(), Adapter::mouse(), Adapter::screen()]);
+        let (title, left) = (game.tuned.linkage.title().to_owned(), game.tuned.left_alone.clone());
+        game.report.say(Moment::ZERO, "ready", json!({ "title": title, "left_alone": left }));
+        if !game.remap.is_empty()
+            && let Some(recorder) = &mut game.recorder
+        {
+            recorder.remap(&[1], Moment::ZERO, &game.remap);
+        }
+        game
+    }
+
+    /// Another player sits down.
+    fn sit(&mut self, devices: &[Device]) {
+        if let Some(number) = self.table.sit(&self.tuned.linkage, devices) {
+            self.seated(number);
+        }
+    }
+
+    /// A seat was taken: its ledger is kept, and it learns how large the view is.
+    fn seated(&mut self, number: usize) {
+        self.told.push([""; 5]);
+        self.looked.push(0);
+        if number > 1 {
+            self.world.join();
+            self.report.say(self.played(), "joined", json!({ "seat": number }));
+        }
+        if let Some(seat) = self.table.seat_mut(number) {
+            seat.keep_ledger(LEDGER);
+        }
+        self.set_view((self.camera.size.0 as u32, self.camera.size.1 as u32));
+    }
+
+    /// The numbers of the seats that are taken.
+    fn numbers(&self) -> Vec<usize> {
+        self.table.seats().map(|(number, _)| number).collect()
+    }
+
+    /// The last moment that was played.
+    pub(crate) fn played(&self) -> Moment {
+        Moment::of_tick(self.tick, STEPS_A_SECOND)
+    }
+
+    pub(crate) fn is_in_menu(&self) -> bool {
+        self.in_menu
+    }
+
+    /// Whether a picture now would be the same in a while, but for the water.
+    pub(crate) fn is_calm(&self) -> bool {
+        let at = self.played();
+        let lately = |told: &Entry| at - told.at < Duration::from_secs(5);
+        let busy = self.table.seats().any(|(_, seat)| seat.spans().next().is_some());
+        self.world.is_calm() && !busy && !self.pulls.iter().chain(&self.misses).any(lately)
+    }
+
+    /// The seat that the pictures are about, by its number.
+    pub(crate) fn first(&self) -> Option<&Seat> {
+        self.table.seat(1)
+    }
+
+    /// The family that prompts are to speak of.
+    pub(crate) fn family(&self) -> Family {
+        self.first().and_then(Seat::family).unwrap_or(Family::Keys)
+    }
+
+    /// So many pixels at the right lie under something.
+    pub(crate) fn set_covered(&mut self, pixels: f32) {
+        self.camera.covered = pixels;
+    }
+
+    /// The window has another size.
+    pub(crate) fn set_view(&mut self, (width, height): (u32, u32)) {
+        self.camera.size = (width.max(1) as f32, height.max(1) as f32);
+        self.camera.look(self.camera.x);
+        let at = self.played();
+        let numbers = self.numbers();
+        for number in numbers {
+            if let Some(seat) = self.table.seat_mut(number)
+                && seat.set_view(width.max(1), height.max(1)).is_ok()
+                && let Some(recorder) = &mut self.recorder
+            {
+                recorder.view(number, at + Duration::from_micros(1), (width.max(1), height.max(1)));
+            }
+        }
+    }
+
+    /// Plays all steps that are due by a moment; whether there were any. After a long gap time is skipped.
+    pub(crate) fn play(&mut self, now: Moment) -> bool {
+        let before = self.tick;
+        if now - self.played() > GAP {
+            while Moment::of_tick(self.tick + 1, STEPS_A_SECOND) <= now {
+                self.tick += 1;
+            }
+            let at = self.played();
+            let numbers = self.numbers();
+            for number in numbers {
+                self.table.seat_mut(number).into_iter().for_each(|seat| seat.skip(at));
+                self.recorder.iter_mut().for_each(|recorder| recorder.skip(number, at));
+            }
+            self.report.say(at, "skipped", json!({}));
+        }
+        while Moment::of_tick(self.tick + 1, STEPS_A_SECOND) <= now {
+            self.step(now);
+        }
+        self.tick != before
+    }
+
+    /// One fixed step; `now` is the clock's time.
+    fn step(&mut self, now: Moment) {
+        self.tick += 1;
+        let at = self.played();
+        self.table.advance(at);
+        let hands = self.tuned.hands;
+        let asked: Vec<(usize, Wishes, MenuWishes, bool)> = self
+            .table
+            .seats()
+            .map(|(number, seat)| (number, hands.wishes(seat), hands.menu_wishes(seat), seat.is_mode_on(hands.menu)))
+            .collect();
+        for (number, _, _, _) in &asked {
+            self.look_back(*number, now);
+        }
+        self.menus(at, &asked);
+        if !self.in_menu {
+            let wishes: Vec<Wishes> = asked.into_iter().map(|(_, wishes, ..)| self.aimed(wishes)).collect();
+            self.world.step(&wishes);
+            self.follow();
+        }
+        self.tell(at);
+    }
+
+    /// A place in the view becomes one on the quay.
+    fn aimed(&self, mut wishes: Wishes) -> Wishes {
+        wishes.target = wishes.goes_to.and_then(|place| self.camera.quay_under(place));
+        wishes
+    }
+
+    fn menus(&mut self, at: Moment, asked: &[(usize, Wishes, MenuWishes, bool)]) {
+        let open = asked.iter().find(|(_, _, _, open)| *open);
+        if open.is_some() != self.in_menu {
+            self.in_menu = open.is_some();
+            self.menu = Menu::default();
+            self.report.say(at, "menu", json!({ "open": self.in_menu }));
+        }
+        if let Some((number, _, wishes, _)) = open {
+            self.menu_step(*number, at, *wishes);
+        }
+    }
+
+    fn follow(&mut self) {
+        let otters = &self.world.otters;
+        let middle = otters.iter().map(|otter| otter.place.now.x).sum::<f32>() / otters.len() as f32;
+        let aside = otters[0].pan;
+        let span = Duration::from_secs(1) / STEPS_A_SECOND;
+        let x = follow(f64::from(self.camera.x), f64::from(self.camera.aim(middle + aside)), LAG, span);
+        self.camera.look(x as f32);
+    }
+
+    /// Tells each seat what is true of its otter now, where it changed.
+    fn tell(&mut self, at: Moment) {
+        let numbers = self.numbers();
+        for (place, number) in numbers.into_iter().enumerate() {
+            let facts = self.tuned.hands.facts(&self.world.otters[place], self.world.is_near_punt(place));
+            self.report.otter(at, place, &self.world.otters[place]);
+            for (told, (fact, name, value)) in self.told[place].iter_mut().zip(facts) {
+                let Some(seat) = self.table.seat_mut(number) else { continue };
+                let as_told = match value {
+                    "true" => Told::Flag(true),
+                    "false" => Told::Flag(false),
+                    word => Told::Word(word),
+                };
+                if *told != value && seat.tell(fact, as_told).is_ok() {
+                    *told = value;
+                    let at = at + Duration::from_micros(1);
+                    self.recorder.iter_mut().for_each(|recorder| recorder.fact(number, at, name, value));
+                }
+            }
+        }
+    }
+
+    /// Notes what a seat's last step brought, for the report and the input view.
+    fn look_back(&mut self, number: usize, now: Moment) {
+        let Some(seat) = self.table.seat(number) else { return };
+        let linkage = seat.linkage();
+        self.report.happened(number as u32, seat, self.setup.live.then_some(now));
+        for pull in seat.latest().happenings().filter(|happening| happening.what() == What::Pulled) {
+            let mut text = pull.action(linkage).to_owned();
+            if let Some(stage) = pull.stage() {
+                text += &format!(" {stage}");
+            }
+            if let Some(amount) = pull.amount() {
+                text += &format!(" {:.0} %", amount * 100.0);
+            }
+            if let Some(over) = pull.over(linkage) {
+                text += &format!(", over {over}");
+            }
+            let kept = pull.kept_for();
+            let after = pull.at() - pull.since();
+            let more = match (kept.is_zero(), after.is_zero()) {
+                (false, _) => format!("kept {} ms", kept.as_millis()),
+                (true, true) => "at the press".into(),
+                (true, false) => format!("{} ms after", after.as_millis()),
+            };
+            remember(&mut self.pulls, Entry { seat: number, at: pull.at(), text, more });
+        }
+        let looked = &mut self.looked[number - 1];
+        for attempt in seat.attempts_since(*looked) {
+            if let Some(by) = attempt.missed_by().filter(|by| *by <= NEAR) {
+                let late = attempt.outcome(linkage).name();
+                let word = match late {
+                    "too late" => "late",
+                    "too soon" => "early",
+                    "too long" => "too long",
+                    _ => "off",
+                };
+                let text = format!("{}: {} ms {word}", attempt.action(linkage), by.as_millis().max(1));
+                let told = Entry { seat: number, at: attempt.ended(), text, more: attempt.story(linkage) };
+                self.report.say(
+                    attempt.ended(),
+                    "missed",
+                    json!({ "action": attempt.action(linkage), "by": by.as_micros(), "story": told.more }),
+                );
+                remember(&mut self.misses, told);
+            }
+        }
+        *looked = seat.attempt_count();
+    }
+
+    /// The profile's file was saved: the game goes over to it, or says what is wrong with it and plays on.
+    pub(crate) fn retune(&mut self, text: Result<String, String>) {
+        let at = self.played();
+        let tuned = text
+            .map_err(|problem| Broken { line: 0, problem, more: 0 })
+            .and_then(|text| Tuned::new(&text, &self.remap));
+        match tuned {
+            Ok(tuned) => {
+                self.relink(tuned);
+                self.note = Some(Note::passing("the profile was saved, and plays", at));
+            }
+            Err(broken) => {
+                self.report.say(at, "fault", json!({ "line": broken.line, "problem": broken.to_string() }));
+                let text = format!("The profile is at fault, and the one before plays on. {broken}");
+                self.note = Some(Note { text, bad: true, until: None });
+            }
+        }
+    }
+
+    /// All seats go over to another linkage; what is held stays held.
+    fn relink(&mut self, tuned: Tuned) {
+        self.tuned = tuned;
+        self.table.set_linkage(&self.tuned.linkage);
+        let numbers = self.numbers();
+        for number in numbers {
+            let at = self.played();
+            if let Some(seat) = self.table.seat_mut(number) {
+                let relinked = seat.relink(&self.tuned.linkage, &mut []);
+                self.report.say(at, "relinked", json!({ "lost": relinked.lost, "begun_anew": relinked.begun_anew }));
+            }
+        }
+    }
+
+    /// The hands are lifted for good: what was recorded is written.
+    pub(crate) fn end(&mut self) {
+        let at = self.played();
+        self.recorder.iter_mut().for_each(|recorder| recorder.end(at));
+        self.report.say(at, "ended", json!({ "delivered": self.world.delivered, "refused": self.refused }));
+    }
+}
+
+impl Note {
+    pub(crate) fn passing(text: impl Into<String>, at: Moment) -> Note {
+        Note { text: text.into(), bad: false, until: Some(at + Duration::from_secs(4)) }
+    }
+}
+
+fn remember(all: &mut VecDeque<Entry>, told: Entry) {
+    all.push_front(told);
+    all.truncate(LINES);
+}

@@ -1,0 +1,162 @@
+//! The menu: a row for each key that can be changed, and one for each access setting.
+
+use tidy_lever::access::{Access, Which};
+use tidy_lever::listening::Listening;
+use tidy_lever::profile::Leg;
+use tidy_lever::prompt::Labels;
+use tidy_lever::remap::Target;
+use tidy_lever::{Family, Linkage};
+
+use crate::hands::MenuWishes;
+
+/// What a row is about.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum Row {
+    /// An action's control of the family in use, or one leg of it.
+    Bind(&'static str, &'static str, Option<Leg>),
+    Toggled,
+    Mash,
+    Windows,
+    Holds,
+    Sticky,
+    ResetAll,
+    Close,
+}
+
+const BINDS: [Row; 14] = [
+    Row::Bind("Walk away from you", "steer", Some(Leg::Up)),
+    Row::Bind("Walk left", "steer", Some(Leg::Left)),
+    Row::Bind("Walk towards you", "steer", Some(Leg::Down)),
+    Row::Bind("Walk right", "steer", Some(Leg::Right)),
+    Row::Bind("Hop", "hop", None),
+    Row::Bind("Toss, and throw by holding", "toss", None),
+    Row::Bind("Pick up, and open the bag by holding", "use", None),
+    Row::Bind("Guard", "guard", None),
+    Row::Bind("Turn about", "about", None),
+    Row::Bind("Whistle", "whistle", None),
+    Row::Bind("Lamp", "lamp", None),
+    Row::Bind("Board the punt", "board", None),
+    Row::Bind("Leave the punt", "leave", None),
+    Row::Bind("Paddle", "paddle", None),
+];
+const ACCESS: [Row; 7] = [Row::Toggled, Row::Mash, Row::Windows, Row::Holds, Row::Sticky, Row::ResetAll, Row::Close];
+
+/// Actions that hear the same controls as another one by the profile, and go with it when that is bound.
+const TOGETHER: [(&str, &str); 3] = [("toss", "throw"), ("use", "open-bag"), ("paddle", "rush")];
+
+/// The menu as it stands.
+#[derive(Debug, Default)]
+pub(crate) struct Menu {
+    pub(crate) row: usize,
+    pub(crate) listening: Option<(Target, Listening)>,
+    /// What came of the last change.
+    pub(crate) word: String,
+}
+
+/// What the menu wants done.
+#[derive(Debug)]
+pub(crate) enum Wanted {
+    Listen(Target),
+    Access(Access),
+    ResetAll,
+    Close,
+}
+
+/// The settings after this one, round and round.
+fn next<T: PartialEq + Clone>(all: &[T], now: &T, turn: i32) -> T {
+    let place = all.iter().position(|one| one == now).unwrap_or(0) as i32;
+    all[(place + turn).rem_euclid(all.len() as i32) as usize].clone()
+}
+
+fn toggles() -> [Which; 3] {
+    [Which::Nothing, Which::Named(vec!["guard".into()]), Which::All]
+}
+
+impl Row {
+    pub(crate) fn name(self) -> &'static str {
+        match self {
+            Row::Bind(name, ..) => name,
+            Row::Toggled => "One press holds, the next lets go",
+            Row::Mash => "Holding paddles",
+            Row::Windows => "Time to do it in",
+            Row::Holds => "How long holding takes",
+            Row::Sticky => "Two keys one after the other",
+            Row::ResetAll => "All as it was",
+            Row::Close => "Back to the quay",
+        }
+    }
+
+    /// How it stands, for people.
+    pub(crate) fn value(self, linkage: &Linkage, family: Family, labels: &Labels, access: &Access) -> String {
+        match self {
+            Row::Bind(_, action, leg) => {
+                let prompts = linkage.prompts(action, family, labels);
+                let own =
+                    prompts.into_iter().filter(|prompt| leg.is_none() || prompt.leg == leg || prompt.leg.is_none());
+                let texts: Vec<String> = own.map(|prompt| prompt.text).collect();
+                if texts.is_empty() { "nothing".into() } else { texts.join(", ") }
+            }
+            Row::Toggled => match access.toggled {
+                Which::Nothing => "off".into(),
+                Which::All => "for all".into(),
+                Which::Named(_) => "for guard".into(),
+            },
+            Row::Mash => access.mash_rate.map_or("off".into(), |rate| format!("{rate} a second")),
+            Row::Windows => format!("× {}", access.windows),
+            Row::Holds => format!("× {}", access.holds),
+            Row::Sticky => if access.sticky { "on" } else { "off" }.into(),
+            Row::ResetAll | Row::Close => String::new(),
+        }
+    }
+}
+
+/// All rows.
+pub(crate) fn rows() -> impl Iterator<Item = Row> {
+    BINDS.into_iter().chain(ACCESS)
+}
+
+/// How many rows bind something.
+pub(crate) const BIND_ROWS: usize = BINDS.len();
+
+/// An action and those that go with it.
+pub(crate) fn together(action: &str) -> impl Iterator<Item = &str> {
+    let with = TOGETHER.into_iter().filter(move |(one, _)| *one == action).map(|(_, other)| other);
+    std::iter::once(action).chain(with)
+}
+
+impl Menu {
+    pub(crate) fn now(&self) -> Row {
+        rows().nth(self.row).unwrap_or(Row::Close)
+    }
+
+    /// Moves on by what was asked in a step; what is to be done.
+    pub(crate) fn step(&mut self, wishes: MenuWishes, family: Family, access: &Access) -> Option<Wanted> {
+        if self.listening.is_some() {
+            return None;
+        }
+        let count = rows().count() as i32;
+        let moved = wishes.down as i32 - wishes.up as i32;
+        self.row = (self.row as i32 + moved).rem_euclid(count) as usize;
+        let turn = if wishes.turn != 0 { wishes.turn } else { i32::from(wishes.picked) };
+        if turn == 0 {
+            return None;
+        }
+        let mut access = access.clone();
+        match self.now() {
+            Row::Bind(_, action, leg) => {
+                let mut target = Target::new(action, family);
+                // A pad's stick stays whole.
+                target.leg = leg.filter(|_| family == Family::Keys);
+                return (wishes.picked && (leg.is_none() || target.leg.is_some())).then_some(Wanted::Listen(target));
+            }
+            Row::ResetAll => return wishes.picked.then_some(Wanted::ResetAll),
+            Row::Close => return wishes.picked.then_some(Wanted::Close),
+            Row::Toggled => access.toggled = next(&toggles(), &access.toggled, turn),
+            Row::Mash => access.mash_rate = next(&[None, Some(6.0), Some(10.0)], &access.mash_rate, turn),
+            Row::Windows => access.windows = next(&[1.0, 1.5, 2.0, 0.75], &access.windows, turn),
+            Row::Holds => access.holds = next(&[1.0, 0.75, 0.5, 1.5], &access.holds, turn),
+            Row::Sticky => access.sticky = !access.sticky,
+        }
+        Some(Wanted::Access(access))
+    }
+}

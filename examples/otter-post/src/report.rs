@@ -1,0 +1,89 @@
+//! What the game says of itself on standard output, one JSON object a line; for tests and tools.
+
+use std::io::Write;
+
+use serde_json::{Value, json};
+use tidy_lever::tape::Came;
+use tidy_lever::{Moment, Seat};
+
+use crate::world::{Medium, Otter, State};
+
+/// Where lines go; a closed pipe ends them, and not the game.
+#[derive(Debug)]
+pub(crate) struct Report {
+    open: bool,
+    /// What each otter did when it was last told.
+    told: Vec<(State, Medium, bool)>,
+}
+
+/// Metres to the millimetre.
+fn metres(value: f32) -> Value {
+    json!((f64::from(value) * 1e3).round() / 1e3)
+}
+
+impl Report {
+    pub(crate) fn new(open: bool) -> Report {
+        Report { open, told: Vec::new() }
+    }
+
+    fn line(&mut self, line: &Value) {
+        if self.open {
+            let mut out = std::io::stdout().lock();
+            self.open = writeln!(out, "{line}").and_then(|()| out.flush()).is_ok();
+        }
+    }
+
+    /// Something that the game did: `{"at":…,"game":"menu",…}`.
+    pub(crate) fn say(&mut self, at: Moment, what: &str, more: Value) {
+        let mut line = json!({ "at": at.as_micros(), "game": what });
+        if let (Some(line), Value::Object(more)) = (line.as_object_mut(), more) {
+            line.extend(more);
+        }
+        self.line(&line);
+    }
+
+    /// What happened in a seat in its last step; in a live window with the clock's time when the game acted on it.
+    pub(crate) fn happened(&mut self, number: u32, seat: &Seat, acted: Option<Moment>) {
+        if !self.open {
+            return;
+        }
+        let reading = seat.latest();
+        for came in reading.happenings().filter_map(|happening| Came::of(happening, number, seat.linkage(), false)) {
+            let mut line = serde_json::to_value(&came).unwrap_or_default();
+            if let (Some(line), Some(acted)) = (line.as_object_mut(), acted) {
+                line.insert("acted".into(), json!(acted.as_micros()));
+            }
+            self.line(&line);
+        }
+    }
+
+    /// Tells of an otter when she begins to do something else.
+    pub(crate) fn otter(&mut self, at: Moment, number: usize, otter: &Otter) {
+        let now = (otter.state, otter.medium, otter.on_ground);
+        if self.told.get(number) == Some(&now) {
+            return;
+        }
+        self.told.resize(self.told.len().max(number + 1), now);
+        self.told[number] = now;
+        let state = match otter.state {
+            State::Idle => "idle",
+            State::Walk => "walk",
+            State::Dash => "dash",
+        };
+        let medium = match otter.medium {
+            Medium::Quay => "quay",
+            Medium::Water => "water",
+            Medium::Punt => "punt",
+        };
+        let place = otter.place.now;
+        self.say(
+            at,
+            "otter",
+            json!({
+                "otter": number + 1, "state": state, "in": medium, "grounded": otter.on_ground,
+                "x": metres(place.x), "y": metres(place.y), "z": metres(place.z),
+                "facing": if otter.faces_left { "left" } else { "right" },
+            }),
+        );
+    }
+}

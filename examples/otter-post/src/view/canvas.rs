@@ -1,0 +1,258 @@
+//! Shapes and letters on pixels.
+
+use std::collections::HashMap;
+
+use anyhow::Result;
+use fontdue::{Font, FontSettings, Metrics};
+use glam::Vec2;
+use tiny_skia::{
+    Color, FillRule, GradientStop, LineCap, LineJoin, LinearGradient, Paint, Path, PathBuilder, Pixmap, Point,
+    PremultipliedColorU8, Rect, SpreadMode, Stroke, Transform,
+};
+
+use super::palette::Colour;
+
+/// DejaVu Sans, the font that the project's pictures share.
+const FONT: &[u8] = include_bytes!("../../../../crates/tidy-lever-draw/font/DejaVuSans.ttf");
+
+/// Letters as they were drawn before, by size.
+pub(crate) struct Letters {
+    font: Font,
+    drawn: HashMap<(char, u32), (Metrics, Vec<u8>)>,
+}
+
+impl Letters {
+    pub(crate) fn new() -> Result<Letters> {
+        let font = Font::from_bytes(FONT, FontSettings::default()).map_err(|problem| anyhow::anyhow!(problem))?;
+        Ok(Letters { font, drawn: HashMap::new() })
+    }
+
+    fn letter(&mut self, letter: char, size: f32) -> &(Metrics, Vec<u8>) {
+        let key = (letter, (size * 4.0) as u32);
+        self.drawn.entry(key).or_insert_with(|| self.font.rasterize(letter, size))
+    }
+
+    fn wide(&mut self, text: &str, size: f32) -> f32 {
+        text.chars().map(|letter| self.letter(letter, size).0.advance_width).sum()
+    }
+}
+
+/// Where a text stands against its place.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum Side {
+    Left,
+    Middle,
+    Right,
+}
+
+pub(crate) struct Canvas<'p> {
+    pub(crate) pixels: &'p mut Pixmap,
+    letters: &'p mut Letters,
+}
+
+fn color(colour: Colour) -> Color {
+    let [r, g, b, a] = colour.to_be_bytes();
+    Color::from_rgba8(r, g, b, a)
+}
+
+fn paint(colour: Colour) -> Paint<'static> {
+    let mut paint = Paint { anti_alias: true, ..Paint::default() };
+    paint.set_color(color(colour));
+    paint
+}
+
+impl<'p> Canvas<'p> {
+    pub(crate) fn new(pixels: &'p mut Pixmap, letters: &'p mut Letters) -> Canvas<'p> {
+        Canvas { pixels, letters }
+    }
+
+    pub(crate) fn size(&self) -> (f32, f32) {
+        (self.pixels.width() as f32, self.pixels.height() as f32)
+    }
+
+    fn fill(&mut self, path: Option<Path>, colour: Colour) {
+        if let Some(path) = path {
+            self.pixels.fill_path(&path, &paint(colour), FillRule::Winding, Transform::identity(), None);
+        }
+    }
+
+    fn stroke(&mut self, path: Option<Path>, wide: f32, colour: Colour) {
+        let stroke = Stroke { width: wide, line_cap: LineCap::Round, line_join: LineJoin::Round, ..Stroke::default() };
+        if let Some(path) = path {
+            self.pixels.stroke_path(&path, &paint(colour), &stroke, Transform::identity(), None);
+        }
+    }
+
+    pub(crate) fn rect(&mut self, x: f32, y: f32, wide: f32, high: f32, colour: Colour) {
+        if let Some(rect) = Rect::from_xywh(x, y, wide.max(0.0), high.max(0.0)) {
+            self.pixels.fill_rect(rect, &paint(colour), Transform::identity(), None);
+        }
+    }
+
+    /// From one colour above to another below.
+    pub(crate) fn shade(&mut self, (x, y): (f32, f32), (wide, high): (f32, f32), colours: &[Colour]) {
+        let steps = (colours.len().max(2) - 1) as f32;
+        let stop = |(n, colour): (usize, &Colour)| GradientStop::new(n as f32 / steps, color(*colour));
+        let shader = LinearGradient::new(
+            Point::from_xy(0.0, y),
+            Point::from_xy(0.0, y + high),
+            colours.iter().enumerate().map(stop).collect(),
+            SpreadMode::Pad,
+            Transform::identity(),
+        );
+        if let (Some(shader), Some(rect)) = (shader, Rect::from_xywh(x, y, wide, high)) {
+            let paint = Paint { shader, ..Paint::default() };
+            self.pixels.fill_rect(rect, &paint, Transform::identity(), None);
+        }
+    }
+
+    fn rounded(x: f32, y: f32, wide: f32, high: f32, corner: f32) -> Option<Path> {
+        let corner = corner.min(wide / 2.0).min(high / 2.0);
+        let mut path = PathBuilder::new();
+        path.move_to(x + corner, y);
+        path.line_to(x + wide - corner, y);
+        path.quad_to(x + wide, y, x + wide, y + corner);
+        path.line_to(x + wide, y + high - corner);
+        path.quad_to(x + wide, y + high, x + wide - corner, y + high);
+        path.line_to(x + corner, y + high);
+        path.quad_to(x, y + high, x, y + high - corner);
+        path.line_to(x, y + corner);
+        path.quad_to(x, y, x + corner, y);
+        path.close();
+        path.finish()
+    }
+
+    /// A rectangle with round corners.
+    pub(crate) fn card(&mut self, (x, y): (f32, f32), (wide, high): (f32, f32), corner: f32, colour: Colour) {
+        self.fill(Canvas::rounded(x, y, wide, high, corner), colour);
+    }
+
+    pub(crate) fn card_edge(&mut self, (x, y): (f32, f32), (wide, high): (f32, f32), corner: f32, colour: Colour) {
+        self.stroke(Canvas::rounded(x, y, wide, high, corner), 1.0, colour);
+    }
+
+    pub(crate) fn disc(&mut self, middle: Vec2, radius: f32, colour: Colour) {
+        self.fill(PathBuilder::from_circle(middle.x, middle.y, radius.max(0.1)), colour);
+    }
+
+    pub(crate) fn ring(&mut self, middle: Vec2, radius: f32, wide: f32, colour: Colour) {
+        self.stroke(PathBuilder::from_circle(middle.x, middle.y, radius.max(0.1)), wide, colour);
+    }
+
+    fn oval(middle: Vec2, half: Vec2) -> Option<Path> {
+        Rect::from_xywh(middle.x - half.x.abs(), middle.y - half.y, half.x.abs() * 2.0, half.y * 2.0)
+            .and_then(PathBuilder::from_oval)
+    }
+
+    pub(crate) fn egg(&mut self, middle: Vec2, half: Vec2, colour: Colour) {
+        self.fill(Canvas::oval(middle, half), colour);
+    }
+
+    pub(crate) fn egg_edge(&mut self, middle: Vec2, half: Vec2, wide: f32, colour: Colour) {
+        self.stroke(Canvas::oval(middle, half), wide, colour);
+    }
+
+    fn path(points: &[Vec2], close: bool) -> Option<Path> {
+        let mut path = PathBuilder::new();
+        for (n, point) in points.iter().enumerate() {
+            if n == 0 { path.move_to(point.x, point.y) } else { path.line_to(point.x, point.y) }
+        }
+        if close {
+            path.close();
+        }
+        path.finish()
+    }
+
+    pub(crate) fn shape(&mut self, points: &[Vec2], colour: Colour) {
+        self.fill(Canvas::path(points, true), colour);
+    }
+
+    pub(crate) fn line(&mut self, points: &[Vec2], wide: f32, colour: Colour) {
+        self.stroke(Canvas::path(points, false), wide, colour);
+    }
+
+    /// A slice of a ring, by degrees counter-clockwise from the right.
+    pub(crate) fn slice(&mut self, middle: Vec2, (inner, outer): (f32, f32), from: f32, to: f32, colour: Colour) {
+        let at = |degrees: f32, radius: f32| {
+            let (sin, cos) = degrees.to_radians().sin_cos();
+            middle + Vec2::new(cos, -sin) * radius
+        };
+        let steps = 12;
+        let angle = |n: i32| from + (to - from) * n as f32 / steps as f32;
+        let out = (0..=steps).map(|n| at(angle(n), outer));
+        let back = (0..=steps).rev().map(|n| at(angle(n), inner));
+        let points: Vec<Vec2> = out.chain(back).collect();
+        self.shape(&points, colour);
+    }
+
+    pub(crate) fn wide(&mut self, text: &str, size: f32) -> f32 {
+        self.letters.wide(text, size)
+    }
+
+    /// A text on its base line; how wide it is.
+    pub(crate) fn text(&mut self, (x, y): (f32, f32), size: f32, side: Side, colour: Colour, text: &str) -> f32 {
+        let wide = self.letters.wide(text, size);
+        let mut pen = x - match side {
+            Side::Left => 0.0,
+            Side::Middle => wide / 2.0,
+            Side::Right => wide,
+        };
+        let [red, green, blue, opacity] = colour.to_be_bytes().map(u32::from);
+        let (across, down) = (self.pixels.width() as i32, self.pixels.height() as i32);
+        for letter in text.chars() {
+            let (metrics, cover) = self.letters.letter(letter, size);
+            let left = (pen + metrics.xmin as f32).round() as i32;
+            let top = y.round() as i32 - metrics.ymin - metrics.height as i32;
+            let pixels = self.pixels.pixels_mut();
+            for (n, cover) in cover.iter().enumerate().filter(|(_, cover)| **cover > 0) {
+                let (px, py) = (left + (n % metrics.width) as i32, top + (n / metrics.width) as i32);
+                if !(0..across).contains(&px) || !(0..down).contains(&py) {
+                    continue;
+                }
+                let pixel = &mut pixels[(py * across + px) as usize];
+                let share = u32::from(*cover) * opacity / 255;
+                let over = |new: u32, old: u8| ((new * share + u32::from(old) * (255 - share)) / 255) as u8;
+                let all = share + u32::from(pixel.alpha()) * (255 - share) / 255;
+                let mixed = PremultipliedColorU8::from_rgba(
+                    over(red, pixel.red()),
+                    over(green, pixel.green()),
+                    over(blue, pixel.blue()),
+                    all as u8,
+                );
+                if let Some(mixed) = mixed {
+                    *pixel = mixed;
+                }
+            }
+            pen += metrics.advance_width;
+        }
+        wide
+    }
+
+    /// A text that is cut to a width, with dots where something is missing.
+    pub(crate) fn fitting(&mut self, at: (f32, f32), size: f32, colour: Colour, text: &str, room: f32) {
+        if self.wide(text, size) <= room {
+            self.text(at, size, Side::Left, colour, text);
+            return;
+        }
+        let mut short: String = text.to_owned();
+        while !short.is_empty() && self.wide(&short, size) + self.wide("…", size) > room {
+            short.pop();
+        }
+        self.text(at, size, Side::Left, colour, &format!("{}…", short.trim_end()));
+    }
+
+    /// Breaks a text into lines that fit.
+    pub(crate) fn wrap(&mut self, text: &str, size: f32, room: f32) -> Vec<String> {
+        let mut lines: Vec<String> = vec![String::new()];
+        for word in text.split_whitespace() {
+            let Some(last) = lines.last_mut() else { break };
+            let longer = if last.is_empty() { word.to_owned() } else { format!("{last} {word}") };
+            if last.is_empty() || self.letters.wide(&longer, size) <= room {
+                *last = longer;
+            } else {
+                lines.push(word.to_owned());
+            }
+        }
+        lines
+    }
+}

@@ -1,0 +1,61 @@
+//! The menu: rows of keys and settings.
+
+use super::canvas::{Canvas, Side};
+use super::palette as p;
+use crate::game::Game;
+use crate::menu::{BIND_ROWS, Row, rows};
+
+const ROW: f32 = 27.0;
+
+pub(crate) fn draw(canvas: &mut Canvas<'_>, game: &Game) {
+    let (wide, high) = canvas.size();
+    canvas.rect(0.0, 0.0, wide, high, 0x08121a90);
+    let size = (720.0f32.min(wide - 24.0), 130.0 + ROW * rows().count() as f32 + 44.0);
+    let (left, top) = ((wide - size.0) / 2.0, ((high - size.1) / 2.0).max(8.0));
+    canvas.card((left, top), size, 14.0, 0x101d26f4);
+    canvas.card_edge((left + 0.5, top + 0.5), (size.0 - 1.0, size.1 - 1.0), 14.0, p::EDGE);
+    canvas.text((left + 28.0, top + 44.0), 26.0, Side::Left, p::INK, "Otter Post");
+    let (family, access) = (game.family(), game.remap.access());
+    let hint = if game.menu.listening.is_some() {
+        "touch the control you want · Escape leaves it as it is"
+    } else {
+        "up and down choose · pick changes · left and right turn a setting"
+    };
+    canvas.text((left + size.0 - 28.0, top + 42.0), 14.0, Side::Right, p::FAINT, hint);
+    let mut y = top + 66.0;
+    for (number, row) in rows().enumerate() {
+        if number == 0 || number == BIND_ROWS {
+            let title = if number == 0 { format!("On {}", family_words(family)) } else { "How you play".into() };
+            canvas.text((left + 28.0, y + 17.0), 13.0, Side::Left, p::FAINT, &title);
+            y += 24.0;
+        }
+        let here = number == game.menu.row;
+        if here {
+            canvas.card((left + 16.0, y), (size.0 - 32.0, ROW - 2.0), 7.0, 0x2b4553ff);
+        }
+        canvas.text((left + 28.0, y + 18.0), 16.0, Side::Left, if here { p::INK } else { 0xc7d3d9ff }, row.name());
+        let asked = game.menu.listening.as_ref().filter(|_| here);
+        let value = match asked {
+            Some(_) => "…".to_owned(),
+            None => row.value(&game.tuned.linkage, family, &game.labels, &access),
+        };
+        let colour = if asked.is_some() { p::WAITS } else { p::ON };
+        let arrows = here && !matches!(row, Row::Bind(..) | Row::ResetAll | Row::Close);
+        let value = if arrows { format!("‹ {value} ›") } else { value };
+        canvas.text((left + size.0 - 28.0, y + 18.0), 16.0, Side::Right, colour, &value);
+        y += ROW;
+    }
+    if !game.menu.word.is_empty() {
+        let at = (left + 28.0, top + size.1 - 20.0);
+        canvas.fitting(at, 14.0, p::WAITS, &game.menu.word, size.0 - 56.0);
+    }
+}
+
+fn family_words(family: tidy_lever::Family) -> &'static str {
+    match family {
+        tidy_lever::Family::Keys => "the keyboard",
+        tidy_lever::Family::Mouse => "the mouse",
+        tidy_lever::Family::Pad => "the pad",
+        tidy_lever::Family::Touch => "the screen",
+    }
+}
