@@ -125,8 +125,9 @@ impl Adapter {
                 is_synthetic,
                 ..
             } => {
-                // What was held as the window got the focus is made up by the platform: it is no press.
-                if *is_synthetic && *state == ElementState::Pressed {
+                // As the focus comes and goes, the platform makes up presses and releases of what is held. The focus
+                // itself says all: what was held goes up and pulls nothing, what is held on return is no press.
+                if *is_synthetic {
                     return Vec::new();
                 }
                 self.key(at, *physical_key, logical_key, *state, *repeat).into_iter().collect()

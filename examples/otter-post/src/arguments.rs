@@ -8,7 +8,7 @@ use clap::Parser;
 ///
 /// What happens goes to standard output, one JSON object a line.
 #[derive(Debug, Parser)]
-#[command(name = "otter-post", version)]
+#[command(name = "otter-post", version, args_override_self = true)]
 pub(crate) struct Arguments {
     /// The profile to play on; watched, and taken over whenever it is saved [default: demo/otter-post.toml, or the one
     /// inside the game]

@@ -65,7 +65,7 @@ impl Camera {
         Vec2::new((seen.x + 1.0) * 0.5 * self.size.0, (1.0 - seen.y) * 0.5 * self.size.1)
     }
 
-    /// The place on the quay under a place in the view, 0 to 1 from the top left; `None` where there is none.
+    /// The place on the quay under a place in the view, −1 to 1, right and up; `None` where there is none.
     pub(crate) fn quay_under(&self, (x, y): (f32, f32)) -> Option<Vec3> {
         let ray = Ray::through_view(self.matrix().inverse(), Vec2::new(x, y))?;
         ray.hits(Plane::ground(0.0)).filter(|place| town::is_quay(place.x, place.z))
@@ -84,11 +84,12 @@ mod tests {
         camera.look(12.0);
         for (x, z) in [(4.0, -0.2), (12.0, -3.9), (17.0, -2.0)] {
             let pixels = camera.pixels(Vec3::new(x, 0.0, z));
-            let under = camera.quay_under((pixels.x / 1280.0, pixels.y / 800.0)).unwrap();
+            let place = (pixels.x / 640.0 - 1.0, 1.0 - pixels.y / 400.0);
+            let under = camera.quay_under(place).unwrap();
             assert!((under - Vec3::new(x, 0.0, z)).length() < 1e-3, "{under} for {x} {z}");
         }
         // The sky, and the water.
-        assert_eq!(camera.quay_under((0.5, 0.02)), None);
-        assert_eq!(camera.quay_under((0.5, 0.97)), None);
+        assert_eq!(camera.quay_under((0.0, 0.95)), None);
+        assert_eq!(camera.quay_under((0.0, -0.95)), None);
     }
 }

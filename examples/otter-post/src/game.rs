@@ -94,6 +94,8 @@ pub(crate) struct Game {
     in_menu: bool,
     refused: u64,
     first_has_pad: bool,
+    /// How often the profile or the remap changed.
+    pub(crate) relinks: u32,
 }
 
 impl Game {
@@ -120,6 +122,7 @@ impl Game {
             in_menu: false,
             refused: 0,
             first_has_pad: false,
+            relinks: 0,
         };
         game.camera.look(game.world.otters[0].place.now.x);
         game.sit(&[Adapter::keyboard(), Adapter::mouse(), Adapter::screen()]);
@@ -171,9 +174,10 @@ impl Game {
     /// Whether a picture now would be the same in a while, but for the water.
     pub(crate) fn is_calm(&self) -> bool {
         let at = self.played();
-        let lately = |told: &Entry| at - told.at < Duration::from_secs(5);
-        let busy = self.table.seats().any(|(_, seat)| seat.spans().next().is_some());
-        self.world.is_calm() && !busy && !self.pulls.iter().chain(&self.misses).any(lately)
+        let shown = self.camera.covered > 0.0;
+        let lately = |told: &Entry| shown && at - told.at < Duration::from_secs(5);
+        let busy = self.table.seats().any(|(_, seat)| seat.waiting().0 > 0 || seat.spans().next().is_some());
+        (self.world.is_calm() || self.in_menu) && !busy && !self.pulls.iter().chain(&self.misses).any(lately)
     }
 
     /// The seat that the pictures are about, by its number.
@@ -370,6 +374,7 @@ impl Game {
     /// All seats go over to another linkage; what is held stays held.
     fn relink(&mut self, tuned: Tuned) {
         self.tuned = tuned;
+        self.relinks += 1;
         self.table.set_linkage(&self.tuned.linkage);
         let numbers = self.numbers();
         for number in numbers {

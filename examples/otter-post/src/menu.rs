@@ -23,11 +23,15 @@ pub(crate) enum Row {
     Close,
 }
 
-const BINDS: [Row; 14] = [
+const LEGS: [Row; 4] = [
     Row::Bind("Walk away from you", "steer", Some(Leg::Up)),
     Row::Bind("Walk left", "steer", Some(Leg::Left)),
     Row::Bind("Walk towards you", "steer", Some(Leg::Down)),
     Row::Bind("Walk right", "steer", Some(Leg::Right)),
+];
+/// A pad's stick stays whole.
+const WHOLE: [Row; 1] = [Row::Bind("Walk", "steer", None)];
+const BINDS: [Row; 10] = [
     Row::Bind("Hop", "hop", None),
     Row::Bind("Toss, and throw by holding", "toss", None),
     Row::Bind("Pick up, and open the bag by holding", "use", None),
@@ -110,13 +114,19 @@ impl Row {
     }
 }
 
-/// All rows.
-pub(crate) fn rows() -> impl Iterator<Item = Row> {
-    BINDS.into_iter().chain(ACCESS)
+/// All rows for a family of devices.
+pub(crate) fn rows(family: Family) -> impl Iterator<Item = Row> {
+    walk(family).iter().copied().chain(BINDS).chain(ACCESS)
+}
+
+fn walk(family: Family) -> &'static [Row] {
+    if family == Family::Pad { &WHOLE } else { &LEGS }
 }
 
 /// How many rows bind something.
-pub(crate) const BIND_ROWS: usize = BINDS.len();
+pub(crate) fn bind_rows(family: Family) -> usize {
+    walk(family).len() + BINDS.len()
+}
 
 /// An action and those that go with it.
 pub(crate) fn together(action: &str) -> impl Iterator<Item = &str> {
@@ -125,8 +135,8 @@ pub(crate) fn together(action: &str) -> impl Iterator<Item = &str> {
 }
 
 impl Menu {
-    pub(crate) fn now(&self) -> Row {
-        rows().nth(self.row).unwrap_or(Row::Close)
+    pub(crate) fn now(&self, family: Family) -> Row {
+        rows(family).nth(self.row).unwrap_or(Row::Close)
     }
 
     /// Moves on by what was asked in a step; what is to be done.
@@ -134,7 +144,7 @@ impl Menu {
         if self.listening.is_some() {
             return None;
         }
-        let count = rows().count() as i32;
+        let count = rows(family).count() as i32;
         let moved = wishes.down as i32 - wishes.up as i32;
         self.row = (self.row as i32 + moved).rem_euclid(count) as usize;
         let turn = if wishes.turn != 0 { wishes.turn } else { i32::from(wishes.picked) };
@@ -142,12 +152,10 @@ impl Menu {
             return None;
         }
         let mut access = access.clone();
-        match self.now() {
+        match self.now(family) {
             Row::Bind(_, action, leg) => {
-                let mut target = Target::new(action, family);
-                // A pad's stick stays whole.
-                target.leg = leg.filter(|_| family == Family::Keys);
-                return (wishes.picked && (leg.is_none() || target.leg.is_some())).then_some(Wanted::Listen(target));
+                let target = Target { leg, ..Target::new(action, family) };
+                return wishes.picked.then_some(Wanted::Listen(target));
             }
             Row::ResetAll => return wishes.picked.then_some(Wanted::ResetAll),
             Row::Close => return wishes.picked.then_some(Wanted::Close),

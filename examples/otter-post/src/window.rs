@@ -124,11 +124,14 @@ impl App {
         let surface = Surface::new(&context, window.clone()).map_err(problem)?;
         self.resized(window.inner_size());
         self.shown = Some(Shown { window, surface });
-        if let Some(pad) = self.pad.take() {
-            let proxy = self.proxy.clone();
-            pad::plug_in(&pad, move |event| proxy.send_event(Outside::Pad(event)).is_ok())?;
-        }
         Ok(())
+    }
+
+    /// The simulated pad begins when the window is first played in.
+    fn plug_in(&mut self) -> Result<()> {
+        let Some(pad) = self.pad.take() else { return Ok(()) };
+        let proxy = self.proxy.clone();
+        pad::plug_in(&pad, move |event| proxy.send_event(Outside::Pad(event)).is_ok())
     }
 
     fn resized(&mut self, size: PhysicalSize<u32>) {
@@ -237,7 +240,12 @@ impl ApplicationHandler<Outside> for App {
         for said in self.adapter.window(&event) {
             match said {
                 Said::Event(event) => self.game.feed(event),
-                Said::Focus(focused, at) => self.game.focus(focused, at),
+                Said::Focus(focused, at) => {
+                    self.game.focus(focused, at);
+                    if focused && let Err(problem) = self.plug_in() {
+                        self.fail(events, problem);
+                    }
+                }
                 Said::View(..) => {}
                 Said::Close => events.exit(),
             }

@@ -4,9 +4,9 @@ use std::time::Duration;
 
 use serde_json::json;
 use tidy_lever::access::Access;
-use tidy_lever::listening::{Heard, Listening};
+use tidy_lever::listening::{Heard, Listening, Want};
 use tidy_lever::remap::{Clash, Conflict, Refused, Remap, Target};
-use tidy_lever::{Control, Moment};
+use tidy_lever::{Control, Family, Moment};
 
 use super::Game;
 use crate::hands::MenuWishes;
@@ -28,7 +28,7 @@ impl Game {
         let row = self.menu.row;
         let wanted = self.menu.step(wishes, family, &access);
         if row != self.menu.row {
-            self.report.say(at, "row", json!({ "row": self.menu.row, "name": self.menu.now().name() }));
+            self.report.say(at, "row", json!({ "row": self.menu.row, "name": self.menu.now(family).name() }));
         }
         match wanted {
             Some(Wanted::Listen(target)) => self.listen(number, target, at),
@@ -53,7 +53,9 @@ impl Game {
 
     fn listen(&mut self, number: usize, target: Target, at: Moment) {
         let Some(seat) = self.table.seat(number) else { return };
-        let mut listening = Listening::new(at).only(&[target.family]).limit(PATIENCE).after(seat);
+        let pad_walk = target.family == Family::Pad && target.action == "steer";
+        let want = if pad_walk { Want::Stick } else { Want::Button };
+        let mut listening = Listening::new(at).only(&[target.family]).want(want).limit(PATIENCE).after(seat);
         if let Ok(escape) = "keys:Escape".parse::<Control>() {
             listening = listening.way_out(escape);
         }

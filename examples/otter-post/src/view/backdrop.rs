@@ -72,7 +72,7 @@ impl Town<'_, '_> {
         let count = (self.camera.size.0 / (scale * 2.6)) as i32 + 1;
         for n in 0..count {
             let x = n as f32 * scale * 2.6;
-            let high = scale * (3.7 + 1.1 * ((n * 7 % 5) as f32 / 4.0));
+            let high = scale * (3.3 + 0.9 * ((n * 7 % 5) as f32 / 4.0));
             let peak = [
                 Vec2::new(x, back),
                 Vec2::new(x, back - high),
@@ -83,11 +83,11 @@ impl Town<'_, '_> {
             self.canvas.shape(&peak, p::FAR);
         }
         let tower = self.at(27.6, 0.0, town::BACK).x;
-        self.canvas.rect(tower, back - scale * 6.2, scale * 1.2, scale * 6.2, p::FAR);
+        self.canvas.rect(tower, back - scale * 5.0, scale * 1.2, scale * 5.0, p::FAR);
         let cap = [
-            Vec2::new(tower - scale * 0.2, back - scale * 6.2),
-            Vec2::new(tower + scale * 0.6, back - scale * 8.0),
-            Vec2::new(tower + scale * 1.4, back - scale * 6.2),
+            Vec2::new(tower - scale * 0.2, back - scale * 5.0),
+            Vec2::new(tower + scale * 0.6, back - scale * 6.5),
+            Vec2::new(tower + scale * 1.4, back - scale * 5.0),
         ];
         self.canvas.shape(&cap, p::FAR);
     }

@@ -122,6 +122,14 @@ impl<'p> Canvas<'p> {
         path.finish()
     }
 
+    /// Halves the light of all that is drawn so far.
+    pub(crate) fn dim(&mut self) {
+        for pixel in self.pixels.pixels_mut() {
+            let half = PremultipliedColorU8::from_rgba(pixel.red() / 2, pixel.green() / 2, pixel.blue() / 2, 255);
+            *pixel = half.unwrap_or(*pixel);
+        }
+    }
+
     /// A rectangle with round corners.
     pub(crate) fn card(&mut self, (x, y): (f32, f32), (wide, high): (f32, f32), corner: f32, colour: Colour) {
         self.fill(Canvas::rounded(x, y, wide, high, corner), colour);

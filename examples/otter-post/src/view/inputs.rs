@@ -3,35 +3,55 @@
 use std::time::Duration;
 
 use glam::Vec2;
+use tidy_lever::prompt::Labels;
 use tidy_lever::seat::Runs;
 use tidy_lever::{Control, Direction, Family, Moment, Seat};
+use tiny_skia::Pixmap;
 
-use super::canvas::{Canvas, Side};
+use super::canvas::{Canvas, Letters, Side};
 use super::{keyboard, palette as p};
 use crate::game::{Entry, Game};
 
-/// How wide it is, and how high it wants to be.
+/// How wide it is.
 pub(super) const WIDE: f32 = 384.0;
-const HIGH: f32 = 776.0;
-const MARGIN: f32 = 12.0;
 /// How long a pull is bright.
 const BRIGHT: f32 = 1.5;
 
-pub(crate) fn draw(canvas: &mut Canvas<'_>, game: &Game, now: Moment) {
-    let (wide, high) = canvas.size();
-    let Some(seat) = game.first() else { return };
-    let tall = HIGH.min(high - 2.0 * MARGIN);
-    let corner = (wide - WIDE - MARGIN, MARGIN);
-    canvas.card(corner, (WIDE, tall), 14.0, p::PANEL);
-    canvas.card_edge((corner.0 + 0.5, corner.1 + 0.5), (WIDE - 1.0, tall - 1.0), 14.0, p::EDGE);
-    let mut sheet =
-        Sheet { canvas, left: corner.0 + 18.0, y: corner.1 + 14.0, end: corner.1 + tall - 8.0, hand: Hand::of(seat) };
-    sheet.keys(game, seat);
-    sheet.devices();
-    sheet.stick(seat);
-    sheet.pulls(game, now);
-    sheet.spans(seat);
-    sheet.misses(game, now);
+/// The view's still part, drawn once for each profile, keyboard and size of window.
+#[derive(Debug, Default)]
+pub(super) struct Inputs {
+    drawn: Option<(u32, Labels, Pixmap)>,
+}
+
+impl Inputs {
+    pub(super) fn draw(&mut self, pixels: &mut Pixmap, letters: &mut Letters, game: &Game, now: Moment) {
+        let Some(seat) = game.first() else { return };
+        let hand = Hand::of(seat);
+        let (wide, high) = (WIDE.min(pixels.width() as f32) as u32, pixels.height());
+        let fits = |(relinks, labels, drawn): &(u32, Labels, Pixmap)| {
+            *relinks == game.relinks && *labels == game.labels && (drawn.width(), drawn.height()) == (wide, high)
+        };
+        if !self.drawn.as_ref().is_some_and(fits) {
+            let Some(mut still) = Pixmap::new(wide, high) else { return };
+            let mut canvas = Canvas::new(&mut still, letters);
+            canvas.rect(0.0, 0.0, WIDE, high as f32, p::PANEL | 0xff);
+            canvas.rect(0.0, 0.0, 1.0, high as f32, p::EDGE);
+            Sheet { canvas: &mut canvas, left: 18.0, y: 14.0, end: high as f32 - 8.0, hand: &hand, still: true }
+                .all(game, seat, now);
+            self.drawn = Some((game.relinks, game.labels.clone(), still));
+        }
+        if let Some((_, _, still)) = &self.drawn {
+            let across = pixels.width() as usize;
+            let rows = pixels.pixels_mut().chunks_exact_mut(across);
+            for (to, from) in rows.zip(still.pixels().chunks_exact(wide as usize)) {
+                to[across - wide as usize..].copy_from_slice(from);
+            }
+        }
+        let mut canvas = Canvas::new(pixels, letters);
+        let left = canvas.size().0 - wide as f32 + 18.0;
+        Sheet { canvas: &mut canvas, left, y: 14.0, end: high as f32 - 8.0, hand: &hand, still: false }
+            .all(game, seat, now);
+    }
 }
 
 /// What a player's devices hold now.
@@ -64,7 +84,9 @@ struct Sheet<'c, 'p> {
     left: f32,
     y: f32,
     end: f32,
-    hand: Hand,
+    hand: &'c Hand,
+    /// Whether what never moves is drawn, or what does.
+    still: bool,
 }
 
 const ROOM: f32 = WIDE - 36.0;
@@ -79,18 +101,42 @@ fn colours(level: f32, bound: bool) -> (p::Colour, p::Colour, p::Colour) {
 }
 
 impl Sheet<'_, '_> {
+    fn all(&mut self, game: &Game, seat: &Seat, now: Moment) {
+        self.keys(game, seat);
+        self.devices();
+        self.stick(seat);
+        self.pulls(game, now);
+        self.spans(seat);
+        self.misses(game, now);
+    }
+
     /// Whether so much still fits.
     fn fits(&self, high: f32) -> bool {
         self.y + high <= self.end
     }
 
     fn title(&mut self, text: &str) {
-        self.canvas.text((self.left, self.y + 12.0), 12.0, Side::Left, p::FAINT, text);
+        if self.still {
+            self.canvas.text((self.left, self.y + 12.0), 12.0, Side::Left, p::FAINT, text);
+        }
         self.y += 20.0;
     }
 
+    /// Where something stands now; the still part knows nothing of it.
+    fn level(&self, control: Control) -> (f32, f32) {
+        if self.still { (0.0, 0.0) } else { self.hand.level(control) }
+    }
+
+    /// Whether a thing that stands at a level is to be drawn now.
+    fn draws(&self, level: f32) -> bool {
+        self.still || level > 0.02
+    }
+
     fn cap(&mut self, at: (f32, f32), size: (f32, f32), control: Option<Control>, text: &str) {
-        let level = control.map_or((0.0, 0.0), |control| self.hand.level(control));
+        let level = control.map_or((0.0, 0.0), |control| self.level(control));
+        if !self.draws(level.0.hypot(level.1)) {
+            return;
+        }
         let bound = control.is_some_and(|control| self.hand.is_bound(control));
         let (fill, edge, ink) = colours(level.0.hypot(level.1), bound);
         self.canvas.card(at, size, 4.0, fill);
@@ -145,11 +191,16 @@ impl Sheet<'_, '_> {
     }
 
     fn mouse(&mut self, x: f32, y: f32) {
-        self.canvas.card_edge((x + 0.5, y + 0.5), (69.0, 113.0), 30.0, p::KEY_EDGE);
+        if self.still {
+            self.canvas.card_edge((x + 0.5, y + 0.5), (69.0, 113.0), 30.0, p::KEY_EDGE);
+        }
         self.cap((x + 6.0, y + 8.0), (24.0, 40.0), Some(Control::MOUSE_LEFT), "");
         self.cap((x + 40.0, y + 8.0), (24.0, 40.0), Some(Control::MOUSE_RIGHT), "");
         self.cap((x + 32.0, y + 10.0), (6.0, 16.0), Some(Control::WHEEL_UP), "");
         self.cap((x + 32.0, y + 29.0), (6.0, 16.0), Some(Control::WHEEL_DOWN), "");
+        if !self.still {
+            return;
+        }
         let middle = Vec2::new(x + 35.0, y + 80.0);
         self.canvas.ring(middle, 18.0, 1.0, p::KEY_EDGE);
         for way in [(1.0, 0.0), (-1.0, 0.0), (0.0, 1.0), (0.0, -1.0)] {
@@ -160,7 +211,9 @@ impl Sheet<'_, '_> {
 
     fn pad(&mut self, x: f32, y: f32) {
         let half = 20.0;
-        self.canvas.card_edge((x + 0.5, y + 30.5), (ROOM - 93.0, 86.0), 30.0, p::KEY_EDGE);
+        if self.still {
+            self.canvas.card_edge((x + 0.5, y + 30.5), (ROOM - 93.0, 86.0), 30.0, p::KEY_EDGE);
+        }
         let wide = ROOM - 92.0;
         self.trigger((x + 10.0, y), Control::LEFT_TRIGGER, false);
         self.trigger((x + wide - 70.0, y), Control::RIGHT_TRIGGER, true);
@@ -170,7 +223,7 @@ impl Sheet<'_, '_> {
         self.thumb(left, half, Control::LEFT_STICK, Control::LEFT_THUMB);
         self.thumb(right, half, Control::RIGHT_STICK, Control::RIGHT_THUMB);
         // The cross.
-        let cross = self.hand.level(Control::DPAD);
+        let cross = self.level(Control::DPAD);
         let bound = self.hand.is_bound(Control::DPAD);
         let middle = Vec2::new(x + 88.0, y + 92.0);
         for (way, level) in [
@@ -179,6 +232,9 @@ impl Sheet<'_, '_> {
             (Vec2::new(1.0, 0.0), cross.0),
             (Vec2::new(-1.0, 0.0), -cross.0),
         ] {
+            if !self.draws(level) {
+                continue;
+            }
             let (fill, edge, _) = colours(level.max(0.0), bound);
             let at = middle + way * 12.0;
             self.canvas.card((at.x - 6.0, at.y - 6.0), (12.0, 12.0), 3.0, fill);
@@ -191,7 +247,11 @@ impl Sheet<'_, '_> {
             (Control::PAD_WEST, Vec2::new(-1.0, 0.0)),
             (Control::PAD_NORTH, Vec2::new(0.0, -1.0)),
         ] {
-            let (fill, edge, _) = colours(self.hand.level(control).0, self.hand.is_bound(control));
+            let level = self.level(control).0;
+            if !self.draws(level) {
+                continue;
+            }
+            let (fill, edge, _) = colours(level, self.hand.is_bound(control));
             self.canvas.disc(face + way * 14.0, 7.0, fill);
             self.canvas.ring(face + way * 14.0, 7.0, 1.0, edge);
         }
@@ -201,20 +261,23 @@ impl Sheet<'_, '_> {
 
     /// A trigger fills as it is pulled.
     fn trigger(&mut self, (x, y): (f32, f32), control: Control, from_right: bool) {
-        let level = self.hand.level(control).0.clamp(0.0, 1.0);
-        let (_, edge, _) = colours(0.0, self.hand.is_bound(control));
-        self.canvas.card((x, y), (60.0, 12.0), 4.0, if self.hand.is_bound(control) { p::KEY } else { 0 });
-        if level > 0.0 {
+        let level = self.level(control).0.clamp(0.0, 1.0);
+        if self.still {
+            let (fill, edge, _) = colours(0.0, self.hand.is_bound(control));
+            self.canvas.card((x, y), (60.0, 12.0), 4.0, fill);
+            self.canvas.card_edge((x + 0.5, y + 0.5), (59.0, 11.0), 4.0, edge);
+        } else if level > 0.0 {
             let shift = if from_right { 60.0 * (1.0 - level) } else { 0.0 };
             self.canvas.card((x + shift, y), (60.0 * level, 12.0), 4.0, p::ON);
         }
-        self.canvas.card_edge((x + 0.5, y + 0.5), (59.0, 11.0), 4.0, edge);
     }
 
     fn thumb(&mut self, middle: Vec2, half: f32, stick: Control, button: Control) {
+        if self.still {
+            let (_, edge, _) = colours(0.0, self.hand.is_bound(stick));
+            return self.canvas.ring(middle, half, 1.0, edge);
+        }
         let (x, y) = self.hand.level(stick);
-        let (_, edge, _) = colours(0.0, self.hand.is_bound(stick));
-        self.canvas.ring(middle, half, 1.0, edge);
         let down = self.hand.level(button).0 >= 0.5;
         let moved = x.hypot(y) > 0.02;
         let colour = if down || moved { p::ON } else { p::KEY_EDGE };
@@ -231,28 +294,32 @@ impl Sheet<'_, '_> {
         let (Some(action), Ok(stick)) = (linkage.action("steer"), linkage.find("steer")) else { return };
         let reading = seat.stick(stick);
         let middle = Vec2::new(self.left + radius + 4.0, self.y + radius + 4.0);
-        self.canvas.disc(middle, radius, 0x0b161dff);
         let count = action.compass().map_or(8, |compass| compass.count());
-        let step = 360.0 / count as f32;
         let held = reading.direction();
+        if self.still {
+            self.canvas.disc(middle, radius, 0x0b161dff);
+        }
         for direction in Direction::ALL.into_iter().filter(|direction| count == 8 || !direction.is_diagonal()) {
-            let towards = f32::from(direction.degrees());
-            let lit = held == Some(direction);
-            let colour = if lit { p::faded(p::ON, 0.32) } else { 0xffffff0a };
-            let (from, to) = (towards - step / 2.0 + 0.8, towards + step / 2.0 - 0.8);
-            self.canvas.slice(middle, (radius * 0.16, radius - 1.0), from, to, colour);
+            let (towards, half) = (f32::from(direction.degrees()), 180.0 / count as f32 - 0.8);
+            let colour = if self.still { 0xffffff0a } else { p::faded(p::ON, 0.3) };
+            if self.still || held == Some(direction) {
+                let reach = (radius * 0.16, radius - 1.0);
+                self.canvas.slice(middle, reach, towards - half, towards + half, colour);
+            }
         }
-        // The pad's shape: nothing within, everything beyond.
-        let pad = action
-            .responses()
-            .into_iter()
-            .find(|response| response.controls.iter().any(|name| name.starts_with("pad:left")));
-        if let Some((dead, full, _)) = pad.map(|response| response.edges()) {
-            self.canvas.disc(middle, radius * dead, 0x33252288);
-            self.canvas.ring(middle, radius * dead, 1.0, p::faded(p::MISS, 0.6));
-            self.canvas.ring(middle, radius * full, 1.0, p::faded(p::ON, 0.45));
+        if self.still {
+            // The pad's shape: nothing within, everything beyond.
+            let shaped = action.responses();
+            let pad = shaped.iter().find(|response| response.controls.iter().any(|name| name.starts_with("pad:left")));
+            if let Some((dead, full, _)) = pad.map(|response| response.edges()) {
+                self.canvas.disc(middle, radius * dead, 0x33252288);
+                self.canvas.ring(middle, radius * dead, 1.0, p::faded(p::MISS, 0.6));
+                self.canvas.ring(middle, radius * full, 1.0, p::faded(p::ON, 0.45));
+            }
+            self.canvas.ring(middle, radius, 1.0, p::KEY_EDGE);
+            self.y += radius * 2.0 + 18.0;
+            return;
         }
-        self.canvas.ring(middle, radius, 1.0, p::KEY_EDGE);
         let (x, y) = self.hand.level(Control::LEFT_STICK);
         if x.hypot(y) > 0.01 {
             self.canvas.ring(middle + Vec2::new(x, -y) * radius, 5.0, 1.5, p::WAITS);
@@ -317,11 +384,11 @@ impl Sheet<'_, '_> {
         let several = game.table.seats().count() > 1;
         let from = self.y;
         for entry in &game.pulls {
-            if self.fits(19.0) {
+            if !self.still && self.fits(19.0) {
                 self.row(entry, now, p::ON, several);
             }
         }
-        if game.pulls.is_empty() {
+        if game.pulls.is_empty() && !self.still {
             self.canvas.text((self.left, self.y + 13.0), 13.0, Side::Left, 0x6f8591ff, "nothing yet");
         }
         self.y = from + 19.0 * 7.0 + 6.0;
@@ -334,7 +401,7 @@ impl Sheet<'_, '_> {
         }
         self.title("what waits");
         let from = self.y;
-        for span in seat.spans().take(4) {
+        for span in seat.spans().take(if self.still { 0 } else { 4 }) {
             let (word, colour) = match span.runs {
                 Runs::Kept => ("kept", p::WAITS),
                 Runs::Lingers => ("lingers", p::LINGERS),
@@ -359,7 +426,7 @@ impl Sheet<'_, '_> {
         }
         self.title("what nearly was");
         for entry in game.misses.iter().take(3) {
-            if self.fits(19.0) {
+            if self.fits(19.0) && !self.still {
                 let age = (now - entry.at).as_secs_f32();
                 let colour = p::mixed(p::MISS, p::FAINT, age / (BRIGHT * 3.0));
                 self.canvas.fitting((self.left, self.y + 13.0), 14.0, colour, &entry.text, ROOM);

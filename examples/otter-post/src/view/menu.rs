@@ -3,28 +3,28 @@
 use super::canvas::{Canvas, Side};
 use super::palette as p;
 use crate::game::Game;
-use crate::menu::{BIND_ROWS, Row, rows};
+use crate::menu::{Row, bind_rows, rows};
 
 const ROW: f32 = 27.0;
 
 pub(crate) fn draw(canvas: &mut Canvas<'_>, game: &Game) {
     let (wide, high) = canvas.size();
-    canvas.rect(0.0, 0.0, wide, high, 0x08121a90);
-    let size = (720.0f32.min(wide - 24.0), 130.0 + ROW * rows().count() as f32 + 44.0);
-    let (left, top) = ((wide - size.0) / 2.0, ((high - size.1) / 2.0).max(8.0));
-    canvas.card((left, top), size, 14.0, 0x101d26f4);
+    canvas.dim();
+    let (family, access) = (game.family(), game.remap.access());
+    let size = (720.0f32.min(wide - 24.0), 130.0 + ROW * rows(family).count() as f32 + 44.0);
+    let (left, top) = (((wide - game.camera.covered - size.0) / 2.0).max(8.0), ((high - size.1) / 2.0).max(8.0));
+    canvas.card((left, top), size, 14.0, 0x101d26ff);
     canvas.card_edge((left + 0.5, top + 0.5), (size.0 - 1.0, size.1 - 1.0), 14.0, p::EDGE);
     canvas.text((left + 28.0, top + 44.0), 26.0, Side::Left, p::INK, "Otter Post");
-    let (family, access) = (game.family(), game.remap.access());
     let hint = if game.menu.listening.is_some() {
         "touch the control you want · Escape leaves it as it is"
     } else {
-        "up and down choose · pick changes · left and right turn a setting"
+        &format!("up and down choose · {} changes · left and right turn a setting", pick(game))
     };
     canvas.text((left + size.0 - 28.0, top + 42.0), 14.0, Side::Right, p::FAINT, hint);
     let mut y = top + 66.0;
-    for (number, row) in rows().enumerate() {
-        if number == 0 || number == BIND_ROWS {
+    for (number, row) in rows(family).enumerate() {
+        if number == 0 || number == bind_rows(family) {
             let title = if number == 0 { format!("On {}", family_words(family)) } else { "How you play".into() };
             canvas.text((left + 28.0, y + 17.0), 13.0, Side::Left, p::FAINT, &title);
             y += 24.0;
@@ -49,6 +49,12 @@ pub(crate) fn draw(canvas: &mut Canvas<'_>, game: &Game) {
         let at = (left + 28.0, top + size.1 - 20.0);
         canvas.fitting(at, 14.0, p::WAITS, &game.menu.word, size.0 - 56.0);
     }
+}
+
+/// What picks, by its name on this keyboard or pad.
+fn pick(game: &Game) -> String {
+    let prompts = game.tuned.linkage.prompts("pick", game.family(), &game.labels);
+    prompts.into_iter().next().map_or_else(|| "pick".into(), |prompt| prompt.text)
 }
 
 fn family_words(family: tidy_lever::Family) -> &'static str {

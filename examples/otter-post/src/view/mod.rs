@@ -26,13 +26,20 @@ pub(crate) struct View {
     letters: Letters,
     pixels: Pixmap,
     backdrop: Option<backdrop::Backdrop>,
+    sheet: inputs::Inputs,
     /// Whether the input view is shown.
     pub(crate) inputs: bool,
 }
 
 impl View {
     pub(crate) fn new((width, height): (u32, u32), inputs: bool) -> anyhow::Result<View> {
-        Ok(View { letters: Letters::new()?, pixels: pixels(width, height)?, backdrop: None, inputs })
+        Ok(View {
+            letters: Letters::new()?,
+            pixels: pixels(width, height)?,
+            backdrop: None,
+            sheet: inputs::Inputs::default(),
+            inputs,
+        })
     }
 
     /// The window has another size.
@@ -60,8 +67,9 @@ impl View {
         scene::draw(&mut canvas, game, camera, now, share);
         patches::draw(&mut canvas, game);
         if self.inputs {
-            inputs::draw(&mut canvas, game, now);
+            self.sheet.draw(&mut self.pixels, &mut self.letters, game, now);
         }
+        let mut canvas = Canvas::new(&mut self.pixels, &mut self.letters);
         if game.is_in_menu() {
             menu::draw(&mut canvas, game);
         }

@@ -1,0 +1,183 @@
+//! The game with no window at all: tapes and pads play, pictures come out.
+#![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
+
+mod common;
+
+use std::fs;
+use std::path::Path;
+
+use common::{Running, demo, has, program, script};
+use serde_json::{Value, json};
+use tidy_lever::tape::{Came, Player, Reader};
+use tidy_lever::{Linkage, Moment, Profile};
+
+/// What the game reports of so many pictures.
+fn frames(folder: &Path, count: u32, more: &[&str]) -> Vec<Value> {
+    let shot = folder.join("shot.png");
+    let mut command = program(folder);
+    command.env_remove("DISPLAY").args(["--frames", &count.to_string(), "--shot"]).arg(&shot).args(more);
+    Running::start(&mut command).ends()
+}
+
+fn path(path: &Path) -> &str {
+    path.to_str().unwrap()
+}
+
+fn told(lines: &[Value]) -> String {
+    lines.iter().map(|line| format!("{line}\n")).collect()
+}
+
+fn pulls(lines: &[Value]) -> Vec<String> {
+    lines.iter().filter(|line| line.get("what").is_some()).map(Value::to_string).collect()
+}
+
+fn picture(folder: &Path) -> (u32, u32, Vec<u8>) {
+    let file = std::io::BufReader::new(fs::File::open(folder.join("shot.png")).unwrap());
+    let mut reader = png::Decoder::new(file).read_info().unwrap();
+    let mut pixels = vec![0; reader.output_buffer_size().unwrap()];
+    let info = reader.next_frame(&mut pixels).unwrap();
+    (info.width, info.height, pixels)
+}
+
+#[test]
+fn a_tape_plays_instead_of_hands_and_a_picture_is_written() {
+    let folder = tempfile::tempdir().unwrap();
+    let round = demo("morning-round.jsonl");
+    let lines = frames(folder.path(), 400, &["--tape", path(&round), "--size", "800x500"]);
+    assert!(lines.iter().any(|line| has(line, &json!({ "action": "hop", "what": "pulled", "stage": 1 }))));
+    assert!(lines.iter().any(|line| has(line, &json!({ "game": "otter", "state": "walk" }))));
+    let (width, height, plain) = picture(folder.path());
+    assert_eq!((width, height), (800, 500));
+    // The same again gives the same, and the input view shows.
+    assert_eq!(frames(folder.path(), 400, &["--tape", path(&round), "--size", "800x500"]), lines);
+    assert_eq!(picture(folder.path()).2, plain);
+    frames(folder.path(), 400, &["--tape", path(&round), "--size", "800x500", "--inputs"]);
+    assert_ne!(picture(folder.path()).2, plain);
+}
+
+/// Hands on a pad: walk, slip past the goose, hop thrice, toss, skim over the water, board, paddle.
+fn round(folder: &Path) -> std::path::PathBuf {
+    let button =
+        |at: u64, name: &str, value: u32| format!(r#"{{"at":{at},"dev":"p1","control":"pad:{name}","value":{value}}}"#);
+    let stick =
+        |at: u64, x: f64, y: f64| format!(r#"{{"at":{at},"dev":"p1","control":"pad:left-stick","x":{x},"y":{y}}}"#);
+    let mut lines = vec![stick(200_000, 1.0, 0.0), stick(1_260_000, 0.0, 0.0)];
+    let both = [
+        (1_300_000, "left-shoulder", 1),
+        (1_320_000, "east", 1),
+        (1_380_000, "left-shoulder", 0),
+        (1_390_000, "east", 0),
+    ];
+    lines.extend(both.map(|(at, name, value)| button(at, name, value)));
+    for at in [2_000_000, 2_720_000, 3_560_000] {
+        lines.extend([button(at, "south", 1), button(at + 80_000, "south", 0)]);
+    }
+    lines.extend([stick(5_000_000, 1.0, 0.0), stick(5_050_000, 0.0, 0.0)]);
+    for (step, (x, y)) in [(0.0, -1.0), (0.7, -0.7), (1.0, 0.0)].into_iter().enumerate() {
+        lines.push(stick(5_800_000 + 40_000 * step as u64, x, y));
+    }
+    lines.extend([button(5_900_000, "west", 1), button(5_960_000, "west", 0), stick(6_000_000, 0.0, -1.0)]);
+    lines.extend([
+        stick(6_350_000, 0.0, 0.0),
+        button(6_700_000, "right-shoulder", 1),
+        button(6_800_000, "right-shoulder", 0),
+    ]);
+    lines.push(stick(7_000_000, 1.0, 0.0));
+    for press in 0..8 {
+        lines
+            .extend([button(7_100_000 + press * 150_000, "south", 1), button(7_160_000 + press * 150_000, "south", 0)]);
+    }
+    script(folder, &lines.iter().map(String::as_str).collect::<Vec<_>>())
+}
+
+#[test]
+fn a_pad_plays_all_that_pim_can_do() {
+    let folder = tempfile::tempdir().unwrap();
+    let lines = frames(folder.path(), 560, &["--pad", path(&round(folder.path()))]);
+    let mut rest = lines.iter();
+    for wanted in [
+        json!({ "game": "otter", "state": "walk", "in": "quay" }),
+        json!({ "action": "slip", "what": "pulled" }),
+        json!({ "action": "slip", "what": "mark", "name": "vanish" }),
+        json!({ "action": "slip", "what": "mark", "name": "turn" }),
+        json!({ "action": "hop", "what": "pulled", "stage": 1 }),
+        json!({ "action": "hop", "what": "pulled", "stage": 2 }),
+        json!({ "action": "hop", "what": "pulled", "stage": 3 }),
+        json!({ "action": "skim", "what": "pulled" }),
+        json!({ "action": "board", "what": "pulled" }),
+        json!({ "game": "otter", "in": "punt" }),
+    ] {
+        assert!(rest.any(|line| has(line, &wanted)), "{wanted} is missing, or came too early, in\n{}", told(&lines));
+    }
+    assert!(!lines.iter().any(|line| has(line, &json!({ "action": "toss", "what": "pulled" }))), "a skim is no toss");
+}
+
+#[test]
+fn what_is_recorded_plays_again_in_the_game_and_out_of_it() {
+    let folder = tempfile::tempdir().unwrap();
+    let tape = folder.path().join("round.jsonl");
+    let lines = frames(folder.path(), 560, &["--pad", path(&round(folder.path())), "--record", path(&tape)]);
+    let again = frames(folder.path(), 560, &["--tape", path(&tape)]);
+    assert_eq!(pulls(&again), pulls(&lines));
+    // The library alone, with what the game told, and in ticks of its own.
+    let profile = Profile::from_toml(&fs::read_to_string(demo("otter-post.toml")).unwrap()).unwrap();
+    let linkage = Linkage::build(&profile).unwrap();
+    let mut seat = linkage.seat(Moment::ZERO);
+    let text = fs::read_to_string(&tape).unwrap();
+    let mut reader = Reader::new(text.as_bytes()).unwrap();
+    let mut player = Player::new(reader.header());
+    let mut came = Vec::new();
+    for line in reader.by_ref() {
+        let line = line.unwrap();
+        player.put(&line, &mut seat).unwrap();
+        seat.advance(line.at);
+        let happened = seat.latest();
+        came.extend(happened.happenings().filter_map(|one| Came::of(one, 1, &linkage, false)).map(|came| came.json()));
+    }
+    assert_eq!(reader.was_cut(), None);
+    assert_eq!(came, pulls(&lines));
+}
+
+#[test]
+fn fingers_play_on_the_panel() {
+    let folder = tempfile::tempdir().unwrap();
+    let tape = script(
+        folder.path(),
+        &[
+            r#"{"at":100000,"dev":"scr","touch":1,"phase":"down","x":0.14,"y":0.76}"#,
+            r#"{"at":200000,"dev":"scr","touch":1,"phase":"move","x":0.22,"y":0.76}"#,
+            r#"{"at":500000,"dev":"scr","touch":2,"phase":"down","x":0.9,"y":0.82}"#,
+            r#"{"at":600000,"dev":"scr","touch":2,"phase":"up","x":0.9,"y":0.82}"#,
+        ],
+    );
+    let lines = frames(folder.path(), 60, &["--tape", path(&tape)]);
+    assert!(lines.iter().any(|line| has(line, &json!({ "game": "otter", "state": "walk", "facing": "right" }))));
+    assert!(lines.iter().any(|line| has(line, &json!({ "action": "hop", "what": "pulled" }))), "{}", told(&lines));
+}
+
+#[test]
+fn what_cannot_be_done_is_told_with_its_place() {
+    let folder = tempfile::tempdir().unwrap();
+    let shot = folder.path().join("shot.png");
+    let tape = script(folder.path(), &[r#"{"at":100,"dev":"p1","control":"pad:sooth","value":1}"#]);
+    let broken = folder.path().join("broken.toml");
+    fs::write(&broken, "tidy-lever = 1\n[action.hop]\nkind = \"buton\"\n").unwrap();
+    let bare = folder.path().join("bare.toml");
+    fs::write(&bare, "tidy-lever = 1\n[action.hop]\nkind = \"button\"\n").unwrap();
+    for (more, told) in [
+        (
+            vec!["--tape", path(&tape)],
+            "script.jsonl, line 2: no control is called `pad:sooth`; did you mean `pad:south`?",
+        ),
+        (vec!["--tape", "nowhere.jsonl"], "nowhere.jsonl can't be opened"),
+        (vec!["--profile", path(&broken)], "broken.toml: line 3, column 8"),
+        (vec!["--profile", path(&bare)], "the game can't play on it"),
+        (vec!["--size", "0x9"], "a side has 160 to 8192 pixels"),
+    ] {
+        let mut command = program(folder.path());
+        let out = command.args(["--frames", "5", "--shot"]).arg(&shot).args(&more).output().unwrap();
+        let said = String::from_utf8_lossy(&out.stderr).into_owned();
+        assert!(out.status.code() == Some(2) && said.contains(told), "{more:?}: {said}");
+    }
+    assert!(!shot.exists());
+}
