@@ -7,7 +7,7 @@ use common::{Bench, linkage, us};
 use proptest::prelude::*;
 use tidy_lever::cue::{Cue, Rule};
 use tidy_lever::profile::{Action, Profile};
-use tidy_lever::{Button, Fact, Linkage, Moment};
+use tidy_lever::{Button, Fact, Linkage, Moment, What};
 
 /// Plays `+J@100 -J@300` (keys down and up, moments in ms, or µs with a `u`) on these actions; what they did of note.
 fn play(body: &str, script: &str) -> Vec<String> {
@@ -27,6 +27,27 @@ fn play(body: &str, script: &str) -> Vec<String> {
 /// One action on the key J, with this cue.
 fn on_j(cue: &str) -> String {
     format!("[action.act]\nkind = \"button\"\nkeys = [\"KeyJ\", \"KeyK\"]\ncue = \"{cue}\"\n")
+}
+
+#[test]
+fn a_pull_tells_when_its_press_was() {
+    let cases = [
+        ("press", 100),
+        ("toggle", 100),
+        ("hold 300ms", 100),
+        ("tap under 900ms", 100),
+        ("release", 100),
+        ("charge 200ms to 1s", 100),
+        ("repeat after 400ms every 80ms", 100),
+    ];
+    for (cue, pressed) in cases {
+        let mut bench = Bench::new(&on_j(cue));
+        bench.level(pressed * 1_000, "keys:KeyJ", 1.0);
+        bench.level(800_000, "keys:KeyJ", 0.0);
+        bench.to(2_000_000);
+        let pull = bench.seat.latest().happenings().find(|one| one.what() == What::Pulled).copied();
+        assert_eq!(pull.map(|pull| pull.since()), Some(Moment::from_millis(pressed)), "{cue}");
+    }
 }
 
 #[test]

@@ -66,7 +66,7 @@ impl Hands {
         let asked = point.edges().was_pressed() || point.edges().is_down();
         let mut wishes = Wishes {
             walk: seat.stick(self.steer).xy(),
-            looks: Some(seat.axis(self.mirror)).filter(|axis| axis.level() != 0.0).map(|axis| axis.value()),
+            looks: Some(seat.axis(self.mirror)).filter(|axis| axis.edges().is_down()).map(|axis| axis.value()),
             pan: seat.sweep(self.look).degrees().0 as f32,
             runs: seat.button(self.dash).is_on(),
             opens_bag: pulled(self.open_bag),

@@ -518,7 +518,7 @@ impl RulePlan {
             RulePlan::Taps { count, apart, on_release } => taps::hears((count, apart, on_release), edge, bench),
             RulePlan::Twice { within } => twice::hears(within, edge, bench),
             RulePlan::Repeat { after, .. } => repeat::hears(after, edge, bench),
-            RulePlan::Toggle => toggle::hears(edge),
+            RulePlan::Toggle => toggle::hears(edge, bench),
             RulePlan::Mash { count, within } => mash::hears(count, within, edge, bench),
             RulePlan::With { within, sticky } => with::hears(within, sticky, edge, role, bench),
             RulePlan::Charge { from, to } => charge::hears(from, to, edge, bench),

@@ -1,12 +1,10 @@
 //! `toggle`: pulls at each press. On as it stands: letting go changes nothing, and the game may set it.
 
-use super::{Edge, Meeting, Presses, Verdict};
+use super::{Bench, Edge, Presses, Verdict};
 
-pub(super) fn hears(edge: Edge) -> Verdict {
+pub(super) fn hears(edge: Edge, bench: &Bench<'_>) -> Verdict {
     match edge {
-        Edge::Down { press, .. } => {
-            Verdict::Met(Meeting { lasting: true, presses: Presses::one(press), ..Meeting::default() })
-        }
+        Edge::Down { press, .. } => Verdict::lasting(Presses::one(press), bench.at),
         _ => Verdict::None,
     }
 }

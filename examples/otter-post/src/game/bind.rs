@@ -84,6 +84,8 @@ impl Game {
 
     /// Binds a control; whoever had it gets what this one had.
     fn bind(&mut self, target: &Target, control: &str) {
+        // In its own family a control goes by its short name.
+        let control = control.split_once(':').map_or(control, |(_, name)| name);
         let mut remap = self.remap.clone();
         let mut swapped: Vec<Conflict> = Vec::new();
         let mut problem: Option<Refused> = None;

@@ -125,15 +125,23 @@ impl Town<'_, '_> {
             Vec2::new(foot.x + w + 3.0, head),
         ];
         self.canvas.shape(&gable, roof);
-        if n % 2 == 0 {
+        if n.is_multiple_of(2) {
             self.canvas.rect(foot.x + w * 0.7, head - scale * 0.95, scale * 0.24, scale * 0.7, roof);
         }
         let is_office = (x..x + wide).contains(&town::DOOR);
+        let (door, door_tall) = (scale * 0.82, scale * 1.45);
+        let shift = 0.3 + 0.4 * ((n % 2) as f32);
+        let middle = if is_office { self.at(town::DOOR, 0.0, town::BACK).x } else { foot.x + w * shift };
         let (pane, tall) = (w * 0.17, scale * 0.62);
         for row in 0..2 {
             for column in 0..3 {
                 let top = head + scale * (0.34 + 1.15 * row as f32);
                 let left = foot.x + w * (0.16 + 0.255 * column as f32);
+                // No window behind a door.
+                let beside = left + pane + 4.0 < middle - door / 2.0 || left - 4.0 > middle + door / 2.0;
+                if !beside && top + tall + 6.0 > foot.y - door_tall {
+                    continue;
+                }
                 let lit = (n * 3 + row * 2 + column) % 4 == 1;
                 self.canvas.rect(left - 2.0, top - 2.0, pane + 4.0, tall + 4.0, p::FRAME);
                 self.canvas.rect(left, top, pane, tall, if lit { p::LIT } else { p::DARK_PANE });
@@ -141,12 +149,7 @@ impl Town<'_, '_> {
                 self.canvas.rect(left, top + tall * 0.45, pane, 1.5, p::FRAME);
             }
         }
-        let (door, tall) = (scale * 0.82, scale * 1.45);
-        let middle = if is_office {
-            self.at(town::DOOR, 0.0, town::BACK).x
-        } else {
-            foot.x + w * (0.3 + 0.4 * ((n % 2) as f32))
-        };
+        let tall = door_tall;
         self.canvas.card((middle - door / 2.0 - 3.0, foot.y - tall - 3.0), (door + 6.0, tall + 6.0), 4.0, p::FRAME);
         self.canvas.rect(middle - door / 2.0, foot.y - tall, door, tall, roof);
         self.canvas.disc(Vec2::new(middle + door * 0.3, foot.y - tall * 0.45), scale * 0.045, p::LIT);
