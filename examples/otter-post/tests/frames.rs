@@ -74,7 +74,6 @@ fn a_pad_plays_all_that_pim_can_do() {
         json!({ "action": "skim", "what": "pulled" }),
         json!({ "action": "board", "what": "pulled" }),
         json!({ "game": "otter", "in": "punt" }),
-        json!({ "action": "rush", "what": "pulled" }),
         json!({ "action": "leave", "what": "pulled" }),
         json!({ "action": "throw", "what": "pulled", "over": "toss" }),
         json!({ "game": "missed", "action": "skim", "by": 31000 }),
