@@ -162,3 +162,24 @@ fn a_motion_goes_on_where_its_sticks_motions_are_the_same() {
     assert_eq!(play(&body.replace("ceiling = 9", "ceiling = 4")), (Vec::new(), 1));
     assert_eq!(play(&body.replace("400ms", "300ms")), (vec!["skim".to_owned()], 0));
 }
+
+#[test]
+fn what_is_kept_goes_on_by_the_worlds_clock_which_stood_still_meanwhile() {
+    // Kept at 120 ms, still from 130 to 190 ms: with a keep of 200 ms it ends at 380 ms; with one of 250 ms, at 430 ms.
+    for (keep, lands, hops) in
+        [("200ms", 380_000, true), ("200ms", 380_001, false), ("250ms", 430_000, true), ("250ms", 430_001, false)]
+    {
+        let mut bench = Bench::new(BODY);
+        let (grounded, frozen): (Fact, Fact) = (bench.find("grounded"), bench.find("frozen"));
+        bench.seat.tell_at(grounded, false, us(1_000)).unwrap();
+        bench.level(120_000, "keys:Space", 1.0).level(130_000, "keys:Space", 0.0);
+        bench.seat.tell_at(frozen, true, us(130_000)).unwrap();
+        bench.seat.tell_at(frozen, false, us(190_000)).unwrap();
+        bench.to(200_000);
+        bench.heard();
+        relink(&mut bench, &BODY.replace("keep = \"200ms\"", &format!("keep = \"{keep}\"")));
+        bench.seat.tell_at(grounded, true, us(lands)).unwrap();
+        bench.to(900_000);
+        assert_eq!(bench.heard().iter().any(|line| line.contains("hop pulled")), hops, "{keep} {lands}");
+    }
+}

@@ -375,11 +375,13 @@ impl Block {
                 self.waits.push(met);
             }
         }
-        for met in from.kept.iter().filter_map(|met| ways.met(met)) {
-            let keep = new.actions[usize::from(met.action)].keep;
-            if let (Some(since), true) = (met.kept, keep > 0) {
-                let world = self.world(since);
-                self.world_timers.set(new.keep_timer(met.action), world + keep, Phase::Expire);
+        for kept in &from.kept {
+            let Some(met) = ways.met(kept) else { continue };
+            let (before, keep) =
+                (old.actions[usize::from(kept.action)].keep, new.actions[usize::from(met.action)].keep);
+            // From when it was kept, by the world's clock, which may have stood still since.
+            if let (Some((due, _)), true) = (from.world_timers.when(old.keep_timer(kept.action)), keep > 0) {
+                self.world_timers.set(new.keep_timer(met.action), due - before + keep, Phase::Expire);
                 self.kept.push(met);
             }
         }
