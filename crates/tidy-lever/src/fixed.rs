@@ -18,7 +18,12 @@ pub(crate) fn to_f32(micro: i32) -> f32 {
 }
 
 /// The whole length of a pair, rounded down.
+#[inline]
 pub(crate) fn length(x: i32, y: i32) -> i32 {
+    // Straight ones need no root.
+    if x == 0 || y == 0 {
+        return (x | y).saturating_abs();
+    }
     let (x, y) = (i64::from(x), i64::from(y));
     // Two i32 squares add up to less than 2^63, and the root fits.
     let square = (x * x + y * y) as u64;

@@ -197,6 +197,8 @@ pub(crate) struct Ring {
     capacity: usize,
     /// How many there have ever been.
     total: u64,
+    /// Where the next one goes, once all places are taken: the total's rest, without a division.
+    place: usize,
 }
 
 impl Clone for Ring {
@@ -210,15 +212,18 @@ impl Clone for Ring {
 
 impl Ring {
     pub(crate) fn new(capacity: usize) -> Ring {
-        Ring { kept: Vec::with_capacity(capacity), capacity, total: 0 }
+        Ring { kept: Vec::with_capacity(capacity), capacity, total: 0, place: 0 }
     }
 
     pub(crate) fn push(&mut self, happening: Happening) {
         if self.kept.len() < self.capacity {
             self.kept.push(happening);
         } else if self.capacity > 0 {
-            let place = (self.total % self.capacity as u64) as usize;
-            self.kept[place] = happening;
+            self.kept[self.place] = happening;
+        }
+        self.place += 1;
+        if self.place >= self.capacity {
+            self.place = 0;
         }
         self.total += 1;
     }
@@ -254,6 +259,6 @@ impl Ring {
     pub(crate) fn copy_from(&mut self, other: &Ring) {
         self.kept.clone_from(&other.kept);
         self.capacity = other.capacity;
-        self.total = other.total;
+        (self.total, self.place) = (other.total, other.place);
     }
 }

@@ -75,42 +75,34 @@ pub(crate) struct Turn {
 
 /// The level that two opposite legs give together.
 fn opposed(plan: &Plan, board: &Board, how: Opposed, minus: &LegPlan, plus: &LegPlan) -> i32 {
-    // Newest and oldest press among what is held on a leg; `None` if nothing is.
     let held = |leg: &LegPlan| {
         let contacts = plan.leg_contacts[run(&leg.contacts)].iter().map(|c| &board.contacts[*c as usize]);
-        contacts.filter(|contact| contact.down != 0).fold(None, |span: Option<(u64, u64)>, contact| {
-            let (oldest, newest) = span.unwrap_or((u64::MAX, 0));
-            Some((oldest.min(contact.order), newest.max(contact.order)))
-        })
+        contacts.filter(|contact| contact.down != 0).map(|contact| contact.order)
     };
-    let keys = match (held(minus), held(plus)) {
-        (None, None) => 0,
-        (Some(_), None) => -ONE,
-        (None, Some(_)) => ONE,
-        (Some(minus), Some(plus)) => match how {
-            Opposed::Newest => {
-                if plus.1 > minus.1 {
-                    ONE
-                } else {
-                    -ONE
-                }
-            }
-            Opposed::Oldest => {
-                if plus.0 < minus.0 {
-                    ONE
-                } else {
-                    -ONE
-                }
-            }
-            Opposed::Cancel => 0,
-        },
+    let keys = match (held(minus).next().is_some(), held(plus).next().is_some()) {
+        (false, false) => 0,
+        (true, false) => -ONE,
+        (false, true) => ONE,
+        (true, true) => {
+            let plus_wins = match how {
+                Opposed::Newest => held(plus).max() > held(minus).max(),
+                Opposed::Oldest => held(plus).min() < held(minus).min(),
+                Opposed::Cancel => return furthest_apart(plan, board, minus, plus),
+            };
+            if plus_wins { ONE } else { -ONE }
+        }
     };
+    // No level goes further than a key.
+    if keys != 0 { keys } else { furthest_apart(plan, board, minus, plus) }
+}
+
+/// What analogue levels on two opposite legs give: they subtract.
+fn furthest_apart(plan: &Plan, board: &Board, minus: &LegPlan, plus: &LegPlan) -> i32 {
     let furthest = |leg: &LegPlan| {
         let feeds = &plan.leg_feeds[run(&leg.feeds)];
         feeds.iter().flat_map(|feed| board.feed(*feed as usize)).map(|feed| feed.x).max().unwrap_or(0)
     };
-    let levels = furthest(plus) - furthest(minus);
-    if levels.abs() > keys.abs() { levels } else { keys }
+    furthest(plus) - furthest(minus)
 }
 
 fn cross(plan: &Plan, board: &Board, moved: &MovedPlan, cross: &CrossPlan) -> (i32, i32) {
@@ -151,9 +143,14 @@ pub(crate) fn combine(plan: &Plan, board: &Board, crosses: &[CrossState], moved:
         each(plan, board, crosses, moved, |value, _, _| (sum.x, sum.y) = (sum.x + value.x, sum.y + value.y));
         return sum;
     }
-    let mut largest = 0;
-    each(plan, board, crosses, moved, |_, size, _| largest = largest.max(size));
-    let (mut winner, mut newest) = (Value::default(), 0);
+    let (mut largest, mut count, mut winner) = (0, 0, Value::default());
+    each(plan, board, crosses, moved, |value, size, _| {
+        (largest, count, winner) = (largest.max(size), count + 1, value);
+    });
+    if count <= 1 {
+        return winner;
+    }
+    let mut newest = 0;
     each(plan, board, crosses, moved, |value, size, left| {
         if size + NEAR >= largest && left > newest {
             (winner, newest) = (value, left);

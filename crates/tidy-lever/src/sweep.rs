@@ -16,6 +16,13 @@ pub(crate) struct SweepState {
     /// From `since` on: the level in millionths × the rate at full deflection.
     rate: [i128; 2],
     since: u64,
+    /// The total up to `since` in billionths of a degree, so that asking a sweep that rests costs no division.
+    whole: [i64; 2],
+}
+
+/// Billionths of a degree, to the nearest.
+fn rounded(exact: [i128; 2]) -> [i64; 2] {
+    exact.map(|exact| (exact + NANO / 2).div_euclid(NANO) as i64)
 }
 
 impl SweepState {
@@ -31,13 +38,13 @@ impl SweepState {
 
     /// The total at a moment in billionths of a degree, to the nearest.
     pub(crate) fn nanos(&self, at: u64) -> [i64; 2] {
-        self.exact(at).map(|exact| (exact + NANO / 2).div_euclid(NANO) as i64)
+        if self.rate == [0, 0] { self.whole } else { rounded(self.exact(at)) }
     }
 
     /// Goes on at another level of the stick.
     pub(crate) fn steer(&mut self, level: [i32; 2], per_second: [i64; 2], at: u64) {
         self.total = self.exact(at);
-        self.since = at;
+        (self.since, self.whole) = (at, rounded(self.total));
         self.rate = [0, 1].map(|axis| i128::from(level[axis]) * i128::from(per_second[axis]));
     }
 
@@ -46,12 +53,13 @@ impl SweepState {
         for axis in 0..2 {
             self.total[axis] += i128::from(counts[axis]) * i128::from(per_count[axis]) * COUNT;
         }
+        self.whole = rounded(self.total);
     }
 
     /// Takes a gap out: as if nothing had moved since the total stood at so many billionths of a degree.
     pub(crate) fn pass(&mut self, nanos: [i64; 2], to: u64) {
         self.total = nanos.map(|nanos| i128::from(nanos) * NANO);
-        self.since = to;
+        (self.since, self.whole) = (to, nanos);
     }
 
     /// What a state's hash is made of.

@@ -58,6 +58,12 @@ impl Timers {
         (*self.place.get(owner)? != UNSET).then(|| self.due[owner])
     }
 
+    /// Whether one is due at or before this moment and phase.
+    #[inline]
+    pub(crate) fn is_due(&self, at: u64, phase: Phase) -> bool {
+        self.heap.first().is_some_and(|owner| self.due[*owner as usize] <= (at, phase))
+    }
+
     /// Takes the next one out if it is due at or before this moment and phase.
     pub(crate) fn take(&mut self, at: u64, phase: Phase) -> Option<usize> {
         let owner = *self.heap.first()? as usize;

@@ -255,9 +255,7 @@ pub(crate) struct Presses([u32; 8]);
 
 impl Presses {
     pub(crate) fn one(press: u64) -> Presses {
-        let mut presses = Presses::default();
-        presses.push(press);
-        presses
+        Presses([press as u32, 0, 0, 0, 0, 0, 0, 0])
     }
 
     pub(crate) fn push(&mut self, press: u64) {
@@ -270,7 +268,7 @@ impl Presses {
     }
 
     pub(crate) fn shares(&self, other: &Presses) -> bool {
-        self.iter().any(|press| other.0.contains(&press))
+        self.iter().any(|press| other.has(press))
     }
 
     pub(crate) fn has(&self, press: u32) -> bool {
@@ -509,8 +507,8 @@ impl RulePlan {
     }
 
     /// Hears an edge of its subject, or of the other action it names.
-    pub(crate) fn hears(self, edge: Edge, role: Role, bench: &mut Bench<'_>) -> Verdict {
-        match self {
+    pub(crate) fn hears(&self, edge: Edge, role: Role, bench: &mut Bench<'_>) -> Verdict {
+        match *self {
             RulePlan::Press => press::hears(edge, bench),
             RulePlan::Release => release::hears(edge, bench),
             RulePlan::Hold { span } => hold::hears(span, edge, bench),
@@ -532,8 +530,8 @@ impl RulePlan {
     }
 
     /// Its timer fell due.
-    pub(crate) fn falls_due(self, bench: &mut Bench<'_>) -> Verdict {
-        match self {
+    pub(crate) fn falls_due(&self, bench: &mut Bench<'_>) -> Verdict {
+        match *self {
             RulePlan::Hold { .. } => hold::falls_due(bench),
             RulePlan::Repeat { every, .. } => repeat::falls_due(every, bench),
             RulePlan::Mash { .. } => mash::falls_due(bench),

@@ -59,7 +59,7 @@ impl Block {
         if !self.actions[action].listens {
             return;
         }
-        let Some(rule) = plan.actions[action].cue else { return };
+        let Some(rule) = &plan.actions[action].cue else { return };
         self.ask(plan, action, at, Some(heard), |bench| rule.hears(heard.edge, role, bench));
     }
 
@@ -191,9 +191,19 @@ impl Block {
     }
 
     /// Plays the timers that are due at a moment, in one of its phases.
+    #[inline]
     pub(super) fn fall_due(&mut self, plan: &Plan, at: u64, phase: Phase) {
+        if self.timers.is_due(at, phase) {
+            self.hand_falls_due(plan, at, phase);
+        }
+        if self.frozen_since.is_none() && self.world_timers.is_due(self.world(at), phase) {
+            self.world_falls_due(plan, at, phase);
+        }
+    }
+
+    fn hand_falls_due(&mut self, plan: &Plan, at: u64, phase: Phase) {
         while let Some(action) = self.timers.take(at, phase) {
-            match plan.actions.get(action).map(|action| action.cue) {
+            match plan.actions.get(action).map(|action| &action.cue) {
                 None if action >= plan.first_mash_timer() => {
                     self.mash_again(plan, action - plan.first_mash_timer(), at)
                 }
@@ -203,7 +213,6 @@ impl Block {
                 Some(None) => {}
             }
         }
-        self.world_falls_due(plan, at, phase);
     }
 
     /// A cue is met; it pulls when the moment's events are all in.
@@ -229,10 +238,37 @@ impl Block {
     }
 
     /// Pulls whatever was met in this moment and need not wait, winners first.
+    #[inline]
     pub(super) fn settle(&mut self, plan: &Plan, at: u64) {
-        if self.met.is_empty() && self.waits.is_empty() && self.kept.is_empty() && plan.while_held.is_empty() {
-            return;
+        if self.waits.is_empty() && self.kept.is_empty() && plan.while_held.is_empty() {
+            match self.met.as_slice() {
+                [] => return,
+                // Nearly always one alone, with nobody to wait for, to beat or to lose to.
+                [one] if plan.actions[usize::from(one.action)].waits_for.is_empty() => self.settle_one(plan, at),
+                _ => {}
+            }
+            if self.met.is_empty() {
+                return;
+            }
         }
+        self.settle_all(plan, at);
+    }
+
+    fn settle_one(&mut self, plan: &Plan, at: u64) {
+        let Some(mut met) = self.met.pop() else { return };
+        self.aim(plan, &mut met, at);
+        if self.gate_is_open(plan, &met, at) { self.pull(plan, &met, at) } else { self.keep(plan, met, at) }
+    }
+
+    /// The direction of what was met just now is the one at the end of the press's own moment, even if the pull waits.
+    fn aim(&self, plan: &Plan, met: &mut Met, at: u64) {
+        if core::mem::take(&mut met.fresh) {
+            let aim = plan.actions[usize::from(met.action)].aim;
+            met.aim = self.moved.get(usize::from(aim)).map(|moved| moved.aim(at));
+        }
+    }
+
+    fn settle_all(&mut self, plan: &Plan, at: u64) {
         self.open_gates(plan, at);
         // What waited and need not any longer joins what was met now; what must wait steps aside.
         for place in (0..self.waits.len()).rev() {
@@ -243,13 +279,8 @@ impl Block {
         }
         for place in (0..self.met.len()).rev() {
             let mut met = self.met[place];
-            if met.fresh {
-                // The direction is the one at the end of the press's own moment, even if the pull waits.
-                met.fresh = false;
-                met.aim =
-                    self.moved.get(usize::from(plan.actions[usize::from(met.action)].aim)).map(|moved| moved.aim(at));
-                self.met[place] = met;
-            }
+            self.aim(plan, &mut met, at);
+            self.met[place] = met;
             if self.waits.len() < self.waits.capacity() && self.must_wait(plan, &met, at) {
                 self.met.remove(place);
                 let lasting = met.meeting.lasting && !met.let_go;
@@ -260,7 +291,7 @@ impl Block {
             let place = self.unbeaten(plan, at);
             let met = self.met.remove(place);
             if self.gate_is_open(plan, &met, at) {
-                self.pull(plan, met, at);
+                self.pull(plan, &met, at);
             } else {
                 self.keep(plan, met, at);
             }
@@ -391,10 +422,10 @@ impl Block {
             && gate::is_open(&plan.actions[action].gate, &self.truths, world, is_on)
     }
 
-    fn pull(&mut self, plan: &Plan, met: Met, at: u64) {
-        let Met { action, meeting, aim, facing, kept, .. } = met;
+    fn pull(&mut self, plan: &Plan, met: &Met, at: u64) {
+        let Met { action, ref meeting, aim, facing, kept, .. } = *met;
         let how = &plan.actions[usize::from(action)];
-        let over = self.defeat(plan, &met, at);
+        let over = self.defeat(plan, met, at);
         if how.group != NONE {
             self.served[usize::from(how.group)].add(&meeting.presses, action);
         }
@@ -404,7 +435,7 @@ impl Block {
         let state = self.touch(number);
         state.sums.pulled = state.sums.pulled.wrapping_add(1);
         (state.pulled_in, state.pulled_on) = (at, meeting.presses);
-        let toggles = how.cue == Some(RulePlan::Toggle);
+        let toggles = matches!(how.cue, Some(RulePlan::Toggle));
         let turned_off = toggles && state.on;
         if meeting.lasting && !state.on {
             (state.on, state.on_since) = (true, at);

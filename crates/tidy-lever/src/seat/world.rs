@@ -62,10 +62,16 @@ impl Block {
 
     /// The next moment at which anything plays.
     pub(super) fn next_moment(&self) -> Option<u64> {
-        let world = self.world_timers.next().filter(|_| self.frozen_since.is_none());
-        let world = world.map(|(world, _)| world + self.frozen_for);
-        let hand = self.timers.next().map(|(at, _)| at);
-        [self.queue.next_at(), hand, world, self.recheck].into_iter().flatten().min().map(|at| at.max(self.next))
+        // No moment is as late as this; whole numbers are compared faster than options.
+        const NEVER: u64 = u64::MAX;
+        let mut next = self.queue.next_at().unwrap_or(NEVER).min(self.recheck.unwrap_or(NEVER));
+        if let Some((at, _)) = self.timers.next() {
+            next = next.min(at);
+        }
+        if let (Some((world, _)), None) = (self.world_timers.next(), self.frozen_since) {
+            next = next.min(world + self.frozen_for);
+        }
+        (next != NEVER).then(|| next.max(self.next))
     }
 
     /// The game told a fact.
