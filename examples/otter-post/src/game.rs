@@ -185,9 +185,10 @@ impl Game {
         self.table.seat(1)
     }
 
-    /// The family that prompts are to speak of.
+    /// The family that prompts are to speak of; a mouse lies beside a keyboard.
     pub(crate) fn family(&self) -> Family {
-        self.first().and_then(Seat::family).unwrap_or(Family::Keys)
+        let used = self.first().and_then(Seat::family).filter(|family| *family != Family::Mouse);
+        used.unwrap_or(Family::Keys)
     }
 
     /// So many pixels at the right lie under something.

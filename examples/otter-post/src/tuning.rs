@@ -4,7 +4,7 @@ use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result};
 use notify::{RecommendedWatcher, RecursiveMode, Watcher};
-use tidy_lever::profile::Faults;
+use tidy_lever::profile::{Fault, Faults};
 use tidy_lever::remap::Remap;
 use tidy_lever::{Linkage, Profile};
 
@@ -46,7 +46,15 @@ impl From<Faults> for Broken {
     fn from(faults: Faults) -> Broken {
         let first = faults.iter().next();
         let line = first.map_or(0, |fault| fault.spot.line);
-        let problem = first.map_or_else(|| "it is at fault".into(), ToString::to_string);
+        let problem = first.map_or_else(
+            || "it is at fault".into(),
+            |fault| {
+                // Where the right name is at hand, all others need not be told.
+                let short = fault.nearest.as_ref().and_then(|_| fault.problem.split_once("; "));
+                let problem = short.map_or(fault.problem.clone(), |(problem, _)| problem.to_owned());
+                Fault { problem, ..fault.clone() }.to_string()
+            },
+        );
         Broken { line, problem, more: faults.len().saturating_sub(1) }
     }
 }

@@ -11,7 +11,11 @@ pub(crate) fn draw(canvas: &mut Canvas<'_>, game: &Game) {
     let (wide, high) = canvas.size();
     canvas.dim();
     let (family, access) = (game.family(), game.remap.access());
-    let size = (720.0f32.min(wide - 24.0), 130.0 + ROW * rows(family).count() as f32 + 44.0);
+    let all: Vec<Row> = rows(family).collect();
+    // A low window shows as many rows as fit, around the one that is chosen.
+    let shown = (((high - 190.0) / ROW) as usize).clamp(3, all.len());
+    let first = game.menu.row.saturating_sub(shown / 2).min(all.len() - shown);
+    let size = (720.0f32.min(wide - game.camera.covered - 24.0), 174.0 + ROW * shown as f32);
     let (left, top) = (((wide - game.camera.covered - size.0) / 2.0).max(8.0), ((high - size.1) / 2.0).max(8.0));
     canvas.card((left, top), size, 14.0, 0x101d26ff);
     canvas.card_edge((left + 0.5, top + 0.5), (size.0 - 1.0, size.1 - 1.0), 14.0, p::EDGE);
@@ -21,11 +25,14 @@ pub(crate) fn draw(canvas: &mut Canvas<'_>, game: &Game) {
     } else {
         &format!("up and down choose · {} changes · left and right turn a setting", pick(game))
     };
-    canvas.text((left + size.0 - 28.0, top + 42.0), 14.0, Side::Right, p::FAINT, hint);
+    if canvas.wide(hint, 14.0) < size.0 - 220.0 {
+        canvas.text((left + size.0 - 28.0, top + 42.0), 14.0, Side::Right, p::FAINT, hint);
+    }
     let mut y = top + 66.0;
-    for (number, row) in rows(family).enumerate() {
-        if number == 0 || number == bind_rows(family) {
-            let title = if number == 0 { format!("On {}", family_words(family)) } else { "How you play".into() };
+    for (number, row) in all.into_iter().enumerate().skip(first).take(shown) {
+        if number == first || number == bind_rows(family) {
+            let title =
+                if number < bind_rows(family) { format!("On {}", family_words(family)) } else { "How you play".into() };
             canvas.text((left + 28.0, y + 17.0), 13.0, Side::Left, p::FAINT, &title);
             y += 24.0;
         }
@@ -33,7 +40,6 @@ pub(crate) fn draw(canvas: &mut Canvas<'_>, game: &Game) {
         if here {
             canvas.card((left + 16.0, y), (size.0 - 32.0, ROW - 2.0), 7.0, 0x2b4553ff);
         }
-        canvas.text((left + 28.0, y + 18.0), 16.0, Side::Left, if here { p::INK } else { 0xc7d3d9ff }, row.name());
         let asked = game.menu.listening.as_ref().filter(|_| here);
         let value = match asked {
             Some(_) => "…".to_owned(),
@@ -42,7 +48,9 @@ pub(crate) fn draw(canvas: &mut Canvas<'_>, game: &Game) {
         let colour = if asked.is_some() { p::WAITS } else { p::ON };
         let arrows = here && !matches!(row, Row::Bind(..) | Row::ResetAll | Row::Close);
         let value = if arrows { format!("‹ {value} ›") } else { value };
-        canvas.text((left + size.0 - 28.0, y + 18.0), 16.0, Side::Right, colour, &value);
+        let wide = canvas.text((left + size.0 - 28.0, y + 18.0), 16.0, Side::Right, colour, &value);
+        let ink = if here { p::INK } else { 0xc7d3d9ff };
+        canvas.fitting((left + 28.0, y + 18.0), 16.0, ink, row.name(), size.0 - wide - 70.0);
         y += ROW;
     }
     if !game.menu.word.is_empty() {

@@ -23,11 +23,12 @@ pub(crate) fn draw(canvas: &mut Canvas<'_>, game: &Game, now: Moment, inputs: bo
     let shown = game.note.as_ref().filter(|note| note.until.is_none_or(|until| now < until));
     if let Some(note) = shown {
         let size = 17.0;
-        let room = (wide - 80.0).min(900.0);
+        let free = wide - game.camera.covered;
+        let room = (free - 80.0).min(900.0);
         let lines = canvas.wrap(&note.text, size, room);
         let broad = lines.iter().map(|line| canvas.wide(line, size)).fold(0.0, f32::max) + 40.0;
         let tall = lines.len() as f32 * 24.0 + 20.0;
-        let left = (wide - broad) / 2.0;
+        let left = ((free - broad) / 2.0).max(8.0);
         canvas.card((left, 16.0), (broad, tall), 10.0, p::PANEL);
         canvas.rect(left + 10.0, 26.0, 4.0, tall - 20.0, if note.bad { p::MISS } else { p::ON });
         for (n, line) in lines.iter().enumerate() {
