@@ -1,0 +1,288 @@
+//! The same, whatever comes: random profiles and random hands, cut into ticks, read in between, saved and restored, give
+//! the same to the bit; and so does every build.
+//!
+//! `TIDY_LEVER_CASES` asks for more cases, `TIDY_LEVER_SEED` for others; a failure names its seed.
+#![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
+
+use fastrand::Rng;
+use tidy_lever::profile::{Action, Gauge, Legs, ModeEntry, Profile};
+use tidy_lever::seat::Room;
+use tidy_lever::{Bookmark, Button, Control, Device, Event, Fact, Linkage, Mode, Moment, Reading, Seat, Stick};
+
+const KEYS: [&str; 6] = ["KeyJ", "KeyK", "KeyL", "KeyI", "KeyW", "KeyD"];
+const BUTTONS: [&str; 6] = ["b0", "b1", "b2", "b3", "b4", "b5"];
+/// Every rule, by spans that random hands meet and miss.
+const CUES: [&str; 24] = [
+    "press",
+    "release",
+    "hold 30ms",
+    "tap under 50ms",
+    "2 taps 60ms apart",
+    "3 taps 60ms apart counted on release",
+    "repeat after 40ms every 15ms",
+    "toggle",
+    "mash 3 within 120ms",
+    "charge 20ms to 90ms",
+    "steer twice within 80ms",
+    "steer rolls down, down-forward, forward then b0 within 150ms",
+    "steer rolls left, maybe down, right within 200ms",
+    "steer rolls back held 40ms, forward then b1 within 90ms counted on release",
+    "steer rolls 623 within 250ms",
+    "steer spins 1 within 300ms",
+    "steer flicks over 0.8 within 30ms",
+    "b0 with b1 within 20ms",
+    "order b0, b1, b0 within 200ms",
+    "order right, b0 within 200ms",
+    "steer.right hold 40ms",
+    "b1 hold 25ms",
+    "b0 tap under 40ms",
+    "dip hold 20ms",
+];
+const GATES: [&str; 6] = [
+    "grounded",
+    "grounded within 40ms",
+    "grounded within 25ms and not busy",
+    "state is idle within 30ms or busy",
+    "not b0 on",
+    "not grounded within 20ms",
+];
+
+fn pick<'a>(dice: &mut Rng, all: &[&'a str]) -> &'a str {
+    all[dice.usize(0..all.len())]
+}
+
+/// A profile of all kinds of actions; some can't be built, as names wait for each other.
+fn profile(dice: &mut Rng) -> Profile {
+    let paddle = Gauge {
+        push: Some("+1".into()),
+        ceiling: 5.0,
+        rest: Some("30ms".into()),
+        fade: Some("x0.5 every 40ms".into()),
+        ..Gauge::default()
+    };
+    let mut profile = Profile::new("any")
+        .mode(ModeEntry::new("ashore").on())
+        .mode(ModeEntry::new("menu").covers_all())
+        .fact("grounded", dice.bool())
+        .fact("busy", false)
+        .fact("state", ["idle", "walk"])
+        .action(
+            Action::stick("steer")
+                .keys(Legs::cross("KeyW", "KeyA", "KeyS", "KeyD"))
+                .pad(["left-stick", "dpad"])
+                .directions(if dice.bool() { 8 } else { 4 }),
+        )
+        .action(Action::axis("dip").pad(Legs::pair("left-trigger", "right-trigger")))
+        .action(Action::sweep("look").mouse("move").per_count(0.08, 0.06).pad("right-stick").per_second(220.0, 160.0))
+        .action(Action::gauge("paddle", paddle).keys("KeyK"));
+    for (number, name) in BUTTONS.into_iter().enumerate() {
+        let mut action = Action::button(name);
+        action = match dice.u8(0..4) {
+            // The first two are what others name: each has a key of its own.
+            _ if number < 2 => action.keys(KEYS[number]),
+            0 => action.keys(pick(dice, &KEYS)),
+            1 => action.keys([pick(dice, &KEYS), pick(dice, &KEYS)]),
+            _ => action,
+        };
+        if dice.u8(0..3) == 0 {
+            action = action.pad(pick(dice, &["south", "west", "right-trigger"]));
+        }
+        let cue = if number < 2 { pick(dice, &CUES[..10]) } else { pick(dice, &CUES) };
+        action = action.cue(cue);
+        if dice.bool() {
+            action = action.when(pick(dice, &GATES));
+        }
+        action = match dice.u8(0..6) {
+            0 => action.keep("50ms"),
+            1 => action.cooldown("30ms"),
+            2 => action.mark("half", "20ms").keep("15ms"),
+            3 if cue == "press" => action.while_held(),
+            _ => action,
+        };
+        let others: Vec<&str> = BUTTONS[..number].iter().copied().filter(|_| dice.u8(0..3) == 0).collect();
+        action = match dice.u8(0..5) {
+            0 => action.outranks(others),
+            1 => action.waits_for(others),
+            2 => action.group("hands"),
+            _ => action,
+        };
+        action = match dice.u8(0..6) {
+            0 => action.modes(["ashore"]),
+            1 => action.modes(["menu"]),
+            2 => action.turns_on(["menu"]),
+            3 => action.always().turns_off(["menu"]),
+            _ => action,
+        };
+        profile = profile.action(action);
+    }
+    profile
+}
+
+/// What a hand, a game or a device does.
+#[derive(Clone, Copy, Debug)]
+enum Act {
+    Level(usize, Control, f32),
+    Pair(Control, f32, f32),
+    Plugged(bool),
+    Focus(bool),
+    Fact(&'static str, bool),
+    State(&'static str),
+    Mode(&'static str, bool),
+    GiveBack,
+}
+
+fn acts(dice: &mut Rng) -> Vec<(u64, Act)> {
+    let mut at = 0;
+    let mut act = |_| {
+        at += match dice.u8(0..10) {
+            0..3 => 0,
+            3 => 1,
+            4 | 5 => dice.u64(2..3_000),
+            _ => dice.u64(3_000..60_000),
+        };
+        let down = f32::from(u8::from(dice.bool()));
+        let level = |dice: &mut Rng| f32::from(dice.i8(-10..=10)) / 10.0;
+        let act = match dice.u8(0..24) {
+            0..9 => {
+                let key = pick(dice, &["KeyJ", "KeyK", "KeyL", "KeyI", "KeyW", "KeyA", "KeyS", "KeyD"]);
+                Act::Level(dice.usize(0..2), format!("keys:{key}").parse().unwrap(), down)
+            }
+            9 | 10 => Act::Level(2, pick(dice, &["pad:south", "pad:west"]).parse().unwrap(), down),
+            11 | 12 => {
+                let trigger = pick(dice, &["pad:left-trigger", "pad:right-trigger"]).parse().unwrap();
+                Act::Level(2, trigger, level(dice).abs())
+            }
+            13..16 => Act::Pair(Control::LEFT_STICK, level(dice), level(dice)),
+            16 => Act::Pair(Control::RIGHT_STICK, level(dice), level(dice)),
+            17 => Act::Pair(Control::MOUSE_MOVE, level(dice) * 40.0, level(dice) * 40.0),
+            18 => Act::Plugged(dice.u8(0..4) > 0),
+            19 => Act::Focus(dice.u8(0..4) > 0),
+            20 => Act::Fact(["grounded", "busy", "frozen"][dice.usize(0..3)], dice.bool()),
+            21 => Act::Fact("grounded", dice.bool()),
+            22 => Act::State(["idle", "walk"][dice.usize(0..2)]),
+            _ if dice.bool() => Act::GiveBack,
+            _ if dice.bool() => Act::Mode("ashore", dice.u8(0..4) > 0),
+            _ => Act::Mode("menu", dice.u8(0..4) == 0),
+        };
+        (at, act)
+    };
+    (0..200).map(&mut act).collect()
+}
+
+fn put(seat: &mut Seat, (at, act): (u64, Act)) {
+    let at = Moment::from_micros(at);
+    let linkage = seat.linkage().clone();
+    let device = |number| Device::new(number).unwrap();
+    match act {
+        Act::Level(number, control, value) => seat.feed(Event::level(at, device(number), control, value)).unwrap(),
+        Act::Pair(control, x, y) => {
+            let number = if control == Control::MOUSE_MOVE { 3 } else { 2 };
+            seat.feed(Event::pair(at, device(number), control, x, y)).unwrap();
+        }
+        Act::Plugged(plugged) => seat.feed(Event::plugged(at, device(2), plugged)).unwrap(),
+        Act::Focus(focused) => seat.focus(focused, at).unwrap(),
+        Act::Fact(name, value) => seat.tell_at(linkage.find::<Fact>(name).unwrap(), value, at).unwrap(),
+        Act::State(word) => seat.tell_at(linkage.find::<Fact>("state").unwrap(), word, at).unwrap(),
+        Act::Mode(name, on) => seat.set_mode_at(linkage.find::<Mode>(name).unwrap(), on, at).unwrap(),
+        Act::GiveBack => seat.give_back_at(linkage.find::<Button>("b0").unwrap(), at).unwrap(),
+    }
+}
+
+fn lines(reading: &Reading<'_>, linkage: &Linkage) -> Vec<String> {
+    reading.happenings().map(|one| format!("{} {} {:?}", one.at(), one.action(linkage), one.what())).collect()
+}
+
+/// A case that can be played: the profile of a seed, made ready, and its hands; `None` if it can't be built.
+fn case(seed: u64) -> Option<(Linkage, Vec<(u64, Act)>)> {
+    let mut dice = Rng::with_seed(seed);
+    let linkage = Linkage::build(&profile(&mut dice)).ok()?;
+    Some((linkage, acts(&mut dice)))
+}
+
+const ROOM: Room = Room { waiting: 1_024, history: 1 << 13, devices: 8 };
+/// Behind everything.
+const REST: u64 = 2_000_000;
+
+/// All at once, and what came of it.
+fn whole(linkage: &Linkage, acts: &[(u64, Act)]) -> (Vec<String>, u64) {
+    let mut seat = linkage.seat_with(Moment::ZERO, ROOM);
+    let mut bookmark = seat.bookmark();
+    acts.iter().for_each(|act| put(&mut seat, *act));
+    seat.advance(Moment::from_micros(acts.last().unwrap().0 + REST));
+    let heard = lines(&seat.read(&mut bookmark), linkage);
+    (heard, seat.state_hash())
+}
+
+/// The same in random ticks, with two readers that look when they like, and a save that is gone back to.
+fn in_pieces(linkage: &Linkage, acts: &[(u64, Act)], dice: &mut Rng) -> [(Vec<String>, u64); 2] {
+    let mut seat = linkage.seat_with(Moment::ZERO, ROOM);
+    let end = acts.last().unwrap().0 + REST;
+    let (steer, b0): (Stick, Button) = (linkage.find("steer").unwrap(), linkage.find("b0").unwrap());
+    let mut heard = [Vec::new(), Vec::new()];
+    let mut bookmarks: [Bookmark; 2] = [seat.bookmark(), seat.bookmark()];
+    let (mut at, mut next, mut saves) = (0, 0, 2);
+    while at < end {
+        at = (at + [1, 700, 8_333, 16_667, 120_000][dice.usize(0..5)]).min(end);
+        // What comes later may be there already, or not yet.
+        let ahead = dice.u64(0..3) * 10_000;
+        while let Some(act) = acts.get(next).filter(|(when, _)| *when <= at + ahead) {
+            put(&mut seat, *act);
+            next += 1;
+        }
+        if saves > 0 && dice.u8(0..20) == 0 {
+            // There and back: as if it had never been.
+            saves -= 1;
+            let [one, other] = &mut bookmarks;
+            let saved = seat.saved(&[one, other]);
+            acts[next..].iter().take(20).for_each(|act| put(&mut seat, *act));
+            seat.advance(Moment::from_micros(at + 500_000));
+            seat.read(one);
+            seat.restore(&saved, &mut [one, other]).unwrap();
+        }
+        seat.advance(Moment::from_micros(at));
+        for (bookmark, heard) in bookmarks.iter_mut().zip(&mut heard) {
+            if dice.bool() {
+                heard.extend(lines(&seat.read(bookmark), linkage));
+            }
+        }
+        // Questions change nothing.
+        let _ = (seat.stick(steer).direction(), seat.button(b0).was_pulled(), seat.spans().count());
+    }
+    for (bookmark, heard) in bookmarks.iter_mut().zip(&mut heard) {
+        heard.extend(lines(&seat.read(bookmark), linkage));
+    }
+    heard.map(|heard| (heard, seat.state_hash()))
+}
+
+fn asked(name: &str, usual: u64) -> u64 {
+    std::env::var(name).ok().and_then(|text| text.parse().ok()).unwrap_or(usual)
+}
+
+#[test]
+fn any_profile_gives_the_same_however_it_is_cut_read_and_saved() {
+    let (first, count) = (asked("TIDY_LEVER_SEED", 0), asked("TIDY_LEVER_CASES", 2_000));
+    let (mut built, mut pulls) = (0, 0);
+    for seed in first..first + count {
+        let Some((linkage, acts)) = case(seed) else { continue };
+        built += 1;
+        let wanted = whole(&linkage, &acts);
+        pulls += wanted.0.iter().filter(|line| line.ends_with("Pulled")).count();
+        let mut dice = Rng::with_seed(seed ^ 0x5eed);
+        for (reader, came) in in_pieces(&linkage, &acts, &mut dice).into_iter().enumerate() {
+            assert_eq!(came, wanted, "TIDY_LEVER_SEED={seed} TIDY_LEVER_CASES=1, reader {reader}");
+        }
+    }
+    // It must be about something.
+    assert!(built * 2 > count && pulls as u64 > built * 10, "{built} of {count} were built, with {pulls} pulls");
+}
+
+/// The sum of what 60 cases leave. Debug and release builds, with and without default features, on any platform, all give
+/// this; a change that is meant to change what a seat does changes it.
+const LEFT: u64 = 0x29e9_9b16_e043_d663;
+
+#[test]
+fn every_build_leaves_the_same_to_the_bit() {
+    let hashes = (0..100).filter_map(case).take(60).map(|(linkage, acts)| whole(&linkage, &acts).1);
+    let sum = hashes.fold(0u64, |sum, hash| sum.rotate_left(5) ^ hash);
+    assert_eq!(sum, LEFT, "{sum:#x}");
+}
