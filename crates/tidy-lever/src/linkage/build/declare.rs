@@ -119,8 +119,9 @@ impl Builder<'_> {
         let swipes: Vec<(String, Sort)> = zones.map(|patch| (format!("{}-swipe", patch.name), Sort::Pair)).collect();
         self.patches.extend(swipes);
         self.limit(self.patches.len(), MOST_PATCHES, "patches, a zone counted twice");
+        self.learn_names();
         for (number, action) in profile.actions.iter().enumerate() {
-            let before = profile.actions[..number].iter().any(|a| a.name.value == action.name.value);
+            let before = self.declared(&action.name.value).is_some_and(|first| first < number);
             self.name(&action.name, "action", before);
         }
     }

@@ -1,5 +1,7 @@
 //! Gates: `when`, what a pull spends, keeps, stages, and the modes that pulls switch.
 
+use alloc::collections::BTreeSet;
+
 use super::*;
 
 impl Builder<'_> {
@@ -58,7 +60,7 @@ impl Builder<'_> {
         let found = self.facts.iter().position(|fact| fact.name == name);
         if found.is_none() {
             let names: Vec<String> = self.facts.iter().map(|fact| fact.name.clone()).collect();
-            let action = self.profile.actions.iter().any(|action| action.name.value == name);
+            let action = self.declared(name).is_some();
             let hint = if action {
                 format!("; to ask for the action, write `{name} on`")
             } else {
@@ -103,7 +105,7 @@ impl Builder<'_> {
                 steps.push(within.map_or(Step::Plain(truth), |within| Step::Within(truth, within)));
             }
             Gate::On(name) => {
-                let found = self.profile.actions.iter().position(|action| action.name.value == *name);
+                let found = self.declared(name);
                 match found {
                     Some(number) => steps.push(Step::On(number as u16)),
                     None => {
@@ -173,17 +175,17 @@ impl Builder<'_> {
     /// Suits actions to the player, once all are built: what toggles, what mashes, and how long a tap may last.
     pub(super) fn suit(&mut self) {
         let period = self.access.mash_period();
+        let mashes = self.actions.iter().filter(|action| matches!(action.cue, Some(RulePlan::Mash { .. })));
+        let mashed_by: BTreeSet<u16> = mashes.map(|action| action.subject).collect();
         for number in 0..self.actions.len() {
             let action = &self.actions[number];
             let latched = action.kind == Kind::Button && self.access.toggled.has(&action.name);
             let gauge = self.profile.actions[number].gauge.as_ref();
             let pushed = gauge.is_some_and(|gauge| gauge.push.is_some() || !gauge.steps.is_empty());
-            let mashed = pushed
-                || self.actions.iter().any(|other| {
-                    usize::from(other.subject) == number && matches!(other.cue, Some(RulePlan::Mash { .. }))
-                });
+            let mashed = pushed || mashed_by.contains(&(number as u16));
             let under = match action.cue {
-                Some(RulePlan::Tap { under }) => Some(under.min(self.longest_tap(number))),
+                // As it was declared it needs no look at the others.
+                Some(RulePlan::Tap { under }) if self.access.windows > 1.0 => Some(under.min(self.longest_tap(number))),
                 _ => None,
             };
             let action = &mut self.actions[number];

@@ -9,7 +9,7 @@ impl Builder<'_> {
             self.directions();
         }
         for action in &self.profile.actions {
-            let number = self.profile.actions.iter().position(|a| a.name.value == action.name.value).unwrap_or(0);
+            let number = self.declared(&action.name.value).unwrap_or(0);
             let silent = self.actions[number].controls.is_empty()
                 && self.actions[number].line.as_ref().is_none_or(|c| c.subject.is_none())
                 && !self

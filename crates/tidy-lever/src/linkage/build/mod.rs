@@ -10,6 +10,7 @@ mod pointer;
 mod rivals;
 
 use alloc::borrow::ToOwned;
+use alloc::collections::BTreeMap;
 use alloc::format;
 use alloc::string::{String, ToString};
 use alloc::vec;
@@ -55,6 +56,10 @@ pub(super) fn build(profile: &Profile, access: &Access) -> Result<Plan, Faults> 
         builder.fault(Spot::NONE, format!("access.{key}"), problem);
     }
     builder.declare();
+    // With more than there may be, what follows would only take long.
+    if builder.faults.iter().any(|fault| fault.spot == Spot::NONE && fault.path.is_empty()) {
+        return Err(Faults(builder.faults));
+    }
     for (number, action) in profile.actions.iter().enumerate() {
         builder.action(number, action);
     }
@@ -94,6 +99,8 @@ struct Builder<'p> {
     profile: &'p Profile,
     access: &'p Access,
     faults: Vec<Fault>,
+    /// The first action of each name; behind the declared ones the directions of sticks and axes, in their order.
+    names: BTreeMap<String, usize>,
     actions: Vec<ActionPlan>,
     facts: Vec<FactPlan>,
     modes: Vec<ModePlan>,
@@ -132,6 +139,7 @@ impl<'p> Builder<'p> {
             profile,
             access,
             faults: profile.read_faults.clone(),
+            names: BTreeMap::new(),
             actions: Vec::new(),
             facts: Vec::new(),
             modes: Vec::new(),
@@ -410,7 +418,7 @@ impl<'p> Builder<'p> {
     fn rivals(&mut self, number: usize, names: &[Placed<String>], path: &str) -> Vec<u16> {
         let mut rivals = Vec::new();
         for name in names {
-            let found = self.profile.actions.iter().position(|action| action.name.value == name.value);
+            let found = self.declared(&name.value);
             match found {
                 Some(own) if own == number => self.fault(name.spot, path, "an action can't be its own rival"),
                 Some(rival) => rivals.push(rival as u16),
@@ -474,18 +482,29 @@ impl<'p> Builder<'p> {
         }
     }
 
+    /// Learns the names of the actions, and of the directions of sticks and axes behind them.
+    fn learn_names(&mut self) {
+        let actions = &self.profile.actions;
+        let directions = actions.iter().flat_map(|action| {
+            let buttons = directions(action.kind.value).iter();
+            buttons.map(|(_, direction)| format!("{}.{direction}", action.name.value))
+        });
+        for (number, name) in actions.iter().map(|action| action.name.value.clone()).chain(directions).enumerate() {
+            self.names.entry(name).or_insert(number);
+        }
+    }
+
+    /// The number of a declared action.
+    fn declared(&self, name: &str) -> Option<usize> {
+        self.names.get(name).copied().filter(|number| *number < self.profile.actions.len())
+    }
+
     /// The action, or direction of a stick, that a cue names.
     fn subject(&mut self, name: &str, spot: Spot, path: &str) -> Option<u16> {
-        let mut names: Vec<String> = self.profile.actions.iter().map(|a| a.name.value.clone()).collect();
-        // Directions are numbered behind the declared actions, in this very order.
-        for action in &self.profile.actions {
-            let buttons = directions(action.kind.value);
-            names.extend(buttons.iter().map(|(_, direction)| format!("{}.{direction}", action.name.value)));
-        }
-        let found = names.iter().position(|n| n == name);
+        let found = self.names.get(name).copied();
         if found.is_none() {
             let problem = format!("there is no action `{name}` to listen to");
-            self.faults.push(Fault::new(spot, path, problem).near(name, names.iter().map(String::as_str)));
+            self.faults.push(Fault::new(spot, path, problem).near(name, self.names.keys().map(String::as_str)));
         }
         found.map(|number| number as u16)
     }
