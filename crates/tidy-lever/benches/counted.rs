@@ -1,45 +1,84 @@
 //! Instructions an event, counted by callgrind: the same on every run of the same build, whatever else the machine does.
 //!
 //! `cargo bench -p tidy-lever --bench counted` starts itself under `valgrind`, each case once for one round and once for
-//! three; what two rounds more cost is the figure.
+//! three; what two rounds more cost is the figure. With `-- PLOT.svg` it draws how the cost grows.
 #![allow(clippy::unwrap_used, reason = "a bench that can not go on panics")]
 
 mod cases;
 
 use std::process::Command;
 
-use cases::{EVENTS, demo, events, play, taps, untouched};
+use cases::by_hand::ByHand;
+use cases::{EVENTS, demo, events, inputs, motions, play, play_by_hand, taps, thumb_and_press, untouched};
+use plotters::prelude::*;
 use tidy_lever::{Event, Linkage, Moment};
 
-/// A case: what it is played on, and its events; no events are idle ticks.
+/// A case: what it is played on, by hand without a linkage; and its events, none for idle ticks.
 struct Case {
     name: String,
-    linkage: Linkage,
+    linkage: Option<Linkage>,
     events: Vec<Event>,
+    seats: usize,
+    /// The curve that it is a point of, and how far to the right.
+    curve: Option<(&'static str, usize)>,
+}
+
+impl Case {
+    fn new(name: &str, linkage: Option<Linkage>, events: Vec<Event>) -> Case {
+        Case { name: name.into(), linkage, events, seats: 1, curve: None }
+    }
 }
 
 fn all() -> Vec<Case> {
-    let on_demo = |(name, events): (&str, Vec<Event>)| Case { name: name.into(), linkage: demo(), events };
-    let mut all: Vec<Case> = events().into_iter().map(on_demo).collect();
-    all.push(Case { name: "an idle tick".into(), linkage: demo(), events: Vec::new() });
-    for count in [10, 100, 1_000] {
-        let name = format!("one button, {count} untouched");
-        all.push(Case { name, linkage: untouched(count), events: taps(&["keys:KeyJ"]) });
+    let mut all = Vec::new();
+    for (name, events) in events() {
+        all.push(Case::new(name, Some(demo()), events.clone()));
+        all.push(Case::new("  by hand", None, events));
+    }
+    all.push(Case::new("an idle tick", Some(demo()), Vec::new()));
+    all.push(Case::new("  by hand", None, Vec::new()));
+    for count in [10, 30, 100, 300, 1_000] {
+        let case = Case::new(&format!("one button, {count} untouched"), Some(untouched(count)), taps(&["keys:KeyJ"]));
+        all.push(Case { curve: Some(("untouched actions", count)), ..case });
+    }
+    for count in [1, 10, 30, 100, 200] {
+        let case = Case::new(&format!("a stick with {count} motions"), Some(motions(count)), thumb_and_press());
+        all.push(Case { curve: Some(("motions of the stick", count)), ..case });
+    }
+    for count in [1, 2, 4, 8] {
+        let case = Case::new(&format!("{count} seats, each a key"), Some(demo()), taps(&["keys:KeyJ"]));
+        all.push(Case { curve: Some(("seats", count)), seats: count, ..case });
     }
     all
 }
 
 fn run(case: &Case, rounds: u64) {
-    let mut seat = case.linkage.seat(Moment::ZERO);
+    let Some(linkage) = &case.linkage else { return run_by_hand(case, rounds) };
+    let mut seats: Vec<_> = (0..case.seats).map(|_| linkage.seat(Moment::ZERO)).collect();
     for _ in 0..rounds {
-        if case.events.is_empty() {
-            let begin = seat.played() - Moment::ZERO;
-            (1..=EVENTS).for_each(|tick| seat.advance(Moment::from_micros(8_333 * tick) + begin));
-        } else {
-            play(&mut seat, &case.events);
+        for seat in &mut seats {
+            if case.events.is_empty() {
+                let begin = seat.played() - Moment::ZERO;
+                (1..=EVENTS).for_each(|tick| seat.advance(Moment::from_micros(8_333 * tick) + begin));
+            } else {
+                play(seat, &case.events);
+            }
         }
     }
-    std::hint::black_box(seat.state_hash());
+    std::hint::black_box(seats.iter().map(|seat| seat.state_hash()).fold(0, u64::wrapping_add));
+}
+
+fn run_by_hand(case: &Case, rounds: u64) {
+    let (mut hand, inputs) = (ByHand::default(), inputs(&case.events));
+    for round in 0..rounds {
+        let begin = round * 8_333 * EVENTS;
+        if case.events.is_empty() {
+            (1..=EVENTS).for_each(|tick| hand.advance(begin + 8_333 * tick));
+        } else {
+            play_by_hand(&mut hand, begin, &inputs);
+        }
+    }
+    std::hint::black_box(hand.total);
 }
 
 /// The instructions of so many rounds of a case, start-up and all.
@@ -62,12 +101,56 @@ fn main() {
         let (number, rounds) = asked.split_once(' ').unwrap();
         return run(&all[number.parse::<usize>().unwrap()], rounds.parse().unwrap());
     }
+    let mut curves: Vec<(&str, Vec<(usize, u64)>)> = Vec::new();
     for (number, case) in all.iter().enumerate() {
-        match (count(number, 1), count(number, 3)) {
-            (Some(one), Some(three)) => {
-                println!("{:<32} {:>6} instructions", case.name, (three - one) / (2 * EVENTS));
+        let (Some(one), Some(three)) = (count(number, 1), count(number, 3)) else {
+            return println!("valgrind is not installed, or says nothing; nothing was counted");
+        };
+        let each = (three - one) / (2 * EVENTS);
+        println!("{:<32} {each:>6} instructions", case.name);
+        if let Some((curve, place)) = case.curve {
+            match curves.iter_mut().find(|(name, _)| *name == curve) {
+                Some((_, points)) => points.push((place, each)),
+                None => curves.push((curve, vec![(place, each)])),
             }
-            _ => return println!("valgrind is not installed, or says nothing; nothing was counted"),
         }
     }
+    if let Some(file) = std::env::args().find(|argument| argument.ends_with(".svg")) {
+        plot(&file, &curves).unwrap();
+        println!("drawn to {file}");
+    }
+}
+
+/// Instructions an event by how many there are of something, both by powers.
+fn plot(file: &str, curves: &[(&str, Vec<(usize, u64)>)]) -> Result<(), Box<dyn std::error::Error>> {
+    let area = SVGBackend::new(file, (900, 480)).into_drawing_area();
+    area.fill(&WHITE)?;
+    let mut chart = ChartBuilder::on(&area)
+        .caption("What an event costs, by how many there are", ("sans-serif", 22))
+        .margin(16)
+        .x_label_area_size(44)
+        .y_label_area_size(72)
+        .build_cartesian_2d((1f64..1_000.0).log_scale(), (500f64..50_000.0).log_scale())?;
+    let whole = |value: &f64| format!("{value:.0}");
+    let mut mesh = chart.configure_mesh();
+    mesh.x_label_formatter(&whole).y_label_formatter(&whole).bold_line_style(BLACK.mix(0.12)).light_line_style(WHITE);
+    mesh.x_desc("how many").y_desc("instructions an event").label_style(("sans-serif", 14)).draw()?;
+    // Okabe and Ito's colours, as in all other pictures.
+    let colours = [RGBColor(0, 114, 178), RGBColor(213, 94, 0), RGBColor(0, 158, 115)];
+    for ((name, points), colour) in curves.iter().zip(colours) {
+        let at = |(place, cost): &(usize, u64)| (*place as f64, *cost as f64);
+        chart
+            .draw_series(LineSeries::new(points.iter().map(at), colour.stroke_width(2)).point_size(4))?
+            .label(*name)
+            .legend(move |(x, y)| PathElement::new([(x, y), (x + 22, y)], colour.stroke_width(2)));
+    }
+    let labels = chart.configure_series_labels();
+    { labels }
+        .position(SeriesLabelPosition::UpperMiddle)
+        .background_style(WHITE.mix(0.9))
+        .border_style(BLACK.mix(0.3))
+        .label_font(("sans-serif", 15))
+        .draw()?;
+    area.present()?;
+    Ok(())
 }

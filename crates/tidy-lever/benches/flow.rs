@@ -3,10 +3,11 @@
 
 mod cases;
 
-use cases::{DEMO, EVENTS, demo, events, play, taps, untouched};
+use cases::by_hand::ByHand;
+use cases::{DEMO, EVENTS, calls, demo, events, inputs, play, play_by_hand, taps, untouched};
 use criterion::{Criterion, Throughput, criterion_group, criterion_main};
 use tidy_lever::profile::Profile;
-use tidy_lever::{Linkage, Moment};
+use tidy_lever::{Event, Linkage, Moment};
 
 fn event(criterion: &mut Criterion) {
     let mut group = criterion.benchmark_group("event");
@@ -16,6 +17,14 @@ fn event(criterion: &mut Criterion) {
         group.bench_function(name, |bench| {
             let mut seat = fresh.clone();
             bench.iter(|| play(&mut seat, &events));
+        });
+        let inputs = inputs(&events);
+        group.bench_function(format!("{name}, by hand"), |bench| {
+            let (mut hand, mut begin) = (ByHand::default(), 0);
+            bench.iter(|| {
+                play_by_hand(&mut hand, begin, &inputs);
+                begin += 8_000 * EVENTS;
+            });
         });
     }
     group.finish();
@@ -29,6 +38,33 @@ fn tick(criterion: &mut Criterion) {
         bench.iter(|| {
             at += 8_333;
             seat.advance(Moment::from_micros(at));
+        });
+    });
+    group.finish();
+}
+
+/// The demo's round at 60 ticks a second, again and again.
+fn replay(criterion: &mut Criterion) {
+    let mut group = criterion.benchmark_group("replay");
+    let linkage = demo();
+    let events = calls(&linkage);
+    group.throughput(Throughput::Elements(events.len() as u64));
+    let end = events.last().unwrap().at - Moment::ZERO;
+    group.bench_function("the demo's round", |bench| {
+        let mut seat = linkage.seat(Moment::ZERO);
+        bench.iter(|| {
+            let begin = seat.played() - Moment::ZERO;
+            let (mut next, mut tick) = (0, 0);
+            while next < events.len() {
+                tick += 1;
+                let to = Moment::of_tick(tick, 60);
+                while let Some(event) = events.get(next).filter(|event| event.at <= to) {
+                    seat.feed(Event { at: event.at + begin, ..*event }).unwrap();
+                    next += 1;
+                }
+                seat.advance(to + begin);
+            }
+            seat.advance(Moment::ZERO + begin + end);
         });
     });
     group.finish();
@@ -66,5 +102,5 @@ fn save(criterion: &mut Criterion) {
     group.finish();
 }
 
-criterion_group!(benches, event, tick, grows, build, save);
+criterion_group!(benches, event, tick, replay, grows, build, save);
 criterion_main!(benches);

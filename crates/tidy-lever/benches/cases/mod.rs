@@ -1,8 +1,15 @@
 //! What the benches play.
 #![allow(dead_code, unreachable_pub, clippy::unwrap_used, reason = "shared by benches that each need a part of it")]
 
+#[path = "../by_hand/mod.rs"]
+pub mod by_hand;
+#[path = "../by_hand/read.rs"]
+pub mod read;
+
+use by_hand::{ByHand, Input};
 use tidy_lever::profile::{Action, Profile};
-use tidy_lever::{Control, Device, Event, Linkage, Moment, Seat};
+use tidy_lever::tape::{Line, Reader, Said};
+use tidy_lever::{Control, Device, Direction, Event, Linkage, Moment, Seat};
 
 pub const DEMO: &str = include_str!("../../../../demo/otter-post.toml");
 /// Events in one round.
@@ -67,4 +74,80 @@ pub fn events() -> Vec<(&'static str, Vec<Event>)> {
         ("a stick", thumb()),
         ("a key that nobody hears", taps(&["keys:F9"])),
     ]
+}
+
+/// The same events as the hard-coded version takes them.
+pub fn inputs(events: &[Event]) -> Vec<(u64, Input)> {
+    let input = |event: &Event| Some((event.at.as_micros(), read::input(&Said::of(event, ""))?));
+    events.iter().filter_map(input).collect()
+}
+
+/// Plays a round by hand, behind everything that was played already.
+pub fn play_by_hand(hand: &mut ByHand, begin: u64, inputs: &[(u64, Input)]) {
+    for (at, input) in inputs {
+        hand.input(begin + at, *input);
+        hand.advance(begin + at);
+    }
+}
+
+/// The demo's round: a minute of play, with what the game tells.
+pub fn round() -> Vec<Line> {
+    let tape = include_bytes!("../../../../demo/morning-round.jsonl").as_slice();
+    Reader::new(tape).unwrap().map(Result::unwrap).collect()
+}
+
+/// The events and tellings of a round as calls; without names to look up, as a replay has them.
+pub fn calls(linkage: &Linkage) -> Vec<Event> {
+    let tape = include_bytes!("../../../../demo/morning-round.jsonl").as_slice();
+    let reader = Reader::new(tape).unwrap();
+    let family = |id: &str| reader.header().devices.iter().position(|entry| entry.id == id).unwrap_or(9);
+    let event = |line: &Line| match &line.said {
+        Said::Level { device, control, value } => {
+            let device = Device::new(family(device)).unwrap();
+            Some(Event::level(line.at, device, linkage.control(control)?, *value as f32))
+        }
+        Said::Pair { device, control, x, y } => {
+            let device = Device::new(family(device)).unwrap();
+            Some(Event::pair(line.at, device, linkage.control(control)?, *x as f32, *y as f32))
+        }
+        _ => None,
+    };
+    round().iter().filter_map(event).collect()
+}
+
+/// A stick, a button, and so many different motions of three to five positions, half of them finished by the button.
+pub fn motions(motions: usize) -> Linkage {
+    let mut dice = fastrand::Rng::with_seed(3);
+    let mut profile = Profile::new("motions")
+        .action(Action::stick("steer").pad("left-stick"))
+        .action(Action::button("toss").pad("west"));
+    for number in 0..motions {
+        let mut stands = dice.usize(0..8);
+        let mut path = Direction::ALL[stands].name().to_owned();
+        for _ in 0..dice.usize(2..5) {
+            stands = (stands + dice.usize(1..8)) % 8;
+            path += &format!(", {}", Direction::ALL[stands].name());
+        }
+        let then = if number % 2 == 0 { " then toss" } else { "" };
+        let cue = format!("steer rolls {path}{then} within 400ms");
+        profile = profile.action(Action::button(&format!("motion-{number}")).cue(&cue).outranks(["toss"]));
+    }
+    Linkage::build(&profile).unwrap()
+}
+
+/// A thumb that goes round and about, with a press now and then.
+pub fn thumb_and_press() -> Vec<Event> {
+    let mut dice = fastrand::Rng::with_seed(4);
+    let pad = Device::new(0).unwrap();
+    let mut angle = 0.0f32;
+    let event = |n: u64| {
+        let at = Moment::from_micros(8_000 * (n + 1));
+        if n % 16 >= 14 {
+            return Event::button(at, pad, Control::PAD_WEST, n.is_multiple_of(2));
+        }
+        angle += (dice.f32() - 0.3) * 1.2;
+        let (y, x) = angle.sin_cos();
+        Event::pair(at, pad, Control::LEFT_STICK, x, y)
+    };
+    (0..EVENTS).map(event).collect()
 }
