@@ -4,6 +4,7 @@
 mod common;
 
 use common::us;
+use tidy_lever::event::Phase;
 use tidy_lever::tape::{Header, Line, Player, Reader, Said, Writer};
 use tidy_lever::{Family, Linkage, Moment, Profile};
 
@@ -189,4 +190,15 @@ fn the_samples_of_the_format_build_and_read() {
         }
     }
     assert!(blocks >= 3, "the formats' page has samples");
+}
+
+#[test]
+fn a_number_is_read_as_it_was_written_to_the_last_bit() {
+    let mut dice = fastrand::Rng::with_seed(11);
+    // The first was found by fuzzing.
+    for x in [0.988_888_888_888_888_9].into_iter().chain((0..20_000).map(|_| dice.f64())) {
+        let said = Said::Touch { device: "scr".into(), finger: 1, phase: Phase::Down, x, y: 0.8125 };
+        let line = Line { at: us(300_000), seat: 1, said };
+        assert_eq!(Line::read(&line.write()), Ok(line));
+    }
 }
