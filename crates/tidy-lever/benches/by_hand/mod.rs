@@ -603,14 +603,16 @@ impl ByHand {
                 }
             }
             Key::G | Key::LeftShoulder => drop(self.guard.up(u8::from(key == Key::LeftShoulder), at)),
-            Key::Q | Key::North => {
-                if self.whistle.up(u8::from(key == Key::North), at).is_some() {
-                    self.pull(at, "whistle");
-                }
-            }
+            Key::Q | Key::North => self.let_go_of_whistle(u8::from(key == Key::North), at),
             Key::K => drop(self.paddle.up(0, at)),
             Key::I => drop(self.paddle.up(1, at)),
             _ => {}
+        }
+    }
+
+    fn let_go_of_whistle(&mut self, control: u8, at: u64) {
+        if self.whistle.up(control, at).is_some() {
+            self.pull(at, "whistle");
         }
     }
 
