@@ -1,0 +1,217 @@
+//! Every cue of a button, told a second time: slowly, from the list of all presses, with no state at all.
+#![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
+
+mod common;
+
+use common::Bench;
+use fastrand::Rng;
+
+/// How many cases; `TIDY_LEVER_CASES` asks for more.
+fn cases() -> u64 {
+    std::env::var("TIDY_LEVER_CASES").ok().and_then(|text| text.parse().ok()).unwrap_or(300)
+}
+
+/// One control's going down and letting go.
+#[derive(Clone, Copy, Debug)]
+struct Press {
+    down: u64,
+    up: u64,
+}
+
+/// Presses of one key, one after another, some of a length and a distance that borders on a span.
+fn presses(dice: &mut Rng, first: u64) -> Vec<Press> {
+    let mut at = first;
+    let span = |dice: &mut Rng| match dice.u8(0..6) {
+        0 => [60_000, 59_999, 60_001, 120_000, 120_001, 30_000][dice.usize(0..6)],
+        _ => dice.u64(1_000..150_000),
+    };
+    let mut press = |_| {
+        let down = at + span(dice);
+        let up = down + span(dice);
+        at = up;
+        Press { down, up }
+    };
+    (0..24).map(&mut press).collect()
+}
+
+/// While any of two keys is down: from the first one's going down to the last one's letting go.
+fn held(one: &[Press], other: &[Press]) -> Vec<Press> {
+    let mut all: Vec<Press> = one.iter().chain(other).copied().collect();
+    all.sort_by_key(|press| press.down);
+    let mut held: Vec<Press> = Vec::new();
+    for press in all {
+        match held.last_mut() {
+            // A key that goes down as the other goes up still finds the action held, or not: the moments differ here.
+            Some(last) if press.down < last.up => last.up = last.up.max(press.up),
+            _ => held.push(press),
+        }
+    }
+    held
+}
+
+/// All goings down of both.
+fn downs(one: &[Press], other: &[Press]) -> Vec<u64> {
+    let mut downs: Vec<u64> = one.iter().chain(other).map(|press| press.down).collect();
+    downs.sort_unstable();
+    downs
+}
+
+/// Counts to so many, each at most a span behind the one before, then counts anew.
+fn counted(moments: &[u64], count: usize, apart: u64) -> Vec<u64> {
+    let (mut pulls, mut run): (Vec<u64>, Vec<u64>) = (Vec::new(), Vec::new());
+    for at in moments {
+        if run.last().is_some_and(|last| at - last > apart) {
+            run.clear();
+        }
+        run.push(*at);
+        if run.len() == count {
+            pulls.push(*at);
+            run.clear();
+        }
+    }
+    pulls
+}
+
+/// A pull wherever so many fall in a sliding span; on until the rate drops, so no second one before that.
+fn mashed(downs: &[u64], count: usize, within: u64) -> Vec<u64> {
+    let mut pulls = Vec::new();
+    let mut on_until = None;
+    for (number, at) in downs.iter().enumerate() {
+        let Some(first) = (number + 1).checked_sub(count) else { continue };
+        let oldest = downs[first];
+        if at - oldest <= within {
+            if on_until.is_none_or(|until| *at > until) {
+                pulls.push(*at);
+            }
+            on_until = Some(oldest + within);
+        }
+    }
+    pulls
+}
+
+/// Both down within a span, in either order; each press serves one chord, and a second one needs the first let go.
+fn together(one: &[Press], other: &[Press], within: u64) -> Vec<u64> {
+    let mut all: Vec<(u64, usize, Press)> = Vec::new();
+    all.extend(one.iter().map(|press| (press.down, 0, *press)));
+    all.extend(other.iter().map(|press| (press.down, 1, *press)));
+    all.sort_by_key(|(down, ..)| *down);
+    let (mut pulls, mut used) = (Vec::new(), Vec::new());
+    for (at, side, _) in &all {
+        let partner = all.iter().find(|(down, other, partner)| {
+            other != side && down < at && partner.up >= *at && at - down <= within && !used.contains(down)
+        });
+        if let Some((down, ..)) = partner
+            && !used.contains(at)
+        {
+            used.extend([*down, *at]);
+            pulls.push(*at);
+        }
+    }
+    pulls
+}
+
+/// What an action with this cue on both keys pulls; the second key is another action's where the cue names it.
+fn played(cue: &str, one: &[Press], other: &[Press]) -> Vec<u64> {
+    let keys = if cue.contains("mate") { "\"KeyJ\"" } else { "[\"KeyJ\", \"KeyK\"]" };
+    let mate = if cue.contains("mate") { "\n[action.mate]\nkind = \"button\"\nkeys = \"KeyK\"" } else { "" };
+    let body = format!("[action.act]\nkind = \"button\"\nkeys = {keys}\ncue = \"{cue}\"{mate}\n");
+    let mut bench = Bench::new(&body);
+    let mut edges: Vec<(u64, &str, f32)> = Vec::new();
+    for (key, presses) in [("keys:KeyJ", one), ("keys:KeyK", other)] {
+        edges.extend(presses.iter().flat_map(|press| [(press.down, key, 1.0), (press.up, key, 0.0)]));
+    }
+    edges.sort_by_key(|(at, ..)| *at);
+    let mut pulls = Vec::new();
+    for (at, key, level) in edges {
+        // A look now and then, so that the history is never too short.
+        bench.level(at, key, level).to(at);
+        pulls.extend(bench.pulls_of("act"));
+    }
+    bench.to(20_000_000);
+    pulls.extend(bench.pulls_of("act"));
+    pulls
+}
+
+#[test]
+fn every_cue_of_a_button_pulls_where_a_slow_reading_says() {
+    const MS: u64 = 1_000;
+    let mut total = 0;
+    for seed in 0..cases() {
+        let mut dice = Rng::with_seed(seed);
+        let (one, other) = (presses(&mut dice, 0), presses(&mut dice, 500));
+        let distinct = {
+            let mut edges: Vec<u64> = one.iter().chain(&other).flat_map(|press| [press.down, press.up]).collect();
+            edges.sort_unstable();
+            edges.windows(2).all(|pair| pair[0] + 1 < pair[1])
+        };
+        // What comes in one moment, or a microsecond apart, has tests of its own.
+        if !distinct {
+            continue;
+        }
+        let (held, downs) = (held(&one, &other), downs(&one, &other));
+        let ups: Vec<u64> = held.iter().map(|press| press.up).collect();
+        let long = |span: u64| held.iter().filter(move |press| press.up - press.down >= span);
+        let repeats = |one: &[Press]| -> Vec<u64> {
+            let each = |press: &Press| {
+                let again = (0..).map(move |n| press.down + 40 * MS + n * 15 * MS);
+                let up = press.up;
+                std::iter::once(press.down).chain(again.take_while(move |at| *at <= up)).collect::<Vec<u64>>()
+            };
+            one.iter().flat_map(each).collect()
+        };
+        let cases: Vec<(&str, Vec<u64>)> = vec![
+            ("press", downs.clone()),
+            ("toggle", downs.clone()),
+            ("release", ups.clone()),
+            ("hold 60ms", long(60 * MS).map(|press| press.down + 60 * MS).collect()),
+            ("tap under 60ms", held.iter().filter(|p| p.up - p.down < 60 * MS).map(|p| p.up).collect()),
+            ("2 taps 120ms apart", counted(&downs, 2, 120 * MS)),
+            ("3 taps 120ms apart", counted(&downs, 3, 120 * MS)),
+            ("2 taps 120ms apart counted on release", counted(&ups, 2, 120 * MS)),
+            ("mash 4 within 300ms", mashed(&downs, 4, 300 * MS)),
+            ("charge 30ms to 120ms", long(30 * MS).map(|press| press.up).collect()),
+            ("with mate within 60ms", together(&one, &other, 60 * MS)),
+        ];
+        for (cue, wanted) in cases {
+            let came = played(cue, &one, &other);
+            assert_eq!(came, wanted, "{cue}, seed {seed}: {one:?} {other:?}");
+            total += came.len();
+        }
+        // A further press begins a repeat anew, so it is told for one key alone.
+        assert_eq!(played("repeat after 40ms every 15ms", &one, &[]), repeats(&one), "seed {seed}");
+    }
+    assert!(total > 10_000, "it must be about something: {total}");
+}
+
+#[test]
+fn the_same_way_twice_is_what_a_slow_reading_finds() {
+    let keys = [("KeyD", "right"), ("KeyA", "left"), ("KeyW", "up")];
+    let mut total = 0;
+    for seed in 0..cases() {
+        let mut dice = Rng::with_seed(seed);
+        // One key at a time, so that there is neutral between any two.
+        let taps: Vec<(usize, Press)> =
+            presses(&mut dice, 0).into_iter().map(|press| (dice.usize(0..4).min(2), press)).collect();
+        let mut wanted = Vec::new();
+        let mut before: Option<(usize, u64)> = None;
+        for (key, press) in &taps {
+            match before.take() {
+                Some((same, down)) if same == *key && press.down - down <= 120_000 => wanted.push(press.down),
+                _ => before = Some((*key, press.down)),
+            }
+        }
+        let body = "[action.steer]\nkind = \"stick\"\nkeys = { up = \"KeyW\", left = \"KeyA\", down = \"KeyS\", right = \"KeyD\" }\n\
+                    [action.act]\nkind = \"button\"\ncue = \"steer twice within 120ms\"\n";
+        let mut bench = Bench::new(body);
+        let mut came = Vec::new();
+        for (key, press) in &taps {
+            let key = format!("keys:{}", keys[*key].0);
+            bench.level(press.down, &key, 1.0).to(press.down);
+            bench.level(press.up, &key, 0.0).to(press.up);
+            came.extend(bench.pulls_of("act"));
+        }
+        assert_eq!(came, wanted, "seed {seed}: {taps:?}");
+        total += came.len();
+    }
+    assert!(total > 500, "{total}");
+}
