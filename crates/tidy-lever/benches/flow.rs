@@ -4,7 +4,7 @@
 mod cases;
 
 use cases::by_hand::ByHand;
-use cases::{DEMO, EVENTS, calls, demo, events, inputs, play, play_by_hand, taps, untouched};
+use cases::{DEMO, EVENTS, calls, demo, events, inputs, play, play_by_hand, taps, text_to_text, untouched};
 use criterion::{Criterion, Throughput, criterion_group, criterion_main};
 use tidy_lever::profile::Profile;
 use tidy_lever::{Event, Linkage, Moment};
@@ -67,6 +67,7 @@ fn replay(criterion: &mut Criterion) {
             seat.advance(Moment::ZERO + begin + end);
         });
     });
+    group.bench_function("text in, text out", |bench| bench.iter(|| text_to_text(&linkage)));
     group.finish();
 }
 

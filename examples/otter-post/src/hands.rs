@@ -105,7 +105,6 @@ impl Hands {
             match happening.mark(seat.linkage()) {
                 Some("vanish") => wishes.vanishes = true,
                 Some("turn") => wishes.turns = true,
-                Some("land") => wishes.hears_landing = true,
                 _ => {}
             }
         }

@@ -8,7 +8,7 @@ pub mod read;
 
 use by_hand::{ByHand, Input};
 use tidy_lever::profile::{Action, Profile};
-use tidy_lever::tape::{Line, Reader, Said};
+use tidy_lever::tape::{Came, Line, Player, Reader, Said};
 use tidy_lever::{Control, Device, Direction, Event, Linkage, Moment, Seat};
 
 pub const DEMO: &str = include_str!("../../../../demo/otter-post.toml");
@@ -91,15 +91,29 @@ pub fn play_by_hand(hand: &mut ByHand, begin: u64, inputs: &[(u64, Input)]) {
 }
 
 /// The demo's round: a minute of play, with what the game tells.
-pub fn round() -> Vec<Line> {
-    let tape = include_bytes!("../../../../demo/morning-round.jsonl").as_slice();
-    Reader::new(tape).unwrap().map(Result::unwrap).collect()
+pub const ROUND: &[u8] = include_bytes!("../../../../demo/morning-round.jsonl");
+
+/// A tape's text in, what came of it out, as lines of text.
+pub fn text_to_text(linkage: &Linkage) -> String {
+    let mut reader = Reader::new(ROUND).unwrap();
+    let (mut player, mut seat) = (Player::new(reader.header()), linkage.seat(Moment::ZERO));
+    let mut out = String::new();
+    for line in reader.by_ref() {
+        let line = line.unwrap();
+        player.put(&line, &mut seat).unwrap();
+        seat.advance(line.at);
+        let reading = seat.latest();
+        for came in reading.happenings().filter_map(|one| Came::of(one, 1, linkage, false)) {
+            out.push_str(&came.json());
+            out.push('\n');
+        }
+    }
+    out
 }
 
 /// The events and tellings of a round as calls; without names to look up, as a replay has them.
 pub fn calls(linkage: &Linkage) -> Vec<Event> {
-    let tape = include_bytes!("../../../../demo/morning-round.jsonl").as_slice();
-    let reader = Reader::new(tape).unwrap();
+    let reader = Reader::new(ROUND).unwrap();
     let family = |id: &str| reader.header().devices.iter().position(|entry| entry.id == id).unwrap_or(9);
     let event = |line: &Line| match &line.said {
         Said::Level { device, control, value } => {
@@ -112,7 +126,8 @@ pub fn calls(linkage: &Linkage) -> Vec<Event> {
         }
         _ => None,
     };
-    round().iter().filter_map(event).collect()
+    let lines: Vec<Line> = Reader::new(ROUND).unwrap().map(Result::unwrap).collect();
+    lines.iter().filter_map(event).collect()
 }
 
 /// A stick, a button, and so many different motions of three to five positions, half of them finished by the button.

@@ -56,7 +56,6 @@ pub(crate) struct Wishes {
     pub(crate) rushes: bool,
     pub(crate) dives: f32,
     pub(crate) parcel: i32,
-    pub(crate) hears_landing: bool,
     /// A place in the view, and, once the camera has looked, on the quay.
     pub(crate) goes_to: Option<(f32, f32)>,
     pub(crate) target: Option<Vec3>,
