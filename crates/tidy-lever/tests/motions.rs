@@ -569,9 +569,7 @@ proptest! {
             }
             stands = to;
             real.push((at, to));
-            let (x, y) = to.map_or((0, 0), Direction::signs);
-            let size = if x != 0 && y != 0 { std::f32::consts::FRAC_1_SQRT_2 } else { 1.0 };
-            bench.pair(at, Control::LEFT_STICK, f32::from(x) * size, f32::from(y) * size);
+            bench.point(at, to);
         }
         bench.to(at + 1_000_000);
         let pulls = bench.pulls_of("act");
@@ -733,9 +731,7 @@ proptest! {
                 continue;
             }
             real.push((at, to));
-            let (x, y) = to.map_or((0, 0), Direction::signs);
-            let size = if x != 0 && y != 0 { std::f32::consts::FRAC_1_SQRT_2 } else { 1.0 };
-            bench.pair(at, Control::LEFT_STICK, f32::from(x) * size, f32::from(y) * size);
+            bench.point(at, to);
         }
         bench.to(at + 1_000_000);
         let pulls = bench.pulls_of("act");

@@ -3,7 +3,7 @@
 use std::path::Path;
 
 use anyhow::{Context, Result};
-use tidy_lever::Moment;
+use tidy_lever::{Event, Moment};
 
 use crate::game::Game;
 use crate::pad;
@@ -28,34 +28,27 @@ pub(crate) fn run(
     shot: &Path,
 ) -> Result<()> {
     let mut script = tape.map(|tape| Script::begin(tape, game)).transpose()?;
-    let mut pad = pad.map(script::lines).transpose()?.map(|lines| (lines, None, Vec::new()));
-    let mut last = Moment::ZERO;
-    for frame in 1..=count {
-        let now = Moment::of_tick(u64::from(frame), RATE);
-        // Step by step, so that the game hears each event in the step that it belongs to.
-        for half in (0..STEPS_A_SECOND / RATE).rev() {
-            let steps = u64::from(frame) * u64::from(STEPS_A_SECOND / RATE) - u64::from(half);
-            let to = Moment::of_tick(steps, STEPS_A_SECOND);
-            if let Some(script) = &mut script {
-                script.play(to, game)?;
-            }
-            if let Some((lines, next, pads)) = &mut pad {
-                loop {
-                    if next.is_none() {
-                        *next = lines.next().transpose()?;
-                    }
-                    let Some(line) = next.take_if(|line| line.at <= to) else { break };
-                    if let Some(mut event) = pad::event(&line, pads) {
-                        event.at = line.at;
-                        game.feed(event);
-                    }
+    let mut pad = pad.map(script::lines).transpose()?.map(|lines| (lines.peekable(), Vec::new()));
+    // Step by step, so that the game hears each event in the step that it belongs to.
+    for step in 1..=u64::from(count) * u64::from(STEPS_A_SECOND / RATE) {
+        let to = Moment::of_tick(step, STEPS_A_SECOND);
+        if let Some(script) = &mut script {
+            script.play(to, game)?;
+        }
+        if let Some((lines, pads)) = &mut pad {
+            while let Some(line) = lines.next_if(|line| line.as_ref().map_or(true, |line| line.at <= to)) {
+                let line = line?;
+                if let Some(event) = pad::event(&line, pads) {
+                    game.feed(Event { at: line.at, ..event });
                 }
             }
-            game.play(to);
         }
-        last = now;
+        game.play(to);
     }
     game.end();
-    let png = view.picture(game, last, 1.0).encode_png().context("the picture can't be encoded")?;
+    let png = view
+        .picture(game, Moment::of_tick(u64::from(count), RATE), 1.0)
+        .encode_png()
+        .context("the picture can't be encoded")?;
     player::write_bytes(shot, &png)
 }

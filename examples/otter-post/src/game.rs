@@ -87,7 +87,7 @@ pub(crate) struct Game {
     setup: Setup,
     players: Vec<Player>,
     /// The facts told last, by seat.
-    told: Vec<[&'static str; 5]>,
+    told: Vec<[Option<Told<'static>>; 5]>,
     /// How many attempts of each seat were looked at.
     looked: Vec<u64>,
     tick: u64,
@@ -145,7 +145,7 @@ impl Game {
 
     /// A seat was taken: its ledger is kept, and it learns how large the view is.
     fn seated(&mut self, number: usize) {
-        self.told.push([""; 5]);
+        self.told.push([None; 5]);
         self.looked.push(0);
         if number > 1 {
             self.world.join();
@@ -212,9 +212,8 @@ impl Game {
         }
     }
 
-    /// Plays all steps that are due by a moment; whether there were any. After a long gap time is skipped.
-    pub(crate) fn play(&mut self, now: Moment) -> bool {
-        let before = self.tick;
+    /// Plays all steps that are due by a moment. After a long gap time is skipped.
+    pub(crate) fn play(&mut self, now: Moment) {
         if now - self.played() > GAP {
             while Moment::of_tick(self.tick + 1, STEPS_A_SECOND) <= now {
                 self.tick += 1;
@@ -230,7 +229,6 @@ impl Game {
         while Moment::of_tick(self.tick + 1, STEPS_A_SECOND) <= now {
             self.step(now);
         }
-        self.tick != before
     }
 
     /// One fixed step; `now` is the clock's time.
@@ -291,13 +289,8 @@ impl Game {
             self.report.otter(at, place, &self.world.otters[place]);
             for (told, (fact, name, value)) in self.told[place].iter_mut().zip(facts) {
                 let Some(seat) = self.table.seat_mut(number) else { continue };
-                let as_told = match value {
-                    "true" => Told::Flag(true),
-                    "false" => Told::Flag(false),
-                    word => Told::Word(word),
-                };
-                if *told != value && seat.tell(fact, as_told).is_ok() {
-                    *told = value;
+                if *told != Some(value) && seat.tell(fact, value).is_ok() {
+                    *told = Some(value);
                     let at = at + Duration::from_micros(1);
                     self.recorder.iter_mut().for_each(|recorder| recorder.fact(number, at, name, value));
                 }

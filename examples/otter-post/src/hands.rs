@@ -1,9 +1,10 @@
 //! What the game asks a seat, and what it tells it: the only place that names actions and facts.
 
 use tidy_lever::following::{in_steps, short_way};
+use tidy_lever::seat::Told;
 use tidy_lever::{Direction, Fact, Seat, What};
 
-use crate::world::{Kind, Medium, Otter, State, Wishes};
+use crate::world::{Kind, Medium, Otter, Wishes};
 
 tidy_lever::levers! {
     /// The actions, facts and modes of the profile that the game knows.
@@ -124,20 +125,14 @@ impl Hands {
     }
 
     /// What is true of an otter now, fact by fact.
-    pub(crate) fn facts(&self, otter: &Otter, near_punt: bool) -> [(Fact, &'static str, &'static str); 5] {
-        let flag = |value: bool| if value { "true" } else { "false" };
-        let state = match otter.state {
-            State::Idle => "idle",
-            State::Walk => "walk",
-            State::Dash => "dash",
-        };
-        let facing = if otter.faces_left { "left" } else { "right" };
+    pub(crate) fn facts(&self, otter: &Otter, near_punt: bool) -> [(Fact, &'static str, Told<'static>); 5] {
+        let grounded = otter.medium == Medium::Quay && otter.on_ground;
         [
-            (self.grounded, "grounded", flag(otter.medium == Medium::Quay && otter.on_ground)),
-            (self.near_punt, "near_punt", flag(near_punt)),
-            (self.busy, "busy", flag(otter.is_busy())),
-            (self.facing, "facing", facing),
-            (self.state, "state", state),
+            (self.grounded, "grounded", Told::Flag(grounded)),
+            (self.near_punt, "near_punt", Told::Flag(near_punt)),
+            (self.busy, "busy", Told::Flag(otter.is_busy())),
+            (self.facing, "facing", Told::Word(otter.facing())),
+            (self.state, "state", Told::Word(otter.state.name())),
         ]
     }
 }

@@ -6,6 +6,7 @@ use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result};
 use tidy_lever::remap::Remap;
+use tidy_lever::seat::Told;
 use tidy_lever::tape::{DeviceEntry, Header, Line, Said, TapeValue, Writer};
 use tidy_lever::{Device, Event, Moment};
 use tidy_lever_winit::Adapter;
@@ -69,11 +70,10 @@ impl Recorder {
         self.put(at, seat, Said::Skip);
     }
 
-    pub(crate) fn fact(&mut self, seat: usize, at: Moment, fact: &str, value: &str) {
+    pub(crate) fn fact(&mut self, seat: usize, at: Moment, fact: &str, value: Told<'_>) {
         let value = match value {
-            "true" => TapeValue::Flag(true),
-            "false" => TapeValue::Flag(false),
-            word => TapeValue::Word(word.into()),
+            Told::Flag(flag) => TapeValue::Flag(flag),
+            Told::Word(word) => TapeValue::Word(word.into()),
         };
         self.put(at, seat, Said::Fact { fact: fact.into(), value });
     }

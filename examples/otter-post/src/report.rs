@@ -65,24 +65,14 @@ impl Report {
         }
         self.told.resize(self.told.len().max(number + 1), now);
         self.told[number] = now;
-        let state = match otter.state {
-            State::Idle => "idle",
-            State::Walk => "walk",
-            State::Dash => "dash",
-        };
-        let medium = match otter.medium {
-            Medium::Quay => "quay",
-            Medium::Water => "water",
-            Medium::Punt => "punt",
-        };
         let place = otter.place.now;
         self.say(
             at,
             "otter",
             json!({
-                "otter": number + 1, "state": state, "in": medium, "grounded": otter.on_ground,
+                "otter": number + 1, "state": otter.state.name(), "in": otter.medium.name(), "grounded": otter.on_ground,
                 "x": metres(place.x), "y": metres(place.y), "z": metres(place.z),
-                "facing": if otter.faces_left { "left" } else { "right" },
+                "facing": otter.facing(),
             }),
         );
     }

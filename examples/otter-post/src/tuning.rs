@@ -3,7 +3,8 @@
 use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result};
-use notify::{RecommendedWatcher, RecursiveMode, Watcher};
+use notify::event::{AccessKind, AccessMode};
+use notify::{EventKind, RecommendedWatcher, RecursiveMode, Watcher};
 use tidy_lever::profile::{Fault, Faults};
 use tidy_lever::remap::Remap;
 use tidy_lever::{Linkage, Profile};
@@ -97,13 +98,10 @@ pub(crate) fn watch(file: &Path, saved: impl Fn() + Send + 'static) -> Result<Re
     let whole = file.canonicalize().with_context(|| format!("{} can't be watched", file.display()))?;
     let folder = whole.parent().map(Path::to_owned).unwrap_or_default();
     let mut watcher = notify::recommended_watcher(move |event: notify::Result<notify::Event>| {
-        let ours = |event: &notify::Event| !event.kind.is_access() && event.paths.contains(&whole);
         // Reading the file must not count as saving it.
-        let closed = |event: &notify::Event| {
-            use notify::event::{AccessKind, AccessMode, EventKind};
-            event.kind == EventKind::Access(AccessKind::Close(AccessMode::Write)) && event.paths.contains(&whole)
-        };
-        if event.is_ok_and(|event| ours(&event) || closed(&event)) {
+        let written =
+            |kind: EventKind| !kind.is_access() || kind == EventKind::Access(AccessKind::Close(AccessMode::Write));
+        if event.is_ok_and(|event| written(event.kind) && event.paths.contains(&whole)) {
             saved();
         }
     })?;

@@ -3,7 +3,7 @@
 
 use tidy_lever::handle::Handle;
 use tidy_lever::tape::{Header, Line, Player, Said};
-use tidy_lever::{Bookmark, Control, Device, Event, Linkage, Moment, Profile, Reading, Seat};
+use tidy_lever::{Bookmark, Control, Device, Direction, Event, Linkage, Moment, Profile, Reading, Seat};
 
 pub fn us(micros: u64) -> Moment {
     Moment::from_micros(micros)
@@ -55,6 +55,13 @@ impl Bench {
         let control = self.seat.linkage().control(control).expect("a control");
         self.seat.feed(Event::level(us(at), device(number), control, level)).expect("taken");
         self
+    }
+
+    /// The left stick, all the way in a direction or at rest.
+    pub fn point(&mut self, at: u64, to: Option<Direction>) -> &mut Bench {
+        let (x, y) = to.map_or((0, 0), Direction::signs);
+        let size = if x != 0 && y != 0 { std::f32::consts::FRAC_1_SQRT_2 } else { 1.0 };
+        self.pair(at, Control::LEFT_STICK, f32::from(x) * size, f32::from(y) * size)
     }
 
     pub fn pair(&mut self, at: u64, control: Control, x: f32, y: f32) -> &mut Bench {

@@ -34,6 +34,26 @@ pub(crate) enum State {
     Dash,
 }
 
+impl Medium {
+    pub(crate) fn name(self) -> &'static str {
+        match self {
+            Medium::Quay => "quay",
+            Medium::Water => "water",
+            Medium::Punt => "punt",
+        }
+    }
+}
+
+impl State {
+    pub(crate) fn name(self) -> &'static str {
+        match self {
+            State::Idle => "idle",
+            State::Walk => "walk",
+            State::Dash => "dash",
+        }
+    }
+}
+
 /// Something that she shows for a while.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(crate) enum Gesture {
@@ -99,6 +119,11 @@ impl Otter {
     /// Whether she isn't free to begin something.
     pub(crate) fn is_busy(&self) -> bool {
         self.slip > 0.0 || self.pushed > 0.0
+    }
+
+    /// Which way she faces, as a word.
+    pub(crate) fn facing(&self) -> &'static str {
+        if self.faces_left { "left" } else { "right" }
     }
 
     fn show(&mut self, asked: bool, gesture: Gesture, span: f32) {
