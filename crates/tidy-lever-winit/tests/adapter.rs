@@ -82,7 +82,7 @@ fn mouse_and_touch_turn_their_signs_and_shares() {
 fn losing_the_focus_lets_go_and_closing_is_told() {
     let ((linkage, mut seat), mut adapter) = (seat(), Adapter::new());
     let hop = linkage.find("hop").unwrap();
-    tell(&mut seat, w(&mut adapter, 10, ElementState::Pressed, false));
+    tell(&mut seat, w(&mut adapter, 0, ElementState::Pressed, false));
     seat.advance(adapter.now());
     assert!(seat.button(hop).is_down());
     tell(&mut seat, adapter.window(&WindowEvent::Focused(false)));

@@ -66,6 +66,8 @@ pub(crate) struct Board {
     pub(crate) contacts: Vec<Contact>,
     /// By feed, then by device.
     feeds: Vec<Feed>,
+    /// By feed, one bit a device: away from rest.
+    away: Vec<u64>,
     /// The press counter.
     pub(crate) order: u64,
     pub(crate) focused: bool,
@@ -84,6 +86,7 @@ impl Clone for Board {
             lanes: Vec::with_capacity(self.lanes.capacity()),
             contacts: Vec::new(),
             feeds: Vec::new(),
+            away: Vec::new(),
             ..*self
         };
         copy.copy_from(self);
@@ -101,12 +104,14 @@ impl Board {
             lanes: Vec::with_capacity(devices * widest),
             contacts: vec![Contact::default(); plan.contacts.len()],
             feeds: vec![Feed::default(); plan.feeds.len() * devices],
+            away: vec![0; plan.feeds.len()],
             order: 0,
             focused: true,
         }
     }
 
     /// The seat's own number of a device, made if new. A device that speaks two families counts as two.
+    #[inline]
     pub(crate) fn local(&mut self, plan: &Plan, device: Device, family: Family) -> Result<u8, NoRoom> {
         if let Some(local) = self.known.iter().position(|known| known.device == device && known.family == family) {
             return Ok(local as u8);
@@ -180,9 +185,10 @@ impl Board {
     /// A feed stands on every device as another one did on another board.
     pub(crate) fn carry_feed(&mut self, feed: usize, from: &Board, other: usize) {
         let (to, source) = (feed * self.devices, other * from.devices);
-        for local in 0..self.devices.min(from.devices) {
-            self.feeds[to + local] = from.feeds[source + local];
-        }
+        let shared = self.devices.min(from.devices);
+        self.feeds[to..to + shared].copy_from_slice(&from.feeds[source..source + shared]);
+        let away = self.feeds[to..to + self.devices].iter().enumerate().filter(|(_, feed)| feed.left > 0);
+        self.away[feed] = away.fold(0, |bits, (local, _)| bits | 1 << local);
     }
 
     /// Takes over what another board, of another plan, knows: devices, what they said last, and what is down.
@@ -228,23 +234,34 @@ impl Board {
         }
     }
 
-    /// Plays a control's new level on its contacts; which turned is marked on them.
-    pub(crate) fn turn(&mut self, plan: &Plan, slot: u16, local: u8, x: i32, y: i32) {
+    /// Plays a control's new level on a contact of it; whether that went down or up, if either.
+    #[inline]
+    pub(crate) fn turn(&mut self, plan: &Plan, contact: usize, local: u8, (x, y): (i32, i32)) -> Option<bool> {
         let bit = 1u64 << local;
-        for number in run(&plan.slots[usize::from(slot)].contacts) {
-            let (contact, how) = (&mut self.contacts[number], &plan.contacts[number]);
-            let level = how.part.level(x, y);
-            let was = contact.down & bit != 0;
-            let is = if was { level > how.release_at } else { level >= how.press_at };
-            if is != was {
-                contact.down ^= bit;
-                contact.turned = if is { 1 } else { -1 };
-                if is {
-                    self.order += 1;
-                    (contact.order, contact.by) = (self.order, local);
-                }
-            }
+        let (contact, how) = (&mut self.contacts[contact], &plan.contacts[contact]);
+        let level = how.part.level(x, y);
+        let was = contact.down & bit != 0;
+        let is = if was { level > how.release_at } else { level >= how.press_at };
+        if is == was {
+            return None;
         }
+        contact.down ^= bit;
+        if is {
+            self.order += 1;
+            (contact.order, contact.by) = (self.order, local);
+        }
+        Some(is)
+    }
+
+    /// A feed on each of the devices on which it is away from rest.
+    #[inline]
+    pub(crate) fn away(&self, feed: usize) -> impl Iterator<Item = &Feed> {
+        let (mut bits, first) = (self.away[feed], feed * self.devices);
+        core::iter::from_fn(move || {
+            let local = (bits != 0).then_some(bits.trailing_zeros() as usize)?;
+            bits &= bits - 1;
+            self.feeds.get(first + local)
+        })
     }
 
     /// A feed on each of the devices that have spoken.
@@ -260,12 +277,14 @@ impl Board {
 
     /// Sets a feed's level on one device; it left its rest when it was at 0.
     pub(crate) fn set_feed(&mut self, feed: usize, local: usize, (x, y): (i32, i32)) {
-        let feed = &mut self.feeds[feed * self.devices + local];
+        let (away, feed) = (&mut self.away[feed], &mut self.feeds[feed * self.devices + local]);
         let was_at_rest = (feed.x, feed.y) == (0, 0);
         (feed.x, feed.y, feed.size) = (x, y, fixed::length(x, y));
         if (x, y) == (0, 0) {
+            *away &= !(1 << local);
             feed.left = 0;
         } else if was_at_rest {
+            *away |= 1 << local;
             self.order += 1;
             feed.left = self.order;
         }
@@ -279,6 +298,7 @@ impl Board {
                 *feed = Feed::default();
             }
         }
+        self.away.iter_mut().for_each(|away| *away &= !bits);
     }
 
     /// The identity of a press that no contact made.
@@ -297,6 +317,7 @@ impl Board {
         self.lanes.clone_from(&other.lanes);
         self.contacts.clone_from(&other.contacts);
         self.feeds.clone_from(&other.feeds);
+        self.away.clone_from(&other.away);
         (self.devices, self.order, self.focused) = (other.devices, other.order, other.focused);
     }
 

@@ -42,12 +42,12 @@ pub(crate) fn scale(value: i32, part: i32, whole: i32) -> i32 {
 
 /// The pair shortened to a length of at most one; its direction stays.
 pub(crate) fn within_one(x: i32, y: i32) -> (i32, i32) {
-    let size = length(x, y);
-    // `length` rounds down, so exactly one may hide a hair more.
+    // By the square: a length rounded down to exactly one may hide a hair more.
     let square = i64::from(x) * i64::from(x) + i64::from(y) * i64::from(y);
     if square <= i64::from(ONE) * i64::from(ONE) {
         return (x, y);
     }
+    let size = length(x, y);
     (scale(x, ONE, size + 1), scale(y, ONE, size + 1))
 }
 

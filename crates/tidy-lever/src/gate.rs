@@ -184,14 +184,16 @@ pub(crate) fn is_true(step: Step, truths: &[Truth], world: u64, is_on: impl Fn(u
 
 /// Whether a gate is open. `is_on` says whether an action is on.
 pub(crate) fn is_open(steps: &[Step], truths: &[Truth], world: u64, is_on: impl Fn(u16) -> bool) -> bool {
-    is_open_where(steps, |_, step| is_true(step, truths, world, &is_on))
+    // Most have no step, or one.
+    match *steps {
+        [] => true,
+        [step] => is_true(step, truths, world, is_on),
+        _ => is_open_where(steps, |_, step| is_true(step, truths, world, &is_on)),
+    }
 }
 
 /// Whether a gate is open where the steps that ask something answer so, each with its place.
 pub(crate) fn is_open_where(steps: &[Step], answer: impl Fn(usize, Step) -> bool) -> bool {
-    if steps.is_empty() {
-        return true;
-    }
     // A stack of single bits; its depth was checked at build.
     let (mut stack, mut depth) = (0u64, 0u32);
     for (place, step) in steps.iter().enumerate() {
@@ -209,7 +211,7 @@ pub(crate) fn is_open_where(steps: &[Step], answer: impl Fn(usize, Step) -> bool
         stack = stack & !(1 << depth) | u64::from(value) << depth;
         depth += 1;
     }
-    stack & 1 == 1
+    steps.is_empty() || stack & 1 == 1
 }
 
 #[cfg(test)]

@@ -95,33 +95,60 @@ impl What {
     }
 }
 
+/// The amount of what has none.
+pub(crate) const NO_AMOUNT: i32 = -1;
+
 /// One thing that happened: when, to which action, what, and since when.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Happening {
     pub(crate) at: Moment,
     pub(crate) since: Moment,
-    pub(crate) action: u16,
-    pub(crate) what: What,
-    pub(crate) aim: Option<Aim>,
-    /// A charge's amount in millionths.
-    pub(crate) amount: Option<i32>,
-    /// The action whose pull it went over.
-    pub(crate) over: u16,
-    /// From 1, where the action has stages.
-    pub(crate) stage: u8,
     /// How long it was kept, in µs.
     pub(crate) kept: u64,
+    // What is said of where it aimed lies flat, so that it packs.
+    pub(crate) aim_age: u64,
+    pub(crate) aim_push: (i32, i32),
+    /// A charge's amount in millionths, or `NO_AMOUNT`.
+    pub(crate) amount: i32,
+    pub(crate) action: u16,
+    /// The action whose pull it went over.
+    pub(crate) over: u16,
+    pub(crate) what: What,
+    /// From 1, where the action has stages.
+    pub(crate) stage: u8,
     pub(crate) faces_left: bool,
+    pub(crate) aim_direction: Option<Direction>,
+    pub(crate) aim_held: bool,
 }
 
 impl Happening {
     pub(crate) fn new(at: Moment, since: Moment, action: u16, what: What) -> Happening {
-        Happening { at, since, action, what, aim: None, amount: None, over: NONE, stage: 0, kept: 0, faces_left: false }
+        Happening {
+            at,
+            since,
+            kept: 0,
+            aim_age: 0,
+            aim_push: (0, 0),
+            amount: NO_AMOUNT,
+            action,
+            over: NONE,
+            what,
+            stage: 0,
+            faces_left: false,
+            aim_direction: None,
+            aim_held: false,
+        }
+    }
+
+    /// The same, aimed.
+    pub(crate) fn aimed(self, aim: Aim) -> Happening {
+        let Aim { push, direction, held, age } = aim;
+        Happening { aim_age: age, aim_push: push, aim_direction: direction, aim_held: held, ..self }
     }
 
     /// How far a charge was held, 0 to 1; `None` for pulls without an amount.
     pub fn amount(&self) -> Option<f32> {
-        self.amount.map(to_f32)
+        (self.amount >= 0).then(|| to_f32(self.amount))
     }
 
     /// The action that had pulled on the same press already and lost it to this one.
@@ -153,20 +180,18 @@ impl Happening {
     /// Where the stick that the action aims with pointed when it pulled: right and up, −1 to 1. `None` without `aim`,
     /// or if the stick was at rest.
     pub fn aim(&self) -> Option<(f32, f32)> {
-        let aim = self.aim.filter(|aim| aim.direction.is_some())?;
-        Some((to_f32(aim.push.0), to_f32(aim.push.1)))
+        let (x, y) = self.aim_push;
+        self.aim_held.then(|| (to_f32(x), to_f32(y)))
     }
 
     /// The direction in which that stick was held then.
     pub fn aim_direction(&self) -> Option<Direction> {
-        self.aim?.direction
+        self.aim_direction.filter(|_| self.aim_held)
     }
 
     /// The direction in which that stick was held then, or had been held last, with its age.
     pub fn last_aim(&self) -> Option<(Direction, Duration)> {
-        let aim = self.aim?;
-        let held = aim.direction.map(|direction| (direction, Duration::ZERO));
-        held.or(aim.last.map(|(direction, _)| (direction, Duration::from_micros(aim.age))))
+        Some((self.aim_direction?, Duration::from_micros(self.aim_age)))
     }
 
     /// When it happened.

@@ -3,11 +3,12 @@
 //! Each family's cross and each whole control is a contender with a shaped value of its own. The largest wins; of
 //! those within a tenth of it, the one that left its rest last.
 
-use crate::board::Board;
+use crate::board::{Board, Feed};
 use crate::direction::Direction;
 use crate::fixed::{self, ONE};
-use crate::linkage::{CrossPlan, LegPlan, MovedPlan, Plan, run};
+use crate::linkage::{CrossPlan, LegOf, LegPlan, MovedPlan, Plan, run};
 use crate::profile::{Opposed, Rest};
+use crate::shape::ShapePlan;
 
 /// How near contenders count as equally large.
 const NEAR: i32 = ONE / 10;
@@ -20,6 +21,8 @@ const FLASH: u64 = 35_000;
 pub(crate) struct Value {
     pub(crate) x: i32,
     pub(crate) y: i32,
+    /// How long the pair is.
+    size: i32,
     /// It comes from keys or from a directional pad.
     pub(crate) digital: bool,
 }
@@ -27,6 +30,8 @@ pub(crate) struct Value {
 /// A cross as it stands, shaped.
 #[derive(Clone, Copy, Debug, Default)]
 pub(crate) struct CrossState {
+    /// What its legs give, right and up, before it is shaped.
+    legs: (i32, i32),
     x: i32,
     y: i32,
     size: i32,
@@ -47,6 +52,7 @@ pub(crate) struct Moved {
     pub(crate) since: u64,
     /// The furthest push in this direction.
     peak: (i32, i32),
+    peak_size: i32,
     /// The direction before, if it was a diagonal of keys, with its push.
     diagonal: Option<(Direction, (i32, i32))>,
     digital: bool,
@@ -56,13 +62,14 @@ pub(crate) struct Moved {
     pub(crate) last_at: u64,
 }
 
-/// Where a stick pointed when something pulled.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+/// Where a stick pointed when something pulled: nowhere, unless it ever did.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 pub(crate) struct Aim {
     pub(crate) push: (i32, i32),
+    /// The direction that it is held in, or was held in last.
     pub(crate) direction: Option<Direction>,
-    /// While it rests: the last direction with its push, and its age in µs.
-    pub(crate) last: Option<(Direction, (i32, i32))>,
+    pub(crate) held: bool,
+    /// How long ago it was let go, in µs; 0 while it is held.
     pub(crate) age: u64,
 }
 
@@ -75,28 +82,28 @@ pub(crate) struct Turn {
 
 /// The level that two opposite legs give together.
 fn opposed(plan: &Plan, board: &Board, how: Opposed, minus: &LegPlan, plus: &LegPlan) -> i32 {
-    let held = |leg: &LegPlan| {
-        let contacts = plan.leg_contacts[run(&leg.contacts)].iter().map(|c| &board.contacts[*c as usize]);
-        contacts.filter(|contact| contact.down != 0).map(|contact| contact.order)
-    };
-    let keys = match (held(minus).next().is_some(), held(plus).next().is_some()) {
-        (false, false) => 0,
+    let contacts = |leg: &LegPlan| plan.leg_contacts[run(&leg.contacts)].iter().map(|c| &board.contacts[*c as usize]);
+    let is_held = |leg: &LegPlan| contacts(leg).any(|contact| contact.down != 0);
+    let orders = |leg: &LegPlan| contacts(leg).filter(|contact| contact.down != 0).map(|contact| contact.order);
+    // No level goes further than a key.
+    match (is_held(minus), is_held(plus)) {
+        (false, false) if minus.feeds.is_empty() && plus.feeds.is_empty() => 0,
+        (false, false) => furthest_apart(plan, board, minus, plus),
         (true, false) => -ONE,
         (false, true) => ONE,
         (true, true) => {
             let plus_wins = match how {
-                Opposed::Newest => held(plus).max() > held(minus).max(),
-                Opposed::Oldest => held(plus).min() < held(minus).min(),
+                Opposed::Newest => orders(plus).max() > orders(minus).max(),
+                Opposed::Oldest => orders(plus).min() < orders(minus).min(),
                 Opposed::Cancel => return furthest_apart(plan, board, minus, plus),
             };
             if plus_wins { ONE } else { -ONE }
         }
-    };
-    // No level goes further than a key.
-    if keys != 0 { keys } else { furthest_apart(plan, board, minus, plus) }
+    }
 }
 
 /// What analogue levels on two opposite legs give: they subtract.
+#[inline(never)]
 fn furthest_apart(plan: &Plan, board: &Board, minus: &LegPlan, plus: &LegPlan) -> i32 {
     let furthest = |leg: &LegPlan| {
         let feeds = &plan.leg_feeds[run(&leg.feeds)];
@@ -105,30 +112,51 @@ fn furthest_apart(plan: &Plan, board: &Board, minus: &LegPlan, plus: &LegPlan) -
     furthest(plus) - furthest(minus)
 }
 
-fn cross(plan: &Plan, board: &Board, moved: &MovedPlan, cross: &CrossPlan) -> (i32, i32) {
+/// What a cross's legs give together across, or upright.
+#[inline]
+fn legs(plan: &Plan, board: &Board, how: Opposed, cross: &CrossPlan, upright: bool) -> i32 {
     let [up, left, down, right] = &cross.legs;
-    let x = opposed(plan, board, moved.opposed, left, right);
-    let shape = &plan.shapes[cross.shape as usize];
-    if moved.stick {
-        let y = opposed(plan, board, moved.opposed, down, up);
-        let (x, y) = fixed::within_one(x, y);
-        shape.pair(x, y)
-    } else {
-        (shape.level(x), 0)
+    let (minus, plus) = if upright { (down, up) } else { (left, right) };
+    opposed(plan, board, how, minus, plus)
+}
+
+/// Works an action's crosses out anew.
+pub(crate) fn cross_over(plan: &Plan, board: &mut Board, crosses: &mut [CrossState], moved: &MovedPlan) {
+    for number in run(&moved.crosses) {
+        let cross = &plan.crosses[number];
+        let x = legs(plan, board, moved.opposed, cross, false);
+        let y = if moved.stick { legs(plan, board, moved.opposed, cross, true) } else { 0 };
+        crosses[number].bend(&plan.shapes[cross.shape as usize], moved.stick, board, (x, y));
     }
 }
 
-/// Works an action's crosses out anew, after something on one of their legs changed.
-pub(crate) fn cross_over(plan: &Plan, board: &mut Board, crosses: &mut [CrossState], moved: &MovedPlan) {
-    for number in run(&moved.crosses) {
-        let (x, y) = cross(plan, board, moved, &plan.crosses[number]);
-        let state = &mut crosses[number];
-        (state.x, state.y, state.size) = (x, y, fixed::length(x, y));
-        if (x, y) == (0, 0) {
-            state.left = 0;
-        } else if state.left == 0 {
-            board.order += 1;
-            state.left = board.order;
+/// Works a cross out anew after a leg of it changed.
+pub(crate) fn leg_over(plan: &Plan, board: &mut Board, crosses: &mut [CrossState], action: u16, leg: LegOf) {
+    let moved = &plan.moved[usize::from(plan.actions[usize::from(action)].moved)];
+    let (cross, state) = (&plan.crosses[leg.cross as usize], &mut crosses[leg.cross as usize]);
+    let level = legs(plan, board, moved.opposed, cross, leg.upright);
+    let (x, y) = state.legs;
+    let now = if leg.upright { (x, level) } else { (level, y) };
+    if now != state.legs {
+        state.bend(&plan.shapes[cross.shape as usize], moved.stick, board, now);
+    }
+}
+
+impl CrossState {
+    /// Takes on what the legs give, shaped.
+    fn bend(&mut self, shape: &ShapePlan, stick: bool, board: &mut Board, legs: (i32, i32)) {
+        self.legs = legs;
+        (self.x, self.y) = if stick {
+            let (x, y) = fixed::within_one(legs.0, legs.1);
+            shape.pair(x, y)
+        } else {
+            (shape.level(legs.0), 0)
+        };
+        self.size = fixed::length(self.x, self.y);
+        if self.size == 0 {
+            self.left = 0;
+        } else if self.left == 0 {
+            self.left = board.fresh();
         }
     }
 }
@@ -139,37 +167,47 @@ pub(crate) fn combine(plan: &Plan, board: &Board, crosses: &[CrossState], moved:
         return Value::default();
     }
     if moved.sweep.is_some() {
-        let mut sum = Value::default();
-        each(plan, board, crosses, moved, |value, _, _| (sum.x, sum.y) = (sum.x + value.x, sum.y + value.y));
-        return sum;
+        return sum(plan, board, crosses, moved);
     }
     let (mut largest, mut count, mut winner) = (0, 0, Value::default());
-    each(plan, board, crosses, moved, |value, size, _| {
-        (largest, count, winner) = (largest.max(size), count + 1, value);
+    each(plan, board, crosses, moved, |value, _| {
+        (largest, count, winner) = (largest.max(value.size), count + 1, value);
     });
-    if count <= 1 {
-        return winner;
-    }
-    let mut newest = 0;
-    each(plan, board, crosses, moved, |value, size, left| {
-        if size + NEAR >= largest && left > newest {
+    if count <= 1 { winner } else { newest_near(plan, board, crosses, moved, largest) }
+}
+
+/// All contenders of a sweep add up.
+#[inline(never)]
+fn sum(plan: &Plan, board: &Board, crosses: &[CrossState], moved: &MovedPlan) -> Value {
+    let mut sum = Value::default();
+    each(plan, board, crosses, moved, |value, _| (sum.x, sum.y) = (sum.x + value.x, sum.y + value.y));
+    sum
+}
+
+/// Of the contenders near the largest, the one that left its rest last.
+#[inline(never)]
+fn newest_near(plan: &Plan, board: &Board, crosses: &[CrossState], moved: &MovedPlan, largest: i32) -> Value {
+    let (mut newest, mut winner) = (0, Value::default());
+    each(plan, board, crosses, moved, |value, left| {
+        if value.size + NEAR >= largest && left > newest {
             (winner, newest) = (value, left);
         }
     });
     winner
 }
 
-/// Shows each contender that is away from rest: its value, its size, and which left its rest later.
+/// Shows each contender that is away from rest, and which left its rest later.
 #[inline]
-fn each(plan: &Plan, board: &Board, crosses: &[CrossState], moved: &MovedPlan, mut show: impl FnMut(Value, i32, u64)) {
+fn each(plan: &Plan, board: &Board, crosses: &[CrossState], moved: &MovedPlan, mut show: impl FnMut(Value, u64)) {
     for cross in &crosses[run(&moved.crosses)] {
         if cross.left > 0 {
-            show(Value { x: cross.x, y: cross.y, digital: true }, cross.size, cross.left);
+            show(Value { x: cross.x, y: cross.y, size: cross.size, digital: true }, cross.left);
         }
     }
     for number in run(&moved.feeds) {
-        for feed in board.feed(number).iter().filter(|feed| feed.left > 0) {
-            show(Value { x: feed.x, y: feed.y, digital: plan.feeds[number].digital }, feed.size, feed.left);
+        for feed in board.away(number) {
+            let Feed { x, y, size, left } = *feed;
+            show(Value { x, y, size, digital: plan.feeds[number].digital }, left);
         }
     }
 }
@@ -177,7 +215,7 @@ fn each(plan: &Plan, board: &Board, crosses: &[CrossState], moved: &MovedPlan, m
 impl Moved {
     /// Takes on a value at a moment; says how the direction changed, if it did.
     pub(crate) fn take(&mut self, plan: &MovedPlan, value: Value, at: u64) -> Option<Turn> {
-        let Value { x, y, digital } = value;
+        let Value { x, y, size, digital } = value;
         let same = (x, y) == self.live && digital == self.digital;
         if same {
             return None;
@@ -207,10 +245,10 @@ impl Moved {
             }
             self.diagonal =
                 from.filter(|before| before.is_diagonal() && self.digital).map(|before| (before, self.peak));
-            (self.direction, self.since, self.peak) = (to, at, (0, 0));
+            (self.direction, self.since, self.peak, self.peak_size) = (to, at, (0, 0), 0);
         }
-        if to.is_some() && fixed::length(x, y) >= fixed::length(self.peak.0, self.peak.1) {
-            self.peak = (x, y);
+        if to.is_some() && size >= self.peak_size {
+            (self.peak, self.peak_size) = ((x, y), size);
         }
         self.digital = digital;
         (self.x, self.y) = match (to, plan.rest) {
@@ -220,13 +258,16 @@ impl Moved {
         (to != from).then_some(Turn { from, to })
     }
 
+    /// Whether it stands at rest, as its controls do.
+    pub(crate) fn is_still(&self) -> bool {
+        self.live == (0, 0) && !self.digital
+    }
+
     /// What a pull that aims with this stick carries.
     pub(crate) fn aim(&self, at: u64) -> Aim {
-        let (last, age) = match self.direction {
-            Some(_) => (None, 0),
-            None => (self.last.map(|last| (last, self.last_push)), at - self.last_at),
-        };
-        Aim { push: (self.x, self.y), direction: self.direction, last, age }
+        let held = self.direction.is_some();
+        let age = if held { 0 } else { at - self.last_at };
+        Aim { push: (self.x, self.y), direction: self.direction.or(self.last), held, age }
     }
 
     /// What a state's hash is made of.

@@ -12,6 +12,9 @@ pub const LONGEST_SPAN: Duration = Duration::from_secs(24 * 60 * 60);
 /// The last moment there is: 2^62 µs, some 146,000 years.
 const LATEST: u64 = 1 << 62;
 
+/// No moment is as late as this; whole numbers are compared faster than options.
+pub(crate) const NEVER: u64 = u64::MAX;
+
 /// A point on the game's own clock, in whole microseconds since a start of the game's choosing.
 ///
 /// ```
@@ -36,6 +39,11 @@ impl Moment {
     /// A moment from whole microseconds.
     pub const fn from_micros(micros: u64) -> Moment {
         Moment(if micros > LATEST { LATEST } else { micros })
+    }
+
+    /// A moment that is known to be none too late: one that a seat played.
+    pub(crate) const fn played(micros: u64) -> Moment {
+        Moment(micros)
     }
 
     /// A moment from whole milliseconds.

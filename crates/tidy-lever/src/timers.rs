@@ -4,6 +4,8 @@
 use alloc::vec;
 use alloc::vec::Vec;
 
+use crate::time::NEVER;
+
 /// When within a moment a timer plays: before its events, or after everything else.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord)]
 pub(crate) enum Phase {
@@ -17,14 +19,26 @@ pub(crate) enum Phase {
 /// Not set.
 const UNSET: u32 = u32::MAX;
 
+/// A moment and a phase as one number, in order.
+fn key(at: u64, phase: Phase) -> u64 {
+    // No moment reaches 2^63.
+    at << 1 | phase as u64
+}
+
+/// One that is set. Equal moments go by owner, so that the order never depends on the past.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+struct Timer {
+    due: u64,
+    owner: u32,
+}
+
 /// One timer for each of a fixed number of owners, as a binary heap that knows every owner's place.
 #[derive(Debug)]
 pub(crate) struct Timers {
-    /// Owners, the next due first.
-    heap: Vec<u32>,
+    /// The next due first.
+    heap: Vec<Timer>,
     /// Each owner's place in the heap.
     place: Vec<u32>,
-    due: Vec<(u64, Phase)>,
 }
 
 impl Clone for Timers {
@@ -38,64 +52,46 @@ impl Clone for Timers {
 
 impl Timers {
     pub(crate) fn new(owners: usize) -> Timers {
-        Timers { heap: Vec::with_capacity(owners), place: vec![UNSET; owners], due: vec![(0, Phase::Due); owners] }
+        Timers { heap: Vec::with_capacity(owners), place: vec![UNSET; owners] }
     }
 
-    /// Equal moments go by owner, so that the order never depends on the past.
-    fn key(&self, place: usize) -> (u64, Phase, u32) {
-        let owner = self.heap[place];
-        let (at, phase) = self.due[owner as usize];
-        (at, phase, owner)
-    }
-
-    /// When the next is due.
-    pub(crate) fn next(&self) -> Option<(u64, Phase)> {
-        self.heap.first().map(|owner| self.due[*owner as usize])
+    /// When the next is due; later than any moment if none is set.
+    pub(crate) fn next_at(&self) -> u64 {
+        self.heap.first().map_or(NEVER, |timer| timer.due >> 1)
     }
 
     /// When an owner's timer is due; `None` if it isn't set.
     pub(crate) fn when(&self, owner: usize) -> Option<(u64, Phase)> {
-        (*self.place.get(owner)? != UNSET).then(|| self.due[owner])
+        let timer = self.heap.get(*self.place.get(owner)? as usize)?;
+        Some((timer.due >> 1, if timer.due & 1 == 0 { Phase::Due } else { Phase::Expire }))
     }
 
     /// Whether one is due at or before this moment and phase.
     #[inline]
     pub(crate) fn is_due(&self, at: u64, phase: Phase) -> bool {
-        self.heap.first().is_some_and(|owner| self.due[*owner as usize] <= (at, phase))
+        self.heap.first().is_some_and(|timer| timer.due <= key(at, phase))
     }
 
     /// Takes the next one out if it is due at or before this moment and phase.
     pub(crate) fn take(&mut self, at: u64, phase: Phase) -> Option<usize> {
-        let owner = *self.heap.first()? as usize;
-        (self.due[owner] <= (at, phase)).then(|| {
-            self.drop(owner);
-            owner
-        })
+        let owner = self.heap.first().filter(|timer| timer.due <= key(at, phase))?.owner as usize;
+        self.drop(owner);
+        Some(owner)
     }
 
     pub(crate) fn set(&mut self, owner: usize, at: u64, phase: Phase) {
         self.drop(owner);
-        self.due[owner] = (at, phase);
-        self.heap.push(owner as u32);
-        self.place[owner] = self.heap.len() as u32 - 1;
-        self.rise(self.heap.len() - 1);
+        let timer = Timer { due: key(at, phase), owner: owner as u32 };
+        self.heap.push(timer);
+        self.rise(self.heap.len() - 1, timer);
     }
 
+    #[inline]
     pub(crate) fn drop(&mut self, owner: usize) {
         let place = self.place[owner];
-        if place == UNSET {
-            return;
-        }
-        let place = place as usize;
-        self.place[owner] = UNSET;
-        let last = self.heap.pop();
-        if let Some(last) = last
-            && place < self.heap.len()
-        {
-            self.heap[place] = last;
-            self.place[last as usize] = place as u32;
-            self.rise(place);
-            self.sink(self.place[last as usize] as usize);
+        if place != UNSET {
+            self.place[owner] = UNSET;
+            self.close_up(place as usize);
         }
     }
 
@@ -104,46 +100,70 @@ impl Timers {
         (first..self.place.len()).find(|owner| self.place[*owner] == UNSET)
     }
 
-    fn swap(&mut self, a: usize, b: usize) {
-        self.heap.swap(a, b);
-        self.place[self.heap[a] as usize] = a as u32;
-        self.place[self.heap[b] as usize] = b as u32;
+    /// Fills the place of one that was taken out with the last one.
+    fn close_up(&mut self, place: usize) {
+        let Some(last) = self.heap.pop() else { return };
+        if place == self.heap.len() {
+            return;
+        }
+        let gone = core::mem::replace(&mut self.heap[place], last);
+        if last < gone { self.rise(place, last) } else { self.sink(place, last) }
     }
 
-    fn rise(&mut self, mut place: usize) {
-        while place > 0 && self.key(place) < self.key((place - 1) / 2) {
-            self.swap(place, (place - 1) / 2);
+    fn put(&mut self, place: usize, timer: Timer) {
+        self.heap[place] = timer;
+        self.place[timer.owner as usize] = place as u32;
+    }
+
+    /// Puts one in at this place or above it.
+    fn rise(&mut self, mut place: usize, timer: Timer) {
+        while place > 0 {
+            let above = self.heap[(place - 1) / 2];
+            if above < timer {
+                break;
+            }
+            self.put(place, above);
             place = (place - 1) / 2;
         }
+        self.put(place, timer);
     }
 
-    fn sink(&mut self, mut place: usize) {
+    /// Puts one in at this place or below it.
+    fn sink(&mut self, mut place: usize, timer: Timer) {
         loop {
-            let (left, right) = (2 * place + 1, 2 * place + 2);
-            let mut first = place;
-            for child in [left, right] {
-                if child < self.heap.len() && self.key(child) < self.key(first) {
-                    first = child;
-                }
+            let child = 2 * place + 1;
+            let Some(mut first) = self.heap.get(child).copied() else { break };
+            let mut to = child;
+            if let Some(other) = self.heap.get(child + 1).filter(|other| **other < first) {
+                (first, to) = (*other, child + 1);
             }
-            if first == place {
-                return;
+            if timer < first {
+                break;
             }
-            self.swap(place, first);
-            place = first;
+            self.put(place, first);
+            place = to;
         }
+        self.put(place, timer);
     }
 
+    /// Becomes `other`, which has as many owners; it costs what is set.
     pub(crate) fn copy_from(&mut self, other: &Timers) {
+        for timer in &self.heap {
+            self.place[timer.owner as usize] = UNSET;
+        }
         self.heap.clone_from(&other.heap);
-        self.place.clone_from(&other.place);
-        self.due.clone_from(&other.due);
+        for (place, timer) in self.heap.iter().enumerate() {
+            self.place[timer.owner as usize] = place as u32;
+        }
     }
 
     /// What a state's hash is made of: owners and moments of those that are set, by owner.
     pub(crate) fn words(&self) -> impl Iterator<Item = u64> {
-        let set = self.place.iter().enumerate().filter(|(_, place)| **place != UNSET);
-        set.flat_map(|(owner, _)| [owner as u64, self.due[owner].0 << 1 | self.due[owner].1 as u64])
+        let set = self.place.iter().enumerate().filter_map(|(owner, place)| {
+            let timer = self.heap.get(*place as usize)?;
+            Some([owner as u64, timer.due])
+        });
+        set.flatten()
     }
 }
 
@@ -177,7 +197,9 @@ mod tests {
                     wanted.into_iter().for_each(|owner| naive[owner] = None);
                 }
             }
-            assert_eq!(timers.next(), naive.iter().flatten().min().copied());
+            let next = naive.iter().flatten().min().map_or(NEVER, |(at, _)| *at);
+            assert_eq!(timers.next_at(), next);
+            assert_eq!(timers.when(owner), naive[owner]);
         }
     }
 }

@@ -278,7 +278,7 @@ fn any_profile_gives_the_same_however_it_is_cut_read_and_saved() {
 
 /// The sum of what 60 cases leave. Debug and release builds, with and without default features, on any platform, all give
 /// this; a change that is meant to change what a seat does changes it.
-const LEFT: u64 = 0x29e9_9b16_e043_d663;
+const LEFT: u64 = 0x354d_4ed1_0523_7b03;
 
 #[test]
 fn every_build_leaves_the_same_to_the_bit() {

@@ -25,7 +25,7 @@ pub(super) fn hears(from: u64, to: u64, edge: Edge, bench: &mut Bench<'_>) -> Ve
             // A day in µs times a million stays below 2^63.
             let amount = (held.min(to) - from) * ONE as u64 / (to - from);
             let pressed = bench.at - held;
-            Verdict::Met(Meeting { presses, pressed, amount: Some(amount as i32), ..Meeting::default() })
+            Verdict::Met(Meeting { presses, pressed, amount: amount as i32, ..Meeting::default() })
         }
         _ => Verdict::None,
     }

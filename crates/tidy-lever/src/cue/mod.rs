@@ -40,10 +40,11 @@ pub(crate) use grammar::nearest_rule;
 pub use path::{PathStep, Position};
 
 use crate::direction::Direction;
-use crate::history::Cause;
+use crate::history::{Cause, NO_AMOUNT};
 use crate::ledger::End;
+use crate::linkage::NONE;
 use crate::time::micros;
-use crate::timers::Phase;
+use crate::timers::{Phase, Timers};
 
 /// A cue as declared: which action it listens to, and for what.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
@@ -312,7 +313,7 @@ pub(crate) enum Verdict {
 }
 
 /// A cue that was met.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(crate) struct Meeting {
     /// It stays on until the rule ends it.
     pub(crate) lasting: bool,
@@ -320,12 +321,19 @@ pub(crate) struct Meeting {
     pub(crate) presses: Presses,
     /// The moment of its (first) press.
     pub(crate) pressed: u64,
-    /// A charge's amount in millionths.
-    pub(crate) amount: Option<i32>,
+    /// A charge's amount in millionths, or `NO_AMOUNT`.
+    pub(crate) amount: i32,
     /// A repeat behind the first pull; never kept.
     pub(crate) repeated: bool,
-    /// The value of the fact `facing` that counts; without one, that of the moment.
-    pub(crate) facing: Option<u16>,
+    /// The value of the fact `facing` that counts; `NONE` for that of the moment.
+    pub(crate) facing: u16,
+}
+
+impl Default for Meeting {
+    fn default() -> Meeting {
+        let presses = Presses::default();
+        Meeting { lasting: false, presses, pressed: 0, amount: NO_AMOUNT, repeated: false, facing: NONE }
+    }
 }
 
 impl Verdict {
@@ -384,8 +392,9 @@ impl Trial {
 pub(crate) struct Bench<'b> {
     pub(crate) at: u64,
     pub(crate) trial: &'b mut Trial,
-    /// Set to a moment, or to `None` to drop it.
-    pub(crate) timer: &'b mut Option<Option<(u64, Phase)>>,
+    /// The cues' timers, of which one is its own.
+    pub(crate) timers: &'b mut Timers,
+    pub(crate) timer: usize,
     /// The last moments of presses, for rules that slide; the newest is overwritten last.
     pub(crate) moments: &'b mut [u64],
     /// Whether the pull is on.
@@ -396,11 +405,11 @@ pub(crate) struct Bench<'b> {
 
 impl Bench<'_> {
     fn due(&mut self, at: u64) {
-        *self.timer = Some(Some((at, Phase::Due)));
+        self.timers.set(self.timer, at, Phase::Due);
     }
 
     fn expire(&mut self, at: u64) {
-        *self.timer = Some(Some((at, Phase::Expire)));
+        self.timers.set(self.timer, at, Phase::Expire);
     }
 
     /// Tells the ledger why the attempt under way comes to nothing.
@@ -409,7 +418,7 @@ impl Bench<'_> {
     }
 
     fn no_timer(&mut self) {
-        *self.timer = Some(None);
+        self.timers.drop(self.timer);
     }
 }
 
@@ -507,9 +516,10 @@ impl RulePlan {
     }
 
     /// Hears an edge of its subject, or of the other action it names.
+    #[inline(never)]
     pub(crate) fn hears(&self, edge: Edge, role: Role, bench: &mut Bench<'_>) -> Verdict {
         match *self {
-            RulePlan::Press => press::hears(edge, bench),
+            RulePlan::Press => press::hears(edge, bench.at),
             RulePlan::Release => release::hears(edge, bench),
             RulePlan::Hold { span } => hold::hears(span, edge, bench),
             RulePlan::Tap { under } => tap::hears(under, edge, bench),
@@ -529,7 +539,14 @@ impl RulePlan {
         }
     }
 
+    /// What it makes of an edge if it remembers nothing, as most do.
+    #[inline]
+    pub(crate) fn hears_alone(&self, edge: Edge, at: u64) -> Option<Verdict> {
+        matches!(self, RulePlan::Press).then(|| press::hears(edge, at))
+    }
+
     /// Its timer fell due.
+    #[inline(never)]
     pub(crate) fn falls_due(&self, bench: &mut Bench<'_>) -> Verdict {
         match *self {
             RulePlan::Hold { .. } => hold::falls_due(bench),

@@ -148,8 +148,16 @@ pub(crate) struct ContactPlan {
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct Wire {
     pub(crate) action: u16,
-    /// Whether it is a leg of a cross, and no button's own.
-    pub(crate) leg: bool,
+    /// The leg of a cross that it is, if it is no button's own.
+    pub(crate) leg: Option<LegOf>,
+}
+
+/// Which leg of an action's cross.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct LegOf {
+    pub(crate) cross: u32,
+    /// Up or down, and not left or right.
+    pub(crate) upright: bool,
 }
 
 /// A control or part used as a level.
@@ -263,6 +271,8 @@ pub(crate) struct ActionPlan {
     pub(crate) latched: bool,
     /// While it is held it is pressed again so often, in µs; 0 for not at all.
     pub(crate) mash_period: u64,
+    /// Whether a pointer, a gauge or mashing stands on its presses.
+    pub(crate) works_more: bool,
     /// Its controls as declared, for people.
     pub(crate) controls: Vec<ControlView>,
     /// Its wires, for going stale.
@@ -335,6 +345,7 @@ impl ActionPlan {
             aim: NONE,
             latched: false,
             mash_period: 0,
+            works_more: false,
             controls: Vec::new(),
             wires: Vec::new(),
         }

@@ -18,7 +18,7 @@ use crate::gate::{Truth, TruthPlan};
 use crate::gauge::GaugeState;
 use crate::history::Ring;
 use crate::ledger::Ledger;
-use crate::linkage::{NONE, Plan};
+use crate::linkage::{ActionPlan, NONE, Plan};
 use crate::mode::Modes;
 use crate::panel::Fingers;
 use crate::pointer::{PointerState, VIEW};
@@ -69,15 +69,13 @@ pub(crate) struct ActionState {
 pub(crate) struct Met {
     pub(crate) action: u16,
     pub(crate) meeting: Meeting,
-    pub(crate) aim: Option<Aim>,
+    pub(crate) aim: Aim,
     /// It was met in this very moment.
     pub(crate) fresh: bool,
     /// What it stands on was let go in the moment in which it was met.
     pub(crate) let_go: bool,
-    /// Which way the game's fact `facing` said at its press.
-    pub(crate) facing: u16,
-    /// Since when it is kept.
-    pub(crate) kept: Option<u64>,
+    /// Since when it is kept; `NEVER` if it isn't.
+    pub(crate) kept: u64,
 }
 
 #[derive(Debug)]
@@ -161,10 +159,15 @@ fn shown_room(plan: &Plan) -> usize {
     2 * plan.motion_sets.iter().map(MotionSet::step_count).max().unwrap_or(0)
 }
 
+/// How often an action can be met in one moment, or wait, beside every other that does so once.
+const AT_ONCE: usize = 16;
+
 impl Block {
     pub(crate) fn new(plan: &Plan, at: u64, room: Room) -> Block {
         let modes = Modes::new(&plan.modes);
         let listens = |heard| modes.hears(&plan.modes, heard);
+        let count = |which: &dyn Fn(&ActionPlan) -> bool| plan.actions.iter().filter(|action| which(action)).count();
+        let waiters = count(&|action| !action.waits_for.is_empty());
         let state = |heard| ActionState { listens: listens(heard), ..ActionState::default() };
         let mut block = Block {
             next: at,
@@ -181,7 +184,7 @@ impl Block {
             view: VIEW,
             fingers: Fingers::default(),
             used: Used::default(),
-            trials: vec![Trial::default(); plan.actions.len()],
+            trials: vec![Trial::default(); plan.declared],
             moments: vec![0; plan.moments],
             timers: Timers::new(plan.first_mash_timer() + plan.declared),
             world_timers: Timers::new(plan.first_mark_timer() + MARKS * plan.marks),
@@ -190,9 +193,9 @@ impl Block {
             served: vec![Served::default(); plan.groups],
             frozen_since: (plan.facts[plan.frozen].first == 1).then_some(at),
             frozen_for: 0,
-            met: Vec::with_capacity(2 * plan.declared + 16),
-            waits: Vec::with_capacity(plan.declared + 16),
-            kept: Vec::with_capacity(plan.declared + 1),
+            met: Vec::with_capacity(plan.declared + AT_ONCE),
+            waits: Vec::with_capacity(if waiters > 0 { waiters + AT_ONCE } else { 0 }),
+            kept: Vec::with_capacity(count(&|action| action.keep > 0) + 1),
             truths: plan.truths.iter().map(|truth| first_truth(plan, truth)).collect(),
             recheck: None,
             rechecks: !plan.while_held.is_empty(),

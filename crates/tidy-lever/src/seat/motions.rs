@@ -13,6 +13,7 @@ use crate::timers::Phase;
 
 impl Block {
     /// A stick turned: its motions go on, break, or are complete.
+    #[inline(never)]
     pub(super) fn motions_turn(&mut self, plan: &Plan, number: usize, turned: Turned, cause: Cause) {
         let set_number = usize::from(plan.moved[number].motions);
         let Some(set) = plan.motion_sets.get(set_number) else { return };
@@ -90,7 +91,7 @@ impl Block {
             Some(finisher) => !motion.on_release() && self.actions[usize::from(finisher)].held > 0,
             None => step.position.is_some(),
         };
-        let meeting = Meeting { lasting, presses, pressed, facing: Some(facing), ..Meeting::default() };
+        let meeting = Meeting { lasting, presses, pressed, facing, ..Meeting::default() };
         self.meet(plan, action, meeting, at);
     }
 

@@ -9,7 +9,7 @@ use crate::cue::{Edge, RulePlan};
 use crate::fixed;
 use crate::history::{Cause, Happening, What};
 use crate::ledger::End;
-use crate::linkage::{NONE, Plan, run};
+use crate::linkage::{LegOf, NONE, Plan, run};
 use crate::signal::{self, Moved, Turn};
 use crate::time::Moment;
 use crate::timers::Phase;
@@ -79,7 +79,7 @@ impl Block {
         }
     }
 
-    /// A control's new level: its contacts first, all of them, then what stands on them, then its feeds.
+    /// A control's new level.
     pub(super) fn control(&mut self, plan: &Plan, slot: u16, local: u8, (x, y): (i32, i32), cause: Cause, at: u64) {
         let slot_plan = &plan.slots[usize::from(slot)];
         if !self.board.focused && slot_plan.control.family() != Family::Pad {
@@ -92,7 +92,28 @@ impl Block {
             }
             return;
         }
-        self.board.turn(plan, slot, local, x, y);
+        if slot_plan.sort == ControlSort::Button && slot_plan.contacts.len() == 1 {
+            // Nearly every button.
+            let contact = slot_plan.contacts.start as usize;
+            if cause == Cause::LetGo {
+                self.uses(plan, slot, (x, y));
+            }
+            if let Some(down) = self.board.turn(plan, contact, local, (x, y)) {
+                self.contact(plan, contact, local, down, cause, at);
+            }
+            return;
+        }
+        self.several(plan, slot, local, (x, y), cause, at);
+    }
+
+    /// A control that moves levels, or turns several contacts: these first, all of them, then what stands on them, then
+    /// its feeds.
+    fn several(&mut self, plan: &Plan, slot: u16, local: u8, (x, y): (i32, i32), cause: Cause, at: u64) {
+        let slot_plan = &plan.slots[usize::from(slot)];
+        for contact in run(&slot_plan.contacts) {
+            let turned = self.board.turn(plan, contact, local, (x, y));
+            self.board.contacts[contact].turned = turned.map_or(0, |down| if down { 1 } else { -1 });
+        }
         if cause == Cause::LetGo {
             self.uses(plan, slot, (x, y));
         }
@@ -169,9 +190,8 @@ impl Block {
         let bit = 1u64 << local;
         for number in run(&plan.contacts[contact].wires) {
             let wire = plan.wires[number];
-            if wire.leg {
-                self.crossed(plan, wire.action);
-                self.moved(plan, wire.action, cause, at);
+            if let Some(leg) = wire.leg {
+                self.leg_turned(plan, wire.action, leg, cause, at);
                 continue;
             }
             let action = usize::from(wire.action);
@@ -191,6 +211,13 @@ impl Block {
         }
     }
 
+    /// A leg of an action's cross was pressed or let go.
+    #[inline(never)]
+    fn leg_turned(&mut self, plan: &Plan, action: u16, leg: LegOf, cause: Cause, at: u64) {
+        signal::leg_over(plan, &mut self.board, &mut self.crosses, action, leg);
+        self.moved(plan, action, cause, at);
+    }
+
     /// A control of an action went down, as the press of this identity.
     pub(super) fn press(&mut self, plan: &Plan, action: usize, press: u64, at: u64) {
         let state = self.touch(action);
@@ -203,15 +230,26 @@ impl Block {
         state.sums.pressed = state.sums.pressed.wrapping_add(1);
         self.happened(action, What::Pressed, at, at);
         let how = &plan.actions[action];
+        if how.works_more {
+            self.press_more(plan, action, press, at);
+        }
+        let edge = Edge::Down { press, first };
+        self.edge(plan, action, edge, at);
+        if !how.finishes.is_empty() {
+            self.motions_finish(plan, action, edge, at);
+        }
+    }
+
+    /// What else stands on a press than cues and motions.
+    #[inline(never)]
+    fn press_more(&mut self, plan: &Plan, action: usize, press: u64, at: u64) {
+        let how = &plan.actions[action];
         if how.pointer != NONE {
             self.pointer_pressed(how.pointer);
         }
         if how.gauge != NONE {
             self.gauge_pressed(plan, action, press, at);
         }
-        let edge = Edge::Down { press, first };
-        self.edge(plan, action, edge, at);
-        self.motions_finish(plan, action, edge, at);
         if how.mash_period > 0 {
             self.timers.set(plan.first_mash_timer() + action, at + how.mash_period, Phase::Due);
         }
@@ -249,6 +287,19 @@ impl Block {
         let since = state.since;
         self.happened(action, What::Released(cause), at, since);
         let how = &plan.actions[action];
+        if how.works_more {
+            self.let_go_more(plan, action, cause, at);
+        }
+        let edge = Edge::Up { cause, held };
+        self.edge(plan, action, edge, at);
+        if !how.finishes.is_empty() {
+            self.motions_finish(plan, action, edge, at);
+        }
+    }
+
+    #[inline(never)]
+    fn let_go_more(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
+        let how = &plan.actions[action];
         if how.pointer != NONE {
             self.pointer_let_go(plan, how.pointer, cause, at);
         }
@@ -258,9 +309,6 @@ impl Block {
         if how.mash_period > 0 {
             self.timers.drop(plan.first_mash_timer() + action);
         }
-        let edge = Edge::Up { cause, held };
-        self.edge(plan, action, edge, at);
-        self.motions_finish(plan, action, edge, at);
     }
 
     /// The state of an action that is about to change its sums in this tick.
@@ -274,17 +322,18 @@ impl Block {
         state
     }
 
+    #[inline]
     pub(super) fn happened(&mut self, action: usize, what: What, at: u64, since: u64) {
-        let (at, since) = (Moment::from_micros(at), Moment::from_micros(since));
+        let (at, since) = (Moment::played(at), Moment::played(since));
         self.ring.push(Happening::new(at, since, action as u16, what));
     }
 
     /// Tells the cues that listen to an action what its signal did.
+    #[inline]
     pub(super) fn edge(&mut self, plan: &Plan, subject: usize, edge: Edge, at: u64) {
         let heard = Heard { edge, subject: subject as u16 };
-        for place in run(&plan.actions[subject].listeners) {
-            let (action, role) = plan.listeners[place];
-            self.hear(plan, usize::from(action), heard, role, at);
+        for (action, role) in &plan.listeners[run(&plan.actions[subject].listeners)] {
+            self.hear(plan, usize::from(*action), heard, *role, at);
         }
     }
 
@@ -299,11 +348,12 @@ impl Block {
         let action = usize::from(action);
         let number = usize::from(plan.actions[action].moved);
         let moved = &plan.moved[number];
-        let value = if self.actions[action].listens {
-            signal::combine(plan, &self.board, &self.crosses, moved)
-        } else {
-            signal::Value::default()
-        };
+        let listens = self.actions[action].listens;
+        if !listens && self.moved[number].is_still() && moved.sweep.is_none() && !moved.flicks {
+            return;
+        }
+        let value =
+            if listens { signal::combine(plan, &self.board, &self.crosses, moved) } else { signal::Value::default() };
         if let Some((sweep, per_second)) = moved.sweep {
             self.sweeps[usize::from(sweep)].steer([value.x, value.y], per_second, at);
             return;
@@ -447,7 +497,7 @@ impl Block {
             for wire in run(&plan.contacts[number].wires) {
                 let fresh = held & !self.stale[wire];
                 let target = plan.wires[wire];
-                if !target.leg && self.actions[usize::from(target.action)].listens {
+                if target.leg.is_none() && self.actions[usize::from(target.action)].listens {
                     self.stale[wire] |= held;
                     for _ in 0..fresh.count_ones() {
                         self.release(plan, usize::from(target.action), Cause::FocusLost, at);

@@ -370,11 +370,7 @@ impl Block {
                 self.end(number, Cause::Relinked, at);
             }
         }
-        for met in from.waits.iter().filter_map(|met| ways.met(met)) {
-            if self.waits.len() < self.waits.capacity() {
-                self.waits.push(met);
-            }
-        }
+        self.waits.extend(from.waits.iter().filter_map(|met| ways.met(met)));
         for kept in &from.kept {
             let Some(met) = ways.met(kept) else { continue };
             let (before, keep) =
@@ -401,13 +397,13 @@ impl Block {
                     let mut wires = run(&old.contacts[before].wires);
                     wires.find(|old_wire| {
                         let old_wire = old.wires[*old_wire];
-                        !old_wire.leg && ways.after(old_wire.action) == wire.action
+                        old_wire.leg.is_none() && ways.after(old_wire.action) == wire.action
                     })
                 });
                 // Bound before: as stale as it was. Bound anew: stale while it is held. The legs of a cross count at once.
                 let stale = was.map_or(down, |was| from.stale[was] & down);
-                self.stale[number] = if wire.leg { 0 } else { stale };
-                if !wire.leg && self.actions[usize::from(wire.action)].listens && self.board.focused {
+                self.stale[number] = if wire.leg.is_some() { 0 } else { stale };
+                if wire.leg.is_none() && self.actions[usize::from(wire.action)].listens && self.board.focused {
                     held[usize::from(wire.action)] += (down & !self.stale[number]).count_ones() as u16;
                 }
             }

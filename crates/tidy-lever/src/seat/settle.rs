@@ -7,7 +7,8 @@ use crate::gate;
 use crate::history::{Cause, Happening, What};
 use crate::ledger::End;
 use crate::linkage::{NONE, Plan, run};
-use crate::time::Moment;
+use crate::signal::Aim;
+use crate::time::{Moment, NEVER};
 use crate::timers::Phase;
 
 /// How many served presses a group remembers.
@@ -60,6 +61,11 @@ impl Block {
             return;
         }
         let Some(rule) = &plan.actions[action].cue else { return };
+        if self.ledger.is_none()
+            && let Some(verdict) = rule.hears_alone(heard.edge, at)
+        {
+            return self.decide(plan, action, verdict, at);
+        }
         self.ask(plan, action, at, Some(heard), |bench| rule.hears(heard.edge, role, bench));
     }
 
@@ -72,11 +78,11 @@ impl Block {
         heard: Option<Heard>,
         rule: impl FnOnce(&mut Bench<'_>) -> Verdict,
     ) {
-        let mut timer = None;
         let mut bench = Bench {
             at,
             trial: &mut self.trials[action],
-            timer: &mut timer,
+            timers: &mut self.timers,
+            timer: action,
             moments: &mut self.moments[run(&plan.actions[action].moments)],
             on: self.actions[action].on,
             missed: None,
@@ -89,11 +95,11 @@ impl Block {
                 None => self.tell_due(action, verdict, at),
             }
         }
-        match timer {
-            None => {}
-            Some(None) => self.timers.drop(action),
-            Some(Some((due, phase))) => self.timers.set(action, due, phase),
-        }
+        self.decide(plan, action, verdict, at);
+    }
+
+    #[inline]
+    fn decide(&mut self, plan: &Plan, action: usize, verdict: Verdict, at: u64) {
         match verdict {
             Verdict::None => {}
             Verdict::Met(meeting) => {
@@ -191,7 +197,7 @@ impl Block {
     }
 
     /// Plays the timers that are due at a moment, in one of its phases.
-    #[inline]
+    #[inline(always)]
     pub(super) fn fall_due(&mut self, plan: &Plan, at: u64, phase: Phase) {
         if self.timers.is_due(at, phase) {
             self.hand_falls_due(plan, at, phase);
@@ -220,9 +226,9 @@ impl Block {
         if self.met.len() == self.met.capacity() {
             self.settle(plan, at);
         }
-        let facing = meeting.facing.unwrap_or(self.facts[plan.facing]);
-        let met = Met { action: action as u16, meeting, aim: None, facing, fresh: true, let_go: false, kept: None };
-        self.met.push(met);
+        let facing = if meeting.facing == NONE { self.facts[plan.facing] } else { meeting.facing };
+        let (aim, meeting) = (Aim::default(), Meeting { facing, ..meeting });
+        self.met.push(Met { action: action as u16, meeting, aim, fresh: true, let_go: false, kept: NEVER });
     }
 
     /// Whether a met cue must wait: a listed, listening action has an attempt on the same press that may complete.
@@ -240,7 +246,8 @@ impl Block {
     /// Pulls whatever was met in this moment and need not wait, winners first.
     #[inline]
     pub(super) fn settle(&mut self, plan: &Plan, at: u64) {
-        if self.waits.is_empty() && self.kept.is_empty() && plan.while_held.is_empty() {
+        let held = |action: &u16| self.actions[usize::from(*action)].held > 0;
+        if self.waits.is_empty() && self.kept.is_empty() && !plan.while_held.iter().any(held) {
             match self.met.as_slice() {
                 [] => return,
                 // Nearly always one alone, with nobody to wait for, to beat or to lose to.
@@ -264,7 +271,9 @@ impl Block {
     fn aim(&self, plan: &Plan, met: &mut Met, at: u64) {
         if core::mem::take(&mut met.fresh) {
             let aim = plan.actions[usize::from(met.action)].aim;
-            met.aim = self.moved.get(usize::from(aim)).map(|moved| moved.aim(at));
+            if let Some(moved) = self.moved.get(usize::from(aim)) {
+                met.aim = moved.aim(at);
+            }
         }
     }
 
@@ -339,9 +348,9 @@ impl Block {
             self.note(|ledger| ledger.replaced(usize::from(met.action), newest(&met.meeting.presses), at));
         }
         self.kept.retain(|kept| kept.action != met.action);
-        let (kept, lasting) = (met.kept.or(Some(at)), met.meeting.lasting && !met.let_go);
+        let (kept, lasting) = (met.kept.min(at), met.meeting.lasting && !met.let_go);
         self.kept.push(Met { kept, let_go: false, meeting: Meeting { lasting, ..met.meeting }, ..met });
-        if met.kept.is_none() {
+        if met.kept == NEVER {
             self.world_timers.set(plan.keep_timer(met.action), self.world(at) + how.keep, Phase::Expire);
         }
     }
@@ -423,7 +432,7 @@ impl Block {
     }
 
     fn pull(&mut self, plan: &Plan, met: &Met, at: u64) {
-        let Met { action, ref meeting, aim, facing, kept, .. } = *met;
+        let Met { action, ref meeting, aim, kept, .. } = *met;
         let how = &plan.actions[usize::from(action)];
         let over = self.defeat(plan, met, at);
         if how.group != NONE {
@@ -440,12 +449,13 @@ impl Block {
         if meeting.lasting && !state.on {
             (state.on, state.on_since) = (true, at);
         }
-        let (moment, since) = (Moment::from_micros(at), Moment::from_micros(meeting.pressed));
+        let (moment, since) = (Moment::played(at), Moment::played(meeting.pressed));
         let happening = Happening::new(moment, since, action, What::Pulled);
-        let kept = kept.map_or(0, |kept| at - kept);
+        let kept = at - kept.min(at);
         self.note(|ledger| ledger.pulled(number, newest(&meeting.presses), at, kept));
-        let faces_left = facing == 0;
-        self.ring.push(Happening { aim, amount: meeting.amount, over, stage, kept, faces_left, ..happening });
+        let faces_left = meeting.facing == 0;
+        let happening = Happening { amount: meeting.amount, over, stage, kept, faces_left, ..happening };
+        self.ring.push(happening.aimed(aim));
         if turned_off {
             self.end(number, Cause::Toggled, at);
         } else if met.let_go {

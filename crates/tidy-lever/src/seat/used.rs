@@ -51,6 +51,7 @@ impl Used {
 
 impl Block {
     /// A control said something: maybe its family is the one in use now.
+    #[inline]
     pub(super) fn uses(&mut self, plan: &Plan, slot: u16, (x, y): (i32, i32)) {
         let how = &plan.slots[usize::from(slot)];
         let family = how.control.family();

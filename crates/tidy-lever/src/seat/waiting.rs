@@ -2,6 +2,8 @@
 
 use alloc::collections::VecDeque;
 
+use crate::time::NEVER;
+
 /// One thing that waits.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(crate) struct Waiting {
@@ -61,6 +63,8 @@ impl Waiting {
 pub(crate) struct Queue {
     waiting: VecDeque<Waiting>,
     capacity: usize,
+    /// When the first is due, or `NEVER`: asked for far more often than anything is taken out.
+    next: u64,
 }
 
 impl Clone for Queue {
@@ -74,7 +78,7 @@ impl Clone for Queue {
 
 impl Queue {
     pub(crate) fn new(capacity: usize) -> Queue {
-        Queue { waiting: VecDeque::with_capacity(capacity), capacity }
+        Queue { waiting: VecDeque::with_capacity(capacity), capacity, next: NEVER }
     }
 
     pub(crate) fn len(&self) -> usize {
@@ -99,23 +103,34 @@ impl Queue {
             let place = self.waiting.partition_point(|other| other.key() <= key);
             self.waiting.insert(place, waiting);
         }
+        self.next = self.next.min(waiting.at);
     }
 
-    /// When the next thing is due.
-    pub(crate) fn next_at(&self) -> Option<u64> {
-        self.waiting.front().map(|waiting| waiting.at)
+    /// When the next thing is due, or `NEVER`.
+    pub(super) fn next_at(&self) -> u64 {
+        self.next
     }
 
     /// Takes out the next thing that was told, if it is due by this moment.
     pub(crate) fn pop_told(&mut self, at: u64) -> Option<Waiting> {
-        self.waiting.front().filter(|waiting| waiting.at <= at && !waiting.what.is_event())?;
-        self.waiting.pop_front()
+        if self.next > at || self.waiting.front()?.what.is_event() {
+            return None;
+        }
+        self.pop()
     }
 
     /// Takes out the next thing if it is due at this very moment.
     pub(crate) fn pop_at(&mut self, at: u64) -> Option<Waiting> {
-        self.waiting.front().filter(|waiting| waiting.at == at)?;
-        self.waiting.pop_front()
+        if self.next != at {
+            return None;
+        }
+        self.pop()
+    }
+
+    fn pop(&mut self) -> Option<Waiting> {
+        let first = self.waiting.pop_front();
+        self.next = self.waiting.front().map_or(NEVER, |waiting| waiting.at);
+        first
     }
 
     pub(crate) fn iter(&self) -> impl Iterator<Item = &Waiting> {
@@ -126,6 +141,6 @@ impl Queue {
     pub(crate) fn copy_from(&mut self, other: &Queue) {
         self.waiting.clear();
         self.waiting.extend(other.waiting.iter().copied());
-        self.capacity = other.capacity;
+        (self.capacity, self.next) = (other.capacity, other.next);
     }
 }

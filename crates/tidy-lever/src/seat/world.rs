@@ -4,7 +4,7 @@ use super::block::Block;
 use crate::cue::{Meeting, Presses};
 use crate::history::{Happening, What};
 use crate::linkage::Plan;
-use crate::time::Moment;
+use crate::time::{Moment, NEVER};
 use crate::timers::Phase;
 
 /// How many of one mark may be under way.
@@ -62,14 +62,11 @@ impl Block {
 
     /// The next moment at which anything plays.
     pub(super) fn next_moment(&self) -> Option<u64> {
-        // No moment is as late as this; whole numbers are compared faster than options.
-        const NEVER: u64 = u64::MAX;
-        let mut next = self.queue.next_at().unwrap_or(NEVER).min(self.recheck.unwrap_or(NEVER));
-        if let Some((at, _)) = self.timers.next() {
-            next = next.min(at);
-        }
-        if let (Some((world, _)), None) = (self.world_timers.next(), self.frozen_since) {
-            next = next.min(world + self.frozen_for);
+        let mut next = self.queue.next_at().min(self.recheck.unwrap_or(NEVER));
+        next = next.min(self.timers.next_at());
+        if self.frozen_since.is_none() {
+            // Later than any moment is later than any moment still.
+            next = next.min(self.world_timers.next_at().saturating_add(self.frozen_for));
         }
         (next != NEVER).then(|| next.max(self.next))
     }

@@ -17,7 +17,7 @@ use alloc::vec;
 use alloc::vec::Vec;
 
 use super::{
-    ActionPlan, ContactPlan, ControlView, CrossPlan, FeedPlan, LegPlan, MOST_ACTIONS, MOST_FACTS, MOST_MODES,
+    ActionPlan, ContactPlan, ControlView, CrossPlan, FeedPlan, LegOf, LegPlan, MOST_ACTIONS, MOST_FACTS, MOST_MODES,
     MOST_WORDS, MovedPlan, NONE, Plan, PointerPlan, Run, SlotPlan, Wire,
 };
 use crate::access::Access;
@@ -540,7 +540,7 @@ impl<'p> Builder<'p> {
                     continue;
                 }
                 let contact = self.contact(found, levels);
-                self.contacts[contact].wires.push(Wire { action: number as u16, leg: false });
+                self.contacts[contact].wires.push(Wire { action: number as u16, leg: None });
             }
         }
     }

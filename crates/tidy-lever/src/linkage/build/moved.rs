@@ -247,7 +247,8 @@ impl Builder<'_> {
                     self.leg_feeds.push(feed);
                 } else {
                     let contact = self.contact(found, levels);
-                    self.contacts[contact].wires.push(Wire { action: number as u16, leg: true });
+                    let leg = LegOf { cross: self.crosses.len() as u32, upright: matches!(leg, Leg::Up | Leg::Down) };
+                    self.contacts[contact].wires.push(Wire { action: number as u16, leg: Some(leg) });
                     self.leg_contacts.push(contact as u32);
                 }
             }

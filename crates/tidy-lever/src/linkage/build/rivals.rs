@@ -111,7 +111,8 @@ impl Builder<'_> {
         // By contact, so that the cost is one of neighbours and not of all pairs.
         let mut pairs: Vec<(u16, u16)> = Vec::new();
         for contact in &self.contacts {
-            let buttons: Vec<u16> = contact.wires.iter().filter(|wire| !wire.leg).map(|wire| wire.action).collect();
+            let buttons: Vec<u16> =
+                contact.wires.iter().filter(|wire| wire.leg.is_none()).map(|wire| wire.action).collect();
             for (place, one) in buttons.iter().enumerate() {
                 pairs.extend(buttons[place + 1..].iter().take(16).map(|other| (*one, *other)));
             }
