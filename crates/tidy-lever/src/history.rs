@@ -1,7 +1,8 @@
 //! History: what happened and when, in a ring of fixed size.
 
 use core::fmt;
-
+use core::ops::Range;
+use core::sync::atomic::{AtomicU64, Ordering};
 use core::time::Duration;
 
 use alloc::vec::Vec;
@@ -224,20 +225,52 @@ pub(crate) struct Ring {
     total: u64,
     /// Where the next one goes, once all places are taken: the total's rest, without a division.
     place: usize,
+    line: Line,
+}
+
+/// Which line of events a ring tells. Two rings of one line say the same of every number that both have come to, so that
+/// a rollback copies only what differs.
+#[derive(Clone, Copy, Debug)]
+struct Line {
+    number: u64,
+    /// The line that it went off from, and the first number that is its own.
+    parent: (u64, u64),
+}
+
+/// The number of the newest line. It decides nothing but how much is copied.
+static LINES: AtomicU64 = AtomicU64::new(1);
+
+impl Line {
+    fn going_off(parent: u64, own_from: u64) -> Line {
+        Line { number: LINES.fetch_add(1, Ordering::Relaxed), parent: (parent, own_from) }
+    }
+
+    /// The number up to which two lines say the same; 0 if nothing is known.
+    fn same_until(self, other: Line) -> u64 {
+        let ((own, own_from), (others, others_from)) = (self.parent, other.parent);
+        match () {
+            () if self.number == other.number => u64::MAX,
+            () if own == other.number => own_from,
+            () if others == self.number => others_from,
+            () if own == others => own_from.min(others_from),
+            () => 0,
+        }
+    }
 }
 
 impl Clone for Ring {
-    /// With all of its room.
+    /// With all of its room, on a line of its own.
     fn clone(&self) -> Ring {
         let mut copy = Ring::new(self.capacity);
         copy.copy_from(self);
+        copy.branch();
         copy
     }
 }
 
 impl Ring {
     pub(crate) fn new(capacity: usize) -> Ring {
-        Ring { kept: Vec::with_capacity(capacity), capacity, total: 0, place: 0 }
+        Ring { kept: Vec::with_capacity(capacity), capacity, total: 0, place: 0, line: Line::going_off(0, 0) }
     }
 
     pub(crate) fn push(&mut self, happening: Happening) {
@@ -276,14 +309,64 @@ impl Ring {
     /// The same with every happening changed; those of no action any more are passed over in reading.
     pub(crate) fn mapped(&self, map: impl Fn(&Happening) -> Happening) -> Ring {
         let mut ring = self.clone();
+        ring.line = Line::going_off(0, 0);
         ring.kept.iter_mut().for_each(|happening| *happening = map(happening));
         ring
     }
 
-    /// Becomes `other` without allocating, where the capacity is the same.
+    /// From here on it goes its own way: to be called before anything is pushed onto a ring that was copied from another.
+    pub(crate) fn branch(&mut self) {
+        self.line = Line::going_off(self.line.number, self.total);
+    }
+
+    /// Becomes `other`, on the same line, without allocating where the capacity is the same.
     pub(crate) fn copy_from(&mut self, other: &Ring) {
-        self.kept.clone_from(&other.kept);
-        self.capacity = other.capacity;
-        (self.total, self.place) = (other.total, other.place);
+        let same = self.line.same_until(other.line).min(self.total).min(other.total);
+        let differs = self.total.max(other.total) - same;
+        let full = self.capacity == other.capacity && self.kept.len().min(other.kept.len()) == self.capacity;
+        if full && differs < self.capacity as u64 {
+            let first = (same % self.capacity as u64) as usize;
+            let end = first + differs as usize;
+            let mut copy = |places: Range<usize>| self.kept[places.clone()].copy_from_slice(&other.kept[places]);
+            copy(first..end.min(self.capacity));
+            copy(0..end.saturating_sub(self.capacity));
+        } else {
+            self.kept.clone_from(&other.kept);
+        }
+        (self.capacity, self.total, self.place, self.line) = (other.capacity, other.total, other.place, other.line);
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn all(ring: &Ring) -> Vec<Happening> {
+        ring.between(0, ring.total()).copied().collect()
+    }
+
+    #[test]
+    fn a_ring_copied_back_and_forth_says_what_the_other_says() {
+        let mut dice = fastrand::Rng::with_seed(11);
+        for capacity in [0, 1, 7, 16] {
+            let mut ring = Ring::new(capacity);
+            let mut saved: Vec<Ring> = (0..4).map(|_| ring.clone()).collect();
+            for number in 0..4_000u64 {
+                let slot = dice.usize(0..4);
+                match dice.u8(0..10) {
+                    0 | 1 => {
+                        saved[slot].copy_from(&ring);
+                        assert_eq!(all(&saved[slot]), all(&ring));
+                    }
+                    2 => {
+                        ring.copy_from(&saved[slot]);
+                        ring.branch();
+                        assert_eq!((all(&saved[slot]), saved[slot].total()), (all(&ring), ring.total()));
+                    }
+                    _ => ring.push(Happening::new(Moment::played(number), Moment::ZERO, slot as u16, What::Pressed)),
+                }
+                assert!(ring.oldest() + capacity as u64 >= ring.total());
+            }
+        }
     }
 }

@@ -7,7 +7,7 @@ use std::time::Duration;
 
 use common::{Bench, device, us};
 use tidy_lever::seat::{RestoreError, Room, TellError, Untaken};
-use tidy_lever::{Button, Control, Event, Fact, Linkage, Moment, Profile, Stick};
+use tidy_lever::{Button, Control, Event, Fact, Linkage, Moment, Profile, Seat, Stick};
 
 const HOP: &str = "[action.hop]\nkind = \"button\"\nkeys = [\"Space\", \"KeyJ\"]\n";
 
@@ -147,6 +147,38 @@ fn what_is_no_number_is_refused_and_what_is_out_of_range_is_cut() {
     bench.to(100);
     assert_eq!(bench.seat.stick(steer).micros(), (1_000_000, 0));
     assert_eq!((bench.seat.stats().refused, bench.seat.stats().clamped), (4, 1));
+}
+
+#[test]
+fn a_rollback_tells_what_its_own_line_of_events_was_and_no_other() {
+    let linkage = common::linkage(HOP);
+    let hop: Button = linkage.find("hop").unwrap();
+    let mut dice = fastrand::Rng::with_seed(5);
+    let mut seat = linkage.seat_with(Moment::ZERO, Room { history: 8, ..Room::default() });
+    let mut slots: Vec<_> = (0..3).map(|_| (seat.saved(&[]), seat.clone())).collect();
+    let begin = seat.bookmark();
+    let told = |seat: &Seat| common::lines(&seat.read(&mut begin.clone()), &linkage);
+    let key: Control = "keys:Space".parse().unwrap();
+    for _ in 0..2_000 {
+        let slot = dice.usize(0..slots.len());
+        match dice.u8(0..6) {
+            0 => {
+                seat.save_into(&mut slots[slot].0, &[]);
+                // Made anew, it is copied whole.
+                slots[slot].1 = seat.clone();
+            }
+            1 => {
+                seat.restore(&slots[slot].0, &mut []).unwrap();
+                assert_eq!(told(&seat), told(&slots[slot].1));
+            }
+            _ => {
+                let at = seat.played() + Duration::from_micros(dice.u64(1..9));
+                let down = !seat.button(hop).is_down();
+                seat.feed(Event::button(at, device(0), key, down)).unwrap();
+                seat.advance(at);
+            }
+        }
+    }
 }
 
 #[test]

@@ -151,6 +151,7 @@ impl Clone for Seat {
     fn clone_from(&mut self, other: &Seat) {
         self.linkage = other.linkage.clone();
         self.block.copy_from(&other.block);
+        self.block.ring.branch();
         self.stats = other.stats;
         self.foreign.store(other.foreign.load(Ordering::Relaxed), Ordering::Relaxed);
     }

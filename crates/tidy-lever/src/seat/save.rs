@@ -61,6 +61,7 @@ impl Seat {
             return Err(RestoreError::OtherBookmarks { saved: saved.bookmarks.len(), given: bookmarks.len() });
         }
         self.block.copy_from(&saved.block);
+        self.block.ring.branch();
         for (bookmark, kept) in bookmarks.iter_mut().zip(&saved.bookmarks) {
             (**bookmark).clone_from(kept);
         }
