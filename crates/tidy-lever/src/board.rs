@@ -78,22 +78,6 @@ fn lanes_of(plan: &Plan, family: Family) -> usize {
     plan.slots.iter().filter(|slot| slot.control.family() == family).count()
 }
 
-impl Clone for Board {
-    /// With all of its room.
-    fn clone(&self) -> Board {
-        let mut copy = Board {
-            known: Vec::with_capacity(self.devices),
-            lanes: Vec::with_capacity(self.lanes.capacity()),
-            contacts: Vec::new(),
-            feeds: Vec::new(),
-            away: Vec::new(),
-            ..*self
-        };
-        copy.copy_from(self);
-        copy
-    }
-}
-
 impl Board {
     pub(crate) fn new(plan: &Plan, devices: usize) -> Board {
         let devices = devices.clamp(1, MOST_DEVICES);

@@ -258,16 +258,6 @@ impl Line {
     }
 }
 
-impl Clone for Ring {
-    /// With all of its room, on a line of its own.
-    fn clone(&self) -> Ring {
-        let mut copy = Ring::new(self.capacity);
-        copy.copy_from(self);
-        copy.branch();
-        copy
-    }
-}
-
 impl Ring {
     pub(crate) fn new(capacity: usize) -> Ring {
         Ring { kept: Vec::with_capacity(capacity), capacity, total: 0, place: 0, line: Line::going_off(0, 0) }
@@ -308,10 +298,9 @@ impl Ring {
 
     /// The same with every happening changed; those of no action any more are passed over in reading.
     pub(crate) fn mapped(&self, map: impl Fn(&Happening) -> Happening) -> Ring {
-        let mut ring = self.clone();
-        ring.line = Line::going_off(0, 0);
-        ring.kept.iter_mut().for_each(|happening| *happening = map(happening));
-        ring
+        let mut kept = Vec::with_capacity(self.capacity);
+        kept.extend(self.kept.iter().map(map));
+        Ring { kept, line: Line::going_off(0, 0), ..*self }
     }
 
     /// From here on it goes its own way: to be called before anything is pushed onto a ring that was copied from another.
@@ -350,7 +339,7 @@ mod tests {
         let mut dice = fastrand::Rng::with_seed(11);
         for capacity in [0, 1, 7, 16] {
             let mut ring = Ring::new(capacity);
-            let mut saved: Vec<Ring> = (0..4).map(|_| ring.clone()).collect();
+            let mut saved: Vec<Ring> = (0..4).map(|_| Ring::new(capacity)).collect();
             for number in 0..4_000u64 {
                 let slot = dice.usize(0..4);
                 match dice.u8(0..10) {

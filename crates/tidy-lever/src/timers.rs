@@ -41,15 +41,6 @@ pub(crate) struct Timers {
     place: Vec<u32>,
 }
 
-impl Clone for Timers {
-    /// With all of its room.
-    fn clone(&self) -> Timers {
-        let mut copy = Timers::new(self.place.len());
-        copy.copy_from(self);
-        copy
-    }
-}
-
 impl Timers {
     pub(crate) fn new(owners: usize) -> Timers {
         Timers { heap: Vec::with_capacity(owners), place: vec![UNSET; owners] }

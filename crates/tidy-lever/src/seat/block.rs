@@ -142,13 +142,6 @@ pub(crate) struct Block {
     pub(crate) ledger: Option<Box<Ledger>>,
 }
 
-/// A copy with all of its room.
-fn roomy(list: &Vec<Met>) -> Vec<Met> {
-    let mut copy = Vec::with_capacity(list.capacity());
-    copy.extend_from_slice(list);
-    copy
-}
-
 /// How a truth stands at first.
 fn first_truth(plan: &Plan, truth: &TruthPlan) -> Truth {
     Truth { holds: plan.facts[usize::from(truth.fact)].first == truth.value, ..Truth::default() }
@@ -290,48 +283,13 @@ impl Block {
         self.hand = other.hand;
     }
 
-    pub(crate) fn copy(&self) -> Block {
-        Block {
-            next: self.next,
-            tick: self.tick,
-            tick_began: self.tick_began,
-            queue: self.queue.clone(),
-            board: self.board.clone(),
-            stale: self.stale.clone(),
-            crosses: self.crosses.clone(),
-            moved: self.moved.clone(),
-            sweeps: self.sweeps.clone(),
-            swept: self.swept.clone(),
-            pointers: self.pointers.clone(),
-            view: self.view,
-            fingers: self.fingers,
-            used: self.used,
-            trials: self.trials.clone(),
-            moments: self.moments.clone(),
-            timers: self.timers.clone(),
-            world_timers: self.world_timers.clone(),
-            marks: self.marks.clone(),
-            gauges: self.gauges.clone(),
-            served: self.served.clone(),
-            frozen_since: self.frozen_since,
-            frozen_for: self.frozen_for,
-            met: Vec::with_capacity(self.met.capacity()),
-            waits: roomy(&self.waits),
-            kept: roomy(&self.kept),
-            truths: self.truths.clone(),
-            recheck: self.recheck,
-            rechecks: self.rechecks,
-            actions: self.actions.clone(),
-            facts: self.facts.clone(),
-            modes: self.modes.clone(),
-            ring: self.ring.clone(),
-            muted: self.muted,
-            motions: self.motions.clone(),
-            shown: Vec::with_capacity(self.shown.capacity()),
-            hands: self.hands.clone(),
-            hand: self.hand,
-            ledger: None,
-        }
+    /// A copy with all of its room, and no ledger.
+    pub(crate) fn copy(&self, plan: &Plan) -> Block {
+        let room =
+            Room { waiting: self.queue.capacity(), history: self.ring.capacity(), devices: self.board.device_room() };
+        let mut copy = Block::new(plan, self.next, room);
+        copy.copy_from(self);
+        copy
     }
 
     /// A hash of all that decides what happens next, the same on every platform. What only tells of the last tick is

@@ -141,7 +141,8 @@ impl core::fmt::Debug for Seat {
 impl Clone for Seat {
     fn clone(&self) -> Seat {
         let foreign = AtomicU64::new(self.foreign.load(Ordering::Relaxed));
-        let mut block = self.block.copy();
+        let mut block = self.block.copy(&self.linkage.0);
+        block.ring.branch();
         block.ledger.clone_from(&self.block.ledger);
         Seat { linkage: self.linkage.clone(), block, stats: self.stats, foreign }
     }

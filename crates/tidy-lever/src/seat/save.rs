@@ -31,7 +31,7 @@ impl Seat {
     /// Room to save this seat and some bookmarks into, made once.
     pub fn saved(&self, bookmarks: &[&Bookmark]) -> Saved {
         let bookmarks = bookmarks.iter().map(|bookmark| (*bookmark).clone()).collect();
-        Saved { stamp: self.linkage.stamp(), block: self.block.copy(), bookmarks }
+        Saved { stamp: self.linkage.stamp(), block: self.block.copy(&self.linkage.0), bookmarks }
     }
 
     /// Saves the seat, and its readers' bookmarks with it, so that after a restore they see again what is played again.

@@ -67,15 +67,6 @@ pub(crate) struct Queue {
     next: u64,
 }
 
-impl Clone for Queue {
-    /// With all of its room.
-    fn clone(&self) -> Queue {
-        let mut copy = Queue::new(self.capacity);
-        copy.copy_from(self);
-        copy
-    }
-}
-
 impl Queue {
     pub(crate) fn new(capacity: usize) -> Queue {
         Queue { waiting: VecDeque::with_capacity(capacity), capacity, next: NEVER }
