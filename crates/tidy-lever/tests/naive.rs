@@ -1,10 +1,12 @@
-//! Every cue of a button, told a second time: slowly, from the list of all presses, with no state at all.
+//! Every cue of a button, doubled directions and flicks, told a second time: slowly, from the list of all that the hand
+//! did, with no state at all. Motions, orders and circles are told so in `motions.rs`, gates in `gates.rs`.
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 mod common;
 
 use common::Bench;
 use fastrand::Rng;
+use tidy_lever::Control;
 
 /// How many cases; `TIDY_LEVER_CASES` asks for more.
 fn cases() -> u64 {
@@ -214,4 +216,39 @@ fn the_same_way_twice_is_what_a_slow_reading_finds() {
         total += came.len();
     }
     assert!(total > 500, "{total}");
+}
+
+#[test]
+fn a_flick_is_where_a_slow_reading_finds_the_edge_soon_enough_after_the_centre() {
+    let mut total = 0;
+    for seed in 0..cases() {
+        let mut dice = Rng::with_seed(seed);
+        let mut at = 0;
+        let pushes: Vec<(u64, f32)> = (0..60)
+            .map(|_| {
+                at += [60_000, 59_999, 60_001, 30_000, dice.u64(1_000..90_000)][dice.usize(0..5)];
+                (at, [0.0, 0.2, 0.5, 0.79, 0.8, 1.0][dice.usize(0..6)])
+            })
+            .collect();
+        // Each way out from the centre is one piece; in each, the first time at the edge decides.
+        let out = pushes.split(|(_, far)| *far == 0.0).filter_map(|out| {
+            let (began, reached) = (out.first()?.0, out.iter().find(|(_, far)| *far >= 0.8)?.0);
+            (reached - began <= 60_000).then_some(reached)
+        });
+        let wanted: Vec<u64> = out.collect();
+        let mut bench = Bench::new(
+            "[action.steer]\nkind = \"stick\"\npad = \"left-stick\"\n\
+             [action.act]\nkind = \"button\"\ncue = \"steer flicks over 0.8 within 60ms\"\n",
+        );
+        let mut came = Vec::new();
+        for (at, far) in &pushes {
+            // Whichever way, and the way may change underway.
+            let (x, y) = [(*far, 0.0), (0.0, *far), (-far, 0.0), (0.0, -far)][dice.usize(0..4)];
+            bench.pair(*at, Control::LEFT_STICK, x, y).to(*at);
+            came.extend(bench.pulls_of("act"));
+        }
+        assert_eq!(came, wanted, "seed {seed}: {pushes:?}");
+        total += came.len();
+    }
+    assert!(total > 1_000, "{total}");
 }
