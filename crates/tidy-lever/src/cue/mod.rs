@@ -517,32 +517,32 @@ impl RulePlan {
 
     /// Hears an edge of its subject, or of the other action it names.
     #[inline(never)]
-    pub(crate) fn hears(&self, edge: Edge, role: Role, bench: &mut Bench<'_>) -> Verdict {
+    pub(crate) fn hears(&self, edge: &Edge, role: Role, bench: &mut Bench<'_>) -> Verdict {
         match *self {
-            RulePlan::Press => press::hears(edge, bench.at),
-            RulePlan::Release => release::hears(edge, bench),
-            RulePlan::Hold { span } => hold::hears(span, edge, bench),
-            RulePlan::Tap { under } => tap::hears(under, edge, bench),
-            RulePlan::Taps { count, apart, on_release } => taps::hears((count, apart, on_release), edge, bench),
-            RulePlan::Twice { within } => twice::hears(within, edge, bench),
-            RulePlan::Repeat { after, .. } => repeat::hears(after, edge, bench),
-            RulePlan::Toggle => toggle::hears(edge, bench),
-            RulePlan::Mash { count, within } => mash::hears(count, within, edge, bench),
-            RulePlan::With { within, sticky } => with::hears(within, sticky, edge, role, bench),
-            RulePlan::Charge { from, to } => charge::hears(from, to, edge, bench),
+            RulePlan::Press => press::hears(*edge, bench.at),
+            RulePlan::Release => release::hears(*edge, bench),
+            RulePlan::Hold { span } => hold::hears(span, *edge, bench),
+            RulePlan::Tap { under } => tap::hears(under, *edge, bench),
+            RulePlan::Taps { count, apart, on_release } => taps::hears((count, apart, on_release), *edge, bench),
+            RulePlan::Twice { within } => twice::hears(within, *edge, bench),
+            RulePlan::Repeat { after, .. } => repeat::hears(after, *edge, bench),
+            RulePlan::Toggle => toggle::hears(*edge, bench),
+            RulePlan::Mash { count, within } => mash::hears(count, within, *edge, bench),
+            RulePlan::With { within, sticky } => with::hears(within, sticky, *edge, role, bench),
+            RulePlan::Charge { from, to } => charge::hears(from, to, *edge, bench),
             RulePlan::Order { count, within, ref names } => {
-                order::hears(within, &names[..count as usize], edge, role, bench)
+                order::hears(within, &names[..count as usize], *edge, role, bench)
             }
             RulePlan::Rolls { .. } => Verdict::None,
-            RulePlan::Spins { eighths, within } => spins::hears(eighths, within, edge, bench),
-            RulePlan::Flicks { over, within } => flicks::hears(over, within, edge, bench),
+            RulePlan::Spins { eighths, within } => spins::hears(eighths, within, *edge, bench),
+            RulePlan::Flicks { over, within } => flicks::hears(over, within, *edge, bench),
         }
     }
 
     /// What it makes of an edge if it remembers nothing, as most do.
     #[inline]
-    pub(crate) fn hears_alone(&self, edge: Edge, at: u64) -> Option<Verdict> {
-        matches!(self, RulePlan::Press).then(|| press::hears(edge, at))
+    pub(crate) fn hears_alone(&self, edge: &Edge, at: u64) -> Option<Verdict> {
+        matches!(self, RulePlan::Press).then(|| press::hears(*edge, at))
     }
 
     /// Its timer fell due.

@@ -96,13 +96,13 @@ impl Block {
     }
 
     /// An action was pressed, or let go, that finishes motions.
-    pub(super) fn motions_finish(&mut self, plan: &Plan, action: usize, edge: Edge, at: u64) {
+    pub(super) fn motions_finish(&mut self, plan: &Plan, action: usize, edge: &Edge, at: u64) {
         for place in run(&plan.actions[action].finishes) {
             let (set_number, number) = plan.finishes[place];
             let set_number = usize::from(set_number);
             let set = &plan.motion_sets[set_number];
             let on_release = set.finishes_on_release(number);
-            let press = match edge {
+            let press = match *edge {
                 Edge::Down { press, .. } if !on_release => press,
                 Edge::Up { cause: Cause::LetGo, .. } if on_release => self.actions[action].press,
                 Edge::Up { cause, .. } if !on_release => {

@@ -234,9 +234,9 @@ impl Block {
             self.press_more(plan, action, press, at);
         }
         let edge = Edge::Down { press, first };
-        self.edge(plan, action, edge, at);
+        self.edge(plan, action, &edge, at);
         if !how.finishes.is_empty() {
-            self.motions_finish(plan, action, edge, at);
+            self.motions_finish(plan, action, &edge, at);
         }
     }
 
@@ -291,9 +291,9 @@ impl Block {
             self.let_go_more(plan, action, cause, at);
         }
         let edge = Edge::Up { cause, held };
-        self.edge(plan, action, edge, at);
+        self.edge(plan, action, &edge, at);
         if !how.finishes.is_empty() {
-            self.motions_finish(plan, action, edge, at);
+            self.motions_finish(plan, action, &edge, at);
         }
     }
 
@@ -330,7 +330,7 @@ impl Block {
 
     /// Tells the cues that listen to an action what its signal did.
     #[inline]
-    pub(super) fn edge(&mut self, plan: &Plan, subject: usize, edge: Edge, at: u64) {
+    pub(super) fn edge(&mut self, plan: &Plan, subject: usize, edge: &Edge, at: u64) {
         let heard = Heard { edge, subject: subject as u16 };
         for (action, role) in &plan.listeners[run(&plan.actions[subject].listeners)] {
             self.hear(plan, usize::from(*action), heard, *role, at);
@@ -365,7 +365,7 @@ impl Block {
         if moved.flicks {
             let Moved { x, y, direction, .. } = self.moved[number];
             let size = if direction.is_some() { fixed::length(x, y).max(1) } else { 0 };
-            self.edge(plan, action, Edge::Push { size, cause }, at);
+            self.edge(plan, action, &Edge::Push { size, cause }, at);
         }
     }
 
@@ -392,7 +392,7 @@ impl Block {
             let before = if turn.from.is_some() { self.hands[number] } else { 0 };
             self.hands[number] = before | 1 << self.hand;
         }
-        self.edge(plan, action, Edge::Turn { from: turn.from, to: turn.to, press, cause }, at);
+        self.edge(plan, action, &Edge::Turn { from: turn.from, to: turn.to, press, cause }, at);
         let facing = self.facts[plan.facing];
         self.motions_turn(plan, number, Turned { at, from: turn.from, to: turn.to, press, facing }, cause);
     }

@@ -56,7 +56,7 @@ impl Served {
 
 impl Block {
     /// A cue hears an edge.
-    pub(super) fn hear(&mut self, plan: &Plan, action: usize, heard: Heard, role: Role, at: u64) {
+    pub(super) fn hear(&mut self, plan: &Plan, action: usize, heard: Heard<'_>, role: Role, at: u64) {
         if !self.actions[action].listens {
             return;
         }
@@ -75,7 +75,7 @@ impl Block {
         plan: &Plan,
         action: usize,
         at: u64,
-        heard: Option<Heard>,
+        heard: Option<Heard<'_>>,
         rule: impl FnOnce(&mut Bench<'_>) -> Verdict,
     ) {
         let mut bench = Bench {
@@ -169,7 +169,7 @@ impl Block {
             if core::mem::take(&mut self.hands[number]) & bits != 0 && at_rest {
                 // A direction that was let go before counts towards nothing any more.
                 let lost = Edge::Turn { from: None, to: None, press: 0, cause };
-                self.edge(plan, usize::from(plan.moved[number].action), lost, at);
+                self.edge(plan, usize::from(plan.moved[number].action), &lost, at);
             }
         }
         for place in 0..self.board.contacts.len() {

@@ -11,8 +11,8 @@ use crate::linkage::{ActionPlan, NONE, Plan, run};
 
 /// What is to be told of an edge that a cue heard, and whose it was.
 #[derive(Clone, Copy)]
-pub(super) struct Heard {
-    pub(super) edge: Edge,
+pub(super) struct Heard<'e> {
+    pub(super) edge: &'e Edge,
     pub(super) subject: u16,
 }
 
@@ -22,13 +22,13 @@ impl Block {
         &mut self,
         plan: &Plan,
         action: usize,
-        heard: Heard,
+        heard: Heard<'_>,
         missed: Option<End>,
         verdict: Verdict,
         at: u64,
     ) {
         let how = &plan.actions[action];
-        let (Some(rule), Heard { edge, subject }) = (how.cue, heard) else { return };
+        let (Some(rule), edge, subject) = (how.cue, *heard.edge, heard.subject) else { return };
         let trial_open = self.trials[action].open;
         let Some(ledger) = &mut self.ledger else { return };
         let did = match edge {
