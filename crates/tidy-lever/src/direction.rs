@@ -151,10 +151,9 @@ impl Compass {
     }
 
     fn equal(&self, x: i32, y: i32, before: Option<Direction>) -> Option<Direction> {
-        let size = fixed::length(x, y);
         match before {
-            _ if size == 0 => None,
-            None if size < ENTERS_AT => None,
+            _ if (x, y) == (0, 0) => None,
+            None if !fixed::reaches(x, y, ENTERS_AT) => None,
             Some(before) if self.keeps(x, y, before) => Some(before),
             _ => Some(self.sector(x, y)),
         }

@@ -35,6 +35,13 @@ pub(crate) fn length(x: i32, y: i32) -> i32 {
     square.isqrt() as i32
 }
 
+/// Whether a pair is at least so long; without a root.
+#[inline]
+pub(crate) fn reaches(x: i32, y: i32, size: i32) -> bool {
+    let square = |value: i32| i64::from(value) * i64::from(value);
+    square(x) + square(y) >= square(size)
+}
+
 /// `value × part / whole`, rounded towards zero: a vector scaled so never grows past `part`.
 #[inline]
 pub(crate) fn scale(value: i32, part: i32, whole: i32) -> i32 {
@@ -80,6 +87,9 @@ mod tests {
                 let y = ((square - x * x) as u64).isqrt() as i64;
                 let exact = ((x * x + y * y) as u64).isqrt() as i64;
                 assert_eq!(i64::from(length(x as i32, y as i32)), exact, "{square} near {wanted}");
+                for size in [(exact - 1).max(0), exact, exact + 1] {
+                    assert_eq!(reaches(x as i32, y as i32, size as i32), exact >= size, "{square} to {size}");
+                }
             }
         }
         assert_eq!(length(1_500_000_000, -1_500_000_000), 2_121_320_343);

@@ -61,7 +61,7 @@ impl Block {
             Sort::Pair => {
                 // By the shaped level where there is one: a dead zone swallows the noise.
                 let pressed = run(&how.contacts).any(|contact| self.board.contacts[contact].turned > 0);
-                if pressed || fixed::length(x, y) >= HALF {
+                if pressed || fixed::reaches(x, y, HALF) {
                     self.used.take(family);
                 }
             }
