@@ -111,6 +111,12 @@ impl Block {
                 }
                 _ => continue,
             };
+            if !self.motions[set_number].arrived(set, number) {
+                // The press alone: the last direction may still come.
+                self.motions[set_number].finish(set, number, (at, press), |_| {});
+                self.watch_windows(plan, set_number, at);
+                continue;
+            }
             let mut shown = core::mem::take(&mut self.shown);
             self.motions[set_number].finish(set, number, (at, press), |motion| put(&mut shown, motion));
             let mut last = NONE;

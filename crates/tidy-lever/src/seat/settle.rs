@@ -247,7 +247,8 @@ impl Block {
     #[inline]
     pub(super) fn settle(&mut self, plan: &Plan, at: u64) {
         let held = |action: &u16| self.actions[usize::from(*action)].held > 0;
-        if self.waits.is_empty() && self.kept.is_empty() && !plan.while_held.iter().any(held) {
+        let opens = |kept: &Met| self.gate_stands_open(plan, usize::from(kept.action), at);
+        if self.waits.is_empty() && !plan.while_held.iter().any(held) && !self.kept.iter().any(opens) {
             match self.met.as_slice() {
                 [] => return,
                 // Nearly always one alone, with nobody to wait for, to beat or to lose to.
