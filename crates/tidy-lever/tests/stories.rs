@@ -43,6 +43,17 @@ fn first(bench: &Bench) -> (String, Option<u64>) {
     outcomes(&bench.seat, "act").into_iter().next().unwrap()
 }
 
+#[test]
+fn a_fact_that_opens_several_gates_tells_each_how_far_off_its_press_was() {
+    let act = |name, key| format!("[action.{name}]\nkind = \"button\"\nkeys = \"{key}\"\nwhen = \"free\"\n");
+    let mut bench = Bench::new(&format!("[facts]\nfree = false\n{}{}", act("one", "KeyJ"), act("other", "KeyK")));
+    bench.seat.keep_ledger(64);
+    bench.seat.tell_at(bench.find("free"), true, us(900_000)).unwrap();
+    keyed(&mut bench, &[(1_000, "J", true), (400_000, "K", true)]);
+    let by = |action| outcomes(&bench.seat, action)[0].1;
+    assert_eq!((by("one"), by("other")), (Some(899_000), Some(500_000)));
+}
+
 proptest! {
     #![proptest_config(ProptestConfig { cases: 200, ..ProptestConfig::default() })]
 

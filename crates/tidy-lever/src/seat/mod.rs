@@ -43,7 +43,8 @@ use crate::linkage::{Linkage, NONE, Plan};
 use crate::panel::Fed;
 use crate::time::Moment;
 
-/// How much a seat has room for. Everything is allocated when the seat is made.
+/// How much a seat has room for. Everything is allocated when the seat is made: 24 bytes for each that waits, 56 for each
+/// happening, and what the profile asks for (33 KiB for the demo's).
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Room {
     /// Events and tellings that wait to be played. Default 1,024.

@@ -251,8 +251,9 @@ impl Block {
     /// At the end of a moment: gates that refused something a while ago may have opened.
     pub(super) fn tell_opened(&mut self, plan: &Plan, at: u64) {
         let Some(mut ledger) = self.ledger.take() else { return };
-        let opened = ledger.refused_lately().find(|(_, action)| self.gate_stands_open(plan, *action, at));
-        if let Some((place, _)) = opened {
+        loop {
+            let opened = ledger.refused_lately().find(|(_, action)| self.gate_stands_open(plan, *action, at));
+            let Some((place, _)) = opened else { break };
             ledger.opens(place, at);
         }
         self.ledger = Some(ledger);
