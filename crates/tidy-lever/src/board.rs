@@ -248,12 +248,6 @@ impl Board {
         })
     }
 
-    /// A feed on each of the devices that have spoken.
-    pub(crate) fn feed(&self, feed: usize) -> &[Feed] {
-        let first = feed * self.devices;
-        &self.feeds[first..first + self.known.len()]
-    }
-
     /// How many feeds there are, devices aside.
     pub(crate) fn feed_count(&self) -> usize {
         self.feeds.len() / self.devices

@@ -107,7 +107,7 @@ fn opposed(plan: &Plan, board: &Board, how: Opposed, minus: &LegPlan, plus: &Leg
 fn furthest_apart(plan: &Plan, board: &Board, minus: &LegPlan, plus: &LegPlan) -> i32 {
     let furthest = |leg: &LegPlan| {
         let feeds = &plan.leg_feeds[run(&leg.feeds)];
-        feeds.iter().flat_map(|feed| board.feed(*feed as usize)).map(|feed| feed.x).max().unwrap_or(0)
+        feeds.iter().flat_map(|feed| board.away(*feed as usize)).map(|feed| feed.x).max().unwrap_or(0)
     };
     furthest(plus) - furthest(minus)
 }

@@ -109,7 +109,7 @@ fn tape() -> impl Strategy<Value = Vec<Line>> {
 
 /// How many cases; `TIDY_LEVER_CASES` asks for more.
 fn cases() -> ProptestConfig {
-    let cases = std::env::var("TIDY_LEVER_CASES").ok().and_then(|n| n.parse().ok()).unwrap_or(400);
+    let cases = common::asked::asked("TIDY_LEVER_CASES", 400) as u32;
     ProptestConfig { cases, failure_persistence: None, ..ProptestConfig::default() }
 }
 

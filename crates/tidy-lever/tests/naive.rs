@@ -5,12 +5,13 @@
 mod common;
 
 use common::Bench;
+use common::asked::asked;
 use fastrand::Rng;
 use tidy_lever::Control;
 
 /// How many cases; `TIDY_LEVER_CASES` asks for more.
 fn cases() -> u64 {
-    std::env::var("TIDY_LEVER_CASES").ok().and_then(|text| text.parse().ok()).unwrap_or(300)
+    asked("TIDY_LEVER_CASES", 300)
 }
 
 /// One control's going down and letting go.

@@ -4,6 +4,10 @@
 //! `TIDY_LEVER_CASES` asks for more cases, `TIDY_LEVER_SEED` for others; a failure names its seed.
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
+#[path = "common/asked.rs"]
+mod asked;
+
+use asked::asked;
 use fastrand::Rng;
 use tidy_lever::profile::{Action, Gauge, Legs, ModeEntry, Profile};
 use tidy_lever::seat::Room;
@@ -252,10 +256,6 @@ fn in_pieces(linkage: &Linkage, acts: &[(u64, Act)], dice: &mut Rng) -> [(Vec<St
         heard.extend(lines(&seat.read(bookmark), linkage));
     }
     heard.map(|heard| (heard, seat.state_hash()))
-}
-
-fn asked(name: &str, usual: u64) -> u64 {
-    std::env::var(name).ok().and_then(|text| text.parse().ok()).unwrap_or(usual)
 }
 
 #[test]

@@ -30,16 +30,31 @@ pub fn taps(names: &[&str]) -> Vec<Event> {
     (0..EVENTS).map(event).collect()
 }
 
-/// A thumb that goes round and about.
-pub fn thumb() -> Vec<Event> {
+/// A thumb on the left stick that swings about by so much; with presses, two of sixteen events are west's.
+fn thumb_about(pad: usize, swing: f32, presses: bool) -> Vec<Event> {
     let mut dice = fastrand::Rng::with_seed(4);
+    let pad = Device::new(pad).unwrap();
     let mut angle = 0.0f32;
     let event = |n: u64| {
-        angle += (dice.f32() - 0.3) * 0.6;
+        let at = Moment::from_micros(8_000 * (n + 1));
+        if presses && n % 16 >= 14 {
+            return Event::button(at, pad, Control::PAD_WEST, n.is_multiple_of(2));
+        }
+        angle += (dice.f32() - 0.3) * swing;
         let (y, x) = angle.sin_cos();
-        Event::pair(Moment::from_micros(8_000 * (n + 1)), Device::new(1).unwrap(), Control::LEFT_STICK, x, y)
+        Event::pair(at, pad, Control::LEFT_STICK, x, y)
     };
     (0..EVENTS).map(event).collect()
+}
+
+/// A thumb that goes round and about.
+pub fn thumb() -> Vec<Event> {
+    thumb_about(1, 0.6, false)
+}
+
+/// A thumb that goes round and about, with a press now and then.
+pub fn thumb_and_press() -> Vec<Event> {
+    thumb_about(0, 1.2, true)
 }
 
 /// Plays a round behind everything that was played already, each event in a tick of its own.
@@ -114,20 +129,18 @@ pub fn text_to_text(linkage: &Linkage) -> String {
 /// The events and tellings of a round as calls; without names to look up, as a replay has them.
 pub fn calls(linkage: &Linkage) -> Vec<Event> {
     let reader = Reader::new(ROUND).unwrap();
-    let family = |id: &str| reader.header().devices.iter().position(|entry| entry.id == id).unwrap_or(9);
-    let event = |line: &Line| match &line.said {
-        Said::Level { device, control, value } => {
-            let device = Device::new(family(device)).unwrap();
-            Some(Event::level(line.at, device, linkage.control(control)?, *value as f32))
+    let devices = reader.header().devices.clone();
+    let device = |id: &str| Device::new(devices.iter().position(|entry| entry.id == id).unwrap_or(9)).unwrap();
+    let event = |line: Line| match &line.said {
+        Said::Level { device: id, control, value } => {
+            Some(Event::level(line.at, device(id), linkage.control(control)?, *value as f32))
         }
-        Said::Pair { device, control, x, y } => {
-            let device = Device::new(family(device)).unwrap();
-            Some(Event::pair(line.at, device, linkage.control(control)?, *x as f32, *y as f32))
+        Said::Pair { device: id, control, x, y } => {
+            Some(Event::pair(line.at, device(id), linkage.control(control)?, *x as f32, *y as f32))
         }
         _ => None,
     };
-    let lines: Vec<Line> = Reader::new(ROUND).unwrap().map(Result::unwrap).collect();
-    lines.iter().filter_map(event).collect()
+    reader.map(Result::unwrap).filter_map(event).collect()
 }
 
 /// A stick, a button, and so many different motions of three to five positions, half of them finished by the button.
@@ -148,21 +161,4 @@ pub fn motions(motions: usize) -> Linkage {
         profile = profile.action(Action::button(&format!("motion-{number}")).cue(&cue).outranks(["toss"]));
     }
     Linkage::build(&profile).unwrap()
-}
-
-/// A thumb that goes round and about, with a press now and then.
-pub fn thumb_and_press() -> Vec<Event> {
-    let mut dice = fastrand::Rng::with_seed(4);
-    let pad = Device::new(0).unwrap();
-    let mut angle = 0.0f32;
-    let event = |n: u64| {
-        let at = Moment::from_micros(8_000 * (n + 1));
-        if n % 16 >= 14 {
-            return Event::button(at, pad, Control::PAD_WEST, n.is_multiple_of(2));
-        }
-        angle += (dice.f32() - 0.3) * 1.2;
-        let (y, x) = angle.sin_cos();
-        Event::pair(at, pad, Control::LEFT_STICK, x, y)
-    };
-    (0..EVENTS).map(event).collect()
 }

@@ -583,12 +583,6 @@ impl MotionState {
         stays.then(|| self.done(bit, None))
     }
 
-    /// Whether any motion that ends with a finisher has come to its last step.
-    pub(crate) fn arrived(&self, set: &MotionSet, number: u16) -> bool {
-        let lasts = &set.finishers[usize::from(number)].lasts;
-        self.active.iter().zip(lasts).any(|(active, lasts)| active & lasts != 0)
-    }
-
     /// An action that finishes motions was pressed, or let go.
     pub(crate) fn finish(
         &mut self,

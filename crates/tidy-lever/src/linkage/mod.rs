@@ -271,8 +271,6 @@ pub(crate) struct ActionPlan {
     pub(crate) latched: bool,
     /// While it is held it is pressed again so often, in µs; 0 for not at all.
     pub(crate) mash_period: u64,
-    /// Whether a pointer, a gauge or mashing stands on its presses.
-    pub(crate) works_more: bool,
     /// Its controls as declared, for people.
     pub(crate) controls: Vec<ControlView>,
     /// Its wires, for going stale.
@@ -314,6 +312,12 @@ impl Plan {
 }
 
 impl ActionPlan {
+    /// Whether a pointer, a gauge or mashing stands on its presses.
+    #[inline]
+    pub(crate) fn works_more(&self) -> bool {
+        self.pointer != NONE || self.gauge != NONE || self.mash_period > 0
+    }
+
     /// An action that nothing is known of but its name and kind.
     fn new(name: String, kind: Kind, heard: HeardPlan) -> ActionPlan {
         ActionPlan {
@@ -345,7 +349,6 @@ impl ActionPlan {
             aim: NONE,
             latched: false,
             mash_period: 0,
-            works_more: false,
             controls: Vec::new(),
             wires: Vec::new(),
         }

@@ -95,45 +95,42 @@ impl Block {
         self.meet(plan, action, meeting, at);
     }
 
-    /// An action was pressed, or let go, that finishes motions.
+    /// An action was pressed, or let go, that finishes motions: most finish none.
+    #[inline]
     pub(super) fn motions_finish(&mut self, plan: &Plan, action: usize, edge: &Edge, at: u64) {
         for place in run(&plan.actions[action].finishes) {
-            let (set_number, number) = plan.finishes[place];
-            let set_number = usize::from(set_number);
-            let set = &plan.motion_sets[set_number];
-            let on_release = set.finishes_on_release(number);
-            let press = match *edge {
-                Edge::Down { press, .. } if !on_release => press,
-                Edge::Up { cause: Cause::LetGo, .. } if on_release => self.actions[action].press,
-                Edge::Up { cause, .. } if !on_release => {
-                    self.motions_let_go(set, number, cause, at);
+            self.finishes(plan, plan.finishes[place], action, edge, at);
+        }
+    }
+
+    /// It is one of the finishers of a stick's motions.
+    #[inline(never)]
+    fn finishes(&mut self, plan: &Plan, (set_number, number): (u16, u16), action: usize, edge: &Edge, at: u64) {
+        let set_number = usize::from(set_number);
+        let set = &plan.motion_sets[set_number];
+        let on_release = set.finishes_on_release(number);
+        let press = match *edge {
+            Edge::Down { press, .. } if !on_release => press,
+            Edge::Up { cause: Cause::LetGo, .. } if on_release => self.actions[action].press,
+            Edge::Up { cause, .. } if !on_release => return self.motions_let_go(set, number, cause, at),
+            _ => return,
+        };
+        let mut shown = core::mem::take(&mut self.shown);
+        self.motions[set_number].finish(set, number, (at, press), |motion| put(&mut shown, motion));
+        let mut last = NONE;
+        for motion in &shown {
+            // Of an action's motions for either side one at most is done.
+            if let Motion::Done { bit, .. } = *motion {
+                let (_, plan) = set.step(usize::from(bit));
+                if core::mem::replace(&mut last, plan.action) == plan.action {
                     continue;
                 }
-                _ => continue,
-            };
-            if !self.motions[set_number].arrived(set, number) {
-                // The press alone: the last direction may still come.
-                self.motions[set_number].finish(set, number, (at, press), |_| {});
-                self.watch_windows(plan, set_number, at);
-                continue;
             }
-            let mut shown = core::mem::take(&mut self.shown);
-            self.motions[set_number].finish(set, number, (at, press), |motion| put(&mut shown, motion));
-            let mut last = NONE;
-            for motion in &shown {
-                // Of an action's motions for either side one at most is done.
-                if let Motion::Done { bit, .. } = *motion {
-                    let (_, plan) = set.step(usize::from(bit));
-                    if core::mem::replace(&mut last, plan.action) == plan.action {
-                        continue;
-                    }
-                }
-                self.motion_is(plan, set_number, *motion, at);
-            }
-            shown.clear();
-            self.shown = shown;
-            self.watch_windows(plan, set_number, at);
+            self.motion_is(plan, set_number, *motion, at);
         }
+        shown.clear();
+        self.shown = shown;
+        self.watch_windows(plan, set_number, at);
     }
 
     /// What motions that end with this finisher, or with the stick's rest, had on, ends.

@@ -230,14 +230,12 @@ impl Block {
         state.sums.pressed = state.sums.pressed.wrapping_add(1);
         self.happened(action, What::Pressed, at, at);
         let how = &plan.actions[action];
-        if how.works_more {
+        if how.works_more() {
             self.press_more(plan, action, press, at);
         }
         let edge = Edge::Down { press, first };
         self.edge(plan, action, &edge, at);
-        if !how.finishes.is_empty() {
-            self.motions_finish(plan, action, &edge, at);
-        }
+        self.motions_finish(plan, action, &edge, at);
     }
 
     /// What else stands on a press than cues and motions.
@@ -287,14 +285,12 @@ impl Block {
         let since = state.since;
         self.happened(action, What::Released(cause), at, since);
         let how = &plan.actions[action];
-        if how.works_more {
+        if how.works_more() {
             self.let_go_more(plan, action, cause, at);
         }
         let edge = Edge::Up { cause, held };
         self.edge(plan, action, &edge, at);
-        if !how.finishes.is_empty() {
-            self.motions_finish(plan, action, &edge, at);
-        }
+        self.motions_finish(plan, action, &edge, at);
     }
 
     #[inline(never)]

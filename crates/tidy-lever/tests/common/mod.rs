@@ -1,6 +1,8 @@
 //! What the tests share: a seat on a bench, fed by short words, heard as short lines.
 #![allow(dead_code, unreachable_pub, reason = "each test file takes what it needs")]
 
+pub mod asked;
+
 use tidy_lever::handle::Handle;
 use tidy_lever::tape::{Header, Line, Player, Said};
 use tidy_lever::{Bookmark, Control, Device, Direction, Event, Linkage, Moment, Profile, Reading, Seat};

@@ -75,9 +75,6 @@ impl Builder<'_> {
         }
         let finishes = self.finishes.iter().map(|(_, set, finisher)| (*set, *finisher)).collect();
         let listeners = self.listening.iter().map(|(_, listener, role)| (*listener, *role)).collect();
-        for action in &mut self.actions {
-            action.works_more = action.pointer != NONE || action.gauge != NONE || action.mash_period > 0;
-        }
         for number in 0..declared {
             let aim = usize::from(self.actions[number].aim);
             if let Some(moved) = self.actions.get(aim).map(|stick| stick.moved) {
