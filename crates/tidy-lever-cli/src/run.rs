@@ -180,9 +180,9 @@ impl<W: Watcher> Deck<'_, '_, W> {
         Ok(())
     }
 
-    fn put(&mut self, line: &Line, header: &Header) -> Result<(), PutError> {
+    fn put(&mut self, line: &Line, header: &Header) -> Result<()> {
         if !self.seats.iter().any(|seated| seated.number == line.seat) {
-            let mut seat = self.linkage.seat_with(Moment::ZERO, ROOM);
+            let mut seat = self.linkage.seat_with(Moment::ZERO, ROOM)?;
             self.watcher.seated(&mut seat);
             let bookmark = seat.bookmark();
             if let Some(first) = self.seats.first().filter(|first| first.seat.played() > Moment::ZERO) {
@@ -215,7 +215,7 @@ pub(crate) fn play(
 ) -> Result<Played> {
     let mut reader = Reader::new(tape).with_context(|| name.to_owned())?;
     let header = reader.header().clone();
-    let mut seat = linkage.seat_with(Moment::ZERO, ROOM);
+    let mut seat = linkage.seat_with(Moment::ZERO, ROOM)?;
     watcher.seated(&mut seat);
     let bookmark = seat.bookmark();
     let seated = Seated { number: 1, player: Player::new(&header), seat, bookmark };

@@ -106,7 +106,10 @@ impl Access {
         let mut rule = rule;
         match &mut rule {
             RulePlan::Hold { span } => *span = self.held(*span),
-            RulePlan::Charge { from, to } => (*from, *to) = (self.held(*from), self.held(*to)),
+            RulePlan::Charge { from, to } => {
+                *from = self.held(*from);
+                *to = self.held(*to).max(*from + 1);
+            }
             RulePlan::Repeat { after, every } => (*after, *every) = (self.held(*after), self.held(*every)),
             RulePlan::Tap { under: span }
             | RulePlan::Taps { apart: span, .. }
@@ -123,6 +126,28 @@ impl Access {
             RulePlan::Press | RulePlan::Release | RulePlan::Toggle => {}
         }
         rule
+    }
+
+    /// The window of a motion, and how long its steps must be held, as this player has them: a held step leaves as much of
+    /// the window as the profile leaves, and the window holds the steps. Besides the keys of what was kept within that.
+    pub(crate) fn motion(&self, window: u64, steps: &[u64]) -> (u64, Vec<u64>, Option<&'static str>) {
+        // The first position may be held before the window runs.
+        let behind = |held: &[u64]| held.iter().skip(1).sum::<u64>();
+        let (declared, slack) = (behind(steps), window.saturating_sub(behind(steps)));
+        let mut within = self.within(window);
+        let mut held: Vec<u64> = steps.iter().map(|span| self.held(*span)).collect();
+        let most = declared.max(within.saturating_sub(slack));
+        let (wanted, mut cut) = (behind(&held), None);
+        if wanted > most {
+            let fit = |span: &mut u64| *span = (u128::from(*span) * u128::from(most) / u128::from(wanted)) as u64;
+            held.iter_mut().skip(1).for_each(fit);
+            cut = Some("holds");
+        }
+        let least = behind(&held) + self.within(slack).min(slack);
+        if declared > 0 && within < least {
+            (within, cut) = (least, cut.or(Some("windows")));
+        }
+        (within, held, cut)
     }
 
     /// What is out of range, with its key.

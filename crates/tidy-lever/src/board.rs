@@ -5,19 +5,109 @@ use alloc::vec::Vec;
 
 use crate::control::{Family, Sort};
 use crate::event::{Device, MOST_DEVICES};
-use crate::fixed::{self, ONE};
+use crate::fixed;
 use crate::linkage::{NONE, Plan, run};
 
 /// No level was heard yet.
 const UNKNOWN: i32 = i32::MIN;
 
-/// What a device said last about one control, while feeding.
+/// What a device said last about one control, as far as it was played.
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct Lane {
-    /// The moment of the last change.
-    at: u64,
     x: i32,
     y: i32,
+    busy: Busy,
+}
+
+const SILENT: Lane = Lane { x: UNKNOWN, y: 0, busy: Busy { changed: 0, until: 0, pending: (0, 0) } };
+
+/// When one control, or one finger, changed last, and which changes of it were moved on: a second one in one moment plays
+/// 1 µs later, a third behind that one.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub(crate) struct Busy {
+    /// The moment of the last change, plus 1; 0 before any.
+    changed: u64,
+    /// The moment of the last change that was moved on, and what it changes to; what comes meanwhile lines up behind it.
+    until: u64,
+    pending: (i32, i32),
+}
+
+/// An event of a control or a finger whose turn it is.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Due {
+    pub(crate) at: u64,
+    /// It was moved on to here: nothing stands before it.
+    pub(crate) moved: bool,
+}
+
+/// What becomes of an event whose turn it is.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum Turn {
+    /// It plays now.
+    Now,
+    /// It is no news.
+    Repeat,
+    /// It plays at this later moment.
+    Later(u64),
+}
+
+impl Busy {
+    fn lines_up(&self, at: u64) -> bool {
+        self.until >= at && self.until > 0
+    }
+
+    /// A change from how it stands to a level; `anew` if it is one even to the same level.
+    pub(crate) fn change(&mut self, due: Due, stands: (i32, i32), to: (i32, i32), anew: bool) -> Turn {
+        let Due { at, moved } = due;
+        let lines_up = !moved && self.lines_up(at);
+        if !anew && to == if lines_up { self.pending } else { stands } {
+            return Turn::Repeat;
+        }
+        if !moved && (lines_up || self.changed == at + 1) {
+            (self.until, self.pending) = (self.until.max(at) + 1, to);
+            return Turn::Later(self.until);
+        }
+        self.changed = at + 1;
+        Turn::Now
+    }
+
+    /// What changes nothing goes with the last change that was moved on.
+    pub(crate) fn follow(&self, due: Due) -> Turn {
+        if !due.moved && self.lines_up(due.at) { Turn::Later(self.until) } else { Turn::Now }
+    }
+
+    /// A wheel turns: each notch is a press and a release 1 µs later, and nothing comes between.
+    fn notches(&mut self, due: Due, count: u64) -> Turn {
+        if due.moved {
+            return Turn::Now;
+        }
+        let lines_up = self.lines_up(due.at);
+        let first = if lines_up { self.until + 1 } else { due.at };
+        self.until = first + 2 * count - 1;
+        if lines_up { Turn::Later(first) } else { Turn::Now }
+    }
+
+    /// What a state's hash is made of.
+    pub(crate) fn words(&self) -> [u64; 3] {
+        let Busy { changed, until, pending: (x, y) } = *self;
+        [changed, until, u64::from(x as u32) << 32 | u64::from(y as u32)]
+    }
+}
+
+/// A press's identity: a number that grows, then whether it is the entering of a direction, then the device that made it.
+const MAKER_BITS: u32 = 6;
+const DIRECTION: u64 = 1 << MAKER_BITS;
+const ORDER_BITS: u32 = MAKER_BITS + 1;
+const _: () = assert!(1 << MAKER_BITS == MOST_DEVICES);
+
+/// The bit of the device that made a press.
+pub(crate) fn maker(press: u32) -> u64 {
+    1 << (press & ((1 << MAKER_BITS) - 1))
+}
+
+/// Whether a press is the entering of a direction.
+pub(crate) fn is_direction(press: u32) -> bool {
+    u64::from(press) & DIRECTION != 0
 }
 
 /// A control used as a button.
@@ -25,10 +115,10 @@ pub(crate) struct Lane {
 pub(crate) struct Contact {
     /// One bit a device.
     pub(crate) down: u64,
-    /// Grows with each going down: the press's identity, and which came later.
-    pub(crate) order: u64,
-    /// The device that made the newest press.
-    pub(crate) by: u8,
+    /// The newest press: its identity grows with each going down, whatever went down.
+    pub(crate) press: u64,
+    /// The devices from which it is being taken away; empty between losses.
+    pub(crate) lost: u64,
     /// Whether the event being played turned it: 1 down, −1 up.
     pub(crate) turned: i8,
 }
@@ -53,13 +143,12 @@ struct Known {
     lanes: u32,
 }
 
-/// Why an event found no lane.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(crate) struct NoRoom;
-
 #[derive(Debug)]
 pub(crate) struct Board {
+    /// Those that spoke, in the order of playing.
     known: Vec<Known>,
+    /// Those, and the ones whose events wait.
+    expected: Vec<(Device, Family)>,
     /// How many devices there is room for.
     devices: usize,
     lanes: Vec<Lane>,
@@ -68,8 +157,8 @@ pub(crate) struct Board {
     feeds: Vec<Feed>,
     /// By feed, one bit a device: away from rest.
     away: Vec<u64>,
-    /// The press counter.
-    pub(crate) order: u64,
+    /// Counts presses, and what leaves its rest.
+    order: u64,
     pub(crate) focused: bool,
 }
 
@@ -84,6 +173,7 @@ impl Board {
         let widest = Family::ALL.into_iter().map(|family| lanes_of(plan, family)).max().unwrap_or(0);
         Board {
             known: Vec::with_capacity(devices),
+            expected: Vec::with_capacity(devices),
             devices,
             lanes: Vec::with_capacity(devices * widest),
             contacts: vec![Contact::default(); plan.contacts.len()],
@@ -94,20 +184,33 @@ impl Board {
         }
     }
 
-    /// The seat's own number of a device, made if new. A device that speaks two families counts as two.
+    /// The seat's own number of a device, made if new: by the order of playing, so that the order of feeding decides nothing.
+    /// A device that speaks two families counts as two. There is room, as the device was expected.
     #[inline]
-    pub(crate) fn local(&mut self, plan: &Plan, device: Device, family: Family) -> Result<u8, NoRoom> {
-        if let Some(local) = self.known.iter().position(|known| known.device == device && known.family == family) {
-            return Ok(local as u8);
-        }
-        if self.known.len() == self.devices {
-            return Err(NoRoom);
-        }
+    pub(crate) fn local(&mut self, plan: &Plan, number: usize, family: Family) -> u8 {
+        let known = self.known.iter().position(|known| known.device.number() == number && known.family == family);
+        known.unwrap_or_else(|| self.learn(plan, number, family)) as u8
+    }
+
+    #[cold]
+    fn learn(&mut self, plan: &Plan, number: usize, family: Family) -> usize {
         let lanes = self.lanes.len() as u32;
-        self.known.push(Known { device, family, lanes });
+        self.known.push(Known { device: Device::new(number).unwrap_or_default(), family, lanes });
         // Within the capacity: each device takes at most the widest family's lanes.
-        self.lanes.extend((0..lanes_of(plan, family)).map(|_| Lane { at: 0, x: UNKNOWN, y: 0 }));
-        Ok(self.known.len() as u8 - 1)
+        self.lanes.extend((0..lanes_of(plan, family)).map(|_| SILENT));
+        self.known.len() - 1
+    }
+
+    /// A device will speak: there is room for it.
+    pub(crate) fn expect(&mut self, device: Device, family: Family) {
+        if !self.expected.contains(&(device, family)) {
+            self.expected.push((device, family));
+        }
+    }
+
+    /// Whether a device spoke before, or there is room for it.
+    pub(crate) fn has_room_for(&self, device: Device, family: Family) -> bool {
+        self.expected.contains(&(device, family)) || self.expected.len() < self.devices
     }
 
     /// The bits of the devices of a kind.
@@ -116,29 +219,20 @@ impl Board {
         known.filter(|(_, known)| which(known.device, known.family)).fold(0, |bits, (local, _)| bits | 1 << local)
     }
 
-    /// Notes what is being fed: the moment from which it counts, or `None` if it is no news.
-    ///
-    /// A second change of one control in one moment moves on by 1 µs.
-    pub(crate) fn note(&mut self, plan: &Plan, slot: u16, local: u8, at: u64, (x, y): (i32, i32)) -> Option<u64> {
+    /// Notes a control's level as it is played: whether it plays now.
+    pub(crate) fn note(&mut self, plan: &Plan, slot: u16, local: u8, due: Due, (x, y): (i32, i32)) -> Turn {
         let slot = &plan.slots[usize::from(slot)];
         let lane = &mut self.lanes[self.known[usize::from(local)].lanes as usize + usize::from(slot.lane)];
         match slot.sort {
             Sort::Button | Sort::Level | Sort::Pair => {
-                if (lane.x, lane.y) == (x, y) {
-                    return None;
+                let turn = lane.busy.change(due, (lane.x, lane.y), (x, y), false);
+                if turn == Turn::Now {
+                    (lane.x, lane.y) = (x, y);
                 }
-                let first = lane.x == UNKNOWN && lane.at == 0;
-                let at = if first { at } else { at.max(lane.at + 1) };
-                *lane = Lane { at, x, y };
-                Some(at)
+                turn
             }
-            Sort::Notch => {
-                // Each notch is a press and a release: two moments.
-                let at = if lane.at == 0 { at } else { at.max(lane.at + 1) };
-                lane.at = at + 2 * (i64::from(x) / i64::from(ONE)).max(1) as u64 - 1;
-                Some(at)
-            }
-            Sort::Counts | Sort::Place => Some(at),
+            Sort::Notch => lane.busy.notches(due, (x / fixed::ONE).max(1) as u64),
+            Sort::Counts | Sort::Place => Turn::Now,
         }
     }
 
@@ -178,12 +272,14 @@ impl Board {
     /// Takes over what another board, of another plan, knows: devices, what they said last, and what is down.
     pub(crate) fn carry(&mut self, from: &Board, old: &Plan, new: &Plan) {
         (self.order, self.focused) = (from.order, from.focused);
+        self.expected.clone_from(&from.expected);
         for known in &from.known {
             let lanes = self.lanes.len() as u32;
             self.known.push(Known { lanes, ..*known });
-            self.lanes.extend((0..lanes_of(new, known.family)).map(|_| Lane { at: 0, x: UNKNOWN, y: 0 }));
+            self.lanes.extend((0..lanes_of(new, known.family)).map(|_| SILENT));
             for slot in new.slots.iter().filter(|slot| slot.control.family() == known.family) {
-                let same = |other: &&crate::linkage::SlotPlan| other.control == slot.control && other.sort == slot.sort;
+                let Some(control) = old.same_control(new, slot.control) else { continue };
+                let same = |other: &&crate::linkage::SlotPlan| other.control == control && other.sort == slot.sort;
                 if let Some(before) = old.slots.iter().find(same) {
                     let lane = from.lanes[known.lanes as usize + usize::from(before.lane)];
                     self.lanes[lanes as usize + usize::from(slot.lane)] = lane;
@@ -200,9 +296,9 @@ impl Board {
             let how = &new.contacts[contact];
             for (local, x, y) in self.levels(new, slot) {
                 if how.part.level(x, y) >= how.press_at {
-                    let order = self.fresh();
+                    let press = self.fresh_press(local as u8);
                     let contact = &mut self.contacts[contact];
-                    (contact.down, contact.order, contact.by) = (contact.down | 1 << local, order, local as u8);
+                    (contact.down, contact.press) = (contact.down | 1 << local, press);
                 }
             }
         }
@@ -220,9 +316,9 @@ impl Board {
 
     /// Plays a control's new level on a contact of it; whether that went down or up, if either.
     #[inline]
-    pub(crate) fn turn(&mut self, plan: &Plan, contact: usize, local: u8, (x, y): (i32, i32)) -> Option<bool> {
+    pub(crate) fn turn(&mut self, plan: &Plan, number: usize, local: u8, (x, y): (i32, i32)) -> Option<bool> {
         let bit = 1u64 << local;
-        let (contact, how) = (&mut self.contacts[contact], &plan.contacts[contact]);
+        let (contact, how) = (&mut self.contacts[number], &plan.contacts[number]);
         let level = how.part.level(x, y);
         let was = contact.down & bit != 0;
         let is = if was { level > how.release_at } else { level >= how.press_at };
@@ -231,8 +327,7 @@ impl Board {
         }
         contact.down ^= bit;
         if is {
-            self.order += 1;
-            (contact.order, contact.by) = (self.order, local);
+            self.contacts[number].press = self.fresh_press(local);
         }
         Some(is)
     }
@@ -248,11 +343,6 @@ impl Board {
         })
     }
 
-    /// How many feeds there are, devices aside.
-    pub(crate) fn feed_count(&self) -> usize {
-        self.feeds.len() / self.devices
-    }
-
     /// Sets a feed's level on one device; it left its rest when it was at 0.
     pub(crate) fn set_feed(&mut self, feed: usize, local: usize, (x, y): (i32, i32)) {
         let (away, feed) = (&mut self.away[feed], &mut self.feeds[feed * self.devices + local]);
@@ -264,12 +354,16 @@ impl Board {
         } else if was_at_rest {
             *away |= 1 << local;
             self.order += 1;
-            feed.left = self.order;
+            feed.left = self.order << ORDER_BITS;
         }
     }
 
-    /// Sets all feeds of these devices to rest.
-    pub(crate) fn rest_feeds(&mut self, bits: u64) {
+    /// Takes away what these devices hold: their contacts are lost, their feeds at rest.
+    pub(crate) fn take_away(&mut self, bits: u64) {
+        for contact in &mut self.contacts {
+            contact.lost |= contact.down & bits;
+            contact.down &= !bits;
+        }
         let devices = self.devices;
         for (place, feed) in self.feeds.iter_mut().enumerate() {
             if bits & (1 << (place % devices)) != 0 {
@@ -279,10 +373,24 @@ impl Board {
         self.away.iter_mut().for_each(|away| *away &= !bits);
     }
 
-    /// The identity of a press that no contact made.
-    pub(crate) fn fresh(&mut self) -> u64 {
+    /// A number larger than any before: for what leaves its rest.
+    pub(crate) fn next_order(&mut self) -> u64 {
         self.order += 1;
-        self.order
+        self.order << ORDER_BITS
+    }
+
+    /// The identity of a new press, made by this device. Its low half is enough to tell presses apart, and is never 0.
+    pub(crate) fn fresh_press(&mut self, local: u8) -> u64 {
+        let mut press = self.next_order() | u64::from(local);
+        if press as u32 == 0 {
+            press = self.next_order() | u64::from(local);
+        }
+        press
+    }
+
+    /// The identity of the entering of a direction.
+    pub(crate) fn fresh_direction(&mut self, local: u8) -> u64 {
+        self.fresh_press(local) | DIRECTION
     }
 
     /// The slot of a control that somebody hears.
@@ -292,6 +400,7 @@ impl Board {
 
     pub(crate) fn copy_from(&mut self, other: &Board) {
         self.known.clone_from(&other.known);
+        self.expected.clone_from(&other.expected);
         self.lanes.clone_from(&other.lanes);
         self.contacts.clone_from(&other.contacts);
         self.feeds.clone_from(&other.feeds);
@@ -309,16 +418,20 @@ impl Board {
             word(known.family.index() as u64);
         }
         for lane in &self.lanes {
-            word(lane.at);
-            word(pair(lane.x, lane.y));
+            let Lane { x, y, busy } = *lane;
+            word(pair(x, y));
+            busy.words().into_iter().for_each(&mut word);
         }
         for contact in &self.contacts {
-            word(contact.down);
-            word(contact.order << 8 | u64::from(contact.by));
+            // What is lost or turned is empty between events.
+            let Contact { down, press, lost: _, turned: _ } = *contact;
+            word(down);
+            word(press);
         }
         for feed in &self.feeds {
-            word(pair(feed.x, feed.y));
-            word(feed.left);
+            let Feed { x, y, size: _, left } = *feed;
+            word(pair(x, y));
+            word(left);
         }
     }
 }

@@ -118,7 +118,7 @@ impl fmt::Display for Direction {
 }
 
 /// How a stick's value is read as a direction.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub(crate) struct Compass {
     /// Four directions instead of eight.
     pub(crate) four: bool,

@@ -4,7 +4,7 @@ use alloc::string::String;
 use alloc::vec::Vec;
 
 /// A fact made ready. A flag's values are `false` and `true`, in this order.
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, Hash)]
 pub(crate) struct FactPlan {
     pub(crate) name: String,
     pub(crate) words: Vec<String>,

@@ -17,7 +17,7 @@ use core::time::Duration;
 use winnow::Parser;
 use winnow::combinator::{cut_err, opt};
 
-use crate::cue::grammar::{CueError, Input, Read, any_word, expected, name, read_whole, span, word};
+use crate::cue::grammar::{CueError, Input, Read, any_word, expected, name, one_word, read_whole, span, word};
 
 /// A truth that a pull spent and that stayed true all the while counts again after this, in µs: the hop that a ceiling
 /// stopped must not lock hopping for ever.
@@ -41,6 +41,9 @@ pub(crate) enum Gate {
 
 impl Gate {
     pub(crate) fn read(line: &str) -> Result<Gate, CueError> {
+        if let Some(error) = too_deep(line) {
+            return Err(error);
+        }
         read_whole(line, any, TERMS)
     }
 }
@@ -63,6 +66,38 @@ impl Gate {
             }
         }
     }
+}
+
+/// Where brackets and `not` are nested deeper than [`DEEPEST`]: reading goes as deep as they do.
+fn too_deep(line: &str) -> Option<CueError> {
+    let mut open: Vec<usize> = Vec::new();
+    let (mut depth, mut nots) = (0, 0);
+    let (mut rest, mut at) = (line, 0);
+    while !rest.is_empty() {
+        let start = rest.trim_start();
+        at += rest[..rest.len() - start.len()].chars().count();
+        let word = one_word(start);
+        match word {
+            "not" => nots += 1,
+            "(" => {
+                open.push(nots + 1);
+                depth += nots + 1;
+                nots = 0;
+            }
+            ")" => {
+                depth -= open.pop().unwrap_or(0);
+                nots = 0;
+            }
+            _ => nots = 0,
+        }
+        if depth + nots > DEEPEST {
+            let expected = format!("brackets and `not` nested {DEEPEST} deep at most");
+            return Some(CueError { at, expected, found: format!("`{word}`") });
+        }
+        at += word.chars().count();
+        rest = &start[word.len()..];
+    }
+    None
 }
 
 const TERMS: &str = "a fact, an action with `on`, `not`, or a bracket";
@@ -108,7 +143,7 @@ fn one(input: &mut Input<'_>) -> Read<Gate> {
 }
 
 /// A gate made ready, in postfix order.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub(crate) enum Step {
     /// Truth `number` holds now, whether spent or not.
     Plain(u16),
@@ -123,7 +158,7 @@ pub(crate) enum Step {
 }
 
 /// One value of a fact, as gates read it.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub(crate) struct TruthPlan {
     pub(crate) fact: u16,
     pub(crate) value: u16,
@@ -161,11 +196,12 @@ impl Truth {
     }
 
     /// What a state's hash is made of.
-    pub(crate) fn words(&self) -> [u64; 5] {
+    pub(crate) fn words(&self) -> [u64; 6] {
+        let Truth { holds, ended, spent, spender, broken, counted, counted_before } = *self;
         let some = |moment: Option<u64>| moment.map_or(u64::MAX, |moment| moment);
-        let (at, within) = self.spent.unwrap_or((u64::MAX, 0));
-        let flags = u64::from(self.holds) | u64::from(self.broken) << 1 | u64::from(self.spender) << 2;
-        [flags, some(self.ended), at, within, some(self.counted)]
+        let (at, within) = spent.unwrap_or((u64::MAX, 0));
+        let flags = u64::from(holds) | u64::from(broken) << 1 | u64::from(spender) << 2;
+        [flags, some(ended), at, within, some(counted), some(counted_before)]
     }
 }
 

@@ -14,6 +14,7 @@
 use alloc::format;
 use alloc::string::String;
 use alloc::vec::Vec;
+use core::hash::{Hash, Hasher};
 
 use crate::fixed::{self, ONE};
 use crate::time::{micros, parse_span};
@@ -67,21 +68,31 @@ enum Change {
     Times(f64),
 }
 
+impl Hash for Change {
+    fn hash<H: Hasher>(&self, state: &mut H) {
+        core::mem::discriminant(self).hash(state);
+        match self {
+            Change::Add(step) => step.hash(state),
+            Change::Times(factor) => factor.to_bits().hash(state),
+        }
+    }
+}
+
 /// A change every so many µs, smoothly in between.
-#[derive(Clone, Copy, Debug, PartialEq)]
+#[derive(Clone, Copy, Debug, PartialEq, Hash)]
 struct Pace {
     change: Change,
     every: u64,
 }
 
 /// When a gauge pulls.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub(crate) enum End {
     Empty,
     Full,
 }
 
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq, Hash)]
 pub(crate) struct GaugePlan {
     pub(crate) floor: i64,
     pub(crate) ceiling: i64,
@@ -100,7 +111,10 @@ const MOST: f64 = 1e6;
 fn change(text: &str) -> Option<Change> {
     let text = text.trim();
     let (sign, number) = text.split_at_checked(1)?;
-    let number: f64 = number.trim().parse().ok().filter(|n: &f64| n.is_finite() && (0.0..=MOST).contains(n))?;
+    let number = number.trim();
+    let bare = number.starts_with(|c: char| c.is_ascii_digit() || c == '.');
+    let number: f64 =
+        Some(number).filter(|_| bare)?.parse().ok().filter(|n: &f64| n.is_finite() && (0.0..=MOST).contains(n))?;
     match sign {
         "+" => fixed::from_f64(number).map(Change::Add),
         "-" => fixed::from_f64(-number).map(Change::Add),
@@ -325,6 +339,7 @@ impl GaugeState {
 
     /// What a state's hash is made of.
     pub(crate) fn words(&self) -> [u64; 2] {
-        [self.value as u64, self.since << 1 | u64::from(self.held)]
+        let GaugeState { value, since, held } = *self;
+        [value as u64, since << 1 | u64::from(held)]
     }
 }

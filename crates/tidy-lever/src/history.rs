@@ -226,6 +226,35 @@ pub(crate) struct Ring {
     /// Where the next one goes, once all places are taken: the total's rest, without a division.
     place: usize,
     line: Line,
+    /// Which seat's history it is, since its last relink; copies of the seat have the same.
+    root: u64,
+    /// A running digest of all happenings, which can be taken back one by one.
+    chain: u64,
+}
+
+/// A point in a seat's history: its seat, how many happenings there had been, and which.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub(crate) struct Point {
+    root: u64,
+    pub(crate) total: u64,
+    chain: u64,
+}
+
+/// An odd factor and its inverse modulo 2^64, for a chain that goes both ways.
+const ON: u64 = 0x9e37_79b9_7f4a_7c15;
+const BACK: u64 = 0xf1de_83e1_9937_733d;
+const _: () = assert!(ON.wrapping_mul(BACK) == 1);
+
+/// A happening as a link of the chain.
+fn link(happening: &Happening) -> u64 {
+    let what = match happening.what {
+        What::Pressed => 1,
+        What::Released(cause) => 2 << 8 | cause as u64,
+        What::Pulled => 3,
+        What::Ended(cause) => 4 << 8 | cause as u64,
+        What::Mark(mark) => 5 << 8 | u64::from(mark),
+    };
+    happening.at.as_micros().rotate_left(24) ^ what << 16 ^ u64::from(happening.action)
 }
 
 /// Which line of events a ring tells. Two rings of one line say the same of every number that both have come to, so that
@@ -260,10 +289,33 @@ impl Line {
 
 impl Ring {
     pub(crate) fn new(capacity: usize) -> Ring {
-        Ring { kept: Vec::with_capacity(capacity), capacity, total: 0, place: 0, line: Line::going_off(0, 0) }
+        let line = Line::going_off(0, 0);
+        Ring { kept: Vec::with_capacity(capacity), capacity, total: 0, place: 0, line, root: line.number, chain: 0 }
+    }
+
+    /// Where the history stands now.
+    pub(crate) fn point(&self) -> Point {
+        Point { root: self.root, total: self.total, chain: self.chain }
+    }
+
+    /// Whether this history went through a point. Of a point that the ring has forgotten only the seat is known.
+    pub(crate) fn went_through(&self, point: Point) -> bool {
+        if point.root != self.root || point.total > self.total {
+            return false;
+        }
+        if point.total < self.oldest() {
+            return true;
+        }
+        let after = (point.total..self.total).rev().filter_map(|number| self.numbered(number));
+        after.fold(self.chain, |chain, happening| chain.wrapping_mul(BACK) ^ link(happening)) == point.chain
+    }
+
+    fn numbered(&self, number: u64) -> Option<&Happening> {
+        self.kept.get((number % self.capacity.max(1) as u64) as usize)
     }
 
     pub(crate) fn push(&mut self, happening: Happening) {
+        self.chain = (self.chain ^ link(&happening)).wrapping_mul(ON);
         if self.kept.len() < self.capacity {
             self.kept.push(happening);
         } else if self.capacity > 0 {
@@ -288,7 +340,7 @@ impl Ring {
     /// Those from number `from` to before `to` that are still kept.
     pub(crate) fn between(&self, from: u64, to: u64) -> impl Iterator<Item = &Happening> {
         let from = from.max(self.oldest());
-        let kept = (from..to.max(from)).filter_map(move |n| self.kept.get((n % self.capacity.max(1) as u64) as usize));
+        let kept = (from..to.max(from)).filter_map(move |number| self.numbered(number));
         kept.filter(|happening| happening.action != NONE)
     }
 
@@ -300,7 +352,24 @@ impl Ring {
     pub(crate) fn mapped(&self, map: impl Fn(&Happening) -> Happening) -> Ring {
         let mut kept = Vec::with_capacity(self.capacity);
         kept.extend(self.kept.iter().map(map));
-        Ring { kept, line: Line::going_off(0, 0), ..*self }
+        let mut ring = Ring { kept, line: Line::going_off(0, 0), ..*self };
+        ring.root = ring.line.number;
+        ring.chain = 0;
+        for number in ring.oldest()..ring.total {
+            let link = ring.numbered(number).map_or(0, link);
+            ring.chain = (ring.chain ^ link).wrapping_mul(ON);
+        }
+        ring
+    }
+
+    /// The point of another ring, of which this one was mapped, as it is here: if that one went through it.
+    pub(crate) fn carried(&self, point: Point, from: &Ring) -> Option<Point> {
+        if !from.went_through(point) {
+            return None;
+        }
+        let after = (point.total.max(self.oldest())..self.total).rev().filter_map(|number| self.numbered(number));
+        let chain = after.fold(self.chain, |chain, happening| chain.wrapping_mul(BACK) ^ link(happening));
+        Some(Point { root: self.root, total: point.total, chain })
     }
 
     /// From here on it goes its own way: to be called before anything is pushed onto a ring that was copied from another.
@@ -323,6 +392,7 @@ impl Ring {
             self.kept.clone_from(&other.kept);
         }
         (self.capacity, self.total, self.place, self.line) = (other.capacity, other.total, other.place, other.line);
+        (self.root, self.chain) = (other.root, other.chain);
     }
 }
 

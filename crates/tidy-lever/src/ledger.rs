@@ -68,9 +68,25 @@ impl Ledger {
         }
     }
 
-    /// How many attempts it has room for.
-    pub(crate) fn room(&self) -> usize {
-        self.room
+    /// A fresh one for another plan, with as much room, that numbers its attempts on.
+    pub(crate) fn anew(&self, plan: &Plan) -> Ledger {
+        Ledger::new(plan, self.room, self.total)
+    }
+
+    /// The seat went back to an earlier moment. What began after it never was; what was under way then is told from its
+    /// later steps on. What was told already stays.
+    pub(crate) fn goes_back(&mut self, played: u64) {
+        self.open.retain_mut(|open| {
+            let attempt = &mut open.attempt;
+            let forgot = attempt.forget_after(played);
+            if (forgot && open.phase != Phase::Trying) || (open.phase == Phase::Over && attempt.ended > played) {
+                (open.phase, attempt.end, attempt.ended) = (Phase::Trying, End::RanOut, 0);
+            }
+            attempt.began <= played
+        });
+        for trail in self.trails.iter_mut().flatten() {
+            trail.forget_after(played);
+        }
     }
 
     /// How many there have ever been.
@@ -146,7 +162,7 @@ impl Ledger {
             let at_hand = at <= open.attempt.ended + AT_HAND;
             if open.attempt.end == End::RanOut && fits && at_hand {
                 open.attempt.push(at, did);
-                open.attempt.end = End::Late { by: at - open.attempt.ended };
+                open.attempt.end = End::Late { by: at.saturating_sub(open.attempt.ended) };
             }
             self.close(place);
         }
@@ -251,7 +267,7 @@ impl Ledger {
     pub(crate) fn opens(&mut self, place: usize, at: u64) {
         // Told by the clock and not by when it is looked at: later than that, no opening belongs to it.
         let attempt = &mut self.open[place].attempt;
-        let by = at - attempt.ended;
+        let by = at.saturating_sub(attempt.ended);
         attempt.opened = Some(by).filter(|by| *by <= AT_HAND);
         self.close(place);
     }

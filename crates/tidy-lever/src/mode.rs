@@ -4,7 +4,7 @@ use alloc::string::String;
 use alloc::vec::Vec;
 
 /// A mode made ready.
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, Hash)]
 pub(crate) struct ModePlan {
     pub(crate) name: String,
     pub(crate) on: bool,
@@ -15,7 +15,7 @@ pub(crate) struct ModePlan {
 }
 
 /// In which modes an action is heard.
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq, Hash)]
 pub(crate) enum HeardPlan {
     Everywhere,
     Always,
@@ -100,7 +100,7 @@ impl Modes {
 
     /// What a state's hash is made of.
     pub(crate) fn words(&self) -> impl Iterator<Item = u64> {
-        self.on.iter().copied()
+        self.on.iter().copied().chain([self.turns])
     }
 }
 

@@ -12,7 +12,9 @@ use alloc::format;
 use alloc::string::String;
 use alloc::vec::Vec;
 
+use crate::board::{Busy, Due, Turn};
 use crate::direction::{Compass, Direction};
+use crate::event::Phase;
 use crate::fixed::{self, ONE};
 use crate::linkage::{Linkage, NONE};
 use crate::mode::meet;
@@ -24,6 +26,8 @@ const SLOP: i64 = 25_000;
 const CROSS_DEAD: i64 = 200_000;
 /// The most fingers at a time; more are counted and not heard.
 pub(crate) const FINGERS: usize = 16;
+/// The most fingers that are down or have events waiting; with more, the seat must be advanced before it takes another.
+const NAMES: usize = 32;
 /// Below this, a patch is hard to hit (EN 301 549 and ISO 9241-9 ask for 9 mm and more).
 const SMALLEST_MM: f64 = 9.0;
 
@@ -60,7 +64,7 @@ impl PatchKind {
 }
 
 /// A patch made ready.
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, Hash)]
 pub(crate) struct PatchPlan {
     pub(crate) name: String,
     pub(crate) kind: PatchKind,
@@ -152,41 +156,86 @@ pub(crate) enum Stage {
 pub(crate) struct Finger {
     pub(crate) stage: Stage,
     pub(crate) local: u8,
+    /// Its place among the names.
+    pub(crate) name: u8,
     pub(crate) origin: Place,
     pub(crate) place: Place,
     /// Where the thumb on a cross points.
     pub(crate) direction: Option<Direction>,
 }
 
-/// A finger as it was fed: its device and number there, and the last moment.
+/// What a device calls a finger, while it is down or events of it wait.
 #[derive(Clone, Copy, Debug, Default)]
-pub(crate) struct Fed {
-    pub(crate) down: bool,
-    pub(crate) local: u8,
-    pub(crate) number: u64,
-    pub(crate) at: u64,
+struct Name {
+    device: u8,
+    number: u64,
+    /// How many events of it wait.
+    waiting: u32,
+    busy: Busy,
 }
 
-/// All fingers, as fed and as played.
+/// All fingers: by what their devices call them, and as played.
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct Fingers {
-    pub(crate) fed: [Fed; FINGERS],
+    names: [Name; NAMES],
     pub(crate) played: [Finger; FINGERS],
     pub(crate) hidden: bool,
 }
 
 impl Default for Fingers {
     fn default() -> Fingers {
-        Fingers { fed: [Fed::default(); FINGERS], played: [Finger::default(); FINGERS], hidden: false }
+        Fingers { names: [Name::default(); NAMES], played: [Finger::default(); FINGERS], hidden: false }
     }
 }
 
 impl Fingers {
-    /// The place that a finger has, or gets by going down; `None` if there is none left, or it isn't down.
-    pub(crate) fn slot(&self, local: u8, number: u64, goes_down: bool) -> Option<usize> {
-        let own = |fed: &Fed| fed.down && (fed.local, fed.number) == (local, number);
-        let known = self.fed.iter().position(own);
-        known.or_else(|| if goes_down { self.fed.iter().position(|fed| !fed.down) } else { None })
+    fn is_free(&self, name: usize) -> bool {
+        self.names[name].waiting == 0 && self.down(name).is_none()
+    }
+
+    fn find(&self, device: u8, number: u64) -> Option<usize> {
+        (0..NAMES).find(|name| {
+            let known = &self.names[*name];
+            (known.device, known.number) == (device, number) && !self.is_free(*name)
+        })
+    }
+
+    /// Whether an event of this finger finds a name, or a free place for one.
+    pub(crate) fn has_name_for(&self, device: u8, number: u64) -> bool {
+        self.find(device, number).is_some() || (0..NAMES).any(|name| self.is_free(name))
+    }
+
+    /// The place of a finger's name for one more event that will wait, made if new.
+    pub(crate) fn name(&mut self, device: u8, number: u64) -> Option<u16> {
+        let known = self.find(device, number);
+        let place = known.or_else(|| (0..NAMES).find(|name| self.is_free(*name)))?;
+        if known.is_none() {
+            self.names[place] = Name { device, number, ..Name::default() };
+        }
+        self.names[place].waiting += 1;
+        Some(place as u16)
+    }
+
+    /// The finger of a name that is down.
+    pub(crate) fn down(&self, name: usize) -> Option<usize> {
+        self.played.iter().position(|finger| finger.stage != Stage::Free && usize::from(finger.name) == name)
+    }
+
+    /// Whether a waiting event of a finger plays now; unless it plays later, it waits no longer.
+    pub(crate) fn turn(&mut self, name: usize, phase: Phase, due: Due) -> Turn {
+        let level = |down: bool| (i32::from(down), 0);
+        let stands = level(self.down(name).is_some());
+        let name = &mut self.names[name];
+        let turn = match phase {
+            // One that is down already lost its lifting.
+            Phase::Down => name.busy.change(due, stands, level(true), true),
+            Phase::Move => name.busy.follow(due),
+            Phase::Up | Phase::Cancel => name.busy.change(due, stands, level(false), false),
+        };
+        if !matches!(turn, Turn::Later(_)) {
+            name.waiting -= 1;
+        }
+        turn
     }
 
     /// The finger that owns a patch.
@@ -204,27 +253,31 @@ impl Fingers {
         self.played.iter().any(|finger| matches!(finger.stage, Stage::Wild(_, true)))
     }
 
+    /// What a state's hash is made of for one waiting event: the finger's number and until when it lines up.
+    pub(crate) fn waiting_words(&self, name: usize) -> [u64; 4] {
+        let Name { device: _, number, waiting: _, busy } = self.names[name];
+        let [changed, until, pending] = busy.words();
+        [number, changed, until, pending]
+    }
+
     /// What a state's hash is made of.
     pub(crate) fn words(&self, mut word: impl FnMut(u64)) {
-        word(u64::from(self.hidden));
-        for fed in self.fed.iter().filter(|fed| fed.down) {
-            word(u64::from(fed.local));
-            word(fed.number);
-            word(fed.at);
-        }
-        for finger in &self.played {
-            let stage = match finger.stage {
+        // Names matter through what is down, and through what waits.
+        let Fingers { names, played, hidden } = self;
+        word(u64::from(*hidden));
+        for finger in played {
+            let Finger { stage, local, name, origin, place, direction } = *finger;
+            let number = match stage {
                 Stage::Free => 0,
                 Stage::Owned(patch) => 1 << 32 | u64::from(patch),
                 Stage::Wild(zone, points) => 2 << 32 | u64::from(zone) << 1 | u64::from(points),
                 Stage::Dead => 3 << 32,
             };
-            word(stage);
-            if finger.stage != Stage::Free {
-                [finger.origin.0, finger.origin.1, finger.place.0, finger.place.1]
-                    .into_iter()
-                    .for_each(|n| word(n as u64));
-                word(u64::from(finger.local) << 8 | finger.direction.map_or(0, |d| d as u64 + 1));
+            word(number);
+            if stage != Stage::Free {
+                word(names[usize::from(name)].number);
+                [origin.0, origin.1, place.0, place.1].into_iter().for_each(|n| word(n as u64));
+                word(u64::from(local) << 8 | direction.map_or(0, |d| d as u64 + 1));
             }
         }
     }

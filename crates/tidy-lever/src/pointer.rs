@@ -16,8 +16,8 @@ impl PointerState {
     /// Whether it lies farther from where it was pressed than so many millionths of a pixel.
     pub(crate) fn is_beyond(&self, slop: i64, view: [u32; 2]) -> bool {
         let (Some(place), Some(pressed)) = (self.place, self.pressed) else { return false };
-        let across = i128::from(place.0 - pressed.0) * i128::from(view[0]);
-        let down = i128::from(place.1 - pressed.1) * i128::from(view[1]);
+        let across = (i128::from(place.0) - i128::from(pressed.0)) * i128::from(view[0]);
+        let down = (i128::from(place.1) - i128::from(pressed.1)) * i128::from(view[1]);
         across * across + down * down > i128::from(slop) * i128::from(slop)
     }
 
@@ -26,6 +26,7 @@ impl PointerState {
         let pair = |place: Option<(i32, i32)>| {
             place.map_or(u64::MAX, |(x, y)| u64::from(x as u32) << 32 | u64::from(y as u32))
         };
-        [pair(self.place), pair(self.pressed), u64::from(self.drags)]
+        let PointerState { place, pressed, drags } = *self;
+        [pair(place), pair(pressed), u64::from(drags)]
     }
 }

@@ -7,7 +7,7 @@ use alloc::vec::Vec;
 use crate::direction::Direction;
 use crate::fixed::{self, to_f32};
 use crate::handle;
-use crate::history::{Happening, What};
+use crate::history::{Happening, Point, What};
 use crate::linkage::NONE;
 use crate::pointer::PointerState;
 use crate::seat::{ActionState, Seat, Sums};
@@ -16,7 +16,10 @@ use crate::time::Moment;
 
 /// One reader's place in a seat's history. Make it with [`Seat::bookmark`], read on with [`Seat::read`].
 ///
-/// Each reader has its own and gets every edge and pull exactly once, at whatever rate it reads.
+/// Each reader has its own and gets every edge and pull exactly once, at whatever rate it reads. A bookmark belongs to its
+/// seat, copies of that seat included, and to what that seat really played: read on another seat, left out of a relink, or
+/// moved on beyond a moment to which the seat went back without it, it starts again from what is played now, and
+/// [`Reading::restarted`] says so.
 #[derive(Debug, Default)]
 pub struct Bookmark {
     /// The sums at the last reading, and at the one before it.
@@ -25,29 +28,41 @@ pub struct Bookmark {
     /// The sweeps' totals, likewise.
     swept: Vec<[i64; 2]>,
     swept_before: Vec<[i64; 2]>,
-    /// How many happenings there had been, likewise.
-    total: u64,
-    total_before: u64,
-    /// How often the family in use had changed, likewise.
+    /// Where the history stood at the last reading.
+    point: Point,
+    /// How often the family in use had changed by then.
     families: u32,
-    families_before: u32,
 }
 
 impl Bookmark {
     pub(crate) fn new(seat: &Seat) -> Bookmark {
-        let sums: Vec<Sums> = seat.block.actions.iter().map(|action| action.sums).collect();
-        let swept: Vec<[i64; 2]> = seat.block.sweeps.iter().map(|sweep| sweep.nanos(seat.block.played())).collect();
-        let total = seat.block.ring.total();
-        let (before, swept_before) = (sums.clone(), swept.clone());
-        let families = seat.block.used.changes;
-        let (total_before, families_before) = (total, families);
-        Bookmark { before, now: sums, swept, swept_before, total, total_before, families, families_before }
+        let mut bookmark = Bookmark::default();
+        bookmark.stand_at(seat);
+        // Room for reading on without allocating.
+        (bookmark.before, bookmark.swept_before) = (bookmark.now.clone(), bookmark.swept.clone());
+        bookmark
     }
-}
 
-impl Bookmark {
+    /// Stands at what is played now.
+    fn stand_at(&mut self, seat: &Seat) {
+        let block = &seat.block;
+        let played = block.played();
+        self.now.clear();
+        self.now.extend(block.actions.iter().map(|action| action.sums));
+        self.swept.clear();
+        self.swept.extend(block.sweeps.iter().map(|sweep| sweep.nanos(played)));
+        (self.point, self.families) = (block.ring.point(), block.used.changes);
+    }
+
+    /// Whether it is of a point that the seat went through.
+    fn is_of(&self, seat: &Seat) -> bool {
+        let block = &seat.block;
+        let fits = self.now.len() == block.actions.len() && self.swept.len() == block.sweeps.len();
+        fits && block.ring.went_through(self.point)
+    }
+
     /// Goes over to another profile with its seat: actions and sweeps by their numbers before.
-    pub(crate) fn relink(&mut self, actions: &[u16], sweeps: &[u16]) {
+    pub(crate) fn relink(&mut self, actions: &[u16], sweeps: &[u16], point: Option<Point>) {
         let sums = |old: &[Sums]| -> Vec<Sums> {
             actions.iter().map(|before| old.get(usize::from(*before)).copied().unwrap_or_default()).collect()
         };
@@ -56,6 +71,11 @@ impl Bookmark {
         };
         (self.now, self.before) = (sums(&self.now), sums(&self.before));
         (self.swept, self.swept_before) = (swept(&self.swept), swept(&self.swept_before));
+        self.point = point.unwrap_or_default();
+    }
+
+    pub(crate) fn point(&self) -> Point {
+        self.point
     }
 }
 
@@ -72,8 +92,7 @@ impl Clone for Bookmark {
         self.before.clone_from(&other.before);
         self.swept.clone_from(&other.swept);
         self.swept_before.clone_from(&other.swept_before);
-        (self.total, self.total_before) = (other.total, other.total_before);
-        (self.families, self.families_before) = (other.families, other.families_before);
+        (self.point, self.families) = (other.point, other.families);
     }
 }
 
@@ -86,27 +105,44 @@ pub struct Reading<'s> {
     swept_before: &'s [[i64; 2]],
     from: u64,
     families: u32,
+    restarted: bool,
 }
 
 impl<'s> Reading<'s> {
     pub(crate) fn latest(seat: &'s Seat) -> Reading<'s> {
-        let families = seat.block.used.before;
-        Reading { seat, before: None, swept_before: &seat.block.swept, from: seat.block.tick_began, families }
+        let (families, from) = (seat.block.used.before, seat.block.tick_began);
+        Reading { seat, before: None, swept_before: &seat.block.swept, from, families, restarted: false }
     }
 
     pub(crate) fn since(seat: &'s Seat, bookmark: &'s mut Bookmark) -> Reading<'s> {
+        let restarted = !bookmark.is_of(seat);
+        if restarted {
+            bookmark.stand_at(seat);
+        }
         core::mem::swap(&mut bookmark.now, &mut bookmark.before);
-        bookmark.total_before = bookmark.total;
-        bookmark.total = seat.block.ring.total();
-        bookmark.families_before = core::mem::replace(&mut bookmark.families, seat.block.used.changes);
-        bookmark.now.clear();
-        bookmark.now.extend(seat.block.actions.iter().map(|action| action.sums));
         core::mem::swap(&mut bookmark.swept, &mut bookmark.swept_before);
-        bookmark.swept.clear();
-        bookmark.swept.extend(seat.block.sweeps.iter().map(|sweep| sweep.nanos(seat.block.played())));
+        let (from, families) = (bookmark.point.total, bookmark.families);
+        bookmark.stand_at(seat);
         let (before, swept_before) = (Some(bookmark.before.as_slice()), bookmark.swept_before.as_slice());
-        let families = bookmark.families_before;
-        Reading { seat, from: bookmark.total_before, before, swept_before, families }
+        Reading { seat, from, before, swept_before, families, restarted }
+    }
+
+    /// Whether the bookmark was not of this seat, or of something that the seat never played: an earlier state was
+    /// restored without it, or it was left out of a relink. It tells nothing of before, and reads on from here.
+    ///
+    /// ```
+    /// use tidy_lever::{Linkage, Moment, Profile};
+    ///
+    /// let linkage = Linkage::build(&Profile::new("Otter Post"))?;
+    /// let (one, other) = (linkage.seat(Moment::ZERO), linkage.seat(Moment::ZERO));
+    /// let mut bookmark = one.bookmark();
+    /// assert!(!one.read(&mut bookmark).restarted());
+    /// assert!(other.read(&mut bookmark).restarted());
+    /// assert!(!other.read(&mut bookmark).restarted());
+    /// # Ok::<(), tidy_lever::profile::Faults>(())
+    /// ```
+    pub fn restarted(&self) -> bool {
+        self.restarted
     }
 
     /// The family of controls that the player went over to since; `None` if it is the same as before.
@@ -123,10 +159,12 @@ impl<'s> Reading<'s> {
             None if state.tick == self.seat.block.tick => state.before,
             None => state.sums,
         };
+        // Sums wrap around; none goes back, and none grows by half of its range.
+        let since = |now: u32, before: u32| Some(now.wrapping_sub(before)).filter(|n| *n < 1 << 31).unwrap_or(0);
         Sums {
-            pressed: state.sums.pressed.wrapping_sub(before.pressed),
-            released: state.sums.released.wrapping_sub(before.released),
-            pulled: state.sums.pulled.wrapping_sub(before.pulled),
+            pressed: since(state.sums.pressed, before.pressed),
+            released: since(state.sums.released, before.released),
+            pulled: since(state.sums.pulled, before.pulled),
         }
     }
 
@@ -243,7 +281,7 @@ impl<'s> Reading<'s> {
         let of = move |happening: &&Happening| Some(usize::from(happening.action)) == number && which(happening.what);
         let ring = &self.seat.block.ring;
         let (from, to) = (self.from, ring.total());
-        let lost = total - ring.between(from, to).filter(of).count() as u64;
+        let lost = total.saturating_sub(ring.between(from, to).filter(of).count() as u64);
         Kept { lost, kept: ring.between(from, to).filter(of) }
     }
 }

@@ -245,7 +245,11 @@ impl Remap {
             let mut laid = profile.clone();
             entries.iter().for_each(|entry| lay(&mut laid, entry));
             let faults = match Linkage::build_for(&laid, &access) {
-                Ok(linkage) => return Ok(Overlaid { linkage, left_alone: alone }),
+                Ok(linkage) => {
+                    // What of the settings was kept within what the profile allows is told, too.
+                    alone.extend(linkage.warnings().filter(|fault| fault.path.starts_with("access.")).cloned());
+                    return Ok(Overlaid { linkage, left_alone: alone });
+                }
                 Err(faults) => faults,
             };
             // What the remap is to blame for is left alone, and the rest tried again.

@@ -13,6 +13,7 @@
 
 use alloc::string::String;
 use alloc::vec::Vec;
+use core::hash::{Hash, Hasher};
 
 use crate::fixed::{self, ONE};
 
@@ -76,7 +77,7 @@ const MOST_SCALE: f64 = 1000.0;
 const MOST_POINTS: usize = 64;
 
 /// A shape made ready: whole millionths, checked.
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq, Hash)]
 pub(crate) struct ShapePlan {
     dead: i32,
     full: i32,
@@ -94,6 +95,17 @@ enum Curve {
     Straight,
     Exponent(f64),
     Points(Vec<(i32, i32)>),
+}
+
+impl Hash for Curve {
+    fn hash<H: Hasher>(&self, state: &mut H) {
+        core::mem::discriminant(self).hash(state);
+        match self {
+            Curve::Straight => {}
+            Curve::Exponent(exponent) => exponent.to_bits().hash(state),
+            Curve::Points(points) => points.hash(state),
+        }
+    }
 }
 
 impl ShapePlan {
@@ -136,6 +148,12 @@ impl ShapePlan {
                 Curve::Exponent(*n)
             }
             Bend::Points(points) => {
+                if points.is_empty() {
+                    problem(
+                        "curve",
+                        "a curve needs a point at least, as in [[0.5, 0.2]]; leave it out for a straight line".into(),
+                    );
+                }
                 let micro = |value: f64| fixed::from_f64(value).unwrap_or(-1).clamp(-1, i64::from(ONE) + 1) as i32;
                 let mut line: Vec<(i32, i32)> = points.iter().map(|[x, y]| (micro(*x), micro(*y))).collect();
                 if line.first().is_none_or(|point| point.0 != 0) {

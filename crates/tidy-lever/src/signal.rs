@@ -16,6 +16,9 @@ const NEAR: i32 = ONE / 10;
 /// A straight that stands for less than this between a diagonal of keys and rest was only flashing by, in µs.
 const FLASH: u64 = 35_000;
 
+/// No controls say this: whatever they say is news.
+const UNREAD: (i32, i32) = (i32::MIN, i32::MIN);
+
 /// A value on its way to an action.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 pub(crate) struct Value {
@@ -73,6 +76,15 @@ pub(crate) struct Aim {
     pub(crate) age: u64,
 }
 
+impl Aim {
+    /// What a state's hash is made of.
+    pub(crate) fn words(&self) -> [u64; 3] {
+        let Aim { push, direction, held, age } = *self;
+        let pair = u64::from(push.0 as u32) << 32 | u64::from(push.1 as u32);
+        [pair, direction.map_or(0, |direction| direction as u64 + 1) << 1 | u64::from(held), age]
+    }
+}
+
 /// How a direction changed.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(crate) struct Turn {
@@ -84,7 +96,7 @@ pub(crate) struct Turn {
 fn opposed(plan: &Plan, board: &Board, how: Opposed, minus: &LegPlan, plus: &LegPlan) -> i32 {
     let contacts = |leg: &LegPlan| plan.leg_contacts[run(&leg.contacts)].iter().map(|c| &board.contacts[*c as usize]);
     let is_held = |leg: &LegPlan| contacts(leg).any(|contact| contact.down != 0);
-    let orders = |leg: &LegPlan| contacts(leg).filter(|contact| contact.down != 0).map(|contact| contact.order);
+    let orders = |leg: &LegPlan| contacts(leg).filter(|contact| contact.down != 0).map(|contact| contact.press);
     // No level goes further than a key.
     match (is_held(minus), is_held(plus)) {
         (false, false) if minus.feeds.is_empty() && plus.feeds.is_empty() => 0,
@@ -143,6 +155,13 @@ pub(crate) fn leg_over(plan: &Plan, board: &mut Board, crosses: &mut [CrossState
 }
 
 impl CrossState {
+    /// What a state's hash is made of.
+    pub(crate) fn words(&self) -> [u64; 3] {
+        let pair = |x: i32, y: i32| u64::from(x as u32) << 32 | u64::from(y as u32);
+        let CrossState { legs, x, y, size: _, left } = *self;
+        [pair(legs.0, legs.1), pair(x, y), left]
+    }
+
     /// Takes on what the legs give, shaped.
     fn bend(&mut self, shape: &ShapePlan, stick: bool, board: &mut Board, legs: (i32, i32)) {
         self.legs = legs;
@@ -156,7 +175,7 @@ impl CrossState {
         if self.size == 0 {
             self.left = 0;
         } else if self.left == 0 {
-            self.left = board.fresh();
+            self.left = board.next_order();
         }
     }
 }
@@ -220,12 +239,15 @@ impl Moved {
         if same {
             return None;
         }
-        let before = core::mem::replace(&mut self.live, (x, y));
+        let before =
+            Some(core::mem::replace(&mut self.live, (x, y))).filter(|live| *live != UNREAD).unwrap_or_default();
         let from = self.direction;
+        // After a relink it may stand where this compass never points.
+        let stood = from.filter(|from| !(plan.compass.four && from.is_diagonal()));
         let to = if plan.stick && plan.compass.four && digital && x != 0 && x.abs() == y.abs() {
-            plan.compass.newest_of_two((x, y), before, from)
+            plan.compass.newest_of_two((x, y), before, stood)
         } else if plan.stick {
-            plan.compass.read(x, y, from)
+            plan.compass.read(x, y, stood)
         } else {
             match x.signum() {
                 0 => None,
@@ -258,6 +280,17 @@ impl Moved {
         (to != from).then_some(Turn { from, to })
     }
 
+    /// Whatever its controls say next is news: it is read in another way now. A direction that it can no longer stand in
+    /// gives way to none before.
+    pub(crate) fn look_again(&mut self) {
+        self.live = UNREAD;
+    }
+
+    /// What its controls say.
+    pub(crate) fn live(&self) -> (i32, i32) {
+        self.live
+    }
+
     /// Whether it stands at rest, as its controls do.
     pub(crate) fn is_still(&self) -> bool {
         self.live == (0, 0) && !self.digital
@@ -274,16 +307,18 @@ impl Moved {
     pub(crate) fn words(&self) -> [u64; 8] {
         let pair = |(x, y): (i32, i32)| u64::from(x as u32) << 32 | u64::from(y as u32);
         let number = |direction: Option<Direction>| direction.map_or(0, |d| d as u64 + 1);
-        let diagonal = self.diagonal.map_or(0, |(d, push)| (d as u64 + 1) ^ pair(push) << 8);
+        let Moved { x, y, live, direction, since, peak, peak_size: _, diagonal, .. } = *self;
+        let Moved { digital, last, last_push, last_at, .. } = *self;
+        let (before, before_push) = diagonal.map_or((0, 0), |(direction, push)| (direction as u64 + 1, pair(push)));
         [
-            pair((self.x, self.y)),
-            pair(self.live),
-            number(self.direction) | number(self.last) << 8 | u64::from(self.digital) << 16,
-            self.since,
-            pair(self.peak),
-            diagonal,
-            pair(self.last_push),
-            self.last_at,
+            pair((x, y)),
+            pair(live),
+            number(direction) | number(last) << 8 | before << 16 | u64::from(digital) << 24,
+            since,
+            pair(peak),
+            before_push,
+            pair(last_push),
+            last_at,
         ]
     }
 }

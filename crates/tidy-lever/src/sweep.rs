@@ -8,6 +8,9 @@ const NANO: i128 = 1_000_000_000_000;
 /// 10⁻²¹ degrees in a count in 10⁻⁶ × a rate in 10⁻⁹.
 const COUNT: i128 = 1_000_000;
 
+/// A total goes this far either way, in 10⁻²¹ degrees: 4 billion degrees, so that differences of totals fit as well.
+const MOST: i128 = 4_000_000_000 * 1_000_000_000 * NANO;
+
 /// A sweep's running total.
 #[derive(Clone, Copy, Debug, Default)]
 pub(crate) struct SweepState {
@@ -33,7 +36,7 @@ impl SweepState {
     /// The total at a moment, across and up, in 10⁻²¹ degrees.
     fn exact(&self, at: u64) -> [i128; 2] {
         let span = i128::from(at.saturating_sub(self.since));
-        [0, 1].map(|axis| self.total[axis] + self.rate[axis] * span)
+        [0, 1].map(|axis| self.total[axis].saturating_add(self.rate[axis].saturating_mul(span)).clamp(-MOST, MOST))
     }
 
     /// The total at a moment in billionths of a degree, to the nearest.
@@ -48,12 +51,12 @@ impl SweepState {
         self.rate = [0, 1].map(|axis| i128::from(level[axis]) * i128::from(per_second[axis]));
     }
 
-    /// Adds counts of a mouse.
-    pub(crate) fn count(&mut self, counts: [i32; 2], per_count: [i64; 2]) {
-        for axis in 0..2 {
-            self.total[axis] += i128::from(counts[axis]) * i128::from(per_count[axis]) * COUNT;
-        }
+    /// Adds counts of a mouse; whether the total stays within its bounds.
+    pub(crate) fn count(&mut self, counts: [i32; 2], per_count: [i64; 2]) -> bool {
+        let more = [0, 1].map(|axis| self.total[axis] + i128::from(counts[axis]) * i128::from(per_count[axis]) * COUNT);
+        self.total = more.map(|total| total.clamp(-MOST, MOST));
         self.whole = rounded(self.total);
+        self.total == more
     }
 
     /// Takes a gap out: as if nothing had moved since the total stood at so many billionths of a degree.
@@ -65,6 +68,7 @@ impl SweepState {
     /// What a state's hash is made of.
     pub(crate) fn words(&self, at: u64) -> [u64; 8] {
         let halves = |n: i128| [n as u64, (n >> 64) as u64];
+        // The total at the moment played says where it began, and when.
         let ([a, b], [x, y]) = (self.exact(at), self.rate);
         let (a, b, x, y) = (halves(a), halves(b), halves(x), halves(y));
         [a[0], a[1], b[0], b[1], x[0], x[1], y[0], y[1]]

@@ -10,7 +10,7 @@ use alloc::vec::Vec;
 use crate::control::Control;
 use crate::event::{Device, Event, Input, MOST_DEVICES};
 use crate::linkage::Linkage;
-use crate::seat::{FeedError, Room, Seat};
+use crate::seat::{FeedError, Room, RoomError, Seat};
 use crate::time::Moment;
 
 /// The most places at a table.
@@ -86,16 +86,19 @@ impl Table {
     }
 
     /// The room of seats that are made from here on.
-    pub fn room(mut self, room: Room) -> Table {
-        self.room = room;
-        self
+    ///
+    /// # Errors
+    /// [`RoomError`] if it asks for more than a seat can have.
+    pub fn room(mut self, room: Room) -> Result<Table, RoomError> {
+        self.room = room.checked()?;
+        Ok(self)
     }
 
     /// Takes the next free place with these devices, on a linkage of its own; `None` if all are taken. Devices that move
     /// another seat already move both.
     pub fn sit(&mut self, linkage: &Linkage, devices: &[Device]) -> Option<usize> {
         let free = self.places.iter().position(Option::is_none)?;
-        let mut seat = linkage.seat_with(self.played, self.room);
+        let mut seat = Seat::new(linkage.clone(), self.played, self.room);
         // What is played already is past for it, too.
         seat.advance(self.played);
         self.places[free] = Some(Place { seat, devices: devices.to_vec() });
@@ -135,21 +138,27 @@ impl Table {
     /// Feeds an event to the seats that its device moves; or lets its device join.
     ///
     /// # Errors
-    /// A [`FeedError`] of the first seat that did not take it; the others have.
+    /// A [`FeedError`] of the first seat that would not take it. No seat has taken it then, so it can be fed again.
     pub fn feed(&mut self, event: Event) -> Result<Fed, FeedError> {
-        let (mut heard, mut failed) = (0, None);
-        for place in self.places.iter_mut().flatten().filter(|place| place.devices.contains(&event.device)) {
-            heard += 1;
-            failed = place.seat.feed(event).err().or(failed);
+        let moved = |place: &&mut Place| place.devices.contains(&event.device);
+        if let Some(place) =
+            self.places.iter_mut().flatten().filter(moved).find(|place| place.seat.weigh(&event).is_err())
+        {
+            // Refused and counted by that seat alone.
+            place.seat.feed(event)?;
         }
-        match failed {
-            Some(error) => Err(error),
-            None if heard > 0 => Ok(Fed::Heard(heard)),
-            None if self.joins(&event) => {
+        let mut heard = 0;
+        for place in self.places.iter_mut().flatten().filter(moved) {
+            place.seat.feed(event)?;
+            heard += 1;
+        }
+        match heard {
+            0 if self.joins(&event) => {
                 let linkage = self.linkage.clone();
                 Ok(self.sit(&linkage, &[event.device]).map_or(Fed::Nobody, Fed::Joined))
             }
-            None => Ok(Fed::Nobody),
+            0 => Ok(Fed::Nobody),
+            heard => Ok(Fed::Heard(heard)),
         }
     }
 

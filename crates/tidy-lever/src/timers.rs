@@ -86,6 +86,11 @@ impl Timers {
         }
     }
 
+    /// How many owners there are.
+    pub(crate) fn owners(&self) -> usize {
+        self.place.len()
+    }
+
     /// An owner that has no timer set, from this number on.
     pub(crate) fn free_from(&self, first: usize) -> Option<usize> {
         (first..self.place.len()).find(|owner| self.place[*owner] == UNSET)

@@ -80,7 +80,7 @@ proptest! {
     ) {
         let linkage = linkage(DEMO.trim_start_matches(|c| c != '['));
         let controls: Vec<Control> = Family::ALL.into_iter().flat_map(Control::all).collect();
-        let mut seat = linkage.seat_with(Moment::ZERO, tidy_lever::seat::Room { devices: 64, ..Default::default() });
+        let mut seat = linkage.seat_with(Moment::ZERO, tidy_lever::seat::Room { devices: 64, ..Default::default() }).unwrap();
         let mut at = 0u64;
         for (number, control, value, gap, what) in storm {
             // Clocks jump, forwards and back.
@@ -128,12 +128,18 @@ fn more_than_there_is_room_for_is_told_at_build() {
     let faults = Linkage::build(&profile).unwrap_err();
     assert!(faults.to_string().contains("a profile has 64 modes at most, found 70"));
     let mut text = String::from("tidy-lever = 1\n[facts]\ngrounded = true\n[action.hop]\nkind = \"button\"\nwhen = \"");
-    text += &"(".repeat(60);
+    text += &"(".repeat(32);
     text += "grounded";
-    text += &")".repeat(60);
+    text += &")".repeat(32);
     text += "\"\n";
-    assert!(Linkage::build(&Profile::from_toml(&text).unwrap()).is_ok(), "brackets alone nest nothing");
-    let nested = text.replace(&"(".repeat(60), &"not (".repeat(60));
+    assert!(Linkage::build(&Profile::from_toml(&text).unwrap()).is_ok());
+    // Of whatever length, it is a fault and no overflow.
+    for deep in ["(", "not ", "not ("].map(|one| one.repeat(100_000)) {
+        let faults = Linkage::build(&Profile::from_toml(&text.replace(&"(".repeat(32), &deep)).unwrap()).unwrap_err();
+        let told = faults.iter().next().unwrap();
+        assert!(told.problem.contains("brackets and `not` nested 32 deep at most"));
+    }
+    let nested = text.replace(&"(".repeat(32), &"not (".repeat(32));
     assert!(
         Linkage::build(&Profile::from_toml(&nested).unwrap())
             .unwrap_err()
@@ -145,7 +151,8 @@ fn more_than_there_is_room_for_is_told_at_build() {
 #[test]
 fn a_device_too_many_is_handed_back() {
     let linkage = linkage("[action.hop]\nkind = \"button\"\nkeys = \"Space\"\n");
-    let mut seat = linkage.seat_with(Moment::ZERO, tidy_lever::seat::Room { devices: 2, ..Default::default() });
+    let mut seat =
+        linkage.seat_with(Moment::ZERO, tidy_lever::seat::Room { devices: 2, ..Default::default() }).unwrap();
     let press = |number| Event::button(us(5), device(number), "keys:Space".parse().unwrap(), true);
     assert!(seat.feed(press(0)).is_ok() && seat.feed(press(1)).is_ok());
     let error = seat.feed(press(2)).unwrap_err();

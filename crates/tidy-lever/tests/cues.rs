@@ -199,7 +199,7 @@ fn a_toggle_is_set_by_the_game_and_covering_leaves_it_as_it_stands() {
 fn cooldowns_and_marks_go_by_the_worlds_clock() {
     let body = format!("{}cooldown = \"300ms\"\nmarks = {{ vanish = \"9t@60\", turn = \"11t@60\" }}\n", on_j("press"));
     assert_eq!(
-        play(&body, "+J@0 -J@10 +J@299999u -J@299 +J@300 -J@310"),
+        play(&body, "+J@0 -J@10 +J@299999u -J@299999u +J@300 -J@310"),
         ["0 act pulled", "10000 act ended (let go)", "300001 act pulled", "310000 act ended (let go)"],
     );
     let mut bench = Bench::new(&body);

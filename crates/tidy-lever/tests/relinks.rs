@@ -4,7 +4,7 @@
 mod common;
 
 use common::{Bench, linkage, us};
-use tidy_lever::{Button, Fact, Gauge, Mode, Stick};
+use tidy_lever::{Button, Control, Fact, Gauge, Mode, Stick};
 
 const BODY: &str = r#"
 [modes]
@@ -181,5 +181,117 @@ fn what_is_kept_goes_on_by_the_worlds_clock_which_stood_still_meanwhile() {
         bench.seat.tell_at(grounded, true, us(lands)).unwrap();
         bench.to(900_000);
         assert_eq!(bench.heard().iter().any(|line| line.contains("hop pulled")), hops, "{keep} {lands}");
+    }
+}
+
+/// A body with a stick, a toss, and more.
+fn stick(more: &str) -> String {
+    format!(
+        "[action.sail]\nkind = \"stick\"\npad = \"left-stick\"\nkeys = {{ up = \"KeyW\", left = \"KeyA\", down = \"KeyS\", right = \"KeyD\" }}\n\
+         [action.toss]\nkind = \"button\"\nkeys = \"KeyJ\"\n{more}"
+    )
+}
+
+const HELD: &str = "[action.heave]\nkind = \"button\"\ncue = \"sail rolls down, right held 100ms within 500ms\"\n";
+const SKIM: &str = "[action.skim]\nkind = \"button\"\ncue = \"sail rolls 236 then toss within 500ms\"\n";
+const OTHER: &str = "[action.about]\nkind = \"button\"\nkeys = \"KeyF\"\n";
+
+#[test]
+fn a_motion_goes_on_while_other_actions_come_and_go_and_is_told_where_it_does_not() {
+    // A step that is being held: its timer goes over, too.
+    for after in [stick(HELD), format!("{OTHER}{}", stick(HELD)), format!("{OTHER}{}", stick(&format!("{SKIM}{HELD}")))]
+    {
+        let mut bench = Bench::new(&stick(HELD));
+        bench.pair(10_000, Control::LEFT_STICK, 0.0, -1.0).pair(50_000, Control::LEFT_STICK, 1.0, 0.0).to(80_000);
+        let relinked = relink(&mut bench, &after);
+        assert_eq!(relinked, tidy_lever::seat::Relinked::default());
+        bench.to(400_000);
+        assert_eq!(bench.pulls_of("heave"), [150_000], "{after}");
+    }
+    // Half of a motion, and its finish behind the relink.
+    for (after, goes_on) in [
+        (format!("{OTHER}{}", stick(&format!("{HELD}{SKIM}"))), true),
+        (stick(&SKIM.replace("236", "26")), false),
+        (stick(&SKIM.replace("500ms", "501ms")), false),
+    ] {
+        let mut bench = Bench::new(&stick(SKIM));
+        bench.pair(10_000, Control::LEFT_STICK, 0.0, -1.0).pair(50_000, Control::LEFT_STICK, 0.7, -0.7).to(80_000);
+        let relinked = relink(&mut bench, &after);
+        assert_eq!(relinked.begun_anew.contains(&"skim".to_owned()), !goes_on, "{after}");
+        bench.pair(100_000, Control::LEFT_STICK, 1.0, 0.0).level(120_000, "keys:KeyJ", 1.0).to(400_000);
+        assert_eq!(bench.pulls_of("skim").is_empty(), !goes_on, "{after}");
+    }
+}
+
+#[test]
+fn a_stick_that_is_read_in_four_directions_now_stands_in_none_of_the_other_four() {
+    let mut bench = Bench::new(&stick(""));
+    bench.level(1_000, "keys:KeyS", 1.0).level(2_000, "keys:KeyD", 1.0).to(3_000).heard();
+    relink(&mut bench, &stick("").replace("pad = \"left-stick\"", "pad = \"left-stick\"\ndirections = 4"));
+    assert_eq!(bench.heard(), ["3000 sail.down-right released (relinked)"]);
+    let sail: Stick = bench.find("sail");
+    assert!(bench.seat.stick(sail).direction().is_some_and(|direction| !direction.is_diagonal()));
+    assert!(!bench.seat.button(bench.find("sail.down-right")).is_down());
+}
+
+#[test]
+fn a_button_that_one_press_put_down_goes_up_when_its_key_is_bound_no_longer() {
+    use tidy_lever::access::{Access, Which};
+    use tidy_lever::{Linkage, Profile};
+    let toggled = Access { toggled: Which::All, ..Access::default() };
+    let built = |keys: &str, access: &Access| {
+        let text = format!("tidy-lever = 1\n[action.guard]\nkind = \"button\"\nkeys = [{keys}]\n");
+        Linkage::build_for(&Profile::from_toml(&text).unwrap(), access).unwrap()
+    };
+    for (keys, access, stays) in
+        [("\"KeyG\", \"KeyH\"", &toggled, true), ("\"KeyH\"", &toggled, false), ("\"KeyG\"", &Access::default(), false)]
+    {
+        let mut seat = built("\"KeyG\"", &toggled).seat(us(0));
+        for (at, down) in [(1, true), (2, false)] {
+            let event = tidy_lever::Event::button(us(at), common::device(0), "keys:KeyG".parse().unwrap(), down);
+            seat.feed(event).unwrap();
+        }
+        seat.advance(us(10));
+        let after = built(keys, access);
+        seat.relink(&after, &mut []);
+        assert_eq!(seat.button(after.find("guard").unwrap()).is_down(), stays, "{keys}");
+    }
+}
+
+#[test]
+fn a_pointer_goes_up_when_fingers_point_no_longer_or_its_patch_is_gone_and_patches_go_by_their_names() {
+    use tidy_lever::event::Phase;
+    let patch = |name: &str, x: &str| {
+        format!("[panel.{name}]\nkind = \"button\"\nfrom = \"top-left\"\nat = [{x}, 0.2]\nsize = 0.1\n")
+    };
+    let body = |touch: &str, panel: &str| {
+        format!(
+            "[action.point]\nkind = \"pointer\"\nmouse = \"left\"\ntouch = [{touch}]\n[action.hop]\nkind = \"button\"\ntouch = \"jump\"\n{panel}"
+        )
+    };
+    let (jump, go) = (patch("jump", "0.2"), patch("go", "0.8"));
+    let all = body("\"place\", \"go\"", &format!("{jump}{go}"));
+    let cases = [
+        // Where the finger is, what the profile is then, and whether the pointer is down still.
+        (0.9, all.clone(), true),
+        (0.9, body("\"go\"", &format!("{jump}{go}")), false),
+        (0.45, all.clone(), true),
+        (0.45, body("\"place\"", &jump), false),
+        (0.45, body("\"place\", \"go\"", &format!("{go}{jump}")), true),
+    ];
+    for (x, after, stays) in cases {
+        let mut bench = Bench::new(&all);
+        bench.seat.feed(tidy_lever::Event::touch(us(10), common::device(0), 1, Phase::Down, x, 0.2)).unwrap();
+        bench.to(100);
+        let point: tidy_lever::Pointer = bench.find("point");
+        assert!(bench.seat.pointer(point).edges().is_down(), "{x}");
+        relink(&mut bench, &after);
+        let point: tidy_lever::Pointer = bench.find("point");
+        assert_eq!(bench.seat.pointer(point).edges().is_down(), stays, "{x} {after}");
+        assert!(!bench.seat.button(bench.find("hop")).is_down(), "{x} {after}");
+        // Lifting it ends what is down, whatever the patch's number is now.
+        bench.seat.feed(tidy_lever::Event::touch(us(200), common::device(0), 1, Phase::Up, x, 0.2)).unwrap();
+        bench.to(300);
+        assert!(!bench.seat.pointer(point).edges().is_down(), "{x} {after}");
     }
 }

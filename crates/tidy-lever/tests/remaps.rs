@@ -246,9 +246,11 @@ fn a_hold_that_toggles_goes_down_by_one_press_and_up_by_the_next() {
     bench.to(100);
     assert_eq!(bench.heard_of("act").last().unwrap(), "50 act ended (focus lost)");
     let unknown = Access { toggled: Which::Named(vec!["atc".into()]), ..Access::default() };
-    let faults =
-        Linkage::build_for(&Profile::from_toml(&format!("tidy-lever = 1\n{ONE}")).unwrap(), &unknown).unwrap_err();
-    assert!(faults.to_string().contains("access.toggled: there is no button `atc`; did you mean `act`?"));
+    // A name that the profile has not takes nothing from the others, and is told.
+    let linkage =
+        Linkage::build_for(&Profile::from_toml(&format!("tidy-lever = 1\n{ONE}")).unwrap(), &unknown).unwrap();
+    let told = linkage.warnings().next().unwrap().to_string();
+    assert!(told.contains("access.toggled: there is no button `atc` to toggle") && told.contains("`act`?"), "{told}");
 }
 
 #[test]
@@ -447,4 +449,51 @@ proptest! {
         }
         prop_assert_eq!(bench.xy("steer"), (0.0, 0.0));
     }
+}
+
+/// A profile whose rules have limits of their own: a held step within its window, a tap below a hold, a charge with an end.
+const LIMITS: &str = "tidy-lever = 1\n[action.steer]\nkind = \"stick\"\npad = \"left-stick\"\n\
+    [action.pick]\nkind = \"button\"\nkeys = \"KeyE\"\ncue = \"tap under 200ms\"\n\
+    [action.bag]\nkind = \"button\"\nkeys = \"KeyE\"\ncue = \"hold 350ms\"\n\
+    [action.throw]\nkind = \"button\"\nkeys = \"KeyJ\"\ncue = \"charge 1us to 2us\"\n\
+    [action.heave]\nkind = \"button\"\ncue = \"steer rolls left, right held 300ms then throw within 500ms\"\n";
+
+#[test]
+fn a_players_settings_never_make_a_good_profile_unusable_and_what_was_kept_within_limits_is_told() {
+    let profile = Profile::from_toml(LIMITS).unwrap();
+    let mut dice = fastrand::Rng::with_seed(12);
+    let factor = |dice: &mut fastrand::Rng| [0.1, 0.3, 0.7, 1.0, 1.5, 4.0, 8.0][dice.usize(0..7)];
+    for _ in 0..400 {
+        let (windows, holds) = (factor(&mut dice), factor(&mut dice));
+        let toggled = ["\"all\"", "[]", "[\"pick\", \"gone\"]"][dice.usize(0..3)];
+        let text = format!("tidy-lever = 1\n[access]\nwindows = {windows}\nholds = {holds}\ntoggled = {toggled}\n");
+        let laid = Remap::from_toml(&text).unwrap().over(&profile).unwrap_or_else(|faults| panic!("{text}{faults}"));
+        let mut seat = laid.linkage.seat(us(0));
+        // A charge that ends where it begins would divide by nothing.
+        for (at, down) in [(1, true), (900_000, false)] {
+            seat.feed(tidy_lever::Event::button(us(at), common::device(0), "keys:KeyJ".parse().unwrap(), down))
+                .unwrap();
+        }
+        seat.advance(us(2_000_000));
+    }
+    let told = |windows: f64, holds: f64| {
+        let text = format!("tidy-lever = 1\n[access]\nwindows = {windows}\nholds = {holds}\n");
+        let laid = Remap::from_toml(&text).unwrap().over(&profile).unwrap();
+        laid.left_alone.iter().map(|fault| fault.path.clone()).collect::<Vec<_>>()
+    };
+    assert_eq!(told(1.0, 1.0), [] as [String; 0]);
+    assert_eq!(told(1.5, 0.9), [] as [String; 0]);
+    assert_eq!(told(1.0, 8.0), ["access.holds"], "the held step stays within its window");
+    assert_eq!(told(0.1, 1.0), ["access.windows"], "the window holds the held step");
+    assert_eq!(told(8.0, 1.0), ["access.windows"], "the tap lasts no longer than the hold");
+    // And the player can do what is left: a step held eight times as long would never come in time.
+    let text = "tidy-lever = 1\n[access]\nholds = 8\n";
+    let mut seat = Remap::from_toml(text).unwrap().over(&profile).unwrap().linkage.seat(us(0));
+    for (at, x) in [(0u64, -1.0), (100, 1.0)] {
+        seat.feed(tidy_lever::Event::pair(us(at * 1_000), common::device(1), tidy_lever::Control::LEFT_STICK, x, 0.0))
+            .unwrap();
+    }
+    seat.feed(tidy_lever::Event::button(us(420_000), common::device(0), "keys:KeyJ".parse().unwrap(), true)).unwrap();
+    seat.advance(us(600_000));
+    assert_eq!(seat.button(seat.linkage().find("heave").unwrap()).pulls(), 1);
 }

@@ -8,17 +8,17 @@ use tidy_lever::{Linkage, Moment, Profile};
 static COUNTING: dhat::Alloc = dhat::Alloc;
 
 #[test]
-fn a_seat_of_the_demo_takes_its_room_and_less_than_34_kib_beside() {
+fn a_seat_of_the_demo_takes_its_room_and_less_than_38_kib_beside() {
     let text = include_str!("../../../demo/otter-post.toml");
     let linkage = Linkage::build(&Profile::from_toml(text).unwrap()).unwrap();
     let _profiler = dhat::Profiler::builder().testing().build();
     let bytes = |room: Room| {
         let before = dhat::HeapStats::get().curr_bytes;
-        let seat = linkage.seat_with(Moment::ZERO, room);
+        let seat = linkage.seat_with(Moment::ZERO, room).unwrap();
         dhat::HeapStats::get().curr_bytes - before + size_of_val(&seat)
     };
     let (whole, none) = (bytes(Room::default()), bytes(Room { waiting: 0, history: 0, ..Room::default() }));
     let [queue, history] = [1_024 * 24, 256 * 56];
     assert_eq!(whole - none, queue + history);
-    assert!(none < 34 * 1_024, "{none} bytes");
+    assert!(none < 38 * 1_024, "{none} bytes");
 }

@@ -83,7 +83,7 @@ fn while_the_world_stands_still_nothing_runs_out() {
 fn what_devices_hold_is_told_and_who_joins_plays_on_the_newest_linkage() {
     let body = "[action.hop]\nkind = \"button\"\npad = [\"south\", \"start\"]\n[action.steer]\nkind = \"stick\"\npad = \"left-stick\"\n";
     let mut bench = Bench::new(body);
-    bench.pair(1_000, Control::LEFT_STICK, 0.25, -0.5).level(2_000, "pad:south", 1.0);
+    bench.pair(1_000, Control::LEFT_STICK, 0.25, -0.5).level(2_000, "pad:south", 1.0).to(2_000);
     let mut held: Vec<(String, f32, f32)> =
         bench.seat.standing().map(|(_, control, x, y)| (control.to_string(), x, y)).collect();
     held.sort_by(|one, other| one.0.cmp(&other.0));

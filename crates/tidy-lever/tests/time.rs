@@ -83,7 +83,7 @@ fn what_is_told_counts_from_just_after_the_played_moment() {
 #[test]
 fn a_full_queue_hands_the_event_back_and_takes_it_after_an_advance() {
     let linkage = common::linkage(HOP);
-    let mut seat = linkage.seat_with(Moment::ZERO, Room { waiting: 2, ..Room::default() });
+    let mut seat = linkage.seat_with(Moment::ZERO, Room { waiting: 2, ..Room::default() }).unwrap();
     let space: Control = "keys:Space".parse().unwrap();
     let press = |n: u64| Event::button(us(n), device(0), space, n % 2 == 1);
     seat.feed(press(1)).unwrap();
@@ -154,7 +154,7 @@ fn a_rollback_tells_what_its_own_line_of_events_was_and_no_other() {
     let linkage = common::linkage(HOP);
     let hop: Button = linkage.find("hop").unwrap();
     let mut dice = fastrand::Rng::with_seed(5);
-    let mut seat = linkage.seat_with(Moment::ZERO, Room { history: 8, ..Room::default() });
+    let mut seat = linkage.seat_with(Moment::ZERO, Room { history: 8, ..Room::default() }).unwrap();
     let mut slots: Vec<_> = (0..3).map(|_| (seat.saved(&[]), seat.clone())).collect();
     let begin = seat.bookmark();
     let told = |seat: &Seat| common::lines(&seat.read(&mut begin.clone()), &linkage);
@@ -198,7 +198,7 @@ fn a_restored_seat_reads_again_what_is_played_again() {
     assert_eq!(bench.seat.restore(&saved, &mut []), Err(RestoreError::OtherBookmarks { saved: 1, given: 0 }));
     // The same names on other controls are another linkage, too.
     let rebound = common::linkage(&HOP.replace("[\"Space\", \"KeyJ\"]", "\"KeyJ\"")).seat(Moment::ZERO);
-    assert_eq!(bench.seat.restore(&rebound.saved(&[]), &mut []), Err(RestoreError::OtherProfile));
+    assert_eq!(bench.seat.restore(&rebound.saved(&[]), &mut []), Err(RestoreError::OtherLinkage));
     let other = common::linkage("[action.toss]\nkind = \"button\"\nkeys = \"KeyJ\"\n").seat(Moment::ZERO);
     assert_eq!(bench.seat.restore(&other.saved(&[]), &mut []), Err(RestoreError::OtherProfile));
 }
@@ -223,7 +223,7 @@ fn another_profiles_handle_is_told_apart_counted_and_answered_with_nothing() {
 fn moments_that_left_the_ring_are_lost_by_number_and_sums_stay_whole() {
     let linkage = common::linkage(HOP);
     let hop: Button = linkage.find("hop").unwrap();
-    let mut seat = linkage.seat_with(Moment::ZERO, Room { history: 8, ..Room::default() });
+    let mut seat = linkage.seat_with(Moment::ZERO, Room { history: 8, ..Room::default() }).unwrap();
     let space: Control = "keys:Space".parse().unwrap();
     for n in 0..20u64 {
         seat.feed(Event::button(us(n + 1), device(0), space, n % 2 == 0)).unwrap();

@@ -208,6 +208,11 @@ impl Control {
         Control(TOUCH_BASE + number as u16)
     }
 
+    /// The number of a touch patch.
+    pub(crate) fn patch_number(self) -> Option<usize> {
+        self.0.checked_sub(TOUCH_BASE).map(usize::from)
+    }
+
     /// The control's number, below [`CONTROLS`].
     pub(crate) const fn number(self) -> usize {
         self.0 as usize

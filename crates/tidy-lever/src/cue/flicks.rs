@@ -51,6 +51,12 @@ pub(super) fn hears(over: i32, within: u64, edge: Edge, bench: &mut Bench<'_>) -
     }
 }
 
+/// The press that began it is gone: nothing comes of this push.
+pub(super) fn forget(bench: &mut Bench<'_>) {
+    (bench.trial.note, bench.trial.open) = (DECIDED, false);
+    bench.no_timer();
+}
+
 /// The edge was not reached in time.
 pub(super) fn falls_due(bench: &mut Bench<'_>) -> Verdict {
     (bench.trial.note, bench.trial.open) = (TOO_SLOW, false);

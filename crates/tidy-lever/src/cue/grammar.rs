@@ -96,7 +96,7 @@ pub(crate) fn read_whole<T>(
 }
 
 /// The word that a text begins with: up to white space, a bracket or a comma; or one of these by itself.
-fn one_word(text: &str) -> &str {
+pub(crate) fn one_word(text: &str) -> &str {
     let end = text.find(|c: char| c.is_whitespace() || "(),".contains(c)).unwrap_or(text.len());
     let end = if end == 0 { text.chars().next().filter(|c| !c.is_whitespace()).map_or(0, char::len_utf8) } else { end };
     &text[..end]

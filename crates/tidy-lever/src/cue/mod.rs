@@ -268,6 +268,31 @@ impl Presses {
         self.0.into_iter().filter(|press| *press != 0)
     }
 
+    /// What a state's hash is made of.
+    pub(crate) fn words(&self) -> [u64; 4] {
+        let [a, b, c, d, e, f, g, h] = self.0.map(u64::from);
+        [a << 32 | b, c << 32 | d, e << 32 | f, g << 32 | h]
+    }
+
+    /// Those that are kept, in their order.
+    pub(crate) fn retain(&mut self, keeps: impl Fn(u32) -> bool) {
+        let mut kept = Presses::default();
+        for (place, press) in self.iter().filter(|press| keeps(*press)).enumerate() {
+            kept.0[place] = press;
+        }
+        *self = kept;
+    }
+
+    /// The press that completes a cue.
+    pub(crate) fn last(&self) -> u32 {
+        self.0[0]
+    }
+
+    /// The one made last, whichever completed the cue; 0 for none. Numbers wrap around.
+    pub(crate) fn newest_made(&self) -> u32 {
+        self.iter().reduce(|one, other| if is_newer(other, one) { other } else { one }).unwrap_or(0)
+    }
+
     pub(crate) fn shares(&self, other: &Presses) -> bool {
         self.iter().any(|press| other.has(press))
     }
@@ -275,6 +300,11 @@ impl Presses {
     pub(crate) fn has(&self, press: u32) -> bool {
         self.0.contains(&press)
     }
+}
+
+/// Whether a press was made after another one.
+pub(crate) fn is_newer(press: u32, than: u32) -> bool {
+    press != than && press.wrapping_sub(than) < 1 << 31
 }
 
 /// What a subject's signal did.
@@ -291,7 +321,7 @@ pub(crate) enum Edge {
 }
 
 /// Who an edge is of.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub(crate) enum Role {
     /// The cue's subject.
     Subject,
@@ -329,6 +359,16 @@ pub(crate) struct Meeting {
     pub(crate) facing: u16,
 }
 
+impl Meeting {
+    /// What a state's hash is made of.
+    pub(crate) fn words(&self) -> [u64; 7] {
+        let Meeting { lasting, presses, pressed, amount, repeated, facing } = *self;
+        let [a, b, c, d] = presses.words();
+        let flags = u64::from(lasting) | u64::from(repeated) << 1 | u64::from(facing) << 8;
+        [a, b, c, d, pressed, u64::from(amount as u32), flags]
+    }
+}
+
 impl Default for Meeting {
     fn default() -> Meeting {
         let presses = Presses::default();
@@ -347,7 +387,7 @@ impl Verdict {
 }
 
 /// How far a rule has come: all of its state, the same shape for every rule.
-#[derive(Clone, Copy, Debug, Default)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 pub(crate) struct Trial {
     /// The presses of the attempt under way, or of the hold.
     pub(crate) presses: Presses,
@@ -380,11 +420,10 @@ impl Trial {
     }
 
     /// What a state's hash is made of.
-    pub(crate) fn words(&self) -> [u64; 7] {
-        let [a, b, c, d, e, f, g, h] = self.presses.0.map(u64::from);
-        let pair = |a: u64, b: u64| a << 32 | b;
-        let rest = u64::from(self.count) << 33 | u64::from(self.note) << 1 | u64::from(self.open);
-        [pair(a, b), pair(c, d), pair(e, f), pair(g, h), self.began, self.last, rest]
+    pub(crate) fn words(&self) -> [u64; 9] {
+        let Trial { presses, began, last, count, note, open } = *self;
+        let [a, b, c, d] = presses.words();
+        [a, b, c, d, began, last, u64::from(count), u64::from(note), u64::from(open)]
     }
 }
 
@@ -423,7 +462,7 @@ impl Bench<'_> {
 }
 
 /// A rule made ready: spans in µs.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub(crate) enum RulePlan {
     Press,
     Release,
@@ -554,12 +593,44 @@ impl RulePlan {
             RulePlan::Mash { .. } => mash::falls_due(bench),
             RulePlan::Flicks { .. } => flicks::falls_due(bench),
             RulePlan::Order { count, within, ref names } => order::falls_due(within, &names[..count as usize], bench),
+            RulePlan::Taps { .. } => taps::falls_due(bench),
             _ => {
                 // The window of the attempt is over.
                 bench.trial.drop_attempt();
                 Verdict::None
             }
         }
+    }
+
+    /// Presses are gone: their device is lost, or another action took them. What stands on them is dropped; whether an
+    /// attempt was.
+    pub(crate) fn forgets(&self, gone: impl Fn(u32) -> bool, bench: &mut Bench<'_>) -> bool {
+        if let RulePlan::Taps { on_release: true, .. } = self {
+            return taps::forgets(gone, bench);
+        }
+        if !bench.trial.presses.iter().any(&gone) {
+            return false;
+        }
+        let was_open = bench.trial.open;
+        match self {
+            // What presses of a motion were used up stays known.
+            RulePlan::Rolls { .. } => return false,
+            // Each control's own press counts for itself.
+            RulePlan::Release => {
+                bench.trial.presses.retain(|press| !gone(press));
+                bench.trial.open &= bench.trial.presses != Presses::default();
+                return was_open && !bench.trial.open;
+            }
+            RulePlan::Spins { .. } => spins::forget(bench),
+            RulePlan::Flicks { .. } => flicks::forget(bench),
+            // What is on goes on until its rate drops.
+            RulePlan::Mash { .. } if bench.on => (bench.trial.count, bench.trial.presses) = (0, Presses::default()),
+            _ => {
+                bench.trial.drop_attempt();
+                bench.no_timer();
+            }
+        }
+        was_open
     }
 
     /// The span that an attempt has to be finished in, or to be held for, in µs.

@@ -26,7 +26,7 @@ const NEARLY: u64 = 100_000;
 pub(crate) const MOST_MAYBES: usize = 3;
 
 /// 64 steps of a stick's motions, by direction.
-#[derive(Clone, Debug, Default, PartialEq)]
+#[derive(Clone, Debug, Default, PartialEq, Hash)]
 struct Row {
     /// First steps, by their direction.
     start: [u64; 8],
@@ -40,7 +40,7 @@ struct Row {
 }
 
 /// One step of one motion.
-#[derive(Clone, Copy, Debug, PartialEq)]
+#[derive(Clone, Copy, Debug, PartialEq, Hash)]
 pub(crate) struct StepPlan {
     /// Which of the set's motions.
     motion: u16,
@@ -54,7 +54,7 @@ pub(crate) struct StepPlan {
 }
 
 /// One motion, for one side that the body may face or for both.
-#[derive(Clone, Copy, Debug, PartialEq)]
+#[derive(Clone, Copy, Debug, PartialEq, Hash)]
 pub(crate) struct MotionPlan {
     pub(crate) action: u16,
     /// The bit of its first step.
@@ -72,7 +72,7 @@ pub(crate) struct MotionPlan {
 }
 
 /// An action whose press or letting go finishes motions.
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq, Hash)]
 struct FinisherPlan {
     action: u16,
     on_release: bool,
@@ -81,7 +81,7 @@ struct FinisherPlan {
 }
 
 /// All motions of one stick.
-#[derive(Clone, Debug, Default, PartialEq)]
+#[derive(Clone, Debug, Default, PartialEq, Hash)]
 pub(crate) struct MotionSet {
     rows: Vec<Row>,
     /// By bit.
@@ -196,6 +196,23 @@ impl MotionSet {
         self.finishers.iter().enumerate().map(|(number, finisher)| (finisher.action, number as u16))
     }
 
+    /// The motion of another set that is the same as one here; `after` says which action of that set is which here.
+    pub(crate) fn twin(&self, motion: &MotionPlan, other: &MotionSet, after: impl Fn(u16) -> u16) -> Option<usize> {
+        let path = |set: &MotionSet, motion: &MotionPlan| {
+            let first = usize::from(motion.first);
+            let steps = set.steps[first..first + usize::from(motion.count)].iter();
+            steps.map(|step| (step.position, step.maybe, step.held)).collect::<Vec<_>>()
+        };
+        let own = path(self, motion);
+        other.motions.iter().position(|was| {
+            let finisher = other.finished_by(was).map(&after);
+            (after(was.action), finisher, was.facing) == (motion.action, self.finished_by(motion), motion.facing)
+                && (was.within, was.early, was.on_release) == (motion.within, motion.early, motion.on_release)
+                && was.timer().is_some() == motion.timer().is_some()
+                && path(other, was) == own
+        })
+    }
+
     /// How many steps there are.
     pub(crate) fn step_count(&self) -> usize {
         self.steps.len()
@@ -243,10 +260,9 @@ struct Finish {
 pub(crate) struct MotionState {
     active: Vec<u64>,
     slots: Vec<Slot>,
-    /// When each direction was entered and left last, as which press, and what `facing` was at leaving.
+    /// When each direction was entered and left last, and what `facing` was at leaving.
     entered: [u64; 8],
     left: [u64; 8],
-    press: [u64; 8],
     facing: [u16; 8],
     stands: Option<Direction>,
     finishes: Vec<Finish>,
@@ -308,25 +324,31 @@ impl MotionState {
         self.active.clone_from(&other.active);
         self.slots.clone_from(&other.slots);
         self.finishes.clone_from(&other.finishes);
-        (self.entered, self.left, self.press) = (other.entered, other.left, other.press);
+        (self.entered, self.left) = (other.entered, other.left);
         (self.facing, self.stands, self.by) = (other.facing, other.stands, other.by);
     }
 
     /// What a state's hash is made of.
     pub(crate) fn words(&self, word: &mut impl FnMut(u64)) {
-        word(self.stands.map_or(0, |stands| stands as u64 + 1));
+        let MotionState { active, slots, entered, left, facing, stands, finishes, by } = self;
+        word(stands.map_or(0, |stands| stands as u64 + 1));
+        word(*by);
         for place in 0..8 {
-            [self.entered[place], self.left[place], self.press[place], u64::from(self.facing[place])]
-                .into_iter()
-                .for_each(&mut *word);
+            [entered[place], left[place], u64::from(facing[place])].into_iter().for_each(&mut *word);
         }
-        self.finishes.iter().flat_map(|finish| [finish.at, finish.press]).for_each(&mut *word);
-        for (row, active) in self.active.iter().enumerate() {
+        for finish in finishes {
+            let Finish { at, press } = *finish;
+            word(at);
+            word(press);
+        }
+        for (row, active) in active.iter().enumerate() {
             word(*active);
-            for bit in each_bit(*active).map(|bit| &self.slots[row * 64 + bit]) {
-                word(bit.began);
-                word(u64::from(bit.facing) << 1 | u64::from(bit.astray));
-                bit.presses.iter().for_each(|press| word(u64::from(press)));
+            // What is not set is set before it is read.
+            for bit in each_bit(*active).map(|bit| &slots[row * 64 + bit]) {
+                let Slot { began, presses, facing, astray } = *bit;
+                word(began);
+                word(u64::from(facing) << 1 | u64::from(astray));
+                presses.words().into_iter().for_each(&mut *word);
             }
         }
     }
@@ -356,9 +378,43 @@ impl MotionState {
         self.finishes.fill(Finish::default());
     }
 
+    /// The finishing presses by which an action's motions may still be completed.
+    pub(crate) fn finished_on(&self, set: &MotionSet, action: u16) -> impl Iterator<Item = u32> {
+        let own = set.motions.iter().filter(move |motion| motion.action == action);
+        own.filter_map(|motion| self.finishes.get(usize::from(motion.finisher))).map(|finish| finish.press as u32)
+    }
+
+    /// Forgets the finishing presses that are gone.
+    pub(crate) fn drop_finishes(&mut self, gone: impl Fn(u32) -> bool) {
+        for finish in self.finishes.iter_mut().filter(|finish| gone(finish.press as u32)) {
+            *finish = Finish::default();
+        }
+    }
+
     /// The bits that are set: how far each motion has come.
     pub(crate) fn bits(&self) -> impl Iterator<Item = usize> {
         self.active.iter().enumerate().flat_map(|(row, active)| each_bit(*active).map(move |bit| row * 64 + bit))
+    }
+
+    /// Takes over how far another set's motions of the same stick have come, where they are the same; `after` says which
+    /// action is which here.
+    pub(crate) fn carry(&mut self, set: &MotionSet, from: &MotionState, old: &MotionSet, after: impl Fn(u16) -> u16) {
+        (self.entered, self.left, self.facing) = (from.entered, from.left, from.facing);
+        (self.stands, self.by) = (from.stands, from.by);
+        for (finish, plan) in self.finishes.iter_mut().zip(&set.finishers) {
+            let same = |known: &FinisherPlan| (after(known.action), known.on_release) == (plan.action, plan.on_release);
+            if let Some(place) = old.finishers.iter().position(same) {
+                *finish = from.finishes[place];
+            }
+        }
+        for motion in &set.motions {
+            let Some(was) = set.twin(motion, old, &after).map(|was| &old.motions[was]) else { continue };
+            for step in 0..usize::from(motion.count) {
+                let (to, source) = (usize::from(motion.first) + step, usize::from(was.first) + step);
+                self.active[to / 64] |= u64::from(from.has(source)) << (to % 64);
+                self.slots[to] = from.slots[source];
+            }
+        }
     }
 
     /// How long the position of a step was held last, in µs.
@@ -426,7 +482,7 @@ impl MotionState {
         }
         self.enter(set, to, false, (at, press), &mut show);
         if let Some(to) = to {
-            (self.entered[to as usize], self.press[to as usize]) = (at, press);
+            self.entered[to as usize] = at;
         }
     }
 
@@ -518,7 +574,8 @@ impl MotionState {
             }
             if step.index == 0 {
                 let (facing, astray) = (self.facing[place], self.is_astray(set, source));
-                slot = Slot { began: self.left[place], presses: Presses::one(self.press[place]), facing, astray };
+                // The first position may be held long before: what entered it is nobody's rival.
+                slot = Slot { began: self.left[place], presses: Presses::default(), facing, astray };
             }
         }
         if at - slot.began > motion.within {
@@ -617,12 +674,19 @@ impl MotionState {
     }
 
     /// Whether an action's motion shares a press and may still be completed: behind its first position, or with its
-    /// finish come early. `over` says whether this moment's windows have ended already.
-    pub(crate) fn may_complete(&self, set: &MotionSet, action: u16, presses: &Presses, at: u64, over: bool) -> bool {
+    /// finish come early, unless that press is used. `over` says whether this moment's windows have ended already.
+    pub(crate) fn may_complete(
+        &self,
+        set: &MotionSet,
+        action: u16,
+        presses: &Presses,
+        (at, over): (u64, bool),
+        used: impl Fn(u32) -> bool,
+    ) -> bool {
         let open = |until: u64| until > at || (until == at && !over);
         self.windows(set, action).any(|(until, bit, finish)| {
             let shared = match finish {
-                Some(finish) => presses.has(finish.press as u32),
+                Some(finish) => presses.has(finish.press as u32) && !used(finish.press as u32),
                 None => self.slots[bit].presses.shares(presses),
             };
             shared && open(until)

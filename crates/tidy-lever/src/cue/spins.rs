@@ -65,7 +65,8 @@ pub(super) fn hears(eighths: u32, within: u64, edge: Edge, bench: &mut Bench<'_>
     Verdict::lasting(presses, at)
 }
 
-fn forget(bench: &mut Bench<'_>) {
+/// Begins anew, wherever the stick stands.
+pub(super) fn forget(bench: &mut Bench<'_>) {
     bench.moments.fill(NEVER);
     bench.trial.drop_attempt();
 }

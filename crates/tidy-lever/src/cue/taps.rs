@@ -21,7 +21,11 @@ pub(super) fn hears((count, apart, on_release): (u32, u64, bool), edge: Edge, be
             Verdict::None
         }
         Edge::Up { cause: Cause::LetGo, .. } if on_release => {
-            let press = u64::from(bench.trial.note);
+            let press = u64::from(core::mem::take(&mut bench.trial.note));
+            if press == 0 {
+                // The press was taken away meanwhile.
+                return Verdict::None;
+            }
             match tap(count, apart, press, bench) {
                 Some((presses, began)) => Verdict::instant(presses, began),
                 None => Verdict::None,
@@ -36,6 +40,26 @@ pub(super) fn hears((count, apart, on_release): (u32, u64, bool), edge: Edge, be
         }
         Edge::Turn { .. } | Edge::Push { .. } => Verdict::None,
     }
+}
+
+/// Presses are gone: an attempt on them is dropped, and the press that is down lends nothing if it is one of them.
+pub(super) fn forgets(gone: impl Fn(u32) -> bool, bench: &mut Bench<'_>) -> bool {
+    let is_held = |press: u32| press != 0 && !gone(press);
+    let (held, was_open) = (Some(bench.trial.note).filter(|press| is_held(*press)), bench.trial.open);
+    if was_open && bench.trial.presses.iter().any(&gone) {
+        bench.trial.drop_attempt();
+        bench.no_timer();
+    }
+    bench.trial.note = held.unwrap_or(0);
+    was_open && !bench.trial.open
+}
+
+/// The window is over; a press that is down lends its identity all the same.
+pub(super) fn falls_due(bench: &mut Bench<'_>) -> Verdict {
+    let held = bench.trial.note;
+    bench.trial.drop_attempt();
+    bench.trial.note = held;
+    Verdict::None
 }
 
 /// Counts one; the presses and the beginning of the attempt if that makes it whole.

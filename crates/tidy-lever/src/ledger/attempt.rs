@@ -108,6 +108,13 @@ impl Attempt {
         self.count += 1;
     }
 
+    /// Forgets the steps behind a moment; whether there were any.
+    pub(super) fn forget_after(&mut self, played: u64) -> bool {
+        let stays = |step: &&(u64, Did)| step.0 <= played;
+        let stayed = self.steps[..usize::from(self.count)].iter().take_while(stays).count() as u8;
+        core::mem::replace(&mut self.count, stayed) > stayed
+    }
+
     /// Whether a step, come in time, would have carried it on.
     pub(super) fn lacks(&self, did: Did) -> bool {
         match (self.steps[0].1, did) {

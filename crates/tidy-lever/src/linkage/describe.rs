@@ -5,7 +5,7 @@ use alloc::string::String;
 use alloc::vec::Vec;
 use core::time::Duration;
 
-use super::Linkage;
+use super::{Linkage, Plan};
 use crate::control::{Control, Part};
 use crate::cue::Cue;
 use crate::direction::{Compass, Direction};
@@ -143,8 +143,8 @@ impl<'l> ActionView<'l> {
         let action = self.plan();
         let rule = action.cue?;
         let waits = action.waits_for.iter().filter_map(|rival| {
-            let rival = &plan.actions[usize::from(*rival)];
-            Some((rival.cue?.longest_wait()?, format!("waits for {}", rival.name)))
+            let name = &plan.actions[usize::from(*rival)].name;
+            Some((plan.longest_wait(*rival)?, format!("waits for {name}")))
         });
         let own = (rule.own_delay(), if rule.own_delay() > 0 { "its own hold".into() } else { String::new() });
         let (delay, why) = waits.chain([own]).max_by_key(|(delay, _)| *delay)?;
@@ -177,6 +177,16 @@ impl<'l> ActionView<'l> {
     /// Whether no mode ever covers it.
     pub fn is_always_heard(&self) -> bool {
         self.plan().heard == crate::mode::HeardPlan::Always
+    }
+}
+
+impl Plan {
+    /// How long whoever waits for an action waits at most: until it is known, and while it waits for others in turn. No
+    /// list leads back, so this ends.
+    fn longest_wait(&self, action: u16) -> Option<u64> {
+        let action = &self.actions[usize::from(action)];
+        let in_turn = action.waits_for.iter().filter_map(|rival| self.longest_wait(*rival)).max();
+        Some(action.cue?.longest_wait()? + in_turn.unwrap_or(0))
     }
 }
 

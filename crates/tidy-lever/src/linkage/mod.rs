@@ -7,6 +7,7 @@
 
 mod build;
 mod describe;
+mod digest;
 mod reach;
 
 use alloc::string::String;
@@ -28,7 +29,7 @@ use crate::handle::{Finder, Handle, Missing, Noun};
 use crate::mode::{HeardPlan, ModePlan};
 use crate::panel::PatchPlan;
 use crate::profile::{Fault, Faults, Kind, Opposed, Profile, Rest};
-use crate::seat::{Room, Seat};
+use crate::seat::{Room, RoomError, Seat};
 use crate::shape::ShapePlan;
 use crate::time::Moment;
 
@@ -75,6 +76,8 @@ pub(crate) struct Plan {
     pub(crate) title: String,
     /// Tells the names and kinds of one profile from those of another.
     pub(crate) stamp: u32,
+    /// The same for plans on which a seat's state means the same.
+    pub(crate) digest: u64,
     /// The declared actions, then the directions of sticks and axes as buttons.
     pub(crate) actions: Vec<ActionPlan>,
     pub(crate) declared: usize,
@@ -107,7 +110,8 @@ pub(crate) struct Plan {
     pub(crate) truths: Vec<TruthPlan>,
     /// The actions that pull again while held.
     pub(crate) while_held: Vec<u16>,
-    pub(crate) groups: usize,
+    /// The members of each group, in the order of the file.
+    pub(crate) groups: Vec<Vec<u16>>,
     /// How many moments the rules remember.
     pub(crate) moments: usize,
     /// How many marks are declared.
@@ -125,7 +129,7 @@ pub(crate) struct Plan {
 }
 
 /// A control that something is bound to.
-#[derive(Debug)]
+#[derive(Debug, Hash)]
 pub(crate) struct SlotPlan {
     pub(crate) control: Control,
     pub(crate) sort: Sort,
@@ -136,7 +140,7 @@ pub(crate) struct SlotPlan {
 }
 
 /// A control or part used as a button.
-#[derive(Debug)]
+#[derive(Debug, Hash)]
 pub(crate) struct ContactPlan {
     pub(crate) part: Part,
     pub(crate) press_at: i32,
@@ -145,7 +149,7 @@ pub(crate) struct ContactPlan {
 }
 
 /// What a contact leads to.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, Hash)]
 pub(crate) struct Wire {
     pub(crate) action: u16,
     /// The leg of a cross that it is, if it is no button's own.
@@ -153,7 +157,7 @@ pub(crate) struct Wire {
 }
 
 /// Which leg of an action's cross.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, Hash)]
 pub(crate) struct LegOf {
     pub(crate) cross: u32,
     /// Up or down, and not left or right.
@@ -161,7 +165,7 @@ pub(crate) struct LegOf {
 }
 
 /// A control or part used as a level.
-#[derive(Debug)]
+#[derive(Debug, Hash)]
 pub(crate) struct FeedPlan {
     pub(crate) action: u16,
     pub(crate) part: Part,
@@ -175,20 +179,20 @@ pub(crate) struct FeedPlan {
 }
 
 /// A cross, or a pair, of one family: legs up, left, down, right; a pair's minus is left and its plus is right.
-#[derive(Debug)]
+#[derive(Debug, Hash)]
 pub(crate) struct CrossPlan {
     pub(crate) shape: u32,
     pub(crate) legs: [LegPlan; 4],
 }
 
-#[derive(Clone, Debug, Default)]
+#[derive(Clone, Debug, Default, Hash)]
 pub(crate) struct LegPlan {
     pub(crate) contacts: Run,
     pub(crate) feeds: Run,
 }
 
 /// An axis or a stick.
-#[derive(Debug)]
+#[derive(Debug, Hash)]
 pub(crate) struct MovedPlan {
     pub(crate) action: u16,
     pub(crate) stick: bool,
@@ -211,7 +215,7 @@ pub(crate) struct MovedPlan {
 }
 
 /// A pointer.
-#[derive(Debug)]
+#[derive(Debug, Hash)]
 pub(crate) struct PointerPlan {
     /// In millionths of a pixel.
     pub(crate) slop: i64,
@@ -239,6 +243,7 @@ pub(crate) struct ActionPlan {
     pub(crate) cooldown: u64,
     /// Names and spans in µs.
     pub(crate) marks: Vec<(String, u64)>,
+    /// Whom it outranks, and whom those do, in ascending order.
     pub(crate) outranks: Vec<u16>,
     pub(crate) waits_for: Vec<u16>,
     /// Its group's number, or `NONE`.
@@ -289,9 +294,17 @@ impl Plan {
         self.slots.iter().find(of).map(|slot| slot.control)
     }
 
+    /// The control here that another plan has under this number: patches go by their names.
+    pub(crate) fn same_control(&self, other: &Plan, control: Control) -> Option<Control> {
+        let Some(number) = control.patch_number() else { return Some(control) };
+        let name = other.patches.get(number)?;
+        self.patches.iter().position(|patch| patch == name).map(Control::patch)
+    }
+
     /// The contact here that is the same as one of another plan: the same part of the same control, at the same levels.
     pub(crate) fn contact_like(&self, other: &Plan, contact: usize) -> Option<usize> {
         let control = other.slots.iter().find(|slot| run(&slot.contacts).contains(&contact))?.control;
+        let control = self.same_control(other, control)?;
         let slot = self.slots.get(usize::from(self.slot_of[control.number()]))?;
         let how = &other.contacts[contact];
         run(&slot.contacts).find(|own| {
@@ -369,7 +382,7 @@ impl Linkage {
     /// # Errors
     /// As [`build`](Linkage::build); what is wrong with the settings stands under `access`.
     pub fn build_for(profile: &Profile, access: &Access) -> Result<Linkage, Faults> {
-        build::build(profile, access).map(|plan| Linkage(Arc::new(plan)))
+        build::build(profile, access).map(|plan| Linkage(Arc::new(plan.digested())))
     }
 
     /// The profile's title.
@@ -386,12 +399,26 @@ impl Linkage {
     ///
     /// Events at `at` itself still count; anything earlier is late.
     pub fn seat(&self, at: Moment) -> Seat {
-        self.seat_with(at, Room::default())
+        Seat::new(self.clone(), at, Room::default())
     }
 
     /// A fresh seat with other room than the default.
-    pub fn seat_with(&self, at: Moment, room: Room) -> Seat {
-        Seat::new(self.clone(), at, room)
+    ///
+    /// ```
+    /// use tidy_lever::seat::Room;
+    /// use tidy_lever::{Linkage, Moment, Profile};
+    ///
+    /// let linkage = Linkage::build(&Profile::new("Otter Post"))?;
+    /// assert!(linkage.seat_with(Moment::ZERO, Room { waiting: 4_096, ..Room::default() }).is_ok());
+    /// let error = linkage.seat_with(Moment::ZERO, Room { devices: 65, ..Room::default() }).unwrap_err();
+    /// assert_eq!(error.to_string(), "a seat has room for 1 to 64 devices, and 65 were asked for");
+    /// # Ok::<(), tidy_lever::profile::Faults>(())
+    /// ```
+    ///
+    /// # Errors
+    /// [`RoomError`] if it asks for more than a seat can have.
+    pub fn seat_with(&self, at: Moment, room: Room) -> Result<Seat, RoomError> {
+        Ok(Seat::new(self.clone(), at, room.checked()?))
     }
 
     /// One handle by its name; [`levers!`](crate::levers) finds many at once.
@@ -410,6 +437,11 @@ impl Linkage {
             Some(patch) => self.0.patches.iter().position(|p| p == patch).map(Control::patch),
             None => name.parse().ok(),
         }
+    }
+
+    /// Whether a seat's state means the same on both.
+    pub(crate) fn is_like(&self, other: &Linkage) -> bool {
+        Arc::ptr_eq(&self.0, &other.0) || self.0.digest == other.0.digest
     }
 
     pub(crate) fn stamp(&self) -> u32 {

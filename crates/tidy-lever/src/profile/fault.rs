@@ -89,10 +89,17 @@ impl fmt::Display for Faults {
     }
 }
 
+/// Nothing so long was meant as a name; comparing it would only take long.
+#[cfg(feature = "files")]
+const LONGEST_SLIP: usize = 128;
+
 /// The name nearest to `wrong`, if one is near enough to have been meant; the first of equals.
 pub(crate) fn nearest<'a>(wrong: &str, right: impl IntoIterator<Item = &'a str>) -> Option<&'a str> {
     #[cfg(feature = "files")]
     {
+        if wrong.len() > LONGEST_SLIP {
+            return None;
+        }
         // Letters swapped, dropped, added or mistaken count one each; a third of the word may be wrong.
         let most = (wrong.chars().count() / 3).max(2);
         let folded = wrong.to_ascii_lowercase();

@@ -7,8 +7,9 @@ use alloc::vec::Vec;
 use xxhash_rust::xxh64::Xxh64;
 
 use super::Room;
+use super::Tally;
 use super::Used;
-use super::settle::Served;
+use super::settle::Standing;
 use super::waiting::Queue;
 use super::world::MARKS;
 use crate::board::Board;
@@ -49,8 +50,8 @@ pub(crate) struct ActionState {
     pub(crate) press: u64,
     pub(crate) stage: u8,
     pub(crate) stage_before: u8,
-    /// Its gate was closed while it was held, so the gate's opening pulls.
-    pub(crate) armed: bool,
+    /// What its last pull made of a toggle.
+    pub(crate) toggled: Toggled,
     /// When it pulled last, and on which presses.
     pub(crate) pulled_in: u64,
     pub(crate) pulled_on: Presses,
@@ -62,6 +63,27 @@ pub(crate) struct ActionState {
     pub(crate) held: u16,
     pub(crate) on: bool,
     pub(crate) listens: bool,
+}
+
+/// What a pull made of a toggle, so that it can be taken back.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub(crate) enum Toggled {
+    /// The action is no toggle, or the pull was taken back.
+    #[default]
+    Not,
+    On,
+    /// It had been on since then.
+    Off {
+        since: u64,
+    },
+}
+
+/// A mark that is to come back: of which action, which of its marks, and of which of its pulls.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Mark {
+    pub(crate) action: u16,
+    pub(crate) mark: u8,
+    pub(crate) pull: u32,
 }
 
 /// A cue that was met, and has not pulled yet.
@@ -107,10 +129,10 @@ pub(crate) struct Block {
     pub(crate) timers: Timers,
     /// Timers on the world's clock: gauges, then marks.
     pub(crate) world_timers: Timers,
-    /// Which action and which of its marks.
-    pub(crate) marks: Vec<(u16, u8)>,
+    pub(crate) marks: Vec<Mark>,
     pub(crate) gauges: Vec<GaugeState>,
-    pub(crate) served: Vec<Served>,
+    /// By place among the actions that pull again while held.
+    pub(crate) standing: Vec<Standing>,
     /// Since when the world stands still, and for how long it did before.
     pub(crate) frozen_since: Option<u64>,
     pub(crate) frozen_for: u64,
@@ -138,7 +160,8 @@ pub(crate) struct Block {
     /// The devices that moved each stick lately; and the one whose event is played.
     pub(crate) hands: Vec<u64>,
     pub(crate) hand: u8,
-    /// Lies outside the state: neither saved nor hashed.
+    /// These lie outside the state: neither saved nor hashed.
+    pub(crate) tally: Tally,
     pub(crate) ledger: Option<Box<Ledger>>,
 }
 
@@ -181,9 +204,9 @@ impl Block {
             moments: vec![0; plan.moments],
             timers: Timers::new(plan.first_mash_timer() + plan.declared),
             world_timers: Timers::new(plan.first_mark_timer() + MARKS * plan.marks),
-            marks: vec![(NONE, 0); MARKS * plan.marks],
+            marks: vec![Mark { action: NONE, mark: 0, pull: 0 }; MARKS * plan.marks],
             gauges: plan.gauges.iter().map(|gauge| GaugeState::new(gauge, at)).collect(),
-            served: vec![Served::default(); plan.groups],
+            standing: vec![Standing::default(); plan.while_held.len()],
             frozen_since: (plan.facts[plan.frozen].first == 1).then_some(at),
             frozen_for: 0,
             met: Vec::with_capacity(plan.declared + AT_ONCE),
@@ -200,6 +223,7 @@ impl Block {
             shown: Vec::with_capacity(shown_room(plan)),
             hands: vec![0; plan.moved.len()],
             hand: 0,
+            tally: Tally::default(),
             ledger: None,
             modes,
         };
@@ -207,26 +231,6 @@ impl Block {
             block.gauge_goes_on(plan, gauge, block.world(at));
         }
         block
-    }
-
-    /// How many there are of everything that a linkage decides: blocks of other linkages don't fit.
-    pub(crate) fn extent(&self) -> [usize; 14] {
-        [
-            self.stale.len(),
-            self.crosses.len(),
-            self.moved.len(),
-            self.sweeps.len(),
-            self.pointers.len(),
-            self.actions.len(),
-            self.moments.len(),
-            self.marks.len(),
-            self.gauges.len(),
-            self.served.len(),
-            self.truths.len(),
-            self.board.contacts.len(),
-            self.board.feed_count(),
-            self.shown.capacity(),
-        ]
     }
 
     /// The last moment played; the first one of all before the first `advance`.
@@ -266,7 +270,7 @@ impl Block {
         self.world_timers.copy_from(&other.world_timers);
         self.marks.clone_from(&other.marks);
         self.gauges.clone_from(&other.gauges);
-        self.served.clone_from(&other.served);
+        self.standing.clone_from(&other.standing);
         (self.frozen_since, self.frozen_for) = (other.frozen_since, other.frozen_for);
         self.waits.clone_from(&other.waits);
         self.kept.clone_from(&other.kept);
@@ -297,49 +301,113 @@ impl Block {
     pub(crate) fn hash(&self) -> u64 {
         let mut hash = Xxh64::new(0);
         let mut word = |word: u64| hash.update(&word.to_le_bytes());
-        word(self.next);
-        self.queue.iter().flat_map(|waiting| waiting.words()).for_each(&mut word);
-        self.board.words(&mut word);
-        self.stale.iter().copied().for_each(&mut word);
-        self.crosses.iter().for_each(|cross| word(cross.left));
-        self.moved.iter().flat_map(Moved::words).for_each(&mut word);
         let played = self.played();
-        self.sweeps.iter().flat_map(|sweep| sweep.words(played)).for_each(&mut word);
-        self.pointers.iter().flat_map(PointerState::words).for_each(&mut word);
-        word(u64::from(self.view[0]) << 32 | u64::from(self.view[1]));
-        self.fingers.words(&mut word);
-        self.used.words().into_iter().for_each(&mut word);
-        self.trials.iter().flat_map(Trial::words).for_each(&mut word);
-        self.moments.iter().copied().for_each(&mut word);
-        self.timers.words().for_each(&mut word);
-        self.world_timers.words().for_each(&mut word);
-        self.gauges.iter().flat_map(GaugeState::words).for_each(&mut word);
-        self.served.iter().flat_map(Served::words).for_each(&mut word);
-        word(self.frozen_since.map_or(u64::MAX, |since| since));
-        word(self.frozen_for);
-        self.truths.iter().flat_map(Truth::words).for_each(&mut word);
-        word(self.recheck.unwrap_or(0));
-        for met in self.waits.iter().chain(&self.kept) {
-            word(u64::from(met.action));
-            met.meeting.presses.iter().for_each(|press| word(u64::from(press)));
+        // Every field is named, so that a new one must be thought of. What decides nothing later is passed over: what
+        // only tells of the last tick, and what is empty between moments.
+        let Block {
+            tick: _, tick_began: _, swept: _, ring: _, met: _, muted: _, shown: _, tally: _, ledger: _, ..
+        } = self;
+        let Block { next, queue, board, stale, crosses, moved, sweeps, pointers, view, fingers, used, .. } = self;
+        let Block { trials, moments, timers, world_timers, marks, gauges, standing, .. } = self;
+        let Block { frozen_since, frozen_for, waits, kept, truths, recheck, rechecks: _, .. } = self;
+        let Block { actions, facts, modes, motions, hands, hand, .. } = self;
+        word(*next);
+        for waiting in queue.iter() {
+            waiting.words().into_iter().for_each(&mut word);
+            if let Some(name) = waiting.finger() {
+                fingers.waiting_words(name).into_iter().for_each(&mut word);
+            }
         }
-        for action in &self.actions {
-            word(action.cool_until);
-            word(action.pulled_in);
-            word(u64::from(action.stage) << 8 | u64::from(action.armed));
-            action.pulled_on.iter().for_each(|press| word(u64::from(press)));
-            word(action.since);
-            word(action.was_held);
-            word(action.on_since);
-            word(u64::from(action.sums.pressed) << 32 | u64::from(action.sums.released));
-            word(u64::from(action.sums.pulled) << 32 | u64::from(action.held) << 2);
-            word(u64::from(action.on) << 1 | u64::from(action.listens));
+        board.words(&mut word);
+        stale.iter().copied().for_each(&mut word);
+        crosses.iter().flat_map(CrossState::words).for_each(&mut word);
+        moved.iter().flat_map(Moved::words).for_each(&mut word);
+        sweeps.iter().flat_map(|sweep| sweep.words(played)).for_each(&mut word);
+        pointers.iter().flat_map(PointerState::words).for_each(&mut word);
+        word(u64::from(view[0]) << 32 | u64::from(view[1]));
+        fingers.words(&mut word);
+        used.words().into_iter().for_each(&mut word);
+        trials.iter().flat_map(Trial::words).for_each(&mut word);
+        moments.iter().copied().for_each(&mut word);
+        timers.words().for_each(&mut word);
+        world_timers.words().for_each(&mut word);
+        // Marks that are not under way decide nothing.
+        let first = world_timers.owners() - marks.len();
+        let under_way = (0..marks.len()).filter(|place| world_timers.when(first + place).is_some());
+        under_way.flat_map(|place| marks[place].words()).for_each(&mut word);
+        gauges.iter().flat_map(GaugeState::words).for_each(&mut word);
+        standing.iter().flat_map(Standing::words).for_each(&mut word);
+        word(frozen_since.map_or(u64::MAX, |since| since));
+        word(*frozen_for);
+        for met in waits.iter().chain(kept) {
+            met.words().into_iter().for_each(&mut word);
         }
-        self.motions.iter().for_each(|state| state.words(&mut word));
-        self.hands.iter().copied().for_each(&mut word);
-        word(u64::from(self.hand));
-        self.facts.iter().for_each(|fact| word(u64::from(*fact)));
-        self.modes.words().for_each(&mut word);
+        word(waits.len() as u64);
+        truths.iter().flat_map(Truth::words).for_each(&mut word);
+        word(recheck.unwrap_or(0));
+        actions.iter().flat_map(ActionState::words).for_each(&mut word);
+        facts.iter().for_each(|fact| word(u64::from(*fact)));
+        modes.words().for_each(&mut word);
+        motions.iter().for_each(|state| state.words(&mut word));
+        hands.iter().copied().for_each(&mut word);
+        word(u64::from(*hand));
         hash.digest()
     }
 }
+
+impl ActionState {
+    /// What a state's hash is made of. The sums before the last tick tell of that tick alone.
+    fn words(&self) -> [u64; 15] {
+        let ActionState { since, was_held, on_since, cool_until, press, stage, stage_before, toggled, .. } = *self;
+        let ActionState { pulled_in, pulled_on, sums, before: _, tick: _, held, on, listens, .. } = *self;
+        let Sums { pressed, released, pulled } = sums;
+        let (turned, turned_since) = match toggled {
+            Toggled::Not => (0, 0),
+            Toggled::On => (1, 0),
+            Toggled::Off { since } => (2, since),
+        };
+        let [a, b, c, d] = pulled_on.words();
+        let flags = u64::from(held) << 8 | u64::from(on) << 1 | u64::from(listens);
+        let stages = u64::from(stage) << 16 | u64::from(stage_before) << 8 | turned;
+        let pressed = u64::from(pressed) << 32 | u64::from(released);
+        let pulled = u64::from(pulled);
+        [
+            since,
+            was_held,
+            on_since,
+            cool_until,
+            press,
+            stages,
+            turned_since,
+            pulled_in,
+            a,
+            b,
+            c,
+            d,
+            pressed,
+            pulled,
+            flags,
+        ]
+    }
+}
+
+impl Mark {
+    fn words(&self) -> [u64; 2] {
+        let Mark { action, mark, pull } = *self;
+        [u64::from(action) << 8 | u64::from(mark), u64::from(pull)]
+    }
+}
+
+impl Met {
+    /// What a state's hash is made of.
+    fn words(&self) -> [u64; 13] {
+        let Met { action, ref meeting, ref aim, fresh, let_go, kept } = *self;
+        let [a, b, c, d, e, f, g] = meeting.words();
+        let [x, y, z] = aim.words();
+        let flags = u64::from(fresh) | u64::from(let_go) << 1;
+        [u64::from(action), a, b, c, d, e, f, g, x, y, z, flags, kept]
+    }
+}
+
+#[cfg(test)]
+mod tests;

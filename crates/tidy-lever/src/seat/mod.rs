@@ -6,6 +6,7 @@
 
 mod ask;
 mod block;
+mod losses;
 mod motions;
 mod play;
 mod relink;
@@ -28,9 +29,10 @@ pub use relink::Relinked;
 pub use save::{RestoreError, Saved};
 pub use spans::{Runs, Span};
 pub use stats::Stats;
+pub(crate) use stats::Tally;
 pub use tell::TellError;
 pub(crate) use used::Used;
-use waiting::{Sort, Waiting};
+use waiting::{Behind, Sort, Waiting};
 
 use crate::board::Board;
 use crate::control::{Family, Sort as ControlSort};
@@ -40,24 +42,52 @@ use crate::fixed::{self, ONE};
 use crate::handle;
 use crate::ledger::{Attempt, Ledger};
 use crate::linkage::{Linkage, NONE, Plan};
-use crate::panel::Fed;
 use crate::time::Moment;
 
 /// How much a seat has room for. Everything is allocated when the seat is made: 24 bytes for each that waits, 56 for each
-/// happening, and what the profile asks for (33 KiB for the demo's).
+/// happening, and what the profile asks for (38 KiB for the demo's).
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Room {
-    /// Events and tellings that wait to be played. Default 1,024.
+    /// Events and tellings that wait to be played, up to [`MOST_ROOM`]. Default 1,024.
     pub waiting: usize,
-    /// Happenings kept for asking about single moments. Default 256.
+    /// Happenings kept for asking about single moments, up to [`MOST_ROOM`]. Default 256.
     pub history: usize,
     /// Devices, 1 to 64. Default 8.
     pub devices: usize,
 }
 
+/// The most events that can wait, and the most happenings that can be kept.
+pub const MOST_ROOM: usize = 1 << 24;
+
 impl Default for Room {
     fn default() -> Room {
         Room { waiting: 1_024, history: 256, devices: 8 }
+    }
+}
+
+/// A seat was asked to have room that there is none for.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
+#[error("a seat has room for {least} to {most} {what}, and {asked} were asked for")]
+pub struct RoomError {
+    what: &'static str,
+    least: usize,
+    most: usize,
+    asked: usize,
+}
+
+impl Room {
+    /// Checks it.
+    pub(crate) fn checked(self) -> Result<Room, RoomError> {
+        let Room { waiting, history, devices } = self;
+        let limits = [
+            ("events that wait", 0, MOST_ROOM, waiting),
+            ("happenings in its history", 0, MOST_ROOM, history),
+            ("devices", 1, crate::event::MOST_DEVICES, devices),
+        ];
+        match limits.into_iter().find(|(_, least, most, asked)| !(least..=most).contains(&asked)) {
+            Some((what, least, most, asked)) => Err(RoomError { what, least, most, asked }),
+            None => Ok(self),
+        }
     }
 }
 
@@ -144,16 +174,26 @@ impl Clone for Seat {
         let foreign = AtomicU64::new(self.foreign.load(Ordering::Relaxed));
         let mut block = self.block.copy(&self.linkage.0);
         block.ring.branch();
+        block.tally = self.block.tally;
         block.ledger.clone_from(&self.block.ledger);
         Seat { linkage: self.linkage.clone(), block, stats: self.stats, foreign }
     }
 
-    /// Without allocating, where both seats were made from the same linkage with the same [`Room`]. Each keeps its own
-    /// ledger.
+    /// Without allocating, where both seats were made from the same linkage with the same [`Room`]; otherwise it makes the
+    /// room that it needs. Each keeps its own ledger, which begins anew on another linkage.
     fn clone_from(&mut self, other: &Seat) {
+        if self.linkage.is_like(&other.linkage) {
+            self.block.copy_from(&other.block);
+            let played = self.block.played();
+            self.block.note(|ledger| ledger.goes_back(played));
+        } else {
+            let ledger = self.block.ledger.take().map(|ledger| Box::new(ledger.anew(&other.linkage.0)));
+            self.block = other.block.copy(&other.linkage.0);
+            self.block.ledger = ledger;
+        }
         self.linkage = other.linkage.clone();
-        self.block.copy_from(&other.block);
         self.block.ring.branch();
+        self.block.tally = other.block.tally;
         self.stats = other.stats;
         self.foreign.store(other.foreign.load(Ordering::Relaxed), Ordering::Relaxed);
     }
@@ -167,6 +207,19 @@ fn cut(value: i64, low: i32, high: i32) -> (i32, bool) {
 
 /// The most notches of a wheel in one event.
 const MOST_NOTCHES: i32 = 64;
+/// The farthest that a pointer can be from the view's top left: 1,000 views, in millionths.
+const FARTHEST: i32 = 1_000 * ONE;
+
+/// What would become of an event.
+#[derive(Clone, Copy, Debug)]
+pub(crate) enum Weighed {
+    /// Nothing hears its control.
+    Unheard,
+    /// It says nothing new.
+    NoNews,
+    /// It goes into the queue, from a device of this family if it has one, and of this finger.
+    Taken { family: Option<Family>, waiting: Waiting, finger: Option<u64>, clamped: bool },
+}
 
 impl Seat {
     pub(crate) fn new(linkage: Linkage, at: Moment, room: Room) -> Seat {
@@ -191,7 +244,15 @@ impl Seat {
 
     /// What it counted and survived.
     pub fn stats(&self) -> Stats {
-        Stats { foreign: self.foreign.load(Ordering::Relaxed), ..self.stats }
+        let Tally { repeats, moved_on, unheard, clamped } = self.block.tally;
+        Stats {
+            foreign: self.foreign.load(Ordering::Relaxed),
+            repeats: self.stats.repeats + repeats,
+            moved_on: self.stats.moved_on + moved_on,
+            unheard: self.stats.unheard + unheard,
+            clamped: self.stats.clamped + clamped,
+            ..self.stats
+        }
     }
 
     /// Keeps a ledger from here on, of the last so many attempts; 0 ends it. It is off at first, lies outside what is saved
@@ -247,7 +308,8 @@ impl Seat {
         (self.block.queue.len(), self.block.queue.capacity())
     }
 
-    /// Takes an event. It plays in the `advance` that reaches its moment; if that is played already, 1 µs after it.
+    /// Takes an event. It plays in the `advance` that reaches its moment, whatever was fed before it; if that moment is
+    /// played already, 1 µs after the last one played. A second change of one control in one moment moves on by 1 µs.
     ///
     /// Levels are rounded to millionths; a level outside its control's range is cut to it and counted.
     ///
@@ -265,22 +327,75 @@ impl Seat {
     }
 
     fn take(&mut self, event: &Event) -> Result<(), Untaken> {
-        let at = event.at.as_micros();
+        match self.weigh(event)? {
+            Weighed::Unheard => self.stats.unheard += 1,
+            Weighed::NoNews => self.stats.repeats += 1,
+            Weighed::Taken { family, mut waiting, finger, clamped } => {
+                let block = &mut self.block;
+                if let Some(number) = finger {
+                    waiting.number |= block.fingers.name(waiting.device, number).ok_or(Untaken::Full)?;
+                }
+                if let Some(family) = family {
+                    block.board.expect(event.device, family);
+                }
+                self.stats.clamped += u64::from(clamped);
+                self.put(waiting);
+            }
+        }
+        Ok(())
+    }
+
+    /// What would become of an event that is fed now. Changes nothing.
+    ///
+    /// # Errors
+    /// Why the seat would not take it.
+    pub(crate) fn weigh(&self, event: &Event) -> Result<Weighed, Untaken> {
+        let (plan, block) = (&*self.linkage.0, &self.block);
         let finite = |value: f32| fixed::from_f64(f64::from(value)).ok_or(Untaken::NotFinite);
+        let waiting = |what, number, x, y| Waiting {
+            at: event.at.as_micros(),
+            x,
+            y,
+            number,
+            device: event.device.number() as u8,
+            what,
+            behind: Behind::default(),
+        };
+        let taken = |family: Option<Family>, waiting, finger: Option<u64>, clamped| {
+            if block.queue.room() == 0 {
+                return Err(Untaken::Full);
+            }
+            if family.is_some_and(|family| !block.board.has_room_for(event.device, family)) {
+                return Err(Untaken::TooManyDevices);
+            }
+            Ok(Weighed::Taken { family, waiting, finger, clamped })
+        };
         let (control, x, y, pair) = match event.input {
             Input::Level { control, value } => (control, finite(value)?, 0, false),
             Input::Pair { control, x, y } => (control, finite(x)?, finite(y)?, true),
-            Input::Plugged(plugged) => return self.plugged(event.device, plugged, at),
+            Input::Plugged(plugged) => {
+                let number = event.device.number() as u16;
+                return taken(None, waiting(Sort::Plugged, number, i32::from(plugged), 0), None, false);
+            }
             Input::Touch { finger, phase, x, y } => {
-                let place = (finite(x)?, finite(y)?);
-                return self.finger(event.device, finger, phase, place, at);
+                let (x, y) = (finite(x)?, finite(y)?);
+                if plan.panel.is_empty() && plan.pointers.iter().all(|pointer| pointer.touch == NONE) {
+                    return Ok(Weighed::Unheard);
+                }
+                if !block.fingers.has_name_for(event.device.number() as u8, finger) {
+                    return Err(Untaken::Full);
+                }
+                let ((x, cx), (y, cy)) = (cut(x, -ONE, 2 * ONE), cut(y, -ONE, 2 * ONE));
+                return taken(
+                    Some(Family::Touch),
+                    waiting(Sort::Touch, touch::phased(phase), x, y),
+                    Some(finger),
+                    cx || cy,
+                );
             }
         };
-        let Some(slot) = Board::slot(&self.linkage.0, control) else {
-            self.stats.unheard += 1;
-            return Ok(());
-        };
-        let sort = self.linkage.0.slots[usize::from(slot)].sort;
+        let Some(slot) = Board::slot(plan, control) else { return Ok(Weighed::Unheard) };
+        let sort = plan.slots[usize::from(slot)].sort;
         let (x, y, clamped) = match (sort, pair) {
             (ControlSort::Button | ControlSort::Level, false) => {
                 let (x, clamped) = cut(x, 0, ONE);
@@ -288,88 +403,45 @@ impl Seat {
             }
             (ControlSort::Notch, false) => {
                 let (x, clamped) = cut(x, 0, MOST_NOTCHES * ONE);
-                (x, 0, clamped)
+                ((x + ONE / 2) / ONE * ONE, 0, clamped)
             }
             (ControlSort::Pair, true) => {
                 let ((x, cx), (y, cy)) = (cut(x, -ONE, ONE), cut(y, -ONE, ONE));
                 (x, y, cx || cy)
             }
-            (ControlSort::Counts | ControlSort::Place, true) => {
+            (ControlSort::Counts, true) => {
                 let ((x, cx), (y, cy)) = (cut(x, i32::MIN + 1, i32::MAX), cut(y, i32::MIN + 1, i32::MAX));
+                (x, y, cx || cy)
+            }
+            (ControlSort::Place, true) => {
+                let ((x, cx), (y, cy)) = (cut(x, -FARTHEST, FARTHEST), cut(y, -FARTHEST, FARTHEST));
                 (x, y, cx || cy)
             }
             _ => return Err(Untaken::WrongSort),
         };
-        self.control(event.device, control.family(), slot, sort, at, (x, y))?;
-        self.stats.clamped += u64::from(clamped);
-        Ok(())
-    }
-
-    fn control(
-        &mut self,
-        device: Device,
-        family: Family,
-        slot: u16,
-        sort: ControlSort,
-        at: u64,
-        (x, y): (i32, i32),
-    ) -> Result<(), Untaken> {
-        let plan = &*self.linkage.0;
-        let notches = if sort == ControlSort::Notch { (x + ONE / 2) / ONE } else { 1 };
-        let needed = if sort == ControlSort::Notch { 2 * notches as usize } else { 1 };
-        if self.block.queue.room() < needed {
-            return Err(Untaken::Full);
+        if sort == ControlSort::Notch && x == 0 {
+            return Ok(Weighed::NoNews);
         }
-        let local = self.block.board.local(plan, device, family).map_err(|_| Untaken::TooManyDevices)?;
-        if notches == 0 {
-            self.stats.repeats += 1;
-            return Ok(());
-        }
-        let wanted = at.max(self.block.next);
-        let Some(at_last) = self.block.board.note(plan, slot, local, wanted, (x.min(notches * ONE), y)) else {
-            self.stats.repeats += 1;
-            return Ok(());
-        };
-        self.stats.late += u64::from(wanted > at);
-        self.stats.moved_on += u64::from(at_last > wanted);
-        let mut put = |at, x| {
-            self.block.queue.push(Waiting { at, x, y, number: slot, local, what: Sort::Control });
-        };
-        if sort == ControlSort::Notch {
-            for notch in 0..notches as u64 {
-                put(at_last + 2 * notch, ONE);
-                put(at_last + 2 * notch + 1, 0);
-            }
-        } else {
-            put(at_last, x);
-        }
-        Ok(())
+        taken(Some(control.family()), waiting(Sort::Control, slot, x, y), None, clamped)
     }
 
-    fn plugged(&mut self, device: Device, plugged: bool, at: u64) -> Result<(), Untaken> {
-        let number = device.number() as u16;
-        self.put(Sort::Plugged, number, i32::from(plugged), at).map_err(|_| Untaken::Full)?;
-        let bits = self.block.board.bits(|other, _| other == device);
-        self.block.board.forget(&self.linkage.0, bits);
-        // Whoever touches it next is another finger.
-        let gone = |fed: &&mut Fed| !plugged && fed.at <= at && bits & (1 << fed.local) != 0;
-        self.block.fingers.fed.iter_mut().filter(gone).for_each(|fed| fed.down = false);
-        Ok(())
+    /// Puts an event into the queue, which has room; late if its moment is played already.
+    fn put(&mut self, waiting: Waiting) {
+        let by = self.block.next.saturating_sub(waiting.at);
+        self.stats.late += u64::from(by > 0);
+        // What was told counts in the order of telling.
+        let behind = if waiting.what.is_event() { Behind::late(by) } else { Behind::default() };
+        self.block.queue.push(Waiting { at: waiting.at + by, behind, ..waiting });
     }
 
-    /// Puts something into the queue that is no control; late if its moment is played already.
-    fn put(&mut self, what: Sort, number: u16, x: i32, at: u64) -> Result<(), TellError> {
-        self.put_pair(what, number, (x, 0), at)
-    }
-
-    fn put_pair(&mut self, what: Sort, number: u16, (x, y): (i32, i32), at: u64) -> Result<(), TellError> {
+    /// Puts something that was told into the queue.
+    fn told(&mut self, what: Sort, number: u16, (x, y): (i32, i32), at: u64) -> Result<(), TellError> {
         if self.block.queue.room() == 0 {
             self.stats.handed_back += 1;
             return Err(TellError::Full);
         }
-        self.stats.late += u64::from(at < self.block.next);
-        let at = at.max(self.block.next);
-        self.block.queue.push(Waiting { at, x, y, number, local: 0, what });
+        let waiting = Waiting { at, x, y, number, device: 0, what, behind: Behind::default() };
+        self.put(waiting);
         Ok(())
     }
 
@@ -398,7 +470,7 @@ impl Seat {
         }
     }
 
-    /// What each device said last of each control that the profile hears: levels, right and up.
+    /// What each device said last, as far as it was played, of each control that the profile hears: levels, right and up.
     pub fn standing(&self) -> impl Iterator<Item = (Device, crate::Control, f32, f32)> + '_ {
         let plan = self.plan();
         let standing = self.block.board.standing(plan);

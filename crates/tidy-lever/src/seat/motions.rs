@@ -19,7 +19,7 @@ impl Block {
         let Some(set) = plan.motion_sets.get(set_number) else { return };
         let at = turned.at;
         if turned.to.is_none() {
-            self.motions_let_go(set, NONE, cause, at);
+            self.motions_let_go(plan, set, NONE, cause, at);
         }
         if cause != Cause::LetGo {
             return self.motions_lost(plan, set_number, End::Lost(cause), at);
@@ -112,7 +112,7 @@ impl Block {
         let press = match *edge {
             Edge::Down { press, .. } if !on_release => press,
             Edge::Up { cause: Cause::LetGo, .. } if on_release => self.actions[action].press,
-            Edge::Up { cause, .. } if !on_release => return self.motions_let_go(set, number, cause, at),
+            Edge::Up { cause, .. } if !on_release => return self.motions_let_go(plan, set, number, cause, at),
             _ => return,
         };
         let mut shown = core::mem::take(&mut self.shown);
@@ -134,7 +134,7 @@ impl Block {
     }
 
     /// What motions that end with this finisher, or with the stick's rest, had on, ends.
-    fn motions_let_go(&mut self, set: &MotionSet, finisher: u16, cause: Cause, at: u64) {
+    fn motions_let_go(&mut self, plan: &Plan, set: &MotionSet, finisher: u16, cause: Cause, at: u64) {
         let wanted = (finisher != NONE).then_some(finisher);
         let aside = !(self.met.is_empty() && self.waits.is_empty() && self.kept.is_empty());
         let mut last = NONE;
@@ -142,8 +142,9 @@ impl Block {
             let action = usize::from(motion.action);
             // A motion for either side stands twice, one behind the other.
             let again = core::mem::replace(&mut last, motion.action) == motion.action;
-            if !again && (aside || self.actions[action].on) {
-                self.ended(action, cause, at);
+            let stands = plan.actions[action].while_held;
+            if !again && (aside || stands || self.actions[action].on) {
+                self.ended(plan, action, cause, at);
             }
         }
     }
@@ -180,8 +181,8 @@ impl Block {
     /// Whether an action's motion may still be completed on a press.
     pub(super) fn motion_may_complete(&self, plan: &Plan, action: usize, presses: &Presses, at: u64) -> bool {
         plan.motions_of(action).is_some_and(|(number, set)| {
-            let over = self.trials[action].motion_over() == at + 1;
-            self.motions[number].may_complete(set, action as u16, presses, at, over)
+            let (trial, over) = (&self.trials[action], self.trials[action].motion_over() == at + 1);
+            self.motions[number].may_complete(set, action as u16, presses, (at, over), |press| trial.presses.has(press))
         })
     }
 

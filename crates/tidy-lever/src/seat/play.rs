@@ -1,8 +1,10 @@
 //! Playing a moment: what was told, then events, each through board, signal, edge and cue into history.
 
 use super::block::{ActionState, Block};
+use super::losses::Lost;
 use super::tales::Heard;
 use super::waiting::{Sort, Waiting};
+use crate::board::{Turn as Play, maker};
 use crate::control::{Family, Part, Sort as ControlSort};
 use crate::cue::rolls::Turned;
 use crate::cue::{Edge, RulePlan};
@@ -43,38 +45,63 @@ impl Block {
     }
 
     fn play_one(&mut self, plan: &Plan, waiting: Waiting) {
-        let Waiting { at, x, y, number, local, what } = waiting;
+        let Waiting { at, x, y, number, what, .. } = waiting;
         match what {
             Sort::Fact => self.tell(plan, usize::from(number), x as u16, at),
             Sort::Set => self.set(usize::from(number), x == 1, at),
-            Sort::GiveBack => self.give_back(plan, usize::from(number)),
+            Sort::GiveBack => self.give_back(plan, usize::from(number), Cause::Set, at),
             Sort::View => {
                 if self.view != [x as u32, y as u32] {
-                    self.cancel_fingers(plan, u64::MAX, Cause::Cancelled, at);
+                    self.lose(plan, Lost::Fingers, Cause::Cancelled, at);
                 }
                 self.view = [x as u32, y as u32];
             }
             Sort::Panel => {
                 self.fingers.hidden = x == 0;
                 if self.fingers.hidden {
-                    self.cancel_fingers(plan, u64::MAX, Cause::Cancelled, at);
+                    self.lose(plan, Lost::Fingers, Cause::Cancelled, at);
                 }
             }
-            Sort::Touch => {
-                self.hand = local;
-                self.finger_does(plan, number, local, (x, y), at);
-            }
+            Sort::Touch => self.finger_says(plan, waiting),
             Sort::Mode => self.switch(plan, usize::from(number), x == 1, at),
-            Sort::Control => {
+            Sort::Control => self.control_says(plan, waiting),
+            Sort::Focus => self.focus(plan, x == 1, at),
+            Sort::Plugged => self.plugged(plan, usize::from(number), x == 1, at),
+        }
+    }
+
+    /// It plays at a later moment: the queue it came from has room for it.
+    pub(super) fn move_on(&mut self, waiting: Waiting, to: u64) {
+        self.tally.moved_on += 1;
+        self.queue.push(waiting.moved_to(to));
+    }
+
+    /// A device says where a control stands.
+    fn control_says(&mut self, plan: &Plan, waiting: Waiting) {
+        let Waiting { at, x, y, number, device, .. } = waiting;
+        let slot = &plan.slots[usize::from(number)];
+        let local = self.board.local(plan, usize::from(device), slot.control.family());
+        let is_wheel = slot.sort == ControlSort::Notch;
+        if is_wheel && y == 1 {
+            // Its notch goes up; the next one comes after it.
+            self.hand = local;
+            self.control(plan, number, local, (0, 0), Cause::LetGo, at);
+            if x > 0 {
+                self.queue.push(waiting.followed_by(x, 0));
+            }
+            return;
+        }
+        match self.board.note(plan, number, local, waiting.due(), (x, y)) {
+            Play::Repeat => self.tally.repeats += 1,
+            Play::Later(to) => self.move_on(waiting, to),
+            Play::Now if is_wheel => {
+                self.hand = local;
+                self.queue.push(waiting.followed_by(x - fixed::ONE, 1));
+                self.control(plan, number, local, (fixed::ONE, 0), Cause::LetGo, at);
+            }
+            Play::Now => {
                 self.hand = local;
                 self.control(plan, number, local, (x, y), Cause::LetGo, at);
-            }
-            Sort::Focus => self.focus(plan, x == 1, at),
-            Sort::Plugged => {
-                if x == 0 {
-                    let bits = self.board.bits(|device, _| device.number() == usize::from(number));
-                    self.lift(plan, bits, Cause::Unplugged, at);
-                }
             }
         }
     }
@@ -144,7 +171,8 @@ impl Block {
         if let Some((sweep, _)) = plan.moved.get(usize::from(plan.actions[action].moved)).and_then(|moved| moved.sweep)
         {
             if self.actions[action].listens {
-                self.sweeps[usize::from(sweep)].count([x, y], feed.per_count);
+                let fits = self.sweeps[usize::from(sweep)].count([x, y], feed.per_count);
+                self.tally.clamped += u64::from(!fits);
             }
             return;
         }
@@ -157,7 +185,7 @@ impl Block {
         pointer.place = Some(place);
         if pointer.pressed.is_some() && !pointer.drags && pointer.is_beyond(how.slop, self.view) {
             pointer.drags = true;
-            let press = self.board.fresh();
+            let press = self.board.fresh_press(self.hand);
             self.press(plan, usize::from(how.drag), press, at);
         }
     }
@@ -179,7 +207,7 @@ impl Block {
         if drags {
             self.release(plan, usize::from(how.drag), cause, at);
         } else if cause == Cause::LetGo {
-            let press = self.board.fresh();
+            let press = self.board.fresh_press(self.hand);
             self.press(plan, usize::from(how.click), press, at);
             self.release(plan, usize::from(how.click), cause, at);
         }
@@ -196,12 +224,12 @@ impl Block {
             }
             let action = usize::from(wire.action);
             let stale = self.stale[number] & bit != 0;
-            let latched = plan.actions[action].latched && cause == Cause::LetGo;
+            let latched = plan.actions[action].latched;
             match (down, self.actions[action].listens && self.board.focused) {
                 // One press puts it down, the next lifts it; letting go does nothing.
                 (true, true) if latched && self.actions[action].held > 0 => self.release(plan, action, cause, at),
                 (false, true) if latched && !stale => {}
-                (true, true) => self.press(plan, action, self.board.contacts[contact].order, at),
+                (true, true) => self.press(plan, action, self.board.contacts[contact].press, at),
                 // Held since before it listened: no press, until it goes up once.
                 (true, false) => self.stale[number] |= bit,
                 (false, _) if stale => self.stale[number] &= !bit,
@@ -255,10 +283,11 @@ impl Block {
 
     /// Holding stands for mashing: let go, and pressed again, by a timer.
     pub(super) fn mash_again(&mut self, plan: &Plan, action: usize, at: u64) {
-        let held = self.actions[action].held;
+        let ActionState { held, press, .. } = self.actions[action];
         if held > 0 && self.actions[action].listens {
             self.let_go(plan, action, Cause::LetGo, at);
-            let press = self.board.fresh();
+            // The hand that holds it mashes.
+            let press = self.board.fresh_press(maker(press as u32).trailing_zeros() as u8);
             self.press(plan, action, press, at);
             self.actions[action].held = held;
         }
@@ -354,11 +383,12 @@ impl Block {
             self.sweeps[usize::from(sweep)].steer([value.x, value.y], per_second, at);
             return;
         }
+        let before = self.moved[number].live();
         let turn = self.moved[number].take(moved, value, at);
         if let Some(turn) = turn {
             self.turned(plan, action, number, turn, cause, at);
         }
-        if moved.flicks {
+        if moved.flicks && (cause == Cause::LetGo || before != self.moved[number].live()) {
             let Moved { x, y, direction, .. } = self.moved[number];
             let size = if direction.is_some() { fixed::length(x, y).max(1) } else { 0 };
             self.edge(plan, action, &Edge::Push { size, cause }, at);
@@ -374,17 +404,18 @@ impl Block {
         if let Some(before) = button(turn.from) {
             self.release(plan, before, cause, at);
         }
-        // Entering a direction is a press of its own.
-        let press = if turn.to.is_some() { self.board.fresh() } else { 0 };
+        // Entering a direction is a press of its own. A loss enters none: what is left is a level, until it is given anew.
+        let entered = turn.to.filter(|_| cause == Cause::LetGo);
+        let press = if entered.is_some() { self.board.fresh_direction(self.hand) } else { 0 };
         match (turn.from, turn.to) {
-            (None, Some(_)) => self.press(plan, action, press, at),
+            (None, Some(_)) if entered.is_some() => self.press(plan, action, press, at),
             (Some(_), None) => self.release(plan, action, cause, at),
             _ => {}
         }
-        if let Some(now) = button(turn.to) {
+        if let Some(now) = button(entered) {
             self.press(plan, now, press, at);
         }
-        if turn.to.is_some() {
+        if entered.is_some() {
             let before = if turn.from.is_some() { self.hands[number] } else { 0 };
             self.hands[number] = before | 1 << self.hand;
         }
@@ -452,7 +483,7 @@ impl Block {
     }
 
     /// A stick or an axis takes on what its controls say, without any edge.
-    fn resume(&mut self, plan: &Plan, moved: u16, at: u64) {
+    pub(super) fn resume(&mut self, plan: &Plan, moved: u16, at: u64) {
         let number = usize::from(moved);
         if plan.moved[number].sweep.is_some() {
             return self.moved(plan, plan.moved[number].action, Cause::LetGo, at);
@@ -464,81 +495,6 @@ impl Block {
     fn contact_of(&self, plan: &Plan, wire: u32) -> usize {
         // Contacts stand in the order of their wires.
         plan.contacts.partition_point(|contact| contact.wires.end <= wire)
-    }
-
-    /// The window lost or regained the focus.
-    fn focus(&mut self, plan: &Plan, focused: bool, at: u64) {
-        if focused == self.board.focused {
-            return;
-        }
-        if focused {
-            self.board.focused = true;
-            // What pads did meanwhile: levels count at once, buttons are stale already.
-            for action in 0..plan.declared {
-                let moved = plan.actions[action].moved;
-                if moved != NONE && self.actions[action].listens {
-                    self.resume(plan, moved, at);
-                }
-            }
-            return;
-        }
-        let unseen = self.board.bits(|_, family| family == Family::Pad);
-        self.lift(plan, !unseen, Cause::FocusLost, at);
-        self.lift_latched(plan, unseen, Cause::FocusLost, at);
-        self.forget_presses(plan, unseen, Cause::FocusLost, at);
-        // Pads are tracked on, unseen: what they hold goes up for the game and stays stale.
-        self.board.focused = false;
-        for number in 0..plan.contacts.len() {
-            let held = self.board.contacts[number].down & unseen;
-            for wire in run(&plan.contacts[number].wires) {
-                let fresh = held & !self.stale[wire];
-                let target = plan.wires[wire];
-                if target.leg.is_none() && self.actions[usize::from(target.action)].listens {
-                    self.stale[wire] |= held;
-                    for _ in 0..fresh.count_ones() {
-                        self.release(plan, usize::from(target.action), Cause::FocusLost, at);
-                    }
-                }
-            }
-        }
-        for moved in &plan.moved {
-            self.moved(plan, moved.action, Cause::FocusLost, at);
-        }
-    }
-
-    /// What these devices put down by one press goes up as well, held or not.
-    fn lift_latched(&mut self, plan: &Plan, bits: u64, cause: Cause, at: u64) {
-        for action in 0..plan.declared {
-            if !plan.actions[action].latched || self.actions[action].held == 0 {
-                continue;
-            }
-            let of_these = plan.actions[action].wires.iter().any(|wire| {
-                let contact = &self.board.contacts[self.contact_of(plan, *wire)];
-                contact.order == self.actions[action].press && bits & (1 << contact.by) != 0
-            });
-            if of_these {
-                self.let_go(plan, action, cause, at);
-            }
-        }
-    }
-
-    /// Everything that these devices hold goes up, for a reason that is not the hand's.
-    fn lift(&mut self, plan: &Plan, bits: u64, cause: Cause, at: u64) {
-        self.cancel_fingers(plan, bits, cause, at);
-        for number in 0..plan.contacts.len() {
-            let held = self.board.contacts[number].down & bits;
-            self.board.contacts[number].down &= !bits;
-            for local in (0..64).filter(|local| held & (1 << local) != 0) {
-                self.contact(plan, number, local, false, cause, at);
-            }
-        }
-        self.lift_latched(plan, bits, cause, at);
-        self.forget_presses(plan, bits, cause, at);
-        self.board.rest_feeds(bits);
-        for moved in &plan.moved {
-            self.crossed(plan, moved.action);
-            self.moved(plan, moved.action, cause, at);
-        }
     }
 }
 

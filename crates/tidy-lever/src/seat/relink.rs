@@ -14,16 +14,16 @@ use alloc::string::String;
 use alloc::vec;
 use alloc::vec::Vec;
 
-use super::block::{Block, Met};
+use super::block::{Block, Mark, Met};
 use super::waiting::{Sort, Waiting};
 use super::world::MARKS;
 use super::{Room, Seat};
 use crate::control::Sort as ControlSort;
+use crate::cue::rolls::MotionPlan;
 use crate::cue::{Role, RulePlan};
 use crate::gauge::GaugeState;
 use crate::history::{Cause, Happening};
-use crate::ledger::Ledger;
-use crate::linkage::{Linkage, NONE, Plan, run};
+use crate::linkage::{ContactPlan, Linkage, NONE, Plan, run};
 use crate::panel::Stage;
 use crate::reading::Bookmark;
 use crate::timers::Phase;
@@ -88,9 +88,30 @@ impl<'p> Ways<'p> {
             };
             plan.actions.iter().flat_map(heard).collect()
         };
+        // Where a motion goes is not in the rule, either.
+        let is_motion = matches!(one.cue, Some(RulePlan::Rolls { .. }));
         one.cue == two.cue
+            && (!is_motion || one.line.as_ref().map(|line| &line.rule) == two.line.as_ref().map(|line| &line.rule))
             && subject(self.old, one.subject) == subject(self.new, two.subject)
             && others(self.old, before) == others(self.new, number)
+    }
+
+    /// The button of the direction that a stick or an axis stood in, by its new number.
+    fn stood_in(&self, from: &Block, number: usize) -> Option<u16> {
+        let before = self.old.actions.get(usize::from(self.before[number]))?;
+        let (was, moved) = (self.old.moved.get(usize::from(before.moved))?, from.moved.get(usize::from(before.moved))?);
+        Some(self.after(was.buttons[moved.direction? as usize])).filter(|button| *button != NONE)
+    }
+
+    /// Whether a stick's or an axis's value is read in another way now.
+    fn reads_anew(&self, number: usize) -> bool {
+        let moved = |plan: &'p Plan, action: u16| {
+            plan.actions.get(usize::from(action)).and_then(|action| plan.moved.get(usize::from(action.moved)))
+        };
+        match (moved(self.old, self.before[number]), moved(self.new, number as u16)) {
+            (Some(was), Some(now)) => (was.compass, was.rest) != (now.compass, now.rest),
+            _ => false,
+        }
     }
 
     fn met(&self, met: &Met) -> Option<Met> {
@@ -105,9 +126,9 @@ impl<'p> Ways<'p> {
             Sort::Mode => place(&self.new.modes, |mode| mode.name == self.old.modes[number].name),
             Sort::Set | Sort::GiveBack => self.after(waiting.number),
             Sort::Control => {
-                let control = self.old.slots[number].control;
+                let control = self.new.same_control(self.old, self.old.slots[number].control);
                 let same = |slot: &crate::linkage::SlotPlan| {
-                    slot.control == control && slot.sort == self.old.slots[number].sort
+                    Some(slot.control) == control && slot.sort == self.old.slots[number].sort
                 };
                 place(&self.new.slots, same)
             }
@@ -150,10 +171,11 @@ impl Seat {
     pub fn relink(&mut self, linkage: &Linkage, bookmarks: &mut [&mut Bookmark]) -> Relinked {
         let (old, new) = (self.linkage.clone(), linkage.clone());
         let ways = Ways::new(&old.0, &new.0);
-        let ledger = self.block.ledger.as_ref().map(|ledger| Ledger::new(&new.0, ledger.room(), ledger.total()));
+        let ledger = self.block.ledger.as_ref().map(|ledger| ledger.anew(&new.0));
         let (block, relinked) = self.block.relinked(&ways);
         for bookmark in bookmarks {
-            bookmark.relink(&ways.before, &ways.sweeps());
+            let point = block.ring.carried(bookmark.point(), &self.block.ring);
+            bookmark.relink(&ways.before, &ways.sweeps(), point);
         }
         self.block = block;
         self.block.ledger = ledger.map(Box::new);
@@ -163,6 +185,16 @@ impl Seat {
 }
 
 impl Ways<'_> {
+    /// The sets of motions that belong to the same stick, by their new and their old numbers.
+    fn motion_sets(&self) -> impl Iterator<Item = (usize, usize)> {
+        let with_motions = self.new.moved.iter().filter(|moved| moved.motions != NONE);
+        with_motions.filter_map(|moved| {
+            let before = self.old.actions.get(usize::from(self.before[usize::from(moved.action)]))?;
+            let was = self.old.moved.get(usize::from(before.moved)).filter(|was| was.motions != NONE)?;
+            Some((usize::from(moved.motions), usize::from(was.motions)))
+        })
+    }
+
     /// Old sweep numbers by new ones.
     fn sweeps(&self) -> Vec<u16> {
         let mut sweeps = vec![NONE; self.new.sweeps];
@@ -184,6 +216,7 @@ impl Block {
         let room =
             Room { waiting: self.queue.capacity(), history: self.ring.capacity(), devices: self.board.device_room() };
         let mut block = Block::new(new, at, room);
+        block.tally = self.tally;
         (block.next, block.tick, block.tick_began) = (self.next, self.tick, self.tick_began);
         (block.view, block.used, block.hand) = (self.view, self.used, self.hand);
         (block.frozen_since, block.frozen_for, block.recheck) = (self.frozen_since, self.frozen_for, self.recheck);
@@ -302,14 +335,10 @@ impl Block {
             self.sweeps[number] = from.sweeps[usize::from(before)];
             self.swept[number] = from.swept[usize::from(before)];
         }
-        if old.groups == new.groups {
-            self.served.clone_from(&from.served);
-            self.served.iter_mut().for_each(|served| served.renumber(|action| ways.after(action)));
-        }
-        for (owner, (action, mark)) in from.marks.iter().enumerate() {
+        for (owner, Mark { action, mark, pull }) in from.marks.iter().copied().enumerate() {
             let Some((due, phase)) = from.world_timers.when(old.first_mark_timer() + owner) else { continue };
-            let after = ways.after(*action);
-            let name = old.actions.get(usize::from(*action)).and_then(|action| action.marks.get(usize::from(*mark)));
+            let after = ways.after(action);
+            let name = old.actions.get(usize::from(action)).and_then(|action| action.marks.get(usize::from(mark)));
             let same = new.actions.get(usize::from(after)).and_then(|action| {
                 action.marks.iter().position(|(other, _)| name.is_some_and(|(name, _)| name == other))
             });
@@ -317,7 +346,7 @@ impl Block {
             if let (Some(mark), Some(free)) =
                 (same, self.world_timers.free_from(first).filter(|free| free - first < MARKS * new.marks))
             {
-                self.marks[free - first] = (after, mark as u8);
+                self.marks[free - first] = Mark { action: after, mark: mark as u8, pull };
                 self.world_timers.set(free, due, phase);
             }
         }
@@ -328,22 +357,42 @@ impl Block {
         let (old, new) = (ways.old, ways.new);
         let mut relinked = Relinked::default();
         let at = from.played();
-        for (set, motions) in new.motion_sets.iter().enumerate() {
-            // Motions of a stick are carried all together, or not at all.
-            if old.motion_sets.get(set) == Some(motions)
-                && ways.after.iter().enumerate().all(|(n, after)| usize::from(*after) == n)
+        let mut begun_anew = |action: u16| {
+            if let Some(action) = new.actions.get(usize::from(ways.after(action)))
+                && !relinked.begun_anew.contains(&action.name)
             {
-                self.motions[set].copy_from(&from.motions[set]);
+                relinked.begun_anew.push(action.name.clone());
+            }
+        };
+        let mut carried = vec![NONE; new.motion_sets.len()];
+        for (set, was) in ways.motion_sets() {
+            let (motions, known) = (&new.motion_sets[set], &old.motion_sets[was]);
+            self.motions[set].carry(motions, &from.motions[was], known, |action| ways.after(action));
+            carried[set] = was as u16;
+            // Steps that are being held go on.
+            for motion in &motions.motions {
+                let twin = motions.twin(motion, known, |action| ways.after(action)).map(|twin| &known.motions[twin]);
+                if let (Some(timer), Some(before)) = (motion.timer(), twin.and_then(MotionPlan::timer))
+                    && let Some((due, phase)) = from.timers.when(old.actions.len() + before)
+                {
+                    self.timers.set(new.actions.len() + timer, due, phase);
+                }
             }
         }
-        for (set, motions) in old.motion_sets.iter().enumerate() {
-            let carried = new.motion_sets.get(set) == Some(motions);
-            for bit in from.motions[set].bits().filter(|_| !carried) {
-                let action = usize::from(ways.after(motions.step(bit).1.action));
-                if let Some(action) = new.actions.get(action)
-                    && !relinked.begun_anew.contains(&action.name)
-                {
-                    relinked.begun_anew.push(action.name.clone());
+        for (was, motions) in old.motion_sets.iter().enumerate() {
+            let set = carried.iter().position(|carried| usize::from(*carried) == was);
+            for bit in from.motions[was].bits() {
+                let (_, before) = motions.step(bit);
+                let has_twin = set.is_some_and(|set| {
+                    let now = &new.motion_sets[set];
+                    let is_its = |motion: &MotionPlan| {
+                        let twin = now.twin(motion, motions, |action| ways.after(action));
+                        twin.is_some_and(|twin| core::ptr::eq(&motions.motions[twin], before))
+                    };
+                    now.motions.iter().any(is_its)
+                });
+                if !has_twin {
+                    begun_anew(before.action);
                 }
             }
         }
@@ -359,6 +408,10 @@ impl Block {
                 self.moments[to].copy_from_slice(&from.moments[source]);
                 if let Some((due, phase)) = from.timers.when(before) {
                     self.timers.set(number, due, phase);
+                }
+                let was = old.while_held.binary_search(&(before as u16)).ok();
+                if let (Some(was), Some(standing)) = (was, self.standing_of(new, number)) {
+                    *standing = from.standing[was];
                 }
                 continue;
             }
@@ -408,26 +461,75 @@ impl Block {
                 }
             }
         }
-        for (number, held) in held.into_iter().enumerate() {
+        for (number, mut held) in held.into_iter().enumerate() {
             let action = &new.actions[number];
             if action.moved != NONE {
                 self.levels_anew(new, number);
                 self.carry_levels(from, ways, number);
                 self.crossed(new, number as u16);
+                if ways.reads_anew(number) {
+                    self.moved[usize::from(action.moved)].look_again();
+                }
+                // A direction that it can no longer stand in is a button of nobody's.
+                if let Some(button) = ways.stood_in(from, number).map(usize::from)
+                    && !new.moved[usize::from(action.moved)].buttons.contains(&(button as u16))
+                    && self.actions[button].held > 0
+                {
+                    self.let_go(new, button, Cause::Relinked, at);
+                }
                 self.moved(new, number as u16, Cause::Relinked, at);
                 continue;
             }
-            let latched = action.latched && self.actions[number].held > 0;
-            let touched = action.pointer != NONE && self.fingers.points() && self.actions[number].held > held;
-            if self.actions[number].held > 0 && held == 0 && !latched && !touched {
+            held += u16::from(self.finger_holds(from, ways, number));
+            if action.latched {
+                held = u16::from(self.actions[number].held > 0 && self.latch_is_bound(from, ways, number));
+            }
+            if self.actions[number].held > 0 && held == 0 {
                 self.let_go(new, number, Cause::Relinked, at);
-            } else if !latched && !touched {
+            } else {
                 self.actions[number].held = held;
             }
             if self.actions[number].held > 0 && action.mash_period > 0 {
-                self.timers.set(new.first_mash_timer() + number, at + action.mash_period, Phase::Due);
+                let before = usize::from(ways.before[number]);
+                let same = old.actions.get(before).is_some_and(|was| was.mash_period == action.mash_period);
+                let was = from.timers.when(old.first_mash_timer() + before).filter(|_| same);
+                let (due, phase) = was.unwrap_or((at + action.mash_period, Phase::Due));
+                self.timers.set(new.first_mash_timer() + number, due, phase);
             }
         }
+    }
+
+    /// Whether a finger that pointed holds a pointer on, as the new profile lets fingers point, too.
+    fn finger_holds(&self, from: &Block, ways: &Ways<'_>, number: usize) -> bool {
+        let (action, before) = (&ways.new.actions[number], usize::from(ways.before[number]));
+        let Some(pointer) = ways.new.pointers.get(usize::from(action.pointer)) else { return false };
+        let Some(was) = from.actions.get(before) else { return false };
+        let by_controls: u32 = ways.old.actions[before]
+            .wires
+            .iter()
+            .map(|wire| {
+                let contact = ways.old.contacts.partition_point(|contact| contact.wires.end <= *wire);
+                (from.board.contacts[contact].down & !from.stale[*wire as usize]).count_ones()
+            })
+            .sum();
+        usize::from(pointer.touch) == number && self.fingers.points() && u32::from(was.held) > by_controls
+    }
+
+    /// Whether what put a button down by one press is still bound to it; and it was one press.
+    fn latch_is_bound(&self, from: &Block, ways: &Ways<'_>, number: usize) -> bool {
+        let (old, new) = (ways.old, ways.new);
+        let before = usize::from(ways.before[number]);
+        let Some(was) = old.actions.get(before) else { return false };
+        let press = from.actions[before].press;
+        was.wires.iter().any(|wire| {
+            let contact = old.contacts.partition_point(|contact| contact.wires.end <= *wire);
+            let still = |other: &ContactPlan| {
+                run(&other.wires)
+                    .any(|wire| new.wires[wire].leg.is_none() && usize::from(new.wires[wire].action) == number)
+            };
+            from.board.contacts[contact].press == press
+                && new.contact_like(old, contact).is_some_and(|contact| still(&new.contacts[contact]))
+        })
     }
 
     /// An action's crosses and whole controls stand as they stood, where they are the same.
@@ -444,7 +546,7 @@ impl Block {
             self.crosses[to].copy_from_slice(&from.crosses[source]);
         }
         for (number, feed) in new.feeds.iter().enumerate().filter(|(_, feed)| usize::from(feed.action) == action) {
-            let control = new.feed_control(number);
+            let control = new.feed_control(number).and_then(|control| old.same_control(new, control));
             let same = |(other, known): &(usize, &crate::linkage::FeedPlan)| {
                 (known.action, known.part, known.leg) == (before, feed.part, feed.leg)
                     && old.feed_control(*other) == control

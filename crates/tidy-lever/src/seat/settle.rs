@@ -1,8 +1,9 @@
 //! Settling a moment: what cues make of edges and timers, who waits for whom, who wins, and the pulls that come of it.
 
-use super::block::{ActionState, Block, Met};
+use super::block::{ActionState, Block, Met, Toggled};
 use super::tales::{Heard, newest};
-use crate::cue::{Bench, Edge, Meeting, Presses, Role, RulePlan, Verdict};
+use crate::board::{is_direction, maker};
+use crate::cue::{Bench, Edge, Meeting, Presses, Role, RulePlan, Verdict, is_newer};
 use crate::gate;
 use crate::history::{Cause, Happening, What};
 use crate::ledger::End;
@@ -11,46 +12,20 @@ use crate::signal::Aim;
 use crate::time::{Moment, NEVER};
 use crate::timers::Phase;
 
-/// How many served presses a group remembers.
-const SERVED: usize = 64;
-
-/// The presses that a group's pulls have used up, newest over oldest.
-#[derive(Clone, Copy, Debug)]
-pub(crate) struct Served {
-    /// The press and the action that it served.
-    presses: [(u32, u16); SERVED],
-    next: usize,
+/// What an action that pulls again while held stands on: what its cue has met and is still on.
+#[derive(Clone, Copy, Debug, Default)]
+pub(crate) struct Standing {
+    pub(super) meeting: Option<Meeting>,
+    /// The gate was shut since it pulled last, so that its opening pulls again.
+    pub(super) armed: bool,
 }
 
-impl Default for Served {
-    fn default() -> Served {
-        Served { presses: [(0, NONE); SERVED], next: 0 }
-    }
-}
-
-impl Served {
-    fn add(&mut self, presses: &Presses, action: u16) {
-        for press in presses.iter() {
-            self.presses[self.next % SERVED] = (press, action);
-            self.next = (self.next + 1) % SERVED;
-        }
-    }
-
-    /// Another action that one of these presses served and that doesn't give way.
-    fn takes(&self, presses: &Presses, action: u16, gives_way: &[u16]) -> Option<u16> {
-        let taken = |(press, by): &&(u32, u16)| presses.has(*press) && *by != action && !gives_way.contains(by);
-        self.presses.iter().filter(|(press, _)| *press != 0).find(taken).map(|(_, by)| *by)
-    }
-
-    /// Numbers the actions anew.
-    pub(super) fn renumber(&mut self, after: impl Fn(u16) -> u16) {
-        self.presses.iter_mut().filter(|(press, _)| *press != 0).for_each(|(_, action)| *action = after(*action));
-    }
-
+impl Standing {
     /// What a state's hash is made of.
-    pub(crate) fn words(&self) -> impl Iterator<Item = u64> {
-        let order = (0..SERVED).map(|n| self.presses[(self.next + n) % SERVED]);
-        order.map(|(press, action)| u64::from(press) << 16 | u64::from(action))
+    pub(super) fn words(&self) -> [u64; 8] {
+        let Standing { meeting, armed } = *self;
+        let [a, b, c, d, e, f, g] = meeting.map_or([0; 7], |meeting| meeting.words());
+        [a, b, c, d, e, f, g, u64::from(meeting.is_some()) << 1 | u64::from(armed)]
     }
 }
 
@@ -107,12 +82,15 @@ impl Block {
                     self.meet(plan, action, meeting, at);
                 }
             }
-            Verdict::Ended(cause) => self.ended(action, cause, at),
+            Verdict::Ended(cause) => self.ended(plan, action, cause, at),
         }
     }
 
     /// What an action stood on ended: what is on ends, what still waits comes out as an instant, or not at all.
-    pub(super) fn ended(&mut self, action: usize, cause: Cause, at: u64) {
+    pub(super) fn ended(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
+        if let Some(standing) = self.standing_of(plan, action) {
+            *standing = Standing::default();
+        }
         let own = |met: &Met| usize::from(met.action) == action;
         if cause == Cause::LetGo {
             let aside = self.waits.iter_mut().chain(&mut self.kept);
@@ -149,51 +127,75 @@ impl Block {
         self.met.retain(|met| !own(met));
         self.waits.retain(|met| !own(met));
         self.kept.retain(|met| !own(met));
-        self.actions[action].armed = false;
+        if let Some(standing) = self.standing_of(plan, action) {
+            *standing = Standing::default();
+        }
         self.trials[action].drop_attempt();
         self.timers.drop(action);
         self.drop_motion(plan, action);
-        self.drop_marks(plan, action);
+        self.drop_marks(plan, action, |_| true);
         self.note(|ledger| ledger.dropped(action, at, end));
     }
 
     /// Attempts, waits and keeps that stand on a press of these devices are dropped, let go or not.
-    pub(super) fn forget_presses(&mut self, plan: &Plan, bits: u64, cause: Cause, at: u64) {
+    pub(super) fn forget_devices(&mut self, plan: &Plan, bits: u64, cause: Cause, at: u64) {
+        let gone = |press: u32| maker(press) & bits != 0;
         for set_number in 0..self.motions.len() {
             if self.motions[set_number].by & bits != 0 {
                 self.motions_lost(plan, set_number, End::Lost(cause), at);
             }
+            self.motions[set_number].drop_finishes(gone);
         }
         for number in 0..self.hands.len() {
             let at_rest = self.moved[number].direction.is_none();
-            if core::mem::take(&mut self.hands[number]) & bits != 0 && at_rest {
+            if self.hands[number] & bits != 0 && at_rest {
                 // A direction that was let go before counts towards nothing any more.
                 let lost = Edge::Turn { from: None, to: None, press: 0, cause };
                 self.edge(plan, usize::from(plan.moved[number].action), &lost, at);
             }
+            self.hands[number] &= !bits;
         }
-        for place in 0..self.board.contacts.len() {
-            let contact = self.board.contacts[place];
-            if contact.order == 0 || bits & (1 << contact.by) == 0 {
-                continue;
-            }
-            self.forget_press(plan, contact.order as u32, cause, at);
+        for action in 0..plan.declared {
+            self.forget(plan, action, gone, End::Lost(cause), at);
         }
     }
 
-    /// Attempts, waits and keeps that stand on a press are dropped.
-    pub(super) fn forget_press(&mut self, plan: &Plan, press: u32, cause: Cause, at: u64) {
-        if press != 0 {
-            self.waits.retain(|met| !met.meeting.presses.has(press));
-            self.kept.retain(|met| !met.meeting.presses.has(press));
-            for action in 0..plan.declared {
-                if self.trials[action].open && self.trials[action].presses.has(press) {
-                    self.trials[action].drop_attempt();
-                    self.timers.drop(action);
-                    self.note(|ledger| ledger.dropped(action, at, End::Lost(cause)));
-                }
-            }
+    /// Whatever an action has open on presses that are gone is dropped: attempts, what waits or is kept, and what would
+    /// pull again.
+    pub(super) fn forget(&mut self, plan: &Plan, action: usize, gone: impl Fn(u32) -> bool, end: End, at: u64) {
+        let stands = |met: &Met| usize::from(met.action) == action && met.meeting.presses.iter().any(&gone);
+        if self.waits.iter().chain(&self.kept).any(stands) {
+            self.waits.retain(|met| !stands(met));
+            self.kept.retain(|met| !stands(met));
+            self.note(|ledger| ledger.dropped(action, at, end));
         }
+        if let Some(standing) = self.standing_of(plan, action)
+            && standing.meeting.is_some_and(|meeting| meeting.presses.iter().any(&gone))
+        {
+            *standing = Standing::default();
+        }
+        let Some(rule) = &plan.actions[action].cue else { return };
+        let mut bench = Bench {
+            at,
+            trial: &mut self.trials[action],
+            timers: &mut self.timers,
+            timer: action,
+            moments: &mut self.moments[run(&plan.actions[action].moments)],
+            on: self.actions[action].on,
+            missed: None,
+        };
+        if rule.forgets(gone, &mut bench) {
+            self.note(|ledger| ledger.dropped(action, at, end));
+        }
+    }
+
+    /// What stands of an action that pulls again while held.
+    pub(super) fn standing_of(&mut self, plan: &Plan, action: usize) -> Option<&mut Standing> {
+        if !plan.actions[action].while_held {
+            return None;
+        }
+        let place = plan.while_held.binary_search(&(action as u16)).ok()?;
+        self.standing.get_mut(place)
     }
 
     /// Plays the timers that are due at a moment, in one of its phases.
@@ -227,28 +229,40 @@ impl Block {
             self.settle(plan, at);
         }
         let facing = if meeting.facing == NONE { self.facts[plan.facing] } else { meeting.facing };
-        let (aim, meeting) = (Aim::default(), Meeting { facing, ..meeting });
+        let (aim, mut meeting) = (Aim::default(), Meeting { facing, ..meeting });
+        // Directions are compared between cues that end on one.
+        if !is_direction(meeting.presses.last()) {
+            meeting.presses.retain(|press| !is_direction(press));
+        }
+        if let Some(standing) = self.standing_of(plan, action).filter(|_| meeting.lasting) {
+            standing.meeting = Some(Meeting { repeated: true, ..meeting });
+        }
         self.met.push(Met { action: action as u16, meeting, aim, fresh: true, let_go: false, kept: NEVER });
     }
 
-    /// Whether a met cue must wait: a listed, listening action has an attempt on the same press that may complete.
+    /// Whether a met cue must wait: a listed, listening action has an attempt on the same press that may complete, or a
+    /// finished pull on it that itself waits.
     fn must_wait(&self, plan: &Plan, met: &Met, at: u64) -> bool {
+        let presses = &met.meeting.presses;
         plan.actions[usize::from(met.action)].waits_for.iter().any(|rival| {
-            let rival = usize::from(*rival);
-            let (trial, presses) = (&self.trials[rival], &met.meeting.presses);
-            let shared = (trial.open && trial.presses.shares(presses))
-                || (matches!(plan.actions[rival].cue, Some(RulePlan::Rolls { .. }))
-                    && self.motion_may_complete(plan, rival, presses, at));
-            self.actions[rival].listens && shared
+            let number = usize::from(*rival);
+            let trial = &self.trials[number];
+            let shared = if matches!(plan.actions[number].cue, Some(RulePlan::Rolls { .. })) {
+                self.motion_may_complete(plan, number, presses, at)
+            } else {
+                trial.open && trial.presses.shares(presses)
+            };
+            let waits = |wait: &Met| wait.action == *rival && wait.meeting.presses.shares(presses);
+            self.actions[number].listens && (shared || self.waits.iter().any(waits))
         })
     }
 
     /// Pulls whatever was met in this moment and need not wait, winners first.
     #[inline]
     pub(super) fn settle(&mut self, plan: &Plan, at: u64) {
-        let held = |action: &u16| self.actions[usize::from(*action)].held > 0;
+        let stands = |standing: &Standing| standing.meeting.is_some();
         let opens = |kept: &Met| self.gate_stands_open(plan, usize::from(kept.action), at);
-        if self.waits.is_empty() && !plan.while_held.iter().any(held) && !self.kept.iter().any(opens) {
+        if self.waits.is_empty() && !self.standing.iter().any(stands) && !self.kept.iter().any(opens) {
             match self.met.as_slice() {
                 [] => return,
                 // Nearly always one alone, with nobody to wait for, to beat or to lose to.
@@ -265,7 +279,8 @@ impl Block {
     fn settle_one(&mut self, plan: &Plan, at: u64) {
         let Some(mut met) = self.met.pop() else { return };
         self.aim(plan, &mut met, at);
-        if self.gate_is_open(plan, &met, at) { self.pull(plan, &met, at) } else { self.keep(plan, met, at) }
+        let is_open = self.gate_stands_open(plan, usize::from(met.action), at);
+        if is_open { self.pull(plan, &met, at) } else { self.keep(plan, met, at) }
     }
 
     /// The direction of what was met just now is the one at the end of the press's own moment, even if the pull waits.
@@ -280,36 +295,43 @@ impl Block {
 
     fn settle_all(&mut self, plan: &Plan, at: u64) {
         self.open_gates(plan, at);
-        // What waited and need not any longer joins what was met now; what must wait steps aside.
-        for place in (0..self.waits.len()).rev() {
-            if self.met.len() < self.met.capacity() && !self.must_wait(plan, &self.waits[place], at) {
-                let met = self.waits.remove(place);
-                self.met.insert(0, met);
+        // What waited and need not any longer joins what was met now; what must wait steps aside. Each may free, or hold
+        // back, who waits for it in turn.
+        while let Some(place) = (0..self.waits.len()).rev().find(|place| !self.must_wait(plan, &self.waits[*place], at))
+        {
+            if self.met.len() == self.met.capacity() {
+                break;
             }
+            let met = self.waits.remove(place);
+            self.met.insert(0, met);
         }
-        for place in (0..self.met.len()).rev() {
+        for place in 0..self.met.len() {
             let mut met = self.met[place];
             self.aim(plan, &mut met, at);
             self.met[place] = met;
-            if self.waits.len() < self.waits.capacity() && self.must_wait(plan, &met, at) {
-                self.met.remove(place);
-                let lasting = met.meeting.lasting && !met.let_go;
-                self.waits.push(Met { meeting: Meeting { lasting, ..met.meeting }, ..met });
+        }
+        while let Some(place) = (0..self.met.len()).rev().find(|place| self.must_wait(plan, &self.met[*place], at)) {
+            if self.waits.len() == self.waits.capacity() {
+                break;
             }
+            let met = self.met.remove(place);
+            let lasting = met.meeting.lasting && !met.let_go;
+            self.waits.push(Met { meeting: Meeting { lasting, ..met.meeting }, ..met });
         }
         while !self.met.is_empty() {
             let place = self.unbeaten(plan, at);
             let met = self.met.remove(place);
-            if self.gate_is_open(plan, &met, at) {
+            if self.gate_stands_open(plan, usize::from(met.action), at) {
                 self.pull(plan, &met, at);
             } else {
                 self.keep(plan, met, at);
             }
         }
-        for action in &plan.while_held {
-            let closed = !self.gate_stands_open(plan, usize::from(*action), at);
-            let state = &mut self.actions[usize::from(*action)];
-            state.armed |= closed && state.held > 0;
+        for (place, action) in plan.while_held.iter().enumerate() {
+            let stands = self.standing[place].meeting.is_some();
+            if stands && !self.gate_stands_open(plan, usize::from(*action), at) {
+                self.standing[place].armed = true;
+            }
         }
     }
 
@@ -319,18 +341,18 @@ impl Block {
             let action = usize::from(self.kept[place].action);
             if self.met.len() < self.met.capacity() && self.gate_stands_open(plan, action, at) {
                 let met = self.kept.remove(place);
-                self.actions[action].armed = false;
+                if let Some(standing) = self.standing_of(plan, action) {
+                    standing.armed = false;
+                }
                 self.met.insert(0, met);
             }
         }
-        for action in &plan.while_held {
+        for (place, action) in plan.while_held.iter().enumerate() {
+            let Standing { meeting: Some(meeting), armed: true } = self.standing[place] else { continue };
             let number = usize::from(*action);
-            let ActionState { held, armed, listens, press, since, .. } = self.actions[number];
             let waits = self.kept.iter().chain(&self.met).any(|met| met.action == *action);
-            if held > 0 && armed && listens && !waits && !self.muted && self.gate_stands_open(plan, number, at) {
-                self.actions[number].armed = false;
-                let presses = Presses::one(press);
-                let meeting = Meeting { lasting: true, presses, pressed: since, repeated: true, ..Meeting::default() };
+            if self.actions[number].listens && !waits && !self.muted && self.gate_stands_open(plan, number, at) {
+                self.standing[place].armed = false;
                 self.meet(plan, number, meeting, at);
             }
         }
@@ -339,7 +361,7 @@ impl Block {
     /// A gate refused a pull: it stays ready for a while, if the action keeps; a newer one replaces an older.
     fn keep(&mut self, plan: &Plan, met: Met, at: u64) {
         let how = &plan.actions[usize::from(met.action)];
-        let lost = how.keep == 0 || met.meeting.repeated || self.server(plan, &met).is_some() || self.muted;
+        let lost = how.keep == 0 || met.meeting.repeated || self.muted;
         self.tell_refused(plan, &met, at, lost);
         self.refuse(met, at);
         if lost {
@@ -383,7 +405,9 @@ impl Block {
         let all = || self.met.iter().enumerate();
         let beaten = |(place, met): &(usize, &Met)| {
             all().any(|(other, rival)| {
-                other != *place && self.beats(plan, rival, met) && self.gate_is_open(plan, rival, at)
+                other != *place
+                    && self.beats(plan, rival, met)
+                    && self.gate_stands_open(plan, usize::from(rival.action), at)
             })
         };
         all().find(|entry| !beaten(entry)).map_or(0, |(place, _)| place)
@@ -398,23 +422,11 @@ impl Block {
         if one.outranks.contains(&loser.action) {
             return true;
         }
-        let newest = |met: &Met| met.meeting.presses.iter().max().unwrap_or(0);
-        let before = (newest(loser), winner.action) < (newest(winner), loser.action);
+        // The newer press first, then the order of the file.
+        let newest = |met: &Met| met.meeting.presses.newest_made();
+        let (own, others) = (newest(winner), newest(loser));
+        let before = is_newer(own, others) || (own == others && winner.action < loser.action);
         one.group != NONE && one.group == other.group && !other.outranks.contains(&winner.action) && before
-    }
-
-    /// Whether a met cue may pull now.
-    fn gate_is_open(&self, plan: &Plan, met: &Met, at: u64) -> bool {
-        self.server(plan, met).is_none() && self.gate_stands_open(plan, usize::from(met.action), at)
-    }
-
-    /// The action of the same group that one of the presses has served.
-    pub(super) fn server(&self, plan: &Plan, met: &Met) -> Option<u16> {
-        let how = &plan.actions[usize::from(met.action)];
-        if how.group == NONE || met.meeting.repeated {
-            return None;
-        }
-        self.served[usize::from(how.group)].takes(&met.meeting.presses, met.action, &how.outranks)
     }
 
     /// Whether an action was on before this moment's pulls.
@@ -436,9 +448,6 @@ impl Block {
         let Met { action, ref meeting, aim, kept, .. } = *met;
         let how = &plan.actions[usize::from(action)];
         let over = self.defeat(plan, met, at);
-        if how.group != NONE {
-            self.served[usize::from(how.group)].add(&meeting.presses, action);
-        }
         let number = usize::from(action);
         let stage = self.spend(plan, number, at);
         self.recheck_after(at);
@@ -447,6 +456,13 @@ impl Block {
         (state.pulled_in, state.pulled_on) = (at, meeting.presses);
         let toggles = matches!(how.cue, Some(RulePlan::Toggle));
         let turned_off = toggles && state.on;
+        state.toggled = if !toggles {
+            Toggled::Not
+        } else if turned_off {
+            Toggled::Off { since: state.on_since }
+        } else {
+            Toggled::On
+        };
         if meeting.lasting && !state.on {
             (state.on, state.on_since) = (true, at);
         }
@@ -471,25 +487,56 @@ impl Block {
         }
     }
 
-    /// The losers of a pull give up what shares a press with it; the last one that had pulled already is named.
+    /// A pull takes its presses from its losers for good; the last one that had pulled on them already is named.
     fn defeat(&mut self, plan: &Plan, winner: &Met, at: u64) -> u16 {
         let presses = winner.meeting.presses;
         let how = &plan.actions[usize::from(winner.action)];
         let mut over = NONE;
         for loser in &how.outranks {
             self.refuse_all(|met| met.action == *loser && met.meeting.presses.shares(&presses), winner.action, at);
+            let taken = |press: u32| !is_direction(press) && presses.has(press);
+            self.take_presses(plan, usize::from(*loser), taken, End::Outranked { by: winner.action }, at);
             let ActionState { pulled_on, sums, .. } = self.actions[usize::from(*loser)];
             if sums.pulled > 0 && pulled_on.shares(&presses) {
                 over = *loser;
-                self.end(usize::from(*loser), Cause::Outranked, at);
+                self.take_back(plan, usize::from(*loser), Cause::Outranked, at);
             }
         }
-        if how.group != NONE {
-            let group = |met: &Met| plan.actions[usize::from(met.action)].group;
-            let loses = |met: &Met| group(met) == how.group && met.meeting.presses.shares(&presses);
-            self.refuse_all(loses, winner.action, at);
+        let Some(members) = plan.groups.get(usize::from(how.group)) else { return over };
+        for member in members.iter().filter(|member| **member != winner.action) {
+            let own = &plan.actions[usize::from(*member)];
+            // A member that outranks this one may still take the press over.
+            if !own.outranks.contains(&winner.action) {
+                self.refuse_all(|met| met.action == *member && met.meeting.presses.shares(&presses), winner.action, at);
+                let end = End::Served { by: winner.action };
+                self.take_presses(plan, usize::from(*member), |press| presses.has(press), end, at);
+            }
         }
         over
+    }
+
+    /// An action never pulls on presses that another one took: what it has open on them is dropped, a finish of a motion
+    /// that came early among them.
+    fn take_presses(&mut self, plan: &Plan, action: usize, taken: impl Fn(u32) -> bool, end: End, at: u64) {
+        if let Some((number, set)) = plan.motions_of(action) {
+            for press in self.motions[number].finished_on(set, action as u16).filter(|press| taken(*press)) {
+                if !self.trials[action].presses.has(press) {
+                    self.trials[action].presses.push(u64::from(press));
+                }
+            }
+        }
+        self.forget(plan, action, taken, end, at);
+    }
+
+    /// A pull comes to nothing after all: what it spent counts again, its stage and cooldown are as before, its marks are
+    /// dropped, a toggle is as it was, and what is on ends.
+    fn take_back(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
+        self.actions[action].pulled_on = Presses::default();
+        let toggles = self.actions[action].toggled != Toggled::Not;
+        self.give_back(plan, action, cause, at);
+        if !toggles {
+            self.end(action, cause, at);
+        }
     }
 
     /// The game sets a toggle: no pull, but it is on or not from here on.

@@ -7,11 +7,11 @@ pub struct Stats {
     pub late: u64,
     /// Refused: NaN, infinite, or the wrong sort of level for its control.
     pub refused: u64,
-    /// Cut to the range of its control.
+    /// Cut to the range of its control; or a sweep's total cut to 4 billion degrees.
     pub clamped: u64,
     /// Of a control that no action hears.
     pub unheard: u64,
-    /// No change: a key's repeat, a level said twice.
+    /// No change when it was played: a key's repeat, a level said twice.
     pub repeats: u64,
     /// Handed back because the queue was full, or for want of room for one more device.
     pub handed_back: u64,
@@ -21,4 +21,13 @@ pub struct Stats {
     pub rewinds: u64,
     /// Questions and tellings with another profile's handle; answered as if nothing ever happened.
     pub foreign: u64,
+}
+
+/// What is counted while playing. It lies outside the state: neither saved nor hashed.
+#[derive(Clone, Copy, Debug, Default)]
+pub(crate) struct Tally {
+    pub(crate) repeats: u64,
+    pub(crate) moved_on: u64,
+    pub(crate) unheard: u64,
+    pub(crate) clamped: u64,
 }

@@ -218,9 +218,6 @@ impl Block {
     fn why_shut(&self, plan: &Plan, met: &Met, at: u64) -> End {
         let action = usize::from(met.action);
         let (how, world) = (&plan.actions[action], self.world(at));
-        if let Some(by) = self.server(plan, met) {
-            return End::Served { by };
-        }
         if world < self.actions[action].cool_until {
             return End::Cooling { left: self.actions[action].cool_until - world };
         }

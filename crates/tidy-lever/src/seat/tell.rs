@@ -2,7 +2,6 @@
 
 use super::Seat;
 use super::waiting::Sort;
-use crate::control::Family;
 use crate::fact::Told;
 use crate::handle;
 use crate::time::Moment;
@@ -33,10 +32,7 @@ impl Seat {
     /// # Errors
     /// [`TellError::Full`] if the queue is full.
     pub fn focus(&mut self, focused: bool, at: Moment) -> Result<(), TellError> {
-        self.put(Sort::Focus, 0, i32::from(focused), at.as_micros())?;
-        let bits = self.block.board.bits(|_, family| family != Family::Pad);
-        self.block.board.forget(&self.linkage.0, bits);
-        Ok(())
+        self.told(Sort::Focus, 0, (i32::from(focused), 0), at.as_micros())
     }
 
     /// Sets a toggle, from just after the played moment: the game owns the truth. Nothing pulls.
@@ -56,7 +52,7 @@ impl Seat {
         if self.plan().actions[number].cue != Some(crate::cue::RulePlan::Toggle) {
             return Err(TellError::NoToggle);
         }
-        self.put(Sort::Set, toggle.number, i32::from(on), at.as_micros())
+        self.told(Sort::Set, toggle.number, (i32::from(on), 0), at.as_micros())
     }
 
     /// The game refused an action's last pull: what it spent counts again, its stage and cooldown are as before. From just
@@ -74,7 +70,7 @@ impl Seat {
     /// As [`Seat::give_back`].
     pub fn give_back_at(&mut self, action: handle::Button, at: Moment) -> Result<(), TellError> {
         self.own(action.number, action.stamp).ok_or(TellError::Foreign)?;
-        self.put(Sort::GiveBack, action.number, 0, at.as_micros())
+        self.told(Sort::GiveBack, action.number, (0, 0), at.as_micros())
     }
 
     /// Tells the size of the view in pixels, for pointers; 1280 by 720 until told. From just after the played moment.
@@ -94,7 +90,7 @@ impl Seat {
         if !(1..=WIDEST).contains(&width) || !(1..=WIDEST).contains(&height) {
             return Err(TellError::NoSuchValue);
         }
-        self.put_pair(Sort::View, 0, (width as i32, height as i32), at.as_micros())
+        self.told(Sort::View, 0, (width as i32, height as i32), at.as_micros())
     }
 
     /// Tells a fact: `true` or `false`, or one of its words. It counts from just after the played moment, before the
@@ -118,7 +114,7 @@ impl Seat {
             Told::Word(word) => plan.value(word),
         };
         let value = value.ok_or(TellError::NoSuchValue)?;
-        self.put(Sort::Fact, fact.number, i32::from(value), at.as_micros())
+        self.told(Sort::Fact, fact.number, (i32::from(value), 0), at.as_micros())
     }
 
     /// Switches a mode, from just after the played moment.
@@ -135,6 +131,6 @@ impl Seat {
     /// As [`Seat::set_mode`].
     pub fn set_mode_at(&mut self, mode: handle::Mode, on: bool, at: Moment) -> Result<(), TellError> {
         self.own(mode.number, mode.stamp).ok_or(TellError::Foreign)?;
-        self.put(Sort::Mode, mode.number, i32::from(on), at.as_micros())
+        self.told(Sort::Mode, mode.number, (i32::from(on), 0), at.as_micros())
     }
 }

@@ -1,61 +1,33 @@
 //! Fingers: which patch each moves, and what becomes of it when the panel changes under it.
 
+use super::Seat;
 use super::block::Block;
-use super::{Seat, Untaken};
+use super::losses::Lost;
+use crate::board::Turn;
 use crate::control::Family;
-use crate::event::{Device, Phase};
+use crate::event::Phase;
 use crate::fixed::ONE;
 use crate::history::Cause;
 use crate::linkage::{NONE, Plan, run};
 use crate::panel::{self, Finger, PatchKind, PatchReading, Stage, heard_slot};
 use crate::seat::waiting::{Sort, Waiting};
 
-/// A phase's number in the queue, above the finger's place.
+/// A phase's number in the queue, above the finger's name.
 const PHASES: [Phase; 4] = Phase::ALL;
 
-impl Seat {
-    /// Takes what a finger does.
-    pub(super) fn finger(
-        &mut self,
-        device: Device,
-        number: u64,
-        phase: Phase,
-        (x, y): (i64, i64),
-        at: u64,
-    ) -> Result<(), Untaken> {
-        let plan = &*self.linkage.0;
-        if plan.panel.is_empty() && plan.pointers.iter().all(|pointer| pointer.touch == NONE) {
-            self.stats.unheard += 1;
-            return Ok(());
-        }
-        if self.block.queue.room() == 0 {
-            return Err(Untaken::Full);
-        }
-        let local = self.block.board.local(plan, device, Family::Touch).map_err(|_| Untaken::TooManyDevices)?;
-        let fingers = &mut self.block.fingers;
-        let Some(slot) = fingers.slot(local, number, phase == Phase::Down) else {
-            self.stats.unheard += 1;
-            return Ok(());
-        };
-        let fed = &mut fingers.fed[slot];
-        if phase == Phase::Down && fed.down {
-            self.stats.repeats += 1;
-            return Ok(());
-        }
-        // A finger that goes down and lifts in one moment moves on by 1 µs, as any control.
-        let wanted = at.max(self.block.next);
-        let at_last = if phase == Phase::Move { wanted.max(fed.at) } else { wanted.max(fed.at + 1) };
-        let at_last = if fed.at == 0 { wanted } else { at_last };
-        *fed = panel::Fed { down: matches!(phase, Phase::Down | Phase::Move), local, number, at: at_last };
-        self.stats.late += u64::from(wanted > at);
-        self.stats.moved_on += u64::from(at_last > wanted);
-        let cut = |n: i64| n.clamp(-i64::from(ONE), 2 * i64::from(ONE)) as i32;
-        let order = PHASES.iter().position(|known| *known == phase).unwrap_or(0) as u16;
-        let number = order << 8 | slot as u16;
-        self.block.queue.push(Waiting { at: at_last, x: cut(x), y: cut(y), number, local, what: Sort::Touch });
-        Ok(())
-    }
+/// A phase as it stands in the queue.
+pub(super) fn phased(phase: Phase) -> u16 {
+    (PHASES.iter().position(|known| *known == phase).unwrap_or(0) as u16) << 8
+}
 
+/// The controls that a finger moves.
+fn moved_by(plan: &Plan, finger: Finger) -> [Option<u16>; 2] {
+    let (Stage::Owned(number) | Stage::Wild(number, _)) = finger.stage else { return [None; 2] };
+    let patch = plan.panel.get(usize::from(number));
+    patch.map_or([None; 2], |patch| [heard_slot(patch.slot), heard_slot(patch.swipe)])
+}
+
+impl Seat {
     /// Shows the panel, or hides it: what fingers hold on it then goes up as cancelled. From just after the played moment.
     ///
     /// # Errors
@@ -69,7 +41,7 @@ impl Seat {
     /// # Errors
     /// As [`Seat::show_panel`].
     pub fn show_panel_at(&mut self, shown: bool, at: crate::Moment) -> Result<(), super::TellError> {
-        self.put(Sort::Panel, 0, i32::from(shown), at.as_micros())
+        self.told(Sort::Panel, 0, (i32::from(shown), 0), at.as_micros())
     }
 
     /// How each patch of the panel stands, in the order of [`Linkage::patches`](crate::Linkage::patches).
@@ -89,29 +61,56 @@ impl Block {
     }
 
     /// A finger goes down, moves, lifts or is cancelled.
-    pub(super) fn finger_does(&mut self, plan: &Plan, number: u16, local: u8, (x, y): (i32, i32), at: u64) {
-        let (slot, phase) = (usize::from(number & 0xff), PHASES[usize::from(number >> 8)]);
+    pub(super) fn finger_says(&mut self, plan: &Plan, waiting: Waiting) {
+        let Waiting { at, x, y, number, device, .. } = waiting;
+        let (name, phase) = (usize::from(number & 0xff), PHASES[usize::from(number >> 8)]);
+        if let Turn::Later(to) = self.fingers.turn(name, phase, waiting.due()) {
+            return self.move_on(waiting, to);
+        }
+        let local = self.board.local(plan, usize::from(device), Family::Touch);
+        self.hand = local;
         let place = (i64::from(x) * i64::from(self.view[0]), i64::from(y) * i64::from(self.view[1]));
-        match phase {
-            Phase::Down => {
-                self.uses_touch();
-                let stage = if self.board.focused { self.hit(plan, place) } else { Stage::Dead };
-                self.fingers.played[slot] = Finger { stage, local, origin: place, place, direction: None };
-                if let Stage::Wild(_, true) = stage {
-                    self.point_down(plan, (x, y), at);
+        let down = self.fingers.down(name);
+        match (phase, down) {
+            (Phase::Down, _) => {
+                if let Some(slot) = down {
+                    // Its lifting was lost: it is another finger now.
+                    self.lose(plan, Lost::Finger(slot), Cause::Cancelled, at);
                 }
-                self.finger_moves(plan, slot, at);
+                self.finger_down(plan, (name, local), (x, y), place, at);
             }
-            Phase::Move => {
+            (_, None) => self.tally.unheard += 1,
+            (Phase::Move, Some(slot)) => {
                 self.fingers.played[slot].place = place;
                 if let Stage::Wild(_, true) = self.fingers.played[slot].stage {
                     self.point_at(plan, (x, y), at);
                 }
                 self.finger_moves(plan, slot, at);
             }
-            Phase::Up => self.finger_up(plan, slot, Cause::LetGo, at),
-            Phase::Cancel => self.finger_up(plan, slot, Cause::Cancelled, at),
+            (Phase::Up, Some(slot)) => self.finger_lifts(plan, slot, at),
+            (Phase::Cancel, Some(slot)) => self.lose(plan, Lost::Finger(slot), Cause::Cancelled, at),
         }
+    }
+
+    fn finger_down(
+        &mut self,
+        plan: &Plan,
+        (name, local): (usize, u8),
+        at_view: (i32, i32),
+        place: panel::Place,
+        at: u64,
+    ) {
+        let Some(slot) = self.fingers.played.iter().position(|finger| finger.stage == Stage::Free) else {
+            self.tally.unheard += 1;
+            return;
+        };
+        self.uses_touch();
+        let stage = if self.board.focused { self.hit(plan, place) } else { Stage::Dead };
+        self.fingers.played[slot] = Finger { stage, local, name: name as u8, origin: place, place, direction: None };
+        if let Stage::Wild(_, true) = stage {
+            self.point_down(plan, at_view, at);
+        }
+        self.finger_moves(plan, slot, at);
     }
 
     /// What a finger going down here will move.
@@ -142,34 +141,36 @@ impl Block {
         }
     }
 
-    /// A finger lifts, or is taken away.
-    fn finger_up(&mut self, plan: &Plan, slot: usize, cause: Cause, at: u64) {
+    /// A finger lifts.
+    fn finger_lifts(&mut self, plan: &Plan, slot: usize, at: u64) {
         let finger = core::mem::take(&mut self.fingers.played[slot]);
-        let (Stage::Owned(number) | Stage::Wild(number, _)) = finger.stage else { return };
-        if let Some(patch) = plan.panel.get(usize::from(number)) {
-            for control in [patch.slot, patch.swipe].into_iter().filter_map(heard_slot) {
-                if cause != Cause::LetGo {
-                    for contact in run(&plan.slots[usize::from(control)].contacts) {
-                        self.forget_press(plan, self.board.contacts[contact].order as u32, cause, at);
-                    }
-                }
-                self.control(plan, control, finger.local, (0, 0), cause, at);
-            }
+        for control in moved_by(plan, finger).into_iter().flatten() {
+            self.control(plan, control, finger.local, (0, 0), Cause::LetGo, at);
         }
         if let Stage::Wild(_, true) = finger.stage {
-            self.point_up(plan, cause, at);
+            self.point_up(plan, Cause::LetGo, at);
         }
     }
 
-    /// The panel changes under the fingers: what they hold goes up as cancelled, and they move nothing until they lift.
-    pub(super) fn cancel_fingers(&mut self, plan: &Plan, bits: u64, cause: Cause, at: u64) {
-        for slot in 0..panel::FINGERS {
-            let finger = self.fingers.played[slot];
-            if finger.stage != Stage::Free && bits & (1 << finger.local) != 0 {
-                self.finger_up(plan, slot, cause, at);
-                self.fingers.played[slot] = Finger { stage: Stage::Dead, ..finger };
+    /// A finger is taken away, with what it holds; whether it moved the pointer. One that stays down moves nothing until it
+    /// lifts.
+    pub(super) fn take_finger(&mut self, plan: &Plan, slot: usize, stays_down: bool) -> bool {
+        let finger = core::mem::take(&mut self.fingers.played[slot]);
+        if stays_down {
+            self.fingers.played[slot] = Finger { stage: Stage::Dead, ..finger };
+        }
+        for control in moved_by(plan, finger).into_iter().flatten() {
+            let how = &plan.slots[usize::from(control)];
+            let bit = 1 << finger.local;
+            for contact in &mut self.board.contacts[run(&how.contacts)] {
+                contact.lost |= contact.down & bit;
+                contact.down &= !bit;
+            }
+            for place in run(&how.feeds) {
+                self.board.set_feed(plan.slot_feeds[place] as usize, usize::from(finger.local), (0, 0));
             }
         }
+        matches!(finger.stage, Stage::Wild(_, true))
     }
 
     /// The pointers that follow fingers, by number, with their actions.
@@ -182,7 +183,7 @@ impl Block {
             let Some(action) = Block::touch_pointer(plan, number) else { continue };
             self.pointers[number].place = Some(place);
             if self.actions[action].listens {
-                let press = self.board.fresh();
+                let press = self.board.fresh_press(self.hand);
                 self.press(plan, action, press, at);
             }
         }
@@ -196,7 +197,7 @@ impl Block {
         }
     }
 
-    fn point_up(&mut self, plan: &Plan, cause: Cause, at: u64) {
+    pub(super) fn point_up(&mut self, plan: &Plan, cause: Cause, at: u64) {
         for number in 0..plan.pointers.len() {
             if let Some(action) = Block::touch_pointer(plan, number)
                 && self.actions[action].listens

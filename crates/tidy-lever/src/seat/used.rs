@@ -43,9 +43,11 @@ impl Used {
         }
     }
 
-    pub(crate) fn words(&self) -> [u64; 2] {
-        let place = self.place.map_or(u64::MAX, |(x, y)| u64::from(x as u32) << 32 | u64::from(y as u32));
-        [u64::from(self.family) << 40 ^ self.gone as u64, place]
+    /// What a state's hash is made of. How often it changed, and how often before the last tick, tells of the past alone.
+    pub(crate) fn words(&self) -> [u64; 3] {
+        let Used { family, changes: _, before: _, gone, place } = *self;
+        let place = place.map_or(u64::MAX, |(x, y)| u64::from(x as u32) << 32 | u64::from(y as u32));
+        [u64::from(family), gone as u64, place]
     }
 }
 

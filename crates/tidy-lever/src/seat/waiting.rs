@@ -1,7 +1,10 @@
-//! What was fed or told and is not yet played: a queue of fixed size, in the order in which it will play.
+//! What was fed or told and is not yet played: a queue of fixed size, in the order in which it will play, whatever the
+//! order of feeding.
 
 use alloc::collections::VecDeque;
+use core::cmp::Reverse;
 
+use crate::board::Due;
 use crate::time::NEVER;
 
 /// One thing that waits.
@@ -11,8 +14,28 @@ pub(crate) struct Waiting {
     pub(crate) x: i32,
     pub(crate) y: i32,
     pub(crate) number: u16,
-    pub(crate) local: u8,
+    /// The number of the device that says it; 0 for what is told.
+    pub(crate) device: u8,
     pub(crate) what: Sort,
+    pub(crate) behind: Behind,
+}
+
+/// How long after its own moment an event plays, in µs: it came late, or was moved on. Within a moment, what has waited
+/// longest plays first, so that events keep the order of their own moments.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub(crate) struct Behind(u32);
+
+/// Set once an event was moved on.
+const MOVED: u32 = 1 << 31;
+
+impl Behind {
+    pub(crate) fn late(by: u64) -> Behind {
+        Behind(by.min(u64::from(MOVED - 1)) as u32)
+    }
+
+    fn micros(self) -> u32 {
+        self.0 & !MOVED
+    }
 }
 
 /// What a waiting thing is, in the order in which one moment plays them: what is told, then events.
@@ -30,9 +53,10 @@ pub(crate) enum Sort {
     View,
     /// The panel is shown if `x` is 1.
     Panel,
-    /// Finger `number` (its phase above its low byte) is at `x`, `y` of the view.
+    /// The finger whose name is the low byte of `number` (its phase lies above) is at `x`, `y` of the view.
     Touch,
-    /// Slot `number` on device `local` stands at `x`, `y`.
+    /// Slot `number` on its device stands at `x`, `y`. Of a wheel: it turns by `x`; or, with a `y` of 1, its notch goes
+    /// up and `x` more are to come.
     Control,
     /// The window has the focus if `x` is 1.
     Focus,
@@ -41,21 +65,46 @@ pub(crate) enum Sort {
 }
 
 impl Sort {
-    fn is_event(self) -> bool {
+    pub(super) fn is_event(self) -> bool {
         !matches!(self, Sort::Fact | Sort::Mode | Sort::Set | Sort::GiveBack | Sort::View | Sort::Panel)
     }
 }
 
 impl Waiting {
-    fn key(&self) -> (u64, bool) {
-        (self.at, self.what.is_event())
+    fn key(&self) -> (u64, bool, Reverse<u32>) {
+        (self.at, self.what.is_event(), Reverse(self.behind.micros()))
+    }
+
+    /// Its turn, as its control or its finger is asked for it.
+    pub(crate) fn due(&self) -> Due {
+        let Behind(behind) = self.behind;
+        Due { at: self.at, moved: behind & MOVED != 0 }
+    }
+
+    /// The place of the finger's name, if it is a finger's.
+    pub(crate) fn finger(&self) -> Option<usize> {
+        (self.what == Sort::Touch).then_some(usize::from(self.number & 0xff))
+    }
+
+    /// What follows from it 1 µs later: it plays before anything else of that moment, however early that was fed.
+    pub(crate) fn followed_by(self, x: i32, y: i32) -> Waiting {
+        Waiting { x, y, ..self.moved_to(self.at + 1) }
+    }
+
+    /// The same, moved on to a later moment.
+    pub(crate) fn moved_to(self, at: u64) -> Waiting {
+        let Behind(behind) = Behind::late(u64::from(self.behind.micros()) + (at - self.at));
+        Waiting { at, behind: Behind(behind | MOVED), ..self }
     }
 
     /// What a state's hash is made of.
     pub(crate) fn words(&self) -> [u64; 3] {
         let values = u64::from(self.x as u32) << 32 | u64::from(self.y as u32);
-        let rest = u64::from(self.number) << 16 | u64::from(self.local) << 8 | self.what as u64;
-        [self.at, values, rest]
+        let Behind(behind) = self.behind;
+        // Where a finger's name stands decides nothing.
+        let number = if self.finger().is_some() { self.number & 0xff00 } else { self.number };
+        let rest = u64::from(number) << 16 | u64::from(self.device) << 8 | self.what as u64;
+        [self.at, values, u64::from(behind) << 32 | rest]
     }
 }
 

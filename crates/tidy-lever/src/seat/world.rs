@@ -1,8 +1,8 @@
 //! The world's clock: it stands still while the fact `frozen` is told. Gauges, cooldowns and marks go by it.
 
-use super::block::Block;
+use super::block::{Block, Mark, Toggled};
 use crate::cue::{Meeting, Presses};
-use crate::history::{Happening, What};
+use crate::history::{Cause, Happening, What};
 use crate::linkage::Plan;
 use crate::time::{Moment, NEVER};
 use crate::timers::Phase;
@@ -102,7 +102,7 @@ impl Block {
                     self.note(|ledger| ledger.keep_over(usize::from(action), at));
                 }
                 WorldTimer::Mark(place) => {
-                    let (action, mark) = self.marks[place];
+                    let Mark { action, mark, .. } = self.marks[place];
                     let at = Moment::from_micros(at);
                     self.ring.push(Happening::new(at, at, action, What::Mark(mark)));
                 }
@@ -183,8 +183,9 @@ impl Block {
         stage
     }
 
-    /// The game refused an action's last pull: what it spent counts again, as if it had not been.
-    pub(super) fn give_back(&mut self, plan: &Plan, action: usize) {
+    /// An action's last pull is taken back, by the game or by a winner: what it spent counts again, its stage and cooldown
+    /// are as before, its marks are dropped, and a toggle is as it was before that press.
+    pub(super) fn give_back(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
         for (number, _) in &plan.actions[action].spends {
             let truth = &mut self.truths[usize::from(*number)];
             if truth.spent.is_some() && usize::from(truth.spender) == action {
@@ -194,6 +195,16 @@ impl Block {
         }
         let state = &mut self.actions[action];
         (state.stage, state.cool_until) = (state.stage_before, 0);
+        match core::mem::take(&mut state.toggled) {
+            Toggled::Not => {}
+            Toggled::On => self.end(action, cause, at),
+            Toggled::Off { since } => {
+                (state.on, state.on_since) = (true, since);
+                self.recheck_after(at);
+            }
+        }
+        let last = self.actions[action].sums.pulled;
+        self.drop_marks(plan, action, |pull| pull == last);
     }
 
     /// Something is on or off since this moment: gates that ask for it are looked at again in the next.
@@ -209,19 +220,20 @@ impl Block {
             // More than there is room for at once means thousands of pulls a second: the latest are left out.
             let first = plan.first_mark_timer();
             if let Some(owner) = self.world_timers.free_from(first) {
-                self.marks[owner - first] = (action as u16, mark as u8);
+                let pull = self.actions[action].sums.pulled;
+                self.marks[owner - first] = Mark { action: action as u16, mark: mark as u8, pull };
                 self.world_timers.set(owner, self.world(at) + span, Phase::Due);
             }
         }
     }
 
-    /// Drops the marks of an action that are under way.
-    pub(super) fn drop_marks(&mut self, plan: &Plan, action: usize) {
+    /// Drops the marks of an action that are under way, of the pulls that `which` chooses by their number.
+    pub(super) fn drop_marks(&mut self, plan: &Plan, action: usize, which: impl Fn(u32) -> bool) {
         if plan.actions[action].marks.is_empty() {
             return;
         }
-        for place in 0..self.marks.len() {
-            if usize::from(self.marks[place].0) == action {
+        for (place, mark) in self.marks.iter().enumerate() {
+            if usize::from(mark.action) == action && which(mark.pull) {
                 self.world_timers.drop(plan.first_mark_timer() + place);
             }
         }

@@ -110,7 +110,8 @@ impl Bench {
 
 /// Plays lines in ticks that end at these moments, and at the last line's; everything that happened, and the state.
 pub fn play_cut(linkage: &Linkage, lines: &[Line], cuts: &[u64]) -> (Vec<String>, u64) {
-    let mut seat = linkage.seat_with(Moment::ZERO, tidy_lever::seat::Room { history: 1 << 14, ..Default::default() });
+    let mut seat =
+        linkage.seat_with(Moment::ZERO, tidy_lever::seat::Room { history: 1 << 14, ..Default::default() }).unwrap();
     let mut bookmark = seat.bookmark();
     let mut player = Player::new(&Header::new(""));
     let mut all = Vec::new();

@@ -4,6 +4,24 @@ use alloc::collections::BTreeSet;
 
 use super::*;
 
+/// Why a cue can't pull again while it is held: it is never on.
+fn instant(rule: RulePlan, line: Option<&Cue>) -> Option<String> {
+    let on_release = match line.map(|line| &line.rule) {
+        Some(Rule::Taps { on_release, .. } | Rule::Rolls { on_release, .. }) => *on_release,
+        _ => false,
+    };
+    let what = match rule {
+        RulePlan::Release | RulePlan::Tap { .. } | RulePlan::Charge { .. } => {
+            "it pulls at letting go, and is never held"
+        }
+        _ if on_release => "it pulls at letting go, and is never held",
+        RulePlan::Toggle => "a toggle is on as it stands, held or not",
+        _ => return None,
+    };
+    let line = line.map_or(String::new(), ToString::to_string);
+    Some(format!("`while_held` doesn't go with the cue `{line}`: {what}; take one of them out"))
+}
+
 impl Builder<'_> {
     pub(super) fn gate(&mut self, number: usize, action: &Action, path: &str) {
         let (mut steps, mut terms) = (Vec::new(), Vec::new());
@@ -35,6 +53,14 @@ impl Builder<'_> {
             }
         };
         let stages = action.stages.as_ref().and_then(|stages| self.stages(stages, &spends, &format!("{path}.stages")));
+        if action.while_held
+            && let Some(problem) =
+                self.actions[number].cue.and_then(|rule| instant(rule, self.actions[number].line.as_ref()))
+        {
+            let spot =
+                action.given.iter().find(|key| key.value == "while_held").map_or(action.name.spot, |key| key.spot);
+            self.fault(spot, format!("{path}.while_held"), problem);
+        }
         let modes = |builder: &mut Self, names: &[Placed<String>], key: &str| -> Vec<u16> {
             names.iter().filter_map(|name| builder.mode(name, &format!("{path}.{key}"))).collect()
         };
@@ -183,50 +209,54 @@ impl Builder<'_> {
             let gauge = self.profile.actions[number].gauge.as_ref();
             let pushed = gauge.is_some_and(|gauge| gauge.push.is_some() || !gauge.steps.is_empty());
             let mashed = pushed || mashed_by.contains(&(number as u16));
-            let under = match action.cue {
-                // As it was declared it needs no look at the others.
-                Some(RulePlan::Tap { under }) if self.access.windows > 1.0 => Some(under.min(self.longest_tap(number))),
-                _ => None,
-            };
             let action = &mut self.actions[number];
             action.latched = latched;
             action.mash_period = if mashed { period } else { 0 };
-            if let Some(under) = under {
-                action.cue = Some(RulePlan::Tap { under });
-            }
+        }
+        // As they were declared, taps need no look at holds.
+        if self.access.windows > 1.0 {
+            self.keep_taps_below_holds();
         }
         if let crate::access::Which::Named(names) = &self.access.toggled {
-            for name in names {
-                let button = |action: &&Action| action.kind.value == Kind::Button;
-                let buttons: Vec<&str> =
-                    self.profile.actions.iter().filter(button).map(|action| action.name.value.as_str()).collect();
-                if !buttons.contains(&name.as_str()) {
-                    let fault = Fault::new(Spot::NONE, "access.toggled", format!("there is no button `{name}`"));
-                    self.faults.push(fault.near(name, buttons));
-                }
+            let button = |action: &&Action| action.kind.value == Kind::Button;
+            let buttons: Vec<&str> =
+                self.profile.actions.iter().filter(button).map(|action| action.name.value.as_str()).collect();
+            for name in names.iter().filter(|name| !buttons.contains(&name.as_str())) {
+                let problem = format!("there is no button `{name}` to toggle; the others toggle all the same");
+                let fault = Fault::new(Spot::NONE, "access.toggled", problem);
+                self.faults.push(fault.near(name, buttons.iter().copied()).warning());
             }
         }
     }
 
     /// A stretched tap never reaches the shortest hold on its controls; as short as the profile has it, it stays.
-    fn longest_tap(&self, number: usize) -> u64 {
-        let Some(Rule::Tap { under }) = self.actions[number].line.as_ref().map(|line| &line.rule) else {
-            return u64::MAX;
-        };
-        // A direction of a stick has no control of its own.
-        let own = |subject: u16| self.actions.get(usize::from(subject)).map_or(&[][..], |action| &action.controls);
-        let tap = own(self.actions[number].subject);
-        let shares = |action: &&ActionPlan| {
-            action.subject != NONE
-                && own(action.subject).iter().any(|one| tap.iter().any(|other| one.name == other.name))
-        };
+    fn keep_taps_below_holds(&mut self) {
         let held = |action: &ActionPlan| match action.cue {
             Some(RulePlan::Hold { span } | RulePlan::Charge { from: span, .. }) => Some(span),
             _ => None,
         };
-        let shortest = self.actions.iter().filter(shares).filter_map(held).min();
-        let plain = micros(*under);
-        shortest.map_or(u64::MAX, |hold| if plain > hold { plain } else { hold })
+        for number in 0..self.actions.len() {
+            let Some(Rule::Tap { under }) = self.actions[number].line.as_ref().map(|line| &line.rule) else { continue };
+            let (plain, Some(RulePlan::Tap { under })) = (micros(*under), self.actions[number].cue) else { continue };
+            let shortest = self.share_controls(number).filter_map(held).min();
+            let Some(longest) = shortest.map(|hold| plain.max(hold)).filter(|longest| *longest < under) else {
+                continue;
+            };
+            self.actions[number].cue = Some(RulePlan::Tap { under: longest });
+            let name = &self.actions[number].name;
+            let problem = format!("`{name}` is tapped under {longest} µs, as from there on its controls are held");
+            self.warn(Spot::NONE, "access.windows", problem);
+        }
+    }
+
+    /// The actions whose cues listen to controls that this one's listens to; a direction of a stick has none of its own.
+    fn share_controls(&self, number: usize) -> impl Iterator<Item = &ActionPlan> {
+        let own = |subject: u16| self.actions.get(usize::from(subject)).map_or(&[][..], |action| &action.controls);
+        let tap = own(self.actions[number].subject);
+        self.actions.iter().filter(move |action| {
+            action.subject != NONE
+                && own(action.subject).iter().any(|one| tap.iter().any(|other| one.name == other.name))
+        })
     }
 
     /// Warns of gates and keeps that may not do what was meant.

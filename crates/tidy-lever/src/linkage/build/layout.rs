@@ -104,11 +104,17 @@ impl Builder<'_> {
             let patch = &mut self.panel[number];
             (patch.slot, patch.swipe, patch.actions) = (own, swipes, actions);
         }
+        let members = |group: usize| -> Vec<u16> {
+            let of_group = |action: &u16| usize::from(self.actions[usize::from(*action)].group) == group;
+            (0..declared as u16).filter(of_group).collect()
+        };
+        let groups = (0..self.groups.len()).map(members).collect();
         let while_held = (0..declared as u16).filter(|n| self.actions[usize::from(*n)].while_held).collect();
         Plan {
             title: self.profile.title.clone(),
             // 0 is kept for handles that were not found.
             stamp: (stamp.digest() as u32).max(1),
+            digest: 0,
             actions: self.actions,
             declared,
             slot_of: self.slot_of,
@@ -127,7 +133,7 @@ impl Builder<'_> {
             gauge_actions: self.gauge_actions,
             truths: self.truths,
             while_held,
-            groups: self.groups.len(),
+            groups,
             moments: self.moments,
             marks: self.marks,
             frozen: self.facts.iter().position(|fact| fact.name == "frozen").unwrap_or(0),

@@ -13,18 +13,25 @@ impl Builder<'_> {
             let Some(stick) = self.moved.get_mut(moved) else { continue };
             stick.flicks |= matches!(line.rule, Rule::Flicks { .. });
             let Rule::Rolls { steps, then, on_release, .. } = &line.rule else { continue };
-            let RulePlan::Rolls { within, early, .. } = rule else { continue };
+            let Rule::Rolls { within: declared, .. } = &line.rule else { continue };
+            let RulePlan::Rolls { early, then: finished, .. } = rule else { continue };
             let Some(given) = &self.profile.actions[number].cue else { continue };
             let path = format!("action.{}.cue", self.profile.actions[number].name.value);
-            if let Some(problem) = self.unlikely(steps, within, then.is_some(), moved) {
+            if let Some(problem) = self.unlikely(steps, micros(*declared), then.is_some(), moved) {
                 self.fault(given.spot, path, problem);
                 continue;
             }
+            let spans: Vec<u64> = steps.iter().map(|step| micros(step.held)).collect();
+            let (within, held, cut) = self.access.motion(micros(*declared), &spans);
+            if let Some(key) = cut {
+                let problem = format!("the held steps of `{}` are kept within its window", self.actions[number].name);
+                self.warn(Spot::NONE, format!("access.{key}"), problem);
+            }
+            self.actions[number].cue = Some(RulePlan::Rolls { within, early, then: finished });
             let finisher = match then {
                 Some(then) => self.subject(then, given.spot, &path).unwrap_or(NONE),
                 None => NONE,
             };
-            let access = self.access;
             let awaited = self.actions.iter().any(|action| action.waits_for.contains(&(number as u16)));
             let set = self.motion_set(moved);
             let of_body = steps.iter().any(|step| matches!(step.position, Position::Body(_)));
@@ -33,12 +40,11 @@ impl Builder<'_> {
             for facing in if of_body { &[Some(1), Some(0)][..] } else { &[None] } {
                 let timer = if ends_held { self.motion_timers } else { NONE };
                 self.motion_timers += u16::from(ends_held);
-                let on_screen = |step: &PathStep| {
-                    (step.position.on_screen(*facing == Some(0)), step.maybe, access.held(micros(step.held)))
-                };
+                let on_screen =
+                    |(step, held): (&PathStep, &u64)| (step.position.on_screen(*facing == Some(0)), step.maybe, *held);
                 let draft = MotionDraft {
                     action: number as u16,
-                    steps: steps.iter().map(on_screen).collect(),
+                    steps: steps.iter().zip(&held).map(on_screen).collect(),
                     finisher,
                     on_release: *on_release,
                     within,
@@ -90,7 +96,7 @@ impl Builder<'_> {
         if steps.windows(MOST_MAYBES + 1).any(|row| row.iter().all(|step| step.maybe)) {
             return Some(format!("{MOST_MAYBES} steps in a row may be left out at most"));
         }
-        let held: u64 = steps[1..].iter().map(|step| self.access.held(micros(step.held))).sum();
+        let held: u64 = steps[1..].iter().map(|step| micros(step.held)).sum();
         if held >= within {
             return Some("its held steps fill the whole window; make `within` longer".into());
         }

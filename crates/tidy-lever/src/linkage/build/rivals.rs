@@ -2,6 +2,11 @@
 
 use super::*;
 
+/// With so many of its like an action is compared at most: enough for any profile that a person writes.
+const MOST_COMPARED: usize = 64;
+/// The most actions that one outranks, directly or through others.
+const MOST_OUTRANKED: usize = 1_024;
+
 impl Builder<'_> {
     /// Checks what the actions say of each other, once all are built.
     pub(super) fn rivalries(&mut self) {
@@ -21,8 +26,78 @@ impl Builder<'_> {
         }
         self.circles("waits_for", |action| &action.waits_for);
         self.circles("outranks", |action| &action.outranks);
+        self.outrank_on();
+        self.members_in_vain();
         self.overlaps();
         self.overlapping_motions();
+    }
+
+    /// Warns of a member of a group that can never pull: another one takes each of its presses at once.
+    fn members_in_vain(&mut self) {
+        let mut groups = vec![Vec::new(); self.groups.len()];
+        for (number, action) in self.actions.iter().enumerate().filter(|(_, action)| action.group != NONE) {
+            groups[usize::from(action.group)].push(number);
+        }
+        for members in groups {
+            for member in members.iter().copied() {
+                let others = members.iter().copied().filter(|other| *other != member).take(MOST_COMPARED);
+                let takes = others.into_iter().find(|other| self.takes_all(*other, member));
+                if let Some(other) = takes {
+                    let problem = format!(
+                        "it can never pull: `{}` shares its group and takes every press first; let this one outrank it, or that one wait for it (`waits_for`)",
+                        self.actions[other].name
+                    );
+                    let name = &self.profile.actions[member].name;
+                    let (spot, path) = (name.spot, format!("action.{}", name.value));
+                    self.warn(spot, path, problem);
+                }
+            }
+        }
+    }
+
+    /// Whether one action pulls at every press that another one could pull on, before it or at the same moment, always.
+    fn takes_all(&self, one: usize, other: usize) -> bool {
+        let (taker, loser) = (&self.actions[one], &self.actions[other]);
+        let (Some(rule), Some(rival)) = (taker.cue, loser.cue) else { return false };
+        let is_open = taker.gate.is_empty() && taker.cooldown == 0 && taker.waits_for.is_empty();
+        let is_heard = matches!(taker.heard, HeardPlan::Always) || taker.heard == loser.heard;
+        let own = |action: &ActionPlan, number: usize| usize::from(action.subject) == number;
+        let has_all = !loser.controls.is_empty()
+            && loser.controls.iter().all(|view| taker.controls.iter().any(|other| other.name == view.name));
+        let same = taker.subject == loser.subject || (own(taker, one) && own(loser, other) && has_all);
+        // Of two that pull at the press, the first of the file does.
+        let comes_first = rule.is_eager() && (!rival.is_eager() || one < other);
+        // A chord also stands on another action's press, which is its newest half the time.
+        let alone = !matches!(rival, RulePlan::With { .. } | RulePlan::Order { .. } | RulePlan::Rolls { .. });
+        is_open && is_heard && same && comes_first && alone && !loser.outranks.contains(&(one as u16))
+    }
+
+    /// Whom those outrank that an action outranks, it outranks, too.
+    fn outrank_on(&mut self) {
+        let count = self.actions.len();
+        let direct: Vec<Vec<u16>> = self.actions.iter().map(|action| action.outranks.clone()).collect();
+        let mut seen = vec![usize::MAX; count];
+        for number in 0..count {
+            let (mut all, mut next) = (Vec::new(), direct[number].clone());
+            while let Some(loser) = next.pop() {
+                if usize::from(loser) < count && core::mem::replace(&mut seen[usize::from(loser)], number) != number {
+                    all.push(loser);
+                    next.extend(&direct[usize::from(loser)]);
+                }
+            }
+            if all.len() > MOST_OUTRANKED {
+                let problem = format!(
+                    "it outranks {} actions, those of its losers included; {MOST_OUTRANKED} at most",
+                    all.len()
+                );
+                let (spot, name) = (self.profile.actions[number].name.spot, &self.profile.actions[number].name.value);
+                let path = format!("action.{name}.outranks");
+                self.fault(spot, path, problem);
+                return;
+            }
+            all.sort_unstable();
+            self.actions[number].outranks = all;
+        }
     }
 
     /// Warns of a motion that its finish, or a longer motion, pulls beside, where nothing says who wins.

@@ -1,0 +1,76 @@
+//! A plan's digest: the same for plans on which a seat's state means the same, on every platform.
+
+use core::hash::{Hash, Hasher};
+
+use xxhash_rust::xxh64::Xxh64;
+
+use super::{ActionPlan, Plan};
+
+/// Hashes the same on every platform, whatever its byte order and the width of its `usize`.
+struct Digest(Xxh64);
+
+macro_rules! little_endian {
+    ($($write:ident, $type:ty;)*) => {$(
+        fn $write(&mut self, value: $type) {
+            self.0.update(&value.to_le_bytes());
+        }
+    )*};
+}
+
+impl Hasher for Digest {
+    fn finish(&self) -> u64 {
+        self.0.digest()
+    }
+
+    fn write(&mut self, bytes: &[u8]) {
+        self.0.update(bytes);
+    }
+
+    little_endian! {
+        write_u16, u16;
+        write_u32, u32;
+        write_u64, u64;
+        write_i16, i16;
+        write_i32, i32;
+        write_i64, i64;
+    }
+
+    fn write_usize(&mut self, value: usize) {
+        self.write_u64(value as u64);
+    }
+
+    fn write_isize(&mut self, value: isize) {
+        self.write_i64(value as i64);
+    }
+}
+
+/// Every field is named, so that a new one must be thought of. What is only told to people is passed over.
+pub(super) fn digest(plan: &Plan) -> u64 {
+    let mut state = Digest(Xxh64::new(0));
+    let Plan { title: _, digest: _, warnings: _, patches: _, slot_of: _, stamp, actions, declared, slots, .. } = plan;
+    let Plan { contacts, wires, slot_feeds, feeds, crosses, leg_contacts, leg_feeds, moved, sweeps, .. } = plan;
+    let Plan { pointers, shapes, listeners, motion_sets, motion_timers, finishes, gauges, gauge_actions, .. } = plan;
+    let Plan { truths, while_held, groups, moments, marks, frozen, facts, facing, modes, panel, .. } = plan;
+    (stamp, declared, sweeps, motion_timers, moments, marks, frozen, facing).hash(&mut state);
+    (slots, contacts, wires, slot_feeds, feeds, crosses, leg_contacts, leg_feeds).hash(&mut state);
+    (moved, pointers, shapes, listeners, motion_sets, finishes, gauges, gauge_actions).hash(&mut state);
+    (truths, while_held, groups, facts, modes, panel).hash(&mut state);
+    for action in actions {
+        let ActionPlan { line: _, terms: _, controls: _, name, kind, heard, cue, subject, moments, .. } = action;
+        let ActionPlan { gauge, cooldown, marks, outranks, waits_for, group, gate, keep, while_held, .. } = action;
+        let ActionPlan { spends, stages, turns_on, turns_off, listeners, finishes, moved, pointer, .. } = action;
+        let ActionPlan { aim, latched, mash_period, wires, .. } = action;
+        (name, kind, heard, cue, subject, moments, gauge, cooldown, marks).hash(&mut state);
+        (outranks, waits_for, group, gate, keep, while_held, spends, stages).hash(&mut state);
+        (turns_on, turns_off, listeners, finishes, moved, pointer, aim, latched, mash_period, wires).hash(&mut state);
+    }
+    state.finish()
+}
+
+impl Plan {
+    /// The same with its digest.
+    pub(super) fn digested(mut self) -> Plan {
+        self.digest = digest(&self);
+        self
+    }
+}
