@@ -5,6 +5,9 @@ use std::time::Duration;
 
 use clap::{Args, Parser, Subcommand};
 use clap_complete::Shell;
+use clap_complete::engine::ArgValueCompleter;
+
+use crate::command::completions::{actions, families, recipes, sticks};
 
 /// Turns raw input into character actions, and says what came of it.
 #[derive(Debug, Parser)]
@@ -44,6 +47,7 @@ pub(crate) enum Command {
 #[command(after_help = "Example:  tidy-lever demo steer-keys")]
 pub(crate) struct Demo {
     /// A recipe to show; without one, a morning's round through the town
+    #[arg(add = ArgValueCompleter::new(recipes))]
     pub(crate) recipe: Option<String>,
     /// List the recipes
     #[arg(long, conflicts_with = "recipe")]
@@ -61,6 +65,7 @@ pub(crate) struct New {
 #[command(after_help = "Example:  tidy-lever controls pad")]
 pub(crate) struct Controls {
     /// Only this family: keys, mouse, pad or touch
+    #[arg(add = ArgValueCompleter::new(families))]
     pub(crate) family: Option<String>,
     /// One JSON object a line
     #[arg(long)]
@@ -114,7 +119,7 @@ pub(crate) struct Play {
     #[arg(long, value_name = "FILE")]
     pub(crate) expect: Option<PathBuf>,
     /// What an action reports on each tick (60 a second unless --ticks says otherwise)
-    #[arg(long, value_name = "ACTION", conflicts_with_all = ["json", "expect"])]
+    #[arg(long, value_name = "ACTION", conflicts_with_all = ["json", "expect"], add = ArgValueCompleter::new(actions))]
     pub(crate) each: Option<String>,
 }
 
@@ -131,7 +136,7 @@ pub(crate) struct Remap {
     #[arg(long, value_name = "TARGET=CONTROLS")]
     pub(crate) set: Vec<String>,
     /// Take an action's controls, or those of ACTION.FAMILY or ACTION.FAMILY.LEG, from the profile again
-    #[arg(long, value_name = "ACTION")]
+    #[arg(long, value_name = "ACTION", add = ArgValueCompleter::new(actions))]
     pub(crate) reset: Vec<String>,
     /// Take everything from the profile again
     #[arg(long)]
@@ -168,6 +173,7 @@ pub(crate) struct Why {
     #[arg(long, value_name = "FILE")]
     pub(crate) remap: Option<PathBuf>,
     /// Only this action, with all its attempts
+    #[arg(add = ArgValueCompleter::new(actions))]
     pub(crate) action: Option<String>,
     /// Only near misses, by up to so much
     #[arg(long, value_name = "SPAN", value_parser = span)]
@@ -249,7 +255,7 @@ pub(crate) struct DrawTimeline {
     #[arg(long, value_name = "MOMENT", value_parser = span)]
     pub(crate) to: Option<Duration>,
     /// Only these actions
-    #[arg(long, value_name = "NAMES", value_delimiter = ',')]
+    #[arg(long, value_name = "NAMES", value_delimiter = ',', add = ArgValueCompleter::new(actions))]
     pub(crate) actions: Vec<String>,
 }
 
@@ -259,6 +265,7 @@ pub(crate) struct DrawStick {
     /// The profile; `-` is standard input
     pub(crate) profile: PathBuf,
     /// The stick
+    #[arg(add = ArgValueCompleter::new(sticks))]
     pub(crate) action: String,
     /// The picture to write, ending in .svg or .png
     #[arg(short, long, value_name = "FILE")]

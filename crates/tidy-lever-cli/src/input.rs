@@ -1,16 +1,15 @@
 //! Files and standard input.
 
 use std::fs::File;
-use std::io::{BufRead, BufReader, Read, Write};
+use std::io::{BufRead, BufReader, Read};
 use std::path::Path;
 
 use anyhow::{Context, Result, bail};
-use tempfile::NamedTempFile;
 use tidy_lever::profile::{Fault, Faults, Severity};
 use tidy_lever::remap::Remap;
 use tidy_lever::{Linkage, Profile};
 
-use crate::paint::{BAD, FAINT, WARN, in_style};
+use crate::paint::{self, BAD, FAINT, WARN, in_style};
 
 /// The largest profile that is read.
 const LARGEST_PROFILE: u64 = 16 * 1024 * 1024;
@@ -43,14 +42,6 @@ pub(crate) fn text(path: &Path) -> Result<String> {
     Ok(text)
 }
 
-/// A file beside the one to be written, holding its bytes already: put into place whole, or not at all.
-pub(crate) fn aside(path: &Path, bytes: &[u8]) -> Result<NamedTempFile> {
-    let folder = path.parent().filter(|folder| !folder.as_os_str().is_empty()).unwrap_or(Path::new("."));
-    let mut file = NamedTempFile::new_in(folder).with_context(|| format!("can't write into {}", name(folder)))?;
-    file.write_all(bytes)?;
-    Ok(file)
-}
-
 /// A profile from its text, and the text for pointing at.
 pub(crate) fn linkage(text: &str) -> Result<Linkage, Faults> {
     Linkage::build(&Profile::from_toml(text)?)
@@ -63,18 +54,29 @@ pub(crate) fn built(path: &Path) -> Result<Linkage> {
 
 fn built_from(path: &Path, text: &str) -> Result<Linkage> {
     linkage(text).map_err(|faults| {
-        let all: Vec<String> = faults.iter().map(|fault| told(fault, &name(path), text)).collect();
         let count = if faults.len() == 1 { "a fault".into() } else { format!("{} faults", faults.len()) };
-        anyhow::anyhow!("{} has {count}:\n{}", name(path), all.concat())
+        anyhow::anyhow!("{} has {count}:\n{}", name(path), all_told(faults.iter(), &name(path), text))
     })
+}
+
+/// The most faults that are printed at once.
+pub(crate) const MOST_FAULTS: usize = 20;
+
+/// Faults one after the other, the first ones if there are many.
+pub(crate) fn all_told<'f>(mut faults: impl Iterator<Item = &'f Fault>, file: &str, text: &str) -> String {
+    let mut all: String = faults.by_ref().take(MOST_FAULTS).map(|fault| told(fault, file, text)).collect();
+    let more = faults.count();
+    if more > 0 {
+        all += &format!("and {more} more\n");
+    }
+    all
 }
 
 /// A player's file.
 pub(crate) fn remap(path: &Path) -> Result<Remap> {
     let text = text(path)?;
     Remap::from_toml(&text).map_err(|faults| {
-        let all: Vec<String> = faults.iter().map(|fault| told(fault, &name(path), &text)).collect();
-        anyhow::anyhow!("{} can't be read:\n{}", name(path), all.concat())
+        anyhow::anyhow!("{} can't be read:\n{}", name(path), all_told(faults.iter(), &name(path), &text))
     })
 }
 
@@ -87,9 +89,20 @@ pub(crate) fn overlaid(path: &Path, over: Option<&Path>) -> Result<(Profile, Lin
     let Some(over) = over else { return Ok((profile, linkage)) };
     let laid = remap(over)?.over(&profile)?;
     for fault in &laid.left_alone {
-        anstream::eprintln!("{} {}: {fault}", in_style(WARN, "note:"), name(over));
+        paint::note(format!("{}: {fault}", name(over)));
     }
     Ok((profile, laid.linkage))
+}
+
+/// The longest line that is shown with a fault, and the most that is shown of its own text.
+const LONGEST_LINE: usize = 400;
+
+/// A text of which an endless word is not shown whole.
+fn cut(text: &str) -> std::borrow::Cow<'_, str> {
+    match text.char_indices().nth(LONGEST_LINE) {
+        Some((end, _)) => format!("{}…", &text[..end]).into(),
+        None => text.into(),
+    }
 }
 
 /// A fault with its place, the line it stands in, and a pointer.
@@ -103,8 +116,8 @@ pub(crate) fn told(fault: &Fault, file: &str, text: &str) -> String {
     } else {
         file.to_owned()
     };
-    let path = if fault.path.is_empty() { String::new() } else { format!("{}: ", fault.path) };
-    let mut told = format!("{} {place}: {path}{}", in_style(style, word), fault.problem);
+    let path = if fault.path.is_empty() { String::new() } else { format!("{}: ", cut(&fault.path)) };
+    let mut told = format!("{} {place}: {path}{}", in_style(style, word), cut(&fault.problem));
     if let Some(nearest) = &fault.nearest {
         told += &format!("; did you mean `{nearest}`?");
     }
@@ -112,6 +125,10 @@ pub(crate) fn told(fault: &Fault, file: &str, text: &str) -> String {
     if let Some(line) = (fault.spot.line as usize).checked_sub(1).and_then(|n| text.lines().nth(n)) {
         let before: String =
             line.chars().take(fault.spot.column as usize - 1).map(|c| if c == '\t' { c } else { ' ' }).collect();
+        // Of an endless line the place is enough.
+        if line.len() > LONGEST_LINE {
+            return told;
+        }
         told += &format!("  {} {line}\n", in_style(FAINT, format!("{:>4} |", fault.spot.line)));
         told += &format!("  {} {before}{}\n", in_style(FAINT, "     |"), in_style(style, "^"));
     }

@@ -4,7 +4,7 @@ use anyhow::{Result, bail};
 use tidy_lever::ledger::Outcome;
 use tidy_lever::profile::Kind;
 use tidy_lever::tape::{Line, Said, TapeValue};
-use tidy_lever::{Attempt, Cause, Direction, Linkage, Reading, Seat, What};
+use tidy_lever::{Attempt, Cause, Direction, Happening, Linkage, Seat, What};
 use tidy_lever_draw::timeline::{Lane, Moment, Room, Sign, Span, Timeline, Tone};
 
 use crate::attempts::{NEAR, ROOM, Seen};
@@ -26,6 +26,8 @@ pub(crate) struct Lanes<'l> {
     /// What lasts still: lane, since when, its label and tone.
     open: Vec<(usize, u64, String, Tone)>,
     seen: Seen,
+    /// What pulled in the piece that is being played, with its lane.
+    pulled: Vec<(usize, String)>,
     /// Which device holds the controls that are down.
     hands: Vec<(usize, String)>,
     count: usize,
@@ -40,6 +42,7 @@ impl<'l> Lanes<'l> {
             lanes: Vec::new(),
             open: Vec::new(),
             seen: Seen::default(),
+            pulled: Vec::new(),
             hands: Vec::new(),
             count: 0,
         };
@@ -261,55 +264,59 @@ impl Watcher for Lanes<'_> {
         }
     }
 
-    fn played(&mut self, seat: u32, reading: Reading<'_>, now: &Seat) -> Result<()> {
-        for happening in reading.happenings() {
-            let (at, full) = (happening.at().as_micros(), happening.action(self.linkage));
-            let (plain, direction) = full.split_once('.').map_or((full, None), |(plain, part)| (plain, Some(part)));
-            let Some(action) = self.linkage.action(plain) else { continue };
-            if happening.what() == What::Pulled {
-                let [on, off] = action.switches();
-                let (on, off): (Vec<&str>, Vec<&str>) = (on.collect(), off.collect());
-                off.into_iter().for_each(|mode| self.mode(mode, false, at));
-                on.into_iter().for_each(|mode| self.mode(mode, true, at));
+    fn happened(&mut self, seat: u32, happening: &Happening, _: &Seat) -> Result<()> {
+        let (at, full) = (happening.at().as_micros(), happening.action(self.linkage));
+        let (plain, direction) = full.split_once('.').map_or((full, None), |(plain, part)| (plain, Some(part)));
+        let Some(action) = self.linkage.action(plain) else { return Ok(()) };
+        if happening.what() == What::Pulled {
+            let [on, off] = action.switches();
+            let (on, off): (Vec<&str>, Vec<&str>) = (on.collect(), off.collect());
+            off.into_iter().for_each(|mode| self.mode(mode, false, at));
+            on.into_iter().for_each(|mode| self.mode(mode, true, at));
+        }
+        if !self.is_wanted(plain) && action.kind() != Kind::Stick {
+            return Ok(());
+        }
+        let room = if action.kind() == Kind::Stick { Room::Directions } else { Room::Actions };
+        // A stick's or an axis's own presses are those of its directions.
+        if matches!(action.kind(), Kind::Stick | Kind::Axis)
+            && direction.is_none()
+            && matches!(happening.what(), What::Pressed | What::Released(_))
+        {
+            return Ok(());
+        }
+        let lane = self.lane(&in_seat(seat, plain), room);
+        match happening.what() {
+            What::Pressed => {
+                let tone = if direction.is_some() { Tone::Plain } else { Tone::Held };
+                self.begin(lane, at, direction.unwrap_or_default(), tone);
             }
-            if !self.is_wanted(plain) && action.kind() != Kind::Stick {
-                continue;
+            What::Released(_) => self.end(lane, at, if direction.is_some() { Tone::Plain } else { Tone::Held }),
+            What::Pulled => {
+                let stage = happening.stage().map(|stage| format!("stage {stage}"));
+                let amount = happening.amount().map(|amount| format!("{:.0} %", amount * 100.0));
+                self.mark(lane, at, stage.or(amount).unwrap_or_default(), Sign::Pull);
+                self.begin(lane, at, "", Tone::On);
+                self.pulled.push((lane, plain.to_owned()));
             }
-            let room = if action.kind() == Kind::Stick { Room::Directions } else { Room::Actions };
-            // A stick's or an axis's own presses are those of its directions.
-            if matches!(action.kind(), Kind::Stick | Kind::Axis)
-                && direction.is_none()
-                && matches!(happening.what(), What::Pressed | What::Released(_))
-            {
-                continue;
-            }
-            let lane = self.lane(&in_seat(seat, plain), room);
-            match happening.what() {
-                What::Pressed => {
-                    let tone = if direction.is_some() { Tone::Plain } else { Tone::Held };
-                    self.begin(lane, at, direction.unwrap_or_default(), tone);
-                }
-                What::Released(_) => self.end(lane, at, if direction.is_some() { Tone::Plain } else { Tone::Held }),
-                What::Pulled => {
-                    let stage = happening.stage().map(|stage| format!("stage {stage}"));
-                    let amount = happening.amount().map(|amount| format!("{:.0} %", amount * 100.0));
-                    self.mark(lane, at, stage.or(amount).unwrap_or_default(), Sign::Pull);
-                    self.begin(lane, at, "", Tone::On);
-                }
-                What::Ended(cause) => {
-                    self.end(lane, at, Tone::On);
-                    if !matches!(cause, Cause::LetGo | Cause::Toggled) {
-                        self.mark(lane, at, cause.name().to_owned(), Sign::Cut);
-                    }
-                }
-                What::Mark(_) => {
-                    let name = happening.mark(self.linkage).unwrap_or_default().to_owned();
-                    self.mark(lane, at, name, Sign::Mark);
+            What::Ended(cause) => {
+                self.end(lane, at, Tone::On);
+                if !matches!(cause, Cause::LetGo | Cause::Toggled) {
+                    self.mark(lane, at, cause.name().to_owned(), Sign::Cut);
                 }
             }
-            // What pulls as an instant was never on.
-            let is_on = || self.linkage.find(plain).is_ok_and(|button| now.button(button).is_on());
-            if happening.what() == What::Pulled && !is_on() && !ends_later(&reading, happening) {
+            What::Mark(_) => {
+                let name = happening.mark(self.linkage).unwrap_or_default().to_owned();
+                self.mark(lane, at, name, Sign::Mark);
+            }
+        }
+        Ok(())
+    }
+
+    fn played(&mut self, seat: u32, now: &Seat) -> Result<()> {
+        // What pulls as an instant was never on.
+        for (lane, name) in std::mem::take(&mut self.pulled) {
+            if !self.linkage.find(&name).is_ok_and(|button| now.button(button).is_on()) {
                 self.open.retain(|(of, _, _, tone)| *of != lane || *tone != Tone::On);
             }
         }
@@ -324,11 +331,4 @@ impl Watcher for Lanes<'_> {
         self.look(seat, now);
         Ok(())
     }
-}
-
-/// Whether what was pulled ends within the same reading.
-fn ends_later(reading: &Reading<'_>, pulled: &tidy_lever::Happening) -> bool {
-    reading.happenings().any(|other| {
-        matches!(other.what(), What::Ended(_)) && other.since() == pulled.at() && other.at() >= pulled.at()
-    })
 }

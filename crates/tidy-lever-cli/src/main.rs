@@ -11,11 +11,13 @@ mod run;
 mod story;
 mod view;
 
+use std::io::ErrorKind;
 use std::process::ExitCode;
 
 use clap::Parser;
 
 use arguments::{Arguments, Command};
+use paint::{BAD, in_style};
 
 /// How a command ended, when it ran at all.
 enum Answer {
@@ -26,6 +28,7 @@ enum Answer {
 }
 
 fn main() -> ExitCode {
+    command::completions::answer();
     let arguments = Arguments::parse();
     let answer = match arguments.command {
         Command::Demo(demo) => command::demo::run(&demo),
@@ -38,20 +41,20 @@ fn main() -> ExitCode {
         Command::Draw(draw) => command::draw::run(&draw),
         Command::Completions(completions) => command::completions::run(&completions),
     };
-    match answer {
-        Ok(Answer::Yes) => ExitCode::SUCCESS,
-        Ok(Answer::No) => ExitCode::from(1),
-        // Whoever reads our output may stop reading; that is no failure.
-        Err(error) if is_broken_pipe(&error) => ExitCode::SUCCESS,
+    let status = match answer {
+        Ok(Answer::Yes) => 0,
+        Ok(Answer::No) => 1,
         Err(error) => {
-            anstream::eprintln!("{}tidy-lever:{} {error:#}", paint::BAD, paint::PLAIN);
+            paint::tell(format!("{} {error:#}", in_style(BAD, "tidy-lever:")));
+            2
+        }
+    };
+    match paint::failure() {
+        // Whoever reads our output may stop reading; that is no failure.
+        None | Some(ErrorKind::BrokenPipe) => ExitCode::from(status),
+        Some(kind) => {
+            paint::tell(format!("{} standard output can't be written to: {kind}", in_style(BAD, "tidy-lever:")));
             ExitCode::from(2)
         }
     }
-}
-
-fn is_broken_pipe(error: &anyhow::Error) -> bool {
-    let kind =
-        |cause: &(dyn std::error::Error + 'static)| cause.downcast_ref::<std::io::Error>().map(std::io::Error::kind);
-    error.chain().filter_map(kind).any(|kind| kind == std::io::ErrorKind::BrokenPipe)
 }

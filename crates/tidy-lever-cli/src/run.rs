@@ -1,16 +1,19 @@
 //! Playing a tape through a linkage, seat by seat, cut into ticks as asked.
 
+use std::collections::VecDeque;
 use std::io::BufRead;
 use std::path::{Path, PathBuf};
+use std::time::Duration;
 
-use anyhow::{Context, Result};
+use anyhow::{Context, Result, anyhow, bail};
 use tidy_lever::remap::Remap;
-use tidy_lever::seat::{Room, Stats, Untaken};
-use tidy_lever::tape::{Header, Line, Player, PutError, Reader, Said};
-use tidy_lever::{Bookmark, Linkage, Moment, Profile, Reading, Seat};
+use tidy_lever::seat::{Room, Stats, TellError, Untaken};
+use tidy_lever::tape::{Header, Line, Player, PutError, Reader, Said, TapeError};
+use tidy_lever::{Bookmark, Happening, Linkage, Moment, Profile, Seat};
+use tidy_lever_files::beside;
 
 use crate::input;
-use crate::paint::{WARN, in_style};
+use crate::paint;
 
 /// Wide enough for any human tape, and for a storm of 10,000 events in one moment.
 const ROOM: Room = Room { waiting: 1 << 16, history: 1 << 18, devices: 64 };
@@ -31,15 +34,20 @@ impl Remaps {
         Remaps { profile, folder: tape.parent().map(Path::to_owned).unwrap_or_default(), shipped: Vec::new() }
     }
 
+    /// The linkage with a player's file that the tape names. Only a regular file of the tape's own folder is read, and nothing
+    /// of it is shown: who made the tape need not be trusted.
     fn linkage(&self, file: &str) -> Result<Linkage> {
-        let path = self.folder.join(file);
         let remap = match self.shipped.iter().find(|(name, _)| name == file) {
             Some((_, text)) => Remap::from_toml(text)?,
-            None => input::remap(&path)?,
+            None => {
+                let path = beside(&self.folder, file).map_err(|problem| anyhow!("the remap `{file}`: {problem}"))?;
+                let broken = || anyhow!("the remap `{file}` is no player's file");
+                Remap::from_toml(&input::text(&path).map_err(|_| broken())?).map_err(|_| broken())?
+            }
         };
         let laid = remap.over(&self.profile)?;
         for fault in &laid.left_alone {
-            anstream::eprintln!("{} {}: {fault}", in_style(WARN, "note:"), input::name(&path));
+            paint::note(format!("{file}: {fault}"));
         }
         Ok(laid.linkage)
     }
@@ -76,8 +84,17 @@ pub(crate) trait Watcher {
         Ok(())
     }
 
-    /// After each advance: what happened in it.
-    fn played(&mut self, seat: u32, reading: Reading<'_>, now: &Seat) -> Result<()>;
+    /// Something happened: in order of time, then of seat.
+    fn happened(&mut self, seat: u32, happening: &Happening, now: &Seat) -> Result<()> {
+        let _ = (seat, happening, now);
+        Ok(())
+    }
+
+    /// After each advance, and what happened in it.
+    fn played(&mut self, seat: u32, now: &Seat) -> Result<()> {
+        let _ = (seat, now);
+        Ok(())
+    }
 
     /// At each sample.
     fn sampled(&mut self, seat: u32, now: &Seat) -> Result<()> {
@@ -124,7 +141,31 @@ impl Beat {
     fn next(&self) -> Option<Moment> {
         self.rate.map(|rate| Moment::of_tick(self.tick, rate))
     }
+
+    /// Those up to here, or before it, are passed over.
+    fn pass(&mut self, to: Moment, inclusive: bool) {
+        let Some(rate) = self.rate else { return };
+        // Near enough by the rate, then one by one.
+        let near = u128::from(to.as_micros()) * u128::from(rate) / 1_000_000;
+        self.tick = self.tick.max(u64::try_from(near).unwrap_or(u64::MAX).saturating_sub(1));
+        while self.next().is_some_and(|moment| moment < to || (inclusive && moment == to)) {
+            self.tick += 1;
+        }
+    }
+
+    /// How many there are up to a moment.
+    fn until(&self, to: Moment) -> u64 {
+        let Some((rate, next)) = self.rate.zip(self.next()) else { return 0 };
+        (((to - next).as_micros()) * u128::from(rate) / 1_000_000) as u64
+    }
 }
+
+/// So many things may happen, and so many ticks and samples lie, between two lines of a tape: a repeat that is held for a
+/// day, a week at 60 ticks a second. More means that a moment is wrong.
+const MOST_HAPPENINGS: u64 = 1_000_000;
+const MOST_BEATS: u64 = 40_000_000;
+/// Between two lines time is played piece by piece, so that the history holds what happens in each.
+const PIECE: Duration = Duration::from_millis(100);
 
 struct Deck<'l, 'w, W> {
     linkage: &'l Linkage,
@@ -133,20 +174,65 @@ struct Deck<'l, 'w, W> {
     samples: Beat,
     remaps: Option<&'w Remaps>,
     watcher: &'w mut W,
+    /// How much happened since the last line.
+    count: u64,
+    happenings: Vec<(u32, Happening)>,
 }
 
 impl<W: Watcher> Deck<'_, '_, W> {
+    /// Plays all seats up to a moment, and shows what happened in order of time, then of seat.
     fn advance(&mut self, to: Moment) -> Result<()> {
+        let mut piece = PIECE;
+        loop {
+            let played = self.seats.iter().map(|seated| seated.seat.played()).min().unwrap_or(to);
+            let next = to.min(played + piece).max(played);
+            let before = self.count;
+            self.advance_piece(next)?;
+            if next >= to {
+                return Ok(());
+            }
+            // Where nothing happens, the pieces grow.
+            piece = if self.count == before { piece.saturating_mul(2) } else { PIECE };
+        }
+    }
+
+    fn advance_piece(&mut self, to: Moment) -> Result<()> {
+        self.happenings.clear();
         for seated in &mut self.seats {
-            seated.seat.advance(to);
+            // One that passed a gap alone is ahead.
+            if to >= seated.seat.played() {
+                seated.seat.advance(to);
+            }
             let reading = seated.seat.read(&mut seated.bookmark);
-            self.watcher.played(seated.number, reading, &seated.seat)?;
+            self.count += reading.lost();
+            self.happenings.extend(reading.happenings().map(|happening| (seated.number, *happening)));
+        }
+        self.count += self.happenings.len() as u64;
+        if self.count > MOST_HAPPENINGS {
+            bail!(
+                "more than {MOST_HAPPENINGS} things happen after the line before; is a moment wrong, or is a gap of the game missing (`skip`)?"
+            );
+        }
+        if self.seats.len() > 1 {
+            self.happenings.sort_by_key(|(seat, happening)| (happening.at(), *seat));
+        }
+        for (seat, happening) in &self.happenings {
+            let now = self.seats.iter().find(|seated| seated.number == *seat);
+            now.into_iter().try_for_each(|now| self.watcher.happened(*seat, happening, &now.seat))?;
+        }
+        for seated in &self.seats {
+            self.watcher.played(seated.number, &seated.seat)?;
         }
         Ok(())
     }
 
     /// Plays ticks and samples that end before `at`, or by it at the end.
     fn beats(&mut self, at: Moment, inclusive: bool) -> Result<()> {
+        if self.ticks.until(at).max(self.samples.until(at)) > MOST_BEATS {
+            bail!(
+                "more than {MOST_BEATS} ticks lie after the line before; is a moment wrong, or is a gap of the game missing (`skip`)?"
+            );
+        }
         let due = |beat: &Beat| beat.next().filter(|moment| *moment < at || (inclusive && *moment == at));
         loop {
             let (tick, sample) = (due(&self.ticks), due(&self.samples));
@@ -171,10 +257,8 @@ impl<W: Watcher> Deck<'_, '_, W> {
     fn remap(&mut self, line: &Line, file: &str) -> Result<()> {
         let Some(remaps) = self.remaps else { return Ok(()) };
         let linkage = remaps.linkage(file)?;
+        self.advance(line.at)?;
         for seated in self.seats.iter_mut().filter(|seated| seated.number == line.seat) {
-            seated.seat.advance(line.at.max(seated.seat.played()));
-            let reading = seated.seat.read(&mut seated.bookmark);
-            self.watcher.played(seated.number, reading, &seated.seat)?;
             seated.seat.relink(&linkage, &mut [&mut seated.bookmark]);
         }
         Ok(())
@@ -191,18 +275,37 @@ impl<W: Watcher> Deck<'_, '_, W> {
             let player = Player::new(header).for_seat(line.seat);
             self.seats.push(Seated { number: line.seat, player, seat, bookmark });
         }
-        for seated in &mut self.seats {
-            match seated.player.put(line, &mut seated.seat) {
-                // Full up: play what is there, so that nothing is lost.
-                Err(PutError::Feed(error)) if error.why == Untaken::Full => {
-                    seated.seat.advance(line.at);
-                    seated.player.put(line, &mut seated.seat)?;
+        for place in 0..self.seats.len() {
+            // Full up: what came before plays, so that nothing is lost, and keeps its moment.
+            for before in [Duration::from_micros(1), Duration::ZERO] {
+                match self.put_in(place, line) {
+                    Err(error) if is_full(&error) => self.advance(back(line.at, before))?,
+                    other => {
+                        other?;
+                        break;
+                    }
                 }
-                other => other?,
             }
         }
         Ok(())
     }
+
+    fn put_in(&mut self, place: usize, line: &Line) -> Result<(), PutError> {
+        let seated = &mut self.seats[place];
+        seated.player.put(line, &mut seated.seat)
+    }
+}
+
+fn is_full(error: &PutError) -> bool {
+    match error {
+        PutError::Feed(error) => error.why == Untaken::Full,
+        PutError::Tell(error) => *error == TellError::Full,
+        _ => false,
+    }
+}
+
+fn back(at: Moment, by: Duration) -> Moment {
+    Moment::from_micros(at.as_micros().saturating_sub(by.as_micros() as u64))
 }
 
 /// Plays a tape to its end and shows the watcher everything.
@@ -213,48 +316,115 @@ pub(crate) fn play(
     cuts: Cuts<'_>,
     watcher: &mut impl Watcher,
 ) -> Result<Played> {
-    let mut reader = Reader::new(tape).with_context(|| name.to_owned())?;
-    let header = reader.header().clone();
+    let mut lines = Ahead::new(Reader::new(tape).with_context(|| name.to_owned())?);
+    let header = lines.reader.header().clone();
     let mut seat = linkage.seat_with(Moment::ZERO, ROOM)?;
     watcher.seated(&mut seat);
     let bookmark = seat.bookmark();
     let seated = Seated { number: 1, player: Player::new(&header), seat, bookmark };
     // A tick ends where the next begins; the first that is played is number 1. Samples begin at the very start.
     let (ticks, samples) = (Beat { rate: cuts.ticks, tick: 1 }, Beat { rate: cuts.sample, tick: 0 });
-    let mut deck = Deck { linkage, seats: vec![seated], ticks, samples, remaps: cuts.remaps, watcher };
-    let (mut last, mut lines, mut disordered) = (Moment::ZERO, 0, None);
-    while let Some(line) = reader.next() {
+    let (seats, remaps, happenings) = (vec![seated], cuts.remaps, Vec::new());
+    let mut deck = Deck { linkage, seats, ticks, samples, remaps, watcher, count: 0, happenings };
+    let (mut last, mut count, mut disordered) = (Moment::ZERO, 0, None);
+    while let Some((number, line)) = lines.next() {
         let line = line.with_context(|| name.to_owned())?;
-        let number = reader.line_number();
         if let Some(until) = cuts.until.filter(|until| line.at > *until) {
             last = last.max(until);
             break;
         }
-        lines += 1;
+        let place = || format!("{name}: line {number}");
+        count += 1;
+        deck.count = 0;
         if line.at < last && disordered.is_none() {
             disordered = Some(number);
         }
-        deck.beats(line.at, false)?;
-        // What lies before the line above it is late, at any tick rate.
-        if line.at < last || (cuts.ticks.is_none() && line.at > last) {
-            deck.advance(last)?;
+        match lines.gap() {
+            // In a gap no tick and no sample lies: what it holds is taken over at its end.
+            Some(from) => {
+                deck.beats(from, true).with_context(place)?;
+                if from > last || cuts.ticks.is_none() {
+                    deck.advance(from).with_context(place)?;
+                }
+            }
+            None => {
+                deck.beats(line.at, false).with_context(place)?;
+                // What lies before the line above it is late, at any tick rate.
+                if line.at < last || (cuts.ticks.is_none() && line.at > last) {
+                    deck.advance(last).with_context(place)?;
+                }
+            }
         }
         last = last.max(line.at);
         deck.watcher.line(&line);
         if line.said != Said::End {
-            let place = || format!("{name}: line {number}");
             deck.put(&line, &header).with_context(place)?;
-            if let Said::Remap(file) = &line.said {
-                deck.remap(&line, file).with_context(place)?;
+            match &line.said {
+                Said::Remap(file) => deck.remap(&line, file).with_context(place)?,
+                Said::Skip { .. } => {
+                    deck.ticks.pass(line.at, true);
+                    deck.samples.pass(line.at, false);
+                }
+                _ => {}
             }
         }
     }
-    deck.beats(last, true)?;
-    deck.advance(last)?;
+    let after = || format!("{name}: after its last line");
+    deck.count = 0;
+    deck.beats(last, true).with_context(after)?;
+    deck.advance(last).with_context(after)?;
     for seated in &mut deck.seats {
         seated.seat.close_ledger();
         deck.watcher.ended(seated.number, &seated.seat)?;
     }
     let stats = deck.seats[0].seat.stats();
-    Ok(Played { header, lines, end: last, cut: reader.was_cut(), disordered, stats })
+    Ok(Played { header, lines: count, end: last, cut: lines.reader.was_cut(), disordered, stats })
+}
+
+/// So many lines of a tape are read ahead, to know of a gap before what lies in it plays.
+const AHEAD: usize = 4_096;
+
+/// A tape's lines, with the gaps among those that come.
+struct Ahead<R> {
+    reader: Reader<R>,
+    lines: VecDeque<(u64, Result<Line, TapeError>)>,
+    /// Where each gap begins, and the number of the line that tells it.
+    gaps: VecDeque<(Moment, u64)>,
+    /// The line before the one that is read next.
+    before: Moment,
+    /// The line that was given out last, with its number.
+    now: (Moment, u64),
+}
+
+impl<R: BufRead> Ahead<R> {
+    fn new(reader: Reader<R>) -> Ahead<R> {
+        Ahead { reader, lines: VecDeque::new(), gaps: VecDeque::new(), before: Moment::ZERO, now: (Moment::ZERO, 0) }
+    }
+
+    fn next(&mut self) -> Option<(u64, Result<Line, TapeError>)> {
+        while self.lines.len() < AHEAD {
+            let Some(line) = self.reader.next() else { break };
+            let number = self.reader.line_number();
+            if let Ok(line) = &line {
+                if let Said::Skip { from } = line.said {
+                    self.gaps.push_back((from.unwrap_or(self.before), number));
+                }
+                self.before = line.at;
+            }
+            self.lines.push_back((number, line));
+        }
+        let (number, line) = self.lines.pop_front()?;
+        while self.gaps.front().is_some_and(|(_, of)| *of < number) {
+            self.gaps.pop_front();
+        }
+        self.now = (line.as_ref().map_or(self.now.0, |line| line.at), number);
+        Some((number, line))
+    }
+
+    /// Where the gap begins that the line given out last lies in, if it lies in one.
+    fn gap(&self) -> Option<Moment> {
+        let (at, number) = self.now;
+        let holds = |(from, of): &&(Moment, u64)| *from < at || *of == number;
+        self.gaps.iter().filter(holds).map(|(from, _)| *from).min()
+    }
 }

@@ -6,7 +6,7 @@ use anyhow::Result;
 use tidy_lever::linkage::ActionView;
 use tidy_lever::profile::Kind;
 use tidy_lever::tape::{Line as TapeLine, Said};
-use tidy_lever::{Cause, Direction, Happening, Linkage, Moment, Reading, Seat, What};
+use tidy_lever::{Cause, Direction, Happening, Linkage, Moment, Seat, What};
 
 use crate::paint::{FAINT, GOOD, HEAD, NAME, WARN, in_style};
 use crate::run::{Played, Watcher};
@@ -119,7 +119,7 @@ impl<'l> View<'l> {
         }
     }
 
-    fn happened(&mut self, seat: u32, happening: &Happening, now: &Seat) {
+    fn shows(&mut self, seat: u32, happening: &Happening, now: &Seat) {
         let full = happening.action(self.linkage);
         // A direction of a stick or an axis is told on its own lane.
         let (plain, direction) = match full.split_once('.') {
@@ -348,9 +348,12 @@ impl<'l> View<'l> {
             (quarter, seconds(end / 4)),
             (half, seconds(end / 2)),
             (COLUMNS * 3 / 4, seconds(end / 4 * 3)),
-            (COLUMNS, length),
+            (COLUMNS, length.clone()),
         ] {
-            label.chars().enumerate().for_each(|(i, c)| ruler[column + i] = c);
+            // Of labels that would run into each other the first and the last are enough.
+            if column % COLUMNS == 0 || length.chars().count() < quarter {
+                label.chars().enumerate().for_each(|(i, c)| ruler[column + i] = c);
+            }
         }
         let ruler: String = ruler.into_iter().collect();
         writeln!(out, "\n{}", in_style(FAINT, format!("{:wide$}  {}", "", ruler.trim_end())))?;
@@ -457,7 +460,7 @@ impl Lane {
 
     /// What stands in one column of the picture.
     fn cell(&self, column: usize, scale: u64, end: u64) -> &'static str {
-        let at = |column: usize| ((column as u64 * end / COLUMNS as u64) / scale) as usize;
+        let at = |column: usize| (column as u128 * u128::from(end) / COLUMNS as u128 / u128::from(scale)) as usize;
         let (from, to) = (at(column), at(column + 1).max(at(column) + 1).min(BUCKETS));
         let mut all = Bucket::default();
         for bucket in &self.buckets[from.min(to)..to] {
@@ -501,11 +504,13 @@ impl Watcher for View<'_> {
         }
     }
 
-    fn played(&mut self, seat: u32, reading: Reading<'_>, now: &Seat) -> Result<()> {
+    fn happened(&mut self, seat: u32, happening: &Happening, now: &Seat) -> Result<()> {
+        self.shows(seat, happening, now);
+        Ok(())
+    }
+
+    fn played(&mut self, seat: u32, now: &Seat) -> Result<()> {
         self.several |= seat > 1;
-        for happening in reading.happenings() {
-            self.happened(seat, happening, now);
-        }
         let linkage = self.linkage;
         for action in linkage.actions() {
             match action.kind() {

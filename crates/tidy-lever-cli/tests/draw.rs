@@ -43,7 +43,7 @@ fn what_can_not_be_drawn_says_why_and_leaves_nothing_behind() {
         ("stear", "a.png", "did you mean `steer`?"),
         ("hop", "a.png", "`hop` is an action of kind \"button\", not an action of kind \"stick\""),
         ("steer", "a.gif", "ends in neither .svg nor .png"),
-        ("steer", "no/such/folder/a.png", "can't write into"),
+        ("steer", "no/such/folder/a.png", "there is no such folder; make it first"),
     ];
     for (action, file, expected) in cases {
         let told = draw(&["stick", &profile, action, "-o", &at(file)]).code(2);

@@ -56,7 +56,7 @@ impl Drawing {
 
     /// Writes a text; `anchor` is `start`, `middle` or `end`.
     pub(crate) fn text(&mut self, (x, y): (f64, f64), size: u32, anchor: &str, colour: &str, text: impl Display) {
-        let node = Text::new(text.to_string())
+        let node = Text::new(allowed(&text.to_string()))
             .set("x", round(x))
             .set("y", round(y))
             .set("font-size", size)
@@ -67,7 +67,7 @@ impl Drawing {
 
     /// Writes a text from below upwards, around its middle.
     pub(crate) fn upright(&mut self, (x, y): (f64, f64), size: u32, colour: &str, text: impl Display) {
-        let node = Text::new(text.to_string())
+        let node = Text::new(allowed(&text.to_string()))
             .set("transform", format!("translate({} {}) rotate(-90)", round(x), round(y)))
             .set("font-size", size)
             .set("text-anchor", "middle")
@@ -149,6 +149,12 @@ impl Drawing {
         resvg::render(&tree, tiny_skia::Transform::default(), &mut pixels.as_mut());
         pixels.encode_png().map_err(|error| failed(&error))
     }
+}
+
+/// A text without the characters that XML has no place for, escaped or not: controls and noncharacters.
+fn allowed(text: &str) -> String {
+    let is_allowed = |c: char| !c.is_control() && !matches!(c, '\u{fdd0}'..='\u{fdef}' | '\u{fffe}' | '\u{ffff}');
+    text.chars().map(|c| if is_allowed(c) { c } else { char::REPLACEMENT_CHARACTER }).collect()
 }
 
 /// Hundredths of a pixel are fine enough, and keep files small.

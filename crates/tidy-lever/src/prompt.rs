@@ -83,6 +83,7 @@ fn plain(view: &ControlView) -> String {
             "dpad" => "directional pad".into(),
             _ => name.replace('-', " "),
         },
+        Family::Touch if view.control == Control::TOUCH_PLACE => "screen".into(),
         Family::Touch => name.replace(['-', '_'], " "),
     }
 }

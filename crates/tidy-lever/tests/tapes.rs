@@ -99,7 +99,11 @@ fn what_can_not_be_read_names_its_line_and_why() {
         ("{\"at\":5,\"dev\":\"kb\",\"control\":\"keys:KeyD\",\"value\":true}", "a control's `value` is a number"),
         (
             "{\"at\":5,\"dev\":\"kb\",\"control\":\"keys:KeyD\",\"value\":1,\"mode\":\"menu\"}",
-            "`mode` doesn't go with the rest of the line",
+            "it says two things, `control` and `mode`; give each a line of its own",
+        ),
+        (
+            "{\"at\":5,\"dev\":\"kb\",\"control\":\"keys:KeyD\",\"value\":1,\"on\":true}",
+            "`on` doesn't go with the rest of the line",
         ),
         ("{\"at\":5,\"contrl\":\"keys:KeyD\"}", "unknown field `contrl`"),
         ("{\"at\":5}", "it says nothing: a line has one of control, touch"),

@@ -50,5 +50,5 @@ pub(crate) fn run(
         .picture(game, Moment::of_tick(u64::from(count), RATE), 1.0)
         .encode_png()
         .context("the picture can't be encoded")?;
-    player::write_bytes(shot, &png)
+    Ok(player::write(shot, &png)?)
 }

@@ -215,6 +215,7 @@ impl Game {
     /// Plays all steps that are due by a moment. After a long gap time is skipped.
     pub(crate) fn play(&mut self, now: Moment) {
         if now - self.played() > GAP {
+            let from = self.played();
             while Moment::of_tick(self.tick + 1, STEPS_A_SECOND) <= now {
                 self.tick += 1;
             }
@@ -222,7 +223,7 @@ impl Game {
             let numbers = self.numbers();
             for number in numbers {
                 self.table.seat_mut(number).into_iter().for_each(|seat| seat.skip(at));
-                self.recorder.iter_mut().for_each(|recorder| recorder.skip(number, at));
+                self.recorder.iter_mut().for_each(|recorder| recorder.skip(number, from, at));
             }
             self.report.say(at, "skipped", json!({}));
         }

@@ -1,11 +1,10 @@
 //! The player's own file: keys that were changed in the menu, and access. Saved whole or not at all.
 
-use std::io::Write;
 use std::path::{Path, PathBuf};
 
-use anyhow::{Context, Result};
-use tempfile::NamedTempFile;
+use anyhow::Context;
 use tidy_lever::remap::Remap;
+use tidy_lever_files::{Kept, WriteError};
 
 /// Where it is, unless told.
 pub(crate) fn path() -> Option<PathBuf> {
@@ -13,7 +12,7 @@ pub(crate) fn path() -> Option<PathBuf> {
 }
 
 /// Reads it; none is one that changes nothing.
-pub(crate) fn read(path: &Path) -> Result<Remap> {
+pub(crate) fn read(path: &Path) -> anyhow::Result<Remap> {
     if !path.exists() {
         return Ok(Remap::new());
     }
@@ -24,17 +23,16 @@ pub(crate) fn read(path: &Path) -> Result<Remap> {
     })
 }
 
-/// Writes a text whole, or leaves the file as it was.
-pub(crate) fn write(path: &Path, text: &str) -> Result<()> {
-    write_bytes(path, text.as_bytes())
+/// Keeps it from other programs until it is written; its folder is made, if need be.
+pub(crate) fn lock(path: &Path) -> Result<Kept, WriteError> {
+    if let Some(folder) = path.parent() {
+        // Where that fails, so does the writing, which says why.
+        let _ = std::fs::create_dir_all(folder);
+    }
+    Kept::lock(path)
 }
 
-/// The same for any file.
-pub(crate) fn write_bytes(path: &Path, bytes: &[u8]) -> Result<()> {
-    let folder = path.parent().filter(|folder| !folder.as_os_str().is_empty()).unwrap_or(Path::new("."));
-    std::fs::create_dir_all(folder).with_context(|| format!("{} can't be made", folder.display()))?;
-    let mut file = NamedTempFile::new_in(folder)?;
-    file.write_all(bytes)?;
-    file.persist(path).with_context(|| format!("{} can't be written", path.display()))?;
-    Ok(())
+/// Writes a file whole, or leaves it as it was.
+pub(crate) fn write(path: &Path, bytes: &[u8]) -> Result<(), WriteError> {
+    lock(path)?.write(bytes)
 }

@@ -66,8 +66,9 @@ impl Recorder {
         self.put(at, seat, Said::View { size: [width, height], density: None });
     }
 
-    pub(crate) fn skip(&mut self, seat: usize, at: Moment) {
-        self.put(at, seat, Said::Skip);
+    /// A gap was passed; what was played before it is written already.
+    pub(crate) fn skip(&mut self, seat: usize, from: Moment, at: Moment) {
+        self.put(at, seat, Said::Skip { from: Some(from) });
     }
 
     pub(crate) fn fact(&mut self, seat: usize, at: Moment, fact: &str, value: Told<'_>) {
@@ -87,9 +88,9 @@ impl Recorder {
         self.remaps += 1;
         let stem = self.path.file_stem().unwrap_or_default().to_string_lossy();
         let file = format!("{stem}-remap{}.toml", self.remaps);
-        match player::write(&self.path.with_file_name(&file), &remap.to_toml()) {
+        match player::write(&self.path.with_file_name(&file), remap.to_toml().as_bytes()) {
             Ok(()) => seats.iter().for_each(|seat| self.put(at, *seat, Said::Remap(file.clone()))),
-            Err(problem) => eprintln!("the tape lacks a remap: {problem:#}"),
+            Err(problem) => eprintln!("the tape lacks a remap: {problem}"),
         }
     }
 

@@ -12,7 +12,7 @@ use tidy_lever::{Linkage, Profile};
 use crate::Answer;
 use crate::arguments::Check;
 use crate::input;
-use crate::paint::{BAD, FAINT, GOOD, HEAD, WARN, in_style};
+use crate::paint::{self, BAD, FAINT, GOOD, HEAD, WARN, in_style};
 
 /// How wide a line of controls may be.
 const WIDE: usize = 32;
@@ -34,23 +34,24 @@ pub(crate) fn run(arguments: &Check) -> Result<Answer> {
         notes.extend(linkage.panel_problems(width, height, density));
     }
     let faults: Vec<&Fault> = match &built {
-        Ok(linkage) => linkage.warnings().collect(),
+        // What of a player's settings was kept within limits is a note already.
+        Ok(linkage) => linkage.warnings().filter(|fault| !fault.path.starts_with("access.")).collect(),
         Err(faults) => faults.iter().collect(),
     };
     let hard = faults.iter().filter(|fault| fault.severity == Severity::Fault || arguments.strict).count()
         + if arguments.strict { notes.len() } else { 0 };
     let over = arguments.remap.as_deref().map(input::name).unwrap_or_default();
-    let mut out = anstream::stdout().lock();
+    let mut out = paint::out();
     if arguments.json {
         for fault in &faults {
             let severity = if fault.severity == Severity::Fault { "fault" } else { "warning" };
             let (line, column) = (fault.spot.line, fault.spot.column);
             let told = json!({"what": severity, "line": line, "column": column, "path": fault.path,
                 "problem": fault.problem, "nearest": fault.nearest});
-            writeln!(out, "{told}")?;
+            writeln!(out, "{}", paint::json(&told.to_string()))?;
         }
         for note in &notes {
-            writeln!(out, "{}", json!({"what": "warning", "problem": note}))?;
+            writeln!(out, "{}", paint::json(&json!({"what": "warning", "problem": note}).to_string()))?;
         }
         if let Ok(linkage) = &built {
             for action in linkage.actions() {
@@ -68,12 +69,13 @@ pub(crate) fn run(arguments: &Check) -> Result<Answer> {
         if let Ok(linkage) = &built {
             summary(&mut out, linkage)?;
         }
-        for fault in &faults {
-            write!(out, "{}", input::told(fault, &name, &text))?;
-        }
-        for note in &notes {
+        write!(out, "{}", input::all_told(faults.iter().copied(), &name, &text))?;
+        for note in notes.iter().take(input::MOST_FAULTS) {
             let file = if note.starts_with("panel.") { &name } else { &over };
             writeln!(out, "{} {file}: {note}", in_style(WARN, "warning"))?;
+        }
+        if notes.len() > input::MOST_FAULTS {
+            writeln!(out, "and {} more", notes.len() - input::MOST_FAULTS)?;
         }
         let warnings = notes.len() + faults.len() - faults.iter().filter(|f| f.severity == Severity::Fault).count();
         let count = |n: usize, what: &str| format!("{n} {what}{}", if n == 1 { "" } else { "s" });

@@ -7,7 +7,7 @@ use tidy_lever::control::{Control, Family, Part, Sort};
 
 use crate::Answer;
 use crate::arguments::Controls;
-use crate::paint::{FAINT, HEAD, in_style};
+use crate::paint::{self, FAINT, HEAD, in_style};
 
 pub(crate) fn run(arguments: &Controls) -> Result<Answer> {
     let families = match &arguments.family {
@@ -17,7 +17,7 @@ pub(crate) fn run(arguments: &Controls) -> Result<Answer> {
             None => bail!("`{name}` is no family of controls; they are keys, mouse, pad and touch"),
         },
     };
-    let mut out = anstream::stdout().lock();
+    let mut out = paint::out();
     for family in families {
         if arguments.json {
             for control in Control::all(family) {

@@ -10,14 +10,14 @@ use tidy_lever::Profile;
 use crate::Answer;
 use crate::arguments::Demo;
 use crate::input;
-use crate::paint::{FAINT, HEAD, NAME, in_style};
+use crate::paint::{self, FAINT, HEAD, NAME, in_style};
 use crate::run::{Cuts, Remaps, play};
 use crate::view::View;
 
 static SHIPPED: Dir<'_> = include_dir!("$CARGO_MANIFEST_DIR/demo");
 
 pub(crate) fn run(arguments: &Demo) -> Result<Answer> {
-    let mut out = anstream::stdout().lock();
+    let mut out = paint::out();
     match &arguments.recipe {
         _ if arguments.list => list(&mut out)?,
         Some(name) => recipe(&mut out, name)?,
@@ -38,6 +38,11 @@ fn recipes() -> Vec<&'static Dir<'static>> {
 
 fn name(dir: &Dir<'_>) -> String {
     dir.path().file_name().map(|name| name.to_string_lossy().into_owned()).unwrap_or_default()
+}
+
+/// The names of all recipes.
+pub(crate) fn names() -> Vec<String> {
+    recipes().into_iter().map(name).collect()
 }
 
 /// What a recipe is for: the first paragraph under its heading.
@@ -92,8 +97,7 @@ fn round(out: &mut impl Write) -> Result<()> {
 fn recipe(out: &mut impl Write, wanted: &str) -> Result<()> {
     let all = recipes();
     let Some(dir) = all.iter().find(|dir| name(dir) == wanted) else {
-        let names: Vec<String> = all.iter().map(|dir| name(dir)).collect();
-        bail!("there is no recipe `{wanted}`; there are {}", names.join(", "));
+        bail!("there is no recipe `{wanted}`; there are {}", names().join(", "));
     };
     writeln!(out, "{}", in_style(HEAD, wanted))?;
     writeln!(out, "{}", need(dir))?;

@@ -1,5 +1,6 @@
 //! `draw …`: pictures.
 
+use std::io::Write;
 use std::path::Path;
 
 use anyhow::{Context, Result, bail};
@@ -10,7 +11,7 @@ use crate::Answer;
 use crate::arguments::{Draw, DrawStick, DrawTimeline};
 use crate::input;
 use crate::lanes::Lanes;
-use crate::paint::{GOOD, in_style};
+use crate::paint::{self, GOOD, in_style};
 use crate::run::{Cuts, Remaps, play};
 
 /// The most samples of a tape that are drawn.
@@ -103,8 +104,7 @@ fn save(drawing: &Drawing, path: &Path) -> Result<Answer> {
         Some("png") => drawing.png()?,
         _ => bail!("{} ends in neither .svg nor .png; name the picture so", input::name(path)),
     };
-    let file = input::aside(path, &bytes)?;
-    file.persist(path).with_context(|| format!("{} can't be written", input::name(path)))?;
-    anstream::println!("{} {}", in_style(GOOD, "drew"), input::name(path));
+    tidy_lever_files::write(path, &bytes)?;
+    writeln!(paint::out(), "{} {}", in_style(GOOD, "drew"), input::name(path))?;
     Ok(Answer::Yes)
 }

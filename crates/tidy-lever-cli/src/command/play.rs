@@ -8,13 +8,13 @@ use anyhow::{Context, Result, bail};
 use serde_json::Value;
 use tidy_lever::profile::Kind;
 use tidy_lever::tape::{Came, Swept};
-use tidy_lever::{Linkage, Reading, Seat};
+use tidy_lever::{Bookmark, Happening, Linkage, Seat};
 
 use crate::Answer;
 use crate::arguments::Play;
 use crate::input;
 use crate::outcome::same;
-use crate::paint::{BAD, FAINT, GOOD, WARN, in_style};
+use crate::paint::{self, BAD, FAINT, GOOD, in_style};
 use crate::run::{Cuts, Remaps, Watcher, play};
 use crate::view::{View, notes, seconds};
 
@@ -28,7 +28,7 @@ pub(crate) fn run(arguments: &Play) -> Result<Answer> {
     let tape = input::open(&arguments.tape)?;
     let remaps = Remaps::of(profile, &arguments.tape);
     let cuts = Cuts { ticks: arguments.ticks, sample: arguments.sample, until: None, remaps: Some(&remaps) };
-    let mut out = anstream::stdout().lock();
+    let mut out = paint::out();
     if let Some(action) = &arguments.each {
         return each(&mut out, &linkage, tape, &name, action, arguments.ticks.unwrap_or(60));
     }
@@ -42,20 +42,38 @@ pub(crate) fn run(arguments: &Play) -> Result<Answer> {
         return Ok(Answer::Yes);
     }
     // Samples are numbers; as text they come as the same lines.
-    let mut buffered = std::io::BufWriter::new(out);
     let mut lines = Lines {
         linkage: &linkage,
         all: arguments.all,
         swept: Swept::default(),
-        to: |line: Came| writeln!(buffered, "{}", line.json()).map_err(Into::into),
+        to: |line: Came| {
+            writeln!(out, "{}", line.json())?;
+            if out.is_closed() { Err(Unread.into()) } else { Ok(()) }
+        },
     };
-    let played = play(&linkage, tape, &name, cuts, &mut lines);
-    buffered.flush()?;
-    for note in notes(&name, &played?) {
-        anstream::eprintln!("{} {note}", in_style(WARN, "note:"));
+    let played = match play(&linkage, tape, &name, cuts, &mut lines) {
+        // Nobody reads on, so nothing more need be played.
+        Err(error) if error.is::<Unread>() => return Ok(Answer::Yes),
+        played => played?,
+    };
+    out.flush()?;
+    for note in notes(&name, &played) {
+        paint::note(note);
     }
     Ok(Answer::Yes)
 }
+
+/// Standard output is closed.
+#[derive(Debug)]
+struct Unread;
+
+impl std::fmt::Display for Unread {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.write_str("standard output is closed")
+    }
+}
+
+impl std::error::Error for Unread {}
 
 /// Turns what happens into lines for programs.
 struct Lines<'l, F> {
@@ -66,9 +84,8 @@ struct Lines<'l, F> {
 }
 
 impl<F: FnMut(Came) -> Result<()>> Watcher for Lines<'_, F> {
-    fn played(&mut self, seat: u32, reading: Reading<'_>, _: &Seat) -> Result<()> {
-        let lines = reading.happenings().filter_map(|h| Came::of(h, seat, self.linkage, self.all));
-        lines.into_iter().try_for_each(&mut self.to)
+    fn happened(&mut self, seat: u32, happening: &Happening, _: &Seat) -> Result<()> {
+        Came::of(happening, seat, self.linkage, self.all).into_iter().try_for_each(&mut self.to)
     }
 
     fn sampled(&mut self, seat: u32, now: &Seat) -> Result<()> {
@@ -115,7 +132,7 @@ fn expect(
     };
     let played = play(linkage, tape, name, cuts, &mut lines)?;
     for note in notes(name, &played) {
-        anstream::eprintln!("{} {note}", in_style(WARN, "note:"));
+        paint::note(note);
     }
     let (found, want) = match parted {
         Some((text, want)) => (Some(text), want),
@@ -150,11 +167,10 @@ fn each(
         let missing = linkage.find::<tidy_lever::Button>(action).err();
         bail!("{}", missing.map_or(String::new(), |missing| missing.to_string()));
     };
-    let mut table = Each { out, linkage, action: found.name(), kind: found.kind(), wrote: Ok(()) };
+    let mut table = Each { out, linkage, action: found.name(), kind: found.kind(), bookmark: None };
     table.head(ticks)?;
     let cuts = Cuts { ticks: Some(ticks), ..Cuts::default() };
     play(linkage, tape, name, cuts, &mut table)?;
-    table.wrote?;
     Ok(Answer::Yes)
 }
 
@@ -163,7 +179,8 @@ struct Each<'a, W> {
     linkage: &'a Linkage,
     action: &'a str,
     kind: Kind,
-    wrote: Result<()>,
+    /// At the end of the tick before.
+    bookmark: Option<Bookmark>,
 }
 
 impl<W: Write> Each<'_, W> {
@@ -188,7 +205,9 @@ impl<W: Write> Each<'_, W> {
         Ok(())
     }
 
-    fn row(&mut self, now: &Seat) -> Result<()> {
+    fn row(&mut self, seat: &Seat) -> Result<()> {
+        let played = seat.played().as_micros();
+        let now = seat.read(self.bookmark.get_or_insert_with(|| seat.bookmark()));
         let (edges, value) = match self.kind {
             Kind::Button => (now.button(self.linkage.find(self.action)?), String::new()),
             Kind::Gauge => {
@@ -201,7 +220,7 @@ impl<W: Write> Each<'_, W> {
             }
             Kind::Sweep => {
                 let (across, up) = now.sweep(self.linkage.find(self.action)?).degrees();
-                let row = format!("{:>10}  {across:>10.4}, {up:>10.4}", seconds(now.played().as_micros()));
+                let row = format!("{:>10}  {across:>10.4}, {up:>10.4}", seconds(played));
                 writeln!(self.out, "{row}")?;
                 return Ok(());
             }
@@ -226,7 +245,7 @@ impl<W: Write> Each<'_, W> {
         let held = if edges.is_down() { seconds(edges.held_for().as_micros() as u64) } else { "-".into() };
         let row = format!(
             "{:>10}  {:<7}  {:<11}  {:<12}  {:<10}  {held:>9}  {:<5}  {value}",
-            seconds(now.played().as_micros()),
+            seconds(played),
             yes(edges.is_down()),
             count(edges.presses()),
             count(edges.releases()),
@@ -239,14 +258,12 @@ impl<W: Write> Each<'_, W> {
 }
 
 impl<W: Write> Watcher for Each<'_, W> {
-    fn played(&mut self, _: u32, _: Reading<'_>, _: &Seat) -> Result<()> {
-        Ok(())
+    fn seated(&mut self, seat: &mut Seat) {
+        // The first seat is seated first.
+        self.bookmark.get_or_insert_with(|| seat.bookmark());
     }
 
     fn ticked(&mut self, seat: u32, now: &Seat) -> Result<()> {
-        if seat == 1 && self.wrote.is_ok() {
-            self.wrote = self.row(now);
-        }
-        Ok(())
+        if seat == 1 { self.row(now) } else { Ok(()) }
     }
 }

@@ -3,17 +3,18 @@
 use std::io::Write;
 use std::path::Path;
 
-use anyhow::{Context, Result, anyhow, bail};
+use anyhow::{Result, anyhow, bail};
 use tidy_lever::Profile;
 use tidy_lever::control::Family;
 use tidy_lever::linkage::ControlView;
 use tidy_lever::profile::Leg;
 use tidy_lever::remap::{Clash, Conflict, Refused, Remap, Target};
+use tidy_lever_files::Kept;
 
 use crate::Answer;
 use crate::arguments::{ClashWord, Remap as Arguments};
 use crate::input;
-use crate::paint::{BAD, FAINT, GOOD, HEAD, NAME, WARN, in_style};
+use crate::paint::{self, BAD, FAINT, GOOD, HEAD, NAME, WARN, in_style};
 
 pub(crate) fn run(arguments: &Arguments) -> Result<Answer> {
     if arguments.file == Path::new("-") {
@@ -21,9 +22,12 @@ pub(crate) fn run(arguments: &Arguments) -> Result<Answer> {
     }
     let (profile, _) = input::overlaid(&arguments.profile, None)?;
     let file = input::name(&arguments.file);
+    // Nobody else changes it between reading and writing; one that is only looked at may be read-only.
+    let changes = !arguments.set.is_empty() || !arguments.reset.is_empty() || arguments.reset_all;
+    let kept = changes.then(|| Kept::lock(&arguments.file)).transpose()?;
     let mut remap = if arguments.file.exists() { input::remap(&arguments.file)? } else { Remap::new() };
     let before = remap.to_toml();
-    let mut out = anstream::stdout().lock();
+    let mut out = paint::out();
     if arguments.reset_all {
         remap.reset_all();
     }
@@ -49,7 +53,14 @@ pub(crate) fn run(arguments: &Arguments) -> Result<Answer> {
         let wanted = target(&profile, wanted.trim())?;
         let controls: Vec<&str> = controls.split(',').map(str::trim).filter(|control| !control.is_empty()).collect();
         match remap.bind(&profile, &wanted, &controls, clash) {
-            Ok(conflicts) => conflicts.iter().try_for_each(|conflict| settled(&mut out, conflict, clash))?,
+            Ok(conflicts) => {
+                // What one got in return may be another's already: that is shared then.
+                let left = remap.conflicts(&profile)?;
+                for conflict in &conflicts {
+                    let swapped = matches!(clash, Clash::Swap) && !left.contains(conflict);
+                    settled(&mut out, conflict, swapped)?;
+                }
+            }
             Err(Refused::Taken(conflicts)) => {
                 for conflict in &conflicts {
                     writeln!(out, "{} {conflict}", in_style(BAD, "conflict:"))?;
@@ -76,8 +87,7 @@ pub(crate) fn run(arguments: &Arguments) -> Result<Answer> {
     let text = remap.to_toml();
     let asked = !arguments.set.is_empty() || !arguments.reset.is_empty();
     if text != before || (asked && !arguments.file.exists()) {
-        let aside = input::aside(&arguments.file, text.as_bytes())?;
-        aside.persist(&arguments.file).with_context(|| format!("{file} can't be written"))?;
+        kept.iter().try_for_each(|kept| kept.write(text.as_bytes()))?;
         writeln!(out, "{} {file}", in_style(GOOD, "saved"))?;
     }
     let laid = remap.over(&profile)?;
@@ -107,13 +117,12 @@ fn known(profile: &Profile, action: &str) -> Result<()> {
     Ok(())
 }
 
-fn settled(out: &mut impl Write, conflict: &Conflict, clash: Clash) -> Result<()> {
+fn settled(out: &mut impl Write, conflict: &Conflict, swapped: bool) -> Result<()> {
     let Conflict { control, target, other } = conflict;
-    match clash {
-        Clash::Swap => {
-            writeln!(out, "{} {control} is {target}'s now; {other} got what that had", in_style(WARN, "swapped:"))?
-        }
-        _ => writeln!(out, "{} {conflict}", in_style(WARN, "shared:"))?,
+    if swapped {
+        writeln!(out, "{} {control} is {target}'s now; {other} got what that had", in_style(WARN, "swapped:"))?;
+    } else {
+        writeln!(out, "{} {conflict}", in_style(WARN, "shared:"))?;
     }
     Ok(())
 }

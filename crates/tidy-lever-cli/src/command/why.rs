@@ -1,16 +1,19 @@
 //! `why PROFILE TAPE`: each attempt's story, near misses first.
 
+use std::cmp::Ordering;
+use std::collections::BinaryHeap;
 use std::io::Write;
+use std::time::Duration;
 
 use anyhow::{Result, bail};
 use tidy_lever::ledger::Outcome;
-use tidy_lever::{Attempt, Linkage, Reading, Seat};
+use tidy_lever::{Attempt, Linkage, Seat};
 
 use crate::Answer;
 use crate::arguments::Why;
 use crate::attempts::{NEAR, ROOM, Seen};
 use crate::input;
-use crate::paint::{FAINT, GOOD, HEAD, WARN, in_style};
+use crate::paint::{self, FAINT, GOOD, HEAD, Out, WARN, in_style};
 use crate::run::{Cuts, Remaps, Watcher, play};
 use crate::story::{print, to_json};
 use crate::view::notes;
@@ -20,35 +23,125 @@ const AROUND: u64 = 250_000;
 /// The most stories that are told to people at once.
 const MOST: usize = 30;
 
-/// Gathers attempts as they end.
-struct Attempts {
-    all: Vec<(u32, Attempt)>,
+/// The most stories of one sort that are kept for `--all`: a tape of any length fits into memory.
+const MOST_KEPT: usize = 20_000;
+
+/// Looks at attempts as they end: those that are asked for are told at once, or kept as far as they will be told.
+struct Attempts<'a> {
+    linkage: &'a Linkage,
+    arguments: &'a Why,
+    out: &'a mut Out,
+    kept: Kept,
     seen: Seen,
     lost: u64,
 }
 
-impl Attempts {
-    fn look(&mut self, seat: u32, now: &Seat) {
-        let (ended, lost) = self.seen.look(seat, now);
-        self.all.extend(ended.map(|attempt| (seat, *attempt)));
-        self.lost += lost;
+/// What will be told to people: near misses by their margin, the smallest; the first of the others; how many there were.
+#[derive(Default)]
+struct Kept {
+    most: usize,
+    nears: BinaryHeap<Near>,
+    misses: Vec<(u32, Attempt)>,
+    pulls: Vec<(u32, Attempt)>,
+    counts: [usize; 3],
+    slight: usize,
+}
+
+/// A near miss, in the order of its margin, then of its coming.
+struct Near {
+    by: Duration,
+    number: usize,
+    seat: u32,
+    attempt: Attempt,
+}
+
+impl Near {
+    fn key(&self) -> (Duration, usize) {
+        (self.by, self.number)
     }
 }
 
-impl Watcher for Attempts {
+impl PartialEq for Near {
+    fn eq(&self, other: &Near) -> bool {
+        self.key() == other.key()
+    }
+}
+
+impl Eq for Near {}
+
+impl PartialOrd for Near {
+    fn partial_cmp(&self, other: &Near) -> Option<Ordering> {
+        Some(self.cmp(other))
+    }
+}
+
+impl Ord for Near {
+    fn cmp(&self, other: &Near) -> Ordering {
+        self.key().cmp(&other.key())
+    }
+}
+
+impl Attempts<'_> {
+    fn look(&mut self, seat: u32, now: &Seat) -> Result<()> {
+        let (ended, lost) = self.seen.look(seat, now);
+        self.lost += lost;
+        for attempt in ended.filter(|attempt| is_asked_for(attempt, self.arguments, self.linkage)) {
+            if !self.arguments.json {
+                self.kept.take(seat, attempt, self.arguments, self.linkage);
+                continue;
+            }
+            writeln!(self.out, "{}", paint::json(&to_json(seat, attempt, self.linkage)))?;
+        }
+        Ok(())
+    }
+}
+
+impl Kept {
+    fn take(&mut self, seat: u32, attempt: &Attempt, arguments: &Why, linkage: &Linkage) {
+        let is_near = |by: &Duration| by.as_micros() <= NEAR || arguments.missed_by.is_some();
+        let near = attempt.missed_by().filter(|by| !attempt.pulled() && is_near(by));
+        let sort = match near {
+            _ if attempt.pulled() => 2,
+            Some(_) => 0,
+            None if !is_asked(arguments) && is_slight(attempt, linkage) => {
+                self.slight += 1;
+                return;
+            }
+            None => 1,
+        };
+        let number = self.counts[sort];
+        self.counts[sort] += 1;
+        match (sort, near) {
+            (0, Some(by)) => {
+                self.nears.push(Near { by, number, seat, attempt: *attempt });
+                if self.nears.len() > self.most {
+                    self.nears.pop();
+                }
+            }
+            (1, _) if self.misses.len() < self.most => self.misses.push((seat, *attempt)),
+            (2, _) if self.pulls.len() < self.most && is_asked(arguments) => self.pulls.push((seat, *attempt)),
+            _ => {}
+        }
+    }
+}
+
+impl Watcher for Attempts<'_> {
     fn seated(&mut self, seat: &mut Seat) {
         seat.keep_ledger(ROOM);
     }
 
-    fn played(&mut self, seat: u32, _: Reading<'_>, now: &Seat) -> Result<()> {
-        self.look(seat, now);
-        Ok(())
+    fn played(&mut self, seat: u32, now: &Seat) -> Result<()> {
+        self.look(seat, now)
     }
 
     fn ended(&mut self, seat: u32, now: &Seat) -> Result<()> {
-        self.look(seat, now);
-        Ok(())
+        self.look(seat, now)
     }
+}
+
+/// Whether more is asked for than the near misses and what may have been meant.
+fn is_asked(arguments: &Why) -> bool {
+    arguments.all || arguments.action.is_some() || arguments.at.is_some()
 }
 
 pub(crate) fn run(arguments: &Why) -> Result<Answer> {
@@ -60,27 +153,23 @@ pub(crate) fn run(arguments: &Why) -> Result<Answer> {
         bail!("{}", missing.map_or(String::new(), |missing| missing.to_string()));
     }
     let name = input::name(&arguments.tape);
-    let mut attempts = Attempts { all: Vec::new(), seen: Seen::default(), lost: 0 };
+    let mut out = paint::out();
+    let kept = Kept { most: if arguments.all { MOST_KEPT } else { MOST }, ..Kept::default() };
+    let mut attempts = Attempts { linkage: &linkage, arguments, out: &mut out, kept, seen: Seen::default(), lost: 0 };
     let remaps = Remaps::of(profile, &arguments.tape);
     let cuts = Cuts { remaps: Some(&remaps), ..Cuts::default() };
     let played = play(&linkage, input::open(&arguments.tape)?, &name, cuts, &mut attempts)?;
+    let Attempts { kept, lost, .. } = attempts;
+    out.flush()?;
     for note in notes(&name, &played) {
-        anstream::eprintln!("{} {note}", in_style(WARN, "note:"));
+        paint::note(note);
     }
-    if attempts.lost > 0 {
-        anstream::eprintln!("{} {} attempts came too thick to be kept", in_style(WARN, "note:"), attempts.lost);
+    if lost > 0 {
+        paint::note(format!("{lost} attempts came too thick to be kept"));
     }
-    let mut chosen: Vec<(u32, Attempt)> = attempts.all;
-    chosen.retain(|(_, attempt)| is_asked_for(attempt, arguments, &linkage));
-    chosen.sort_by_key(|(seat, attempt)| (attempt.began(), attempt.ended(), *seat));
-    let mut out = anstream::stdout().lock();
-    if arguments.json {
-        for (seat, attempt) in &chosen {
-            writeln!(out, "{}", to_json(*seat, attempt, &linkage))?;
-        }
-        return Ok(Answer::Yes);
+    if !arguments.json {
+        tell(&mut out, &linkage, kept, arguments)?;
     }
-    tell(&mut out, &linkage, &chosen, arguments)?;
     Ok(Answer::Yes)
 }
 
@@ -113,21 +202,9 @@ fn is_slight(attempt: &Attempt, linkage: &Linkage) -> bool {
 }
 
 /// Tells people: near misses by their margin, then other misses, then what pulled.
-fn tell(out: &mut impl Write, linkage: &Linkage, chosen: &[(u32, Attempt)], arguments: &Why) -> Result<()> {
-    let asked = arguments.all || arguments.action.is_some() || arguments.at.is_some();
-    let near =
-        |attempt: &Attempt| attempt.missed_by().filter(|by| by.as_micros() <= NEAR || arguments.missed_by.is_some());
-    let (mut nears, mut misses, mut pulls, mut slight) = (Vec::new(), Vec::new(), Vec::new(), 0);
-    for entry in chosen {
-        match &entry.1 {
-            attempt if attempt.pulled() => pulls.push(entry),
-            attempt if near(attempt).is_some() => nears.push(entry),
-            attempt if !asked && is_slight(attempt, linkage) => slight += 1,
-            _ => misses.push(entry),
-        }
-    }
-    nears.sort_by_key(|(_, attempt)| attempt.missed_by());
-    let (near_count, miss_count, pull_count) = (nears.len(), misses.len(), pulls.len());
+fn tell(out: &mut impl Write, linkage: &Linkage, kept: Kept, arguments: &Why) -> Result<()> {
+    let asked = is_asked(arguments);
+    let Kept { nears, misses, pulls, counts: [near_count, miss_count, pull_count], slight, .. } = kept;
     let count = |n: usize, one: &str, many: &str| if n == 1 { format!("1 {one}") } else { format!("{n} {many}") };
     writeln!(
         out,
@@ -136,13 +213,21 @@ fn tell(out: &mut impl Write, linkage: &Linkage, chosen: &[(u32, Attempt)], argu
         count(miss_count, "other miss", "other misses"),
         in_style(GOOD, count(pull_count, "pull", "pulls")),
     )?;
-    let told: Vec<_> = nears.into_iter().chain(misses).chain(pulls.into_iter().filter(|_| asked)).collect();
+    // In order of time, but for the near ones.
+    let by_time = |mut attempts: Vec<(u32, Attempt)>| {
+        attempts.sort_by_key(|(seat, attempt)| (attempt.began(), attempt.ended(), *seat));
+        attempts
+    };
+    let nears = nears.into_sorted_vec().into_iter().map(|near| (near.seat, near.attempt));
+    let told = nears.chain(by_time(misses)).chain(by_time(pulls));
     let most = if arguments.all { usize::MAX } else { MOST };
-    for (seat, attempt) in told.iter().take(most) {
+    let mut printed = 0;
+    for (seat, attempt) in told.take(most) {
         writeln!(out)?;
-        print(out, *seat, attempt, linkage)?;
+        print(out, seat, &attempt, linkage)?;
+        printed += 1;
     }
-    let left = told.len().saturating_sub(most);
+    let left = near_count + miss_count + if asked { pull_count } else { 0 } - printed;
     writeln!(out)?;
     let mut hints = Vec::new();
     if left > 0 {

@@ -96,8 +96,11 @@ const MOUSE_BASE: u16 = 256;
 const PAD_BASE: u16 = 288;
 const TOUCH_BASE: u16 = 320;
 
+/// Behind all patches: a finger that hits none.
+const TOUCH_PLACE: u16 = TOUCH_BASE + MOST_PATCHES as u16;
+
 /// How many numbers [`Control`] can take.
-pub(crate) const CONTROLS: usize = TOUCH_BASE as usize + MOST_PATCHES;
+pub(crate) const CONTROLS: usize = TOUCH_PLACE as usize + 1;
 
 const MOUSE: [(&str, Sort); 11] = [
     ("left", Sort::Button),
@@ -195,6 +198,8 @@ named! {
     RIGHT_STICK = PAD_BASE + 14;
     /// `pad:dpad`
     DPAD = PAD_BASE + 15;
+    /// `touch:place`: a finger where no patch is, as pointers follow it
+    TOUCH_PLACE = TOUCH_PLACE;
 }
 
 impl Control {
@@ -210,7 +215,7 @@ impl Control {
 
     /// The number of a touch patch.
     pub(crate) fn patch_number(self) -> Option<usize> {
-        self.0.checked_sub(TOUCH_BASE).map(usize::from)
+        self.0.checked_sub(TOUCH_BASE).map(usize::from).filter(|number| *number < MOST_PATCHES)
     }
 
     /// The control's number, below [`CONTROLS`].
@@ -234,6 +239,7 @@ impl Control {
             Family::Keys => Sort::Button,
             Family::Mouse => MOUSE[usize::from(self.0 - MOUSE_BASE)].1,
             Family::Pad => PAD[usize::from(self.0 - PAD_BASE)].1,
+            Family::Touch if self.0 == TOUCH_PLACE => Sort::Place,
             Family::Touch => Sort::Pair,
         }
     }
@@ -268,6 +274,7 @@ impl Control {
             Family::Keys => write!(f, "{}", CODES[self.number()]),
             Family::Mouse => f.write_str(MOUSE[usize::from(self.0 - MOUSE_BASE)].0),
             Family::Pad => f.write_str(PAD[usize::from(self.0 - PAD_BASE)].0),
+            Family::Touch if self.0 == TOUCH_PLACE => f.write_str("place"),
             Family::Touch => write!(f, "patch-{}", self.0 - TOUCH_BASE),
         })
     }

@@ -1,5 +1,6 @@
 //! Conflicts: one control for two actions that are heard together.
 
+use alloc::collections::BTreeSet;
 use alloc::format;
 use alloc::string::String;
 use alloc::vec::Vec;
@@ -73,26 +74,15 @@ fn touch(one: &ControlView, other: &ControlView) -> bool {
     one.control == other.control && (whole || one.part == other.part)
 }
 
-/// Every pair of actions that share a control in a mode.
-fn shared(linkage: &Linkage) -> Vec<Conflict> {
-    let actions: Vec<ActionView<'_>> = linkage.actions().collect();
-    let mut all = Vec::new();
-    for (place, one) in actions.iter().enumerate() {
-        for other in &actions[place + 1..] {
-            let pairs = one.controls().iter().flat_map(|a| other.controls().iter().map(move |b| (a, b)));
-            let touching: Vec<_> = pairs.filter(|(a, b)| touch(a, b)).collect();
-            if touching.is_empty() || !linkage.are_heard_together(*one, *other) {
-                continue;
-            }
-            let conflict = |(a, b): (&ControlView, &ControlView)| Conflict {
-                control: a.name.clone(),
-                target: target(*one, a),
-                other: target(*other, b),
-            };
-            all.extend(touching.into_iter().map(conflict));
-        }
-    }
-    all
+/// The controls that two actions share in a mode that hears both.
+fn shared<'l>(
+    linkage: &'l Linkage,
+    one: ActionView<'l>,
+    other: ActionView<'l>,
+) -> impl Iterator<Item = (&'l ControlView, &'l ControlView)> {
+    let heard = linkage.are_heard_together(one, other);
+    let pairs = one.controls().iter().flat_map(move |a| other.controls().iter().map(move |b| (a, b)));
+    pairs.filter(move |(a, b)| heard && touch(a, b))
 }
 
 impl Remap {
@@ -101,12 +91,30 @@ impl Remap {
     /// # Errors
     /// The profile's own [`Faults`].
     pub fn conflicts(&self, profile: &Profile) -> Result<Vec<Conflict>, Faults> {
-        let meant: Vec<(String, String)> =
-            shared(&Linkage::build(profile)?).into_iter().map(|c| (c.target.action, c.other.action)).collect();
-        let mut found = shared(&self.over(profile)?.linkage);
-        // Two actions that share by the profile, wherever, are meant to.
-        found.retain(|c| !meant.contains(&(c.target.action.clone(), c.other.action.clone())));
-        Ok(found)
+        let (plain, laid) = (Linkage::build(profile)?, self.over(profile)?.linkage);
+        let changed: BTreeSet<String> = self.changed().into_iter().map(|target| target.action).collect();
+        let actions: Vec<(ActionView<'_>, ActionView<'_>, bool)> =
+            laid.actions().zip(plain.actions()).map(|(now, was)| (now, was, changed.contains(now.name()))).collect();
+        let mut all = Vec::new();
+        for (place, (one, one_was, one_changed)) in actions.iter().enumerate() {
+            for (other, other_was, other_changed) in &actions[place + 1..] {
+                // Two that the remap leaves as they are share nothing new; two that share by the profile, wherever, are
+                // meant to.
+                if !(*one_changed || *other_changed) {
+                    continue;
+                }
+                let mut now = shared(&laid, *one, *other).peekable();
+                if now.peek().is_none() || shared(&plain, *one_was, *other_was).next().is_some() {
+                    continue;
+                }
+                all.extend(now.map(|(a, b)| Conflict {
+                    control: a.name.clone(),
+                    target: target(*one, a),
+                    other: target(*other, b),
+                }));
+            }
+        }
+        Ok(all)
     }
 
     /// Binds controls to an action, or to one leg of it, and minds who else hears them; what was shared or swapped is
@@ -161,6 +169,9 @@ impl Remap {
                 if !faults.is_empty() {
                     return Err(Refused::Unfit(faults));
                 }
+                // What was given in return may be another's already.
+                let left = next.conflicts(profile).map_err(Refused::Profile)?;
+                conflicts.extend(left.into_iter().filter(|conflict| !known.contains(conflict)));
             }
             _ => {}
         }

@@ -30,7 +30,7 @@ pub use save::{RestoreError, Saved};
 pub use spans::{Runs, Span};
 pub use stats::Stats;
 pub(crate) use stats::Tally;
-pub use tell::TellError;
+pub use tell::{TellError, WIDEST_VIEW};
 pub(crate) use used::Used;
 use waiting::{Behind, Sort, Waiting};
 

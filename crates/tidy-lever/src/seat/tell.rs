@@ -6,6 +6,9 @@ use crate::fact::Told;
 use crate::handle;
 use crate::time::Moment;
 
+/// The most pixels that a view is wide or high.
+pub const WIDEST_VIEW: u32 = 1 << 20;
+
 /// Why something told was not taken.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
 pub enum TellError {
@@ -86,8 +89,7 @@ impl Seat {
     /// # Errors
     /// As [`Seat::set_view`].
     pub fn set_view_at(&mut self, width: u32, height: u32, at: Moment) -> Result<(), TellError> {
-        const WIDEST: u32 = 1 << 20;
-        if !(1..=WIDEST).contains(&width) || !(1..=WIDEST).contains(&height) {
+        if !(1..=WIDEST_VIEW).contains(&width) || !(1..=WIDEST_VIEW).contains(&height) {
             return Err(TellError::NoSuchValue);
         }
         self.told(Sort::View, 0, (width as i32, height as i32), at.as_micros())

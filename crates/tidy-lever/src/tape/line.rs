@@ -8,6 +8,7 @@ use serde::{Deserialize, Serialize};
 use super::VERSION;
 use crate::control::Family;
 use crate::event::{Event, Input, Phase};
+use crate::seat::WIDEST_VIEW;
 use crate::time::Moment;
 
 /// A device as a tape's header declares it.
@@ -132,7 +133,10 @@ pub enum Said {
     /// The game refused a pull of this action.
     GiveBack(String),
     /// A gap up to here was skipped.
-    Skip,
+    Skip {
+        /// Where it began; without, at the line before.
+        from: Option<Moment>,
+    },
     /// A remap was laid over the profile, by its file's name.
     Remap(String),
     /// The view's size in pixels and its density in dots an inch.
@@ -234,6 +238,8 @@ pub(super) struct Raw {
     #[serde(skip_serializing_if = "Option::is_none")]
     skip: Option<bool>,
     #[serde(skip_serializing_if = "Option::is_none")]
+    from: Option<u64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
     remap: Option<String>,
     #[serde(skip_serializing_if = "Option::is_none")]
     view: Option<[u32; 2]>,
@@ -300,12 +306,37 @@ impl Raw {
         if seat == 0 {
             return Err("seats are numbered from 1".into());
         }
-        let said = self.said()?;
+        let said = self.said(at)?;
         self.nothing_left()?;
         Ok(Line { at: Moment::from_micros(at), seat, said })
     }
 
-    fn said(&mut self) -> Result<Said, String> {
+    /// The keys of which a line has one.
+    fn kinds(&self) -> Vec<&'static str> {
+        let all = [
+            ("control", self.control.is_some()),
+            ("touch", self.touch.is_some()),
+            ("fact", self.fact.is_some()),
+            ("mode", self.mode.is_some()),
+            ("set", self.set.is_some()),
+            ("focus", self.focus.is_some()),
+            ("plugged", self.plugged.is_some()),
+            ("panel", self.panel.is_some()),
+            ("frozen", self.frozen.is_some()),
+            ("give_back", self.give_back.is_some()),
+            ("skip", self.skip.is_some()),
+            ("remap", self.remap.is_some()),
+            ("view", self.view.is_some()),
+            ("meant", self.meant.is_some()),
+            ("end", self.end.is_some()),
+        ];
+        all.into_iter().filter_map(|(key, is_there)| is_there.then_some(key)).collect()
+    }
+
+    fn said(&mut self, at: u64) -> Result<Said, String> {
+        if let [one, other, ..] = self.kinds()[..] {
+            return Err(format!("it says two things, `{one}` and `{other}`; give each a line of its own"));
+        }
         if self.control.is_some() {
             return self.control();
         }
@@ -338,15 +369,35 @@ impl Raw {
             };
         }
         if let Some(size) = self.view.take() {
-            return Ok(Said::View { size, density: self.density.take() });
+            if !size.iter().all(|side| (1..=WIDEST_VIEW).contains(side)) {
+                return Err(format!(
+                    "a view is 1 to {WIDEST_VIEW} pixels wide and high, found {}x{}",
+                    size[0], size[1]
+                ));
+            }
+            let density = self.density.take();
+            if density.is_some_and(|density| !(density > 0.0 && density.is_finite())) {
+                return Err("a view's `density` is a number of dots an inch above 0".into());
+            }
+            return Ok(Said::View { size, density });
+        }
+        if let Some(skip) = self.skip.take() {
+            let from = self.from.take();
+            if !skip || from.is_some_and(|from| from > at) {
+                return Err("a gap is `\"skip\":true`, with `from` at or before `at`".into());
+            }
+            return Ok(Said::Skip { from: from.map(Moment::from_micros) });
+        }
+        match self.end.take() {
+            Some(true) => return Ok(Said::End),
+            Some(false) => return Err("an end is `\"end\":true`".into()),
+            None => {}
         }
         let flags = self.focus.take().map(Said::Focus).or(self.frozen.take().map(Said::Frozen));
         let flags = flags.or(self.panel.take().map(Said::Panel));
         let names = self.give_back.take().map(Said::GiveBack).or(self.remap.take().map(Said::Remap));
         let said = flags.or(names).or(self.meant.take().map(Said::Meant));
-        let skip = self.skip.take().filter(|skip| *skip).map(|_| Said::Skip);
-        let end = self.end.take().filter(|end| *end).map(|_| Said::End);
-        said.or(skip).or(end).ok_or_else(|| format!("it says nothing: a line has one of {KINDS}"))
+        said.ok_or_else(|| format!("it says nothing: a line has one of {KINDS}"))
     }
 
     fn control(&mut self) -> Result<Said, String> {
@@ -400,7 +451,7 @@ impl Raw {
             Said::Panel(shown) => raw.panel = Some(shown),
             Said::Frozen(frozen) => raw.frozen = Some(frozen),
             Said::GiveBack(action) => raw.give_back = Some(action),
-            Said::Skip => raw.skip = Some(true),
+            Said::Skip { from } => (raw.skip, raw.from) = (Some(true), from.map(Moment::as_micros)),
             Said::Remap(file) => raw.remap = Some(file),
             Said::View { size, density } => (raw.view, raw.density) = (Some(size), density),
             Said::Meant(text) => raw.meant = Some(text),

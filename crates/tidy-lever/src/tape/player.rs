@@ -6,12 +6,15 @@ use crate::event::{Device, Event, MOST_DEVICES};
 use crate::fact::Told;
 use crate::handle::{Fact, Missing, Mode};
 use crate::seat::{FeedError, Seat, TellError};
+use crate::time::Moment;
 
 /// Feeds and tells a seat what a tape's lines say. Knows the tape's devices by name.
 #[derive(Clone, Debug)]
 pub struct Player {
     devices: Vec<(String, Option<Family>)>,
     seat: u32,
+    /// The moment of the line before.
+    last: Moment,
 }
 
 /// Why a line could not be played.
@@ -53,7 +56,7 @@ impl Player {
     /// A player for a tape of this header, for its first seat.
     pub fn new(header: &Header) -> Player {
         let devices = header.devices.iter().map(|entry| (entry.id.clone(), Family::from_name(&entry.family)));
-        Player { devices: devices.collect(), seat: 1 }
+        Player { devices: devices.collect(), seat: 1, last: Moment::ZERO }
     }
 
     /// The same for another seat's lines; seats are numbered from 1.
@@ -73,13 +76,16 @@ impl Player {
 
     /// Feeds or tells what a line says; lines for other seats, and those that only people read, do nothing.
     ///
+    /// A gap (`skip`) is passed at once: what the tape says before plays up to where the gap begins, what lies in it is
+    /// taken over as it ends up. So nobody may advance the seat into a gap before its line is put.
+    ///
     /// # Errors
     /// A [`PutError`] when the line names what isn't there, or the seat doesn't take it.
     pub fn put(&mut self, line: &Line, seat: &mut Seat) -> Result<(), PutError> {
+        let (at, before) = (line.at, core::mem::replace(&mut self.last, line.at));
         if line.seat != self.seat {
             return Ok(());
         }
-        let at = line.at;
         match &line.said {
             Said::Level { device, control: name, value } => {
                 let (device, control) = (self.device(device)?, self.control(device, name, seat)?);
@@ -116,7 +122,13 @@ impl Player {
             }
             Said::Panel(shown) => seat.show_panel_at(*shown, at)?,
             Said::Focus(focused) => seat.focus(*focused, at)?,
-            Said::Skip => seat.skip(at),
+            Said::Skip { from } => {
+                let from = from.unwrap_or(before).min(at);
+                if from >= seat.played() {
+                    seat.advance(from);
+                }
+                seat.skip(at);
+            }
             Said::Set { action, value } => {
                 let toggle = seat.linkage().find::<crate::handle::Button>(action)?;
                 seat.set_at(toggle, *value, at)?;

@@ -5,8 +5,8 @@ use std::time::Duration;
 use serde_json::json;
 use tidy_lever::access::Access;
 use tidy_lever::listening::{Heard, Listening, Want};
-use tidy_lever::remap::{Clash, Conflict, Refused, Remap, Target};
-use tidy_lever::{Control, Family, Moment};
+use tidy_lever::remap::{Clash, Remap, Target};
+use tidy_lever::{Control, Family, Moment, Profile};
 
 use super::Game;
 use crate::hands::MenuWishes;
@@ -33,11 +33,10 @@ impl Game {
         match wanted {
             Some(Wanted::Listen(target)) => self.listen(number, target, at),
             Some(Wanted::Access(access)) => self.set_access(&access),
-            Some(Wanted::ResetAll) => {
-                let mut remap = self.remap.clone();
+            Some(Wanted::ResetAll) => self.change(|remap, _| {
                 remap.reset_all();
-                self.change(remap, "everything is as the profile has it".into());
-            }
+                Ok("everything is as the profile has it".into())
+            }),
             Some(Wanted::Close) => {
                 let menu = self.tuned.hands.menu;
                 if let Some(seat) = self.table.seat_mut(number)
@@ -86,52 +85,54 @@ impl Game {
     fn bind(&mut self, target: &Target, control: &str) {
         // In its own family a control goes by its short name.
         let control = control.split_once(':').map_or(control, |(_, name)| name);
-        let mut remap = self.remap.clone();
-        let mut swapped: Vec<Conflict> = Vec::new();
-        let mut problem: Option<Refused> = None;
-        for (place, action) in together(&target.action).enumerate() {
-            let own = Target { action: action.to_owned(), ..target.clone() };
-            // Who goes with it by the profile hears the same; that is no conflict.
-            let clash = if place == 0 { Clash::Swap } else { Clash::Share };
-            match remap.bind(&self.tuned.profile, &own, &[control], clash) {
-                Ok(told) if place == 0 => swapped = told,
-                Ok(_) => {}
-                Err(refused) => problem = problem.or(Some(refused)),
+        self.change(|remap, profile| {
+            let mut word = format!("{} is on {control} now", target.action);
+            for (place, action) in together(&target.action).enumerate() {
+                let own = Target { action: action.to_owned(), ..target.clone() };
+                // Who goes with it by the profile hears the same; that is no conflict.
+                let clash = if place == 0 { Clash::Swap } else { Clash::Share };
+                let told = remap
+                    .bind(profile, &own, &[control], clash)
+                    .map_err(|refused| format!("{control} can't be had: {refused}"))?;
+                if let Some(other) = told.first().filter(|_| place == 0) {
+                    word += &format!("; {} got what it had", other.other.action);
+                }
             }
-        }
-        if let Some(problem) = problem {
-            self.menu.word = format!("{control} can't be had: {problem}");
-            return;
-        }
-        let mut word = format!("{} is on {control} now", target.action);
-        if let Some(other) = swapped.first() {
-            word += &format!("; {} got what it had", other.other.action);
-        }
-        self.change(remap, word);
+            Ok(word)
+        });
     }
 
     fn set_access(&mut self, access: &Access) {
-        let mut remap = self.remap.clone();
-        remap.set_access(access);
-        self.change(remap, "saved".into());
+        self.change(|remap, _| {
+            remap.set_access(access);
+            Ok("saved".into())
+        });
     }
 
-    /// Plays on with a changed remap, and saves it.
-    fn change(&mut self, remap: Remap, word: String) {
+    /// Changes the player's file, plays on with it, and saves it. Another program may have changed it meanwhile: the change
+    /// is made to what the file says now, while nobody else writes.
+    fn change(&mut self, change: impl Fn(&mut Remap, &Profile) -> Result<String, String>) {
         let at = self.played();
-        if let Err(broken) = self.wear(remap) {
-            self.menu.word = broken.to_string();
-            return;
-        }
+        let kept = self.setup.player.as_deref().map(player::lock);
+        let mut remap = match (&kept, &self.setup.player) {
+            (Some(Ok(_)), Some(path)) => player::read(path).unwrap_or_else(|_| self.remap.clone()),
+            _ => self.remap.clone(),
+        };
+        let changed = change(&mut remap, &self.tuned.profile);
+        let word = match changed.and_then(|word| self.wear(remap).map(|()| word).map_err(|broken| broken.to_string())) {
+            Ok(word) => word,
+            Err(problem) => {
+                self.menu.word = problem;
+                return;
+            }
+        };
         let at_next = at + Duration::from_micros(1);
         let numbers = self.numbers();
         self.recorder.iter_mut().for_each(|recorder| recorder.remap(&numbers, at_next, &self.remap));
         self.report.say(at, "changed", json!({ "word": word, "remap": self.remap.to_toml() }));
         self.menu.word = word;
-        if let Some(path) = &self.setup.player
-            && let Err(problem) = player::write(path, &self.remap.to_toml())
-        {
-            self.menu.word = format!("it plays, and could not be saved: {problem:#}");
+        if let Some(Err(problem)) = kept.map(|kept| kept?.write(self.remap.to_toml().as_bytes())) {
+            self.menu.word = format!("it plays, and could not be saved: {problem}");
         }
     }
 

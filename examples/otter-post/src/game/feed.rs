@@ -93,7 +93,11 @@ impl Game {
                 return Ok(());
             }
             Said::Remap(file) => {
-                let remap = crate::player::read(&folder.join(file)).map_err(|problem| format!("{problem:#}"))?;
+                // Only a file beside the tape is read, and nothing of it is shown.
+                let path = tidy_lever_files::beside(folder, file)
+                    .map_err(|problem| format!("the remap `{file}`: {problem}"))?;
+                let remap =
+                    crate::player::read(&path).map_err(|_| format!("the remap `{file}` is no player's file"))?;
                 self.menu = Menu { row: self.menu.row, ..Menu::default() };
                 return self.wear(remap).map_err(|broken| broken.to_string());
             }

@@ -55,7 +55,7 @@ impl Builder<'_> {
         }
         let mut fault = Fault::new(name.spot, path, problem);
         if other.is_none() {
-            fault = fault.near(name, names.iter().map(String::as_str));
+            fault = self.near(fault, name, names.iter().map(String::as_str));
         }
         self.faults.push(fault);
     }

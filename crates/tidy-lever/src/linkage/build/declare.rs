@@ -177,7 +177,8 @@ impl Builder<'_> {
         if found.is_none() {
             let names: Vec<&str> = self.profile.modes.iter().map(|mode| mode.name.value.as_str()).collect();
             let problem = format!("there is no mode `{}`; declare it under [modes]", name.value);
-            self.faults.push(Fault::new(name.spot, path, problem).near(name, names));
+            let fault = self.near(Fault::new(name.spot, path, problem), name, names);
+            self.faults.push(fault);
         }
         found.map(|number| number as u16)
     }

@@ -93,7 +93,8 @@ impl Builder<'_> {
                 "; declare it under [facts]".into()
             };
             let fault = Fault::new(spot, path, format!("there is no fact `{name}`{hint}"));
-            self.faults.push(if action { fault } else { fault.near(name, names.iter().map(String::as_str)) });
+            let fault = if action { fault } else { self.near(fault, name, names.iter().map(String::as_str)) };
+            self.faults.push(fault);
         }
         found.map(|number| number as u16)
     }
@@ -123,7 +124,8 @@ impl Builder<'_> {
                     let words = plan.words.clone();
                     let word = word.clone().unwrap_or_default();
                     let problem = format!("`{name}` is never `{word}`; it is one of {}", words.join(", "));
-                    self.faults.push(Fault::new(spot, path, problem).near(&word, words.iter().map(String::as_str)));
+                    let fault = self.near(Fault::new(spot, path, problem), &word, words.iter().map(String::as_str));
+                    self.faults.push(fault);
                     return;
                 };
                 let within = within.map(|within| self.access.within(micros(within)));
@@ -137,7 +139,8 @@ impl Builder<'_> {
                     None => {
                         let names: Vec<&str> = self.profile.actions.iter().map(|a| a.name.value.as_str()).collect();
                         let fault = Fault::new(spot, path, format!("there is no action `{name}` to be on"));
-                        self.faults.push(fault.near(name, names));
+                        let fault = self.near(fault, name, names);
+                        self.faults.push(fault);
                     }
                 }
             }

@@ -43,6 +43,8 @@ const PRESS_AT: f64 = 0.55;
 const RELEASE_AT: f64 = 0.45;
 /// How long before a motion's last direction its finishing press may come unless an action says otherwise, in µs.
 const EARLY: u64 = 30_000;
+/// For so many faults the nearest right name is looked up.
+const MOST_NEAREST: usize = 100;
 /// The most marks of an action.
 const MOST_MARKS: usize = 16;
 /// Ends of an axis's range.
@@ -172,6 +174,11 @@ impl<'p> Builder<'p> {
 
     fn fault(&mut self, spot: Spot, path: impl Into<String>, problem: impl Into<String>) {
         self.faults.push(Fault::new(spot, path, problem));
+    }
+
+    /// A fault with the nearest right name. Behind a hundred faults nobody reads on, and looking would only take long.
+    fn near<'a>(&self, fault: Fault, wrong: &str, right: impl IntoIterator<Item = &'a str>) -> Fault {
+        if self.faults.len() < MOST_NEAREST { fault.near(wrong, right) } else { fault }
     }
 
     fn warn(&mut self, spot: Spot, path: impl Into<String>, problem: impl Into<String>) {
@@ -425,7 +432,8 @@ impl<'p> Builder<'p> {
                 None => {
                     let all: Vec<&str> = self.profile.actions.iter().map(|action| action.name.value.as_str()).collect();
                     let problem = format!("there is no action `{}`", name.value);
-                    self.faults.push(Fault::new(name.spot, path, problem).near(name, all));
+                    let fault = self.near(Fault::new(name.spot, path, problem), name, all);
+                    self.faults.push(fault);
                 }
             }
         }
@@ -476,7 +484,8 @@ impl<'p> Builder<'p> {
             None => {
                 let names: Vec<&str> = sticks().map(|(_, a)| a.name.value.as_str()).collect();
                 let problem = format!("there is no stick `{}` to aim with", name.value);
-                self.faults.push(Fault::new(name.spot, format!("{path}.aim"), problem).near(name, names));
+                let fault = self.near(Fault::new(name.spot, format!("{path}.aim"), problem), name, names);
+                self.faults.push(fault);
                 NONE
             }
         }
@@ -504,7 +513,9 @@ impl<'p> Builder<'p> {
         let found = self.names.get(name).copied();
         if found.is_none() {
             let problem = format!("there is no action `{name}` to listen to");
-            self.faults.push(Fault::new(spot, path, problem).near(name, self.names.keys().map(String::as_str)));
+            let fault = Fault::new(spot, path, problem);
+            let fault = self.near(fault, name, self.names.keys().map(String::as_str));
+            self.faults.push(fault);
         }
         found.map(|number| number as u16)
     }
@@ -526,6 +537,8 @@ impl<'p> Builder<'p> {
                     if let Some(pointer) = self.pointers.last_mut() {
                         pointer.touch = number as u16;
                     }
+                    let found = Found { control: Control::TOUCH_PLACE, sort: Sort::Place, part: Part::Whole };
+                    self.note(number, found, None, name, &path);
                     continue;
                 }
                 let Some(found) = self.control(family, name, &path) else { continue };
