@@ -221,17 +221,17 @@ pub(crate) struct DrawPanel {
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct Screen {
     pub(crate) size: (u32, u32),
-    pub(crate) density: f64,
+    pub(crate) dpi: f64,
 }
 
 /// `1280x720`, `2340x1080@400`.
 fn screen(text: &str) -> Result<Screen, String> {
-    let (size, density) = text.split_once('@').unwrap_or((text, "160"));
+    let (size, dpi) = text.split_once('@').unwrap_or((text, "160"));
     let whole = |text: &str| text.trim().parse::<u32>().ok().filter(|n| (16..=32_768).contains(n));
-    let density = density.trim().parse::<f64>().ok().filter(|density| (10.0..=2_000.0).contains(density));
+    let dpi = dpi.trim().parse::<f64>().ok().filter(|dpi| (10.0..=2_000.0).contains(dpi));
     let parts = size.split_once('x').and_then(|(wide, high)| Some((whole(wide)?, whole(high)?)));
-    match (parts, density) {
-        (Some(size), Some(density)) => Ok(Screen { size, density }),
+    match (parts, dpi) {
+        (Some(size), Some(dpi)) => Ok(Screen { size, dpi }),
         _ => Err("a screen is its width and height in pixels, and its dots an inch, as in 2340x1080@400".into()),
     }
 }

@@ -378,7 +378,7 @@ pub(crate) fn play(
         deck.watcher.ended(seated.number, &seated.seat)?;
     }
     let stats = deck.seats[0].seat.stats();
-    Ok(Played { header, lines: count, end: last, cut: lines.reader.was_cut(), disordered, stats })
+    Ok(Played { header, lines: count, end: last, cut: lines.reader.cut_at(), disordered, stats })
 }
 
 /// So many lines of a tape are read ahead, to know of a gap before what lies in it plays.

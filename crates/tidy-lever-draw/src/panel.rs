@@ -19,13 +19,12 @@ const FOOT: f64 = 724.0;
 const MOST_PROBLEMS: usize = 3;
 
 /// Draws a profile's panel on a screen of so many pixels and dots an inch.
-pub fn panel(linkage: &Linkage, (width, height): (u32, u32), density: f64) -> Drawing {
+pub fn panel(linkage: &Linkage, (width, height): (u32, u32), dpi: f64) -> Drawing {
     let mut drawing = Drawing::new(WIDTH as u32, HEIGHT as u32);
     let title = if linkage.title().is_empty() { "panel".to_owned() } else { format!("{}: panel", linkage.title()) };
     drawing.heading((40.0, 50.0), 26, title);
-    let inches = |pixels: u32| f64::from(pixels) / density * 25.4;
-    let size =
-        format!("{width} x {height} pixels at {density} an inch: {:.0} x {:.0} mm", inches(width), inches(height));
+    let inches = |pixels: u32| f64::from(pixels) / dpi * 25.4;
+    let size = format!("{width} x {height} pixels at {dpi} an inch: {:.0} x {:.0} mm", inches(width), inches(height));
     drawing.text((40.0, 78.0), 15, "start", FAINT, size);
     let scale = (SHEET.2 / f64::from(width)).min(SHEET.3 / f64::from(height));
     let (wide, high) = (f64::from(width) * scale, f64::from(height) * scale);
@@ -50,7 +49,7 @@ pub fn panel(linkage: &Linkage, (width, height): (u32, u32), density: f64) -> Dr
         let (column, row) = (number / ROWS, number % ROWS);
         let at = (40.0 + column as f64 * 400.0, LIST + row as f64 * 22.0);
         let half = patch.frame(width, height).half;
-        let mm = 2.0 * f64::from(half.0.min(half.1)) / density * 25.4;
+        let mm = 2.0 * f64::from(half.0.min(half.1)) / dpi * 25.4;
         let floats = if patch.floats() { ", floats" } else { "" };
         let hears: Vec<&str> = patch.actions().collect();
         let hears =
@@ -68,7 +67,7 @@ pub fn panel(linkage: &Linkage, (width, height): (u32, u32), density: f64) -> Dr
         let more = format!("and {} more", patches.len() - COLUMNS * ROWS);
         drawing.text((WIDTH - 40.0, LIST + ROWS as f64 * 22.0), 13, "end", FAINT, more);
     }
-    foot(&mut drawing, &linkage.panel_problems(width, height, density));
+    foot(&mut drawing, &linkage.panel_problems(width, height, dpi));
     drawing
 }
 

@@ -107,7 +107,7 @@ fn directions(
     let wide = 360.0 / count as f64;
     match compass.box_levels() {
         None => equal_borders(drawing, count, wide),
-        Some((press_at, release_at)) => box_borders(drawing, press_at.into(), release_at.into()),
+        Some((down_at, up_at)) => box_borders(drawing, down_at.into(), up_at.into()),
     }
     if let Some(response) = response {
         let (dead, full, each_axis) = response.edges();
@@ -155,9 +155,9 @@ fn equal_borders(drawing: &mut Drawing, count: usize, wide: f64) {
     }
 }
 
-fn box_borders(drawing: &mut Drawing, press_at: f64, release_at: f64) {
+fn box_borders(drawing: &mut Drawing, down_at: f64, up_at: f64) {
     for sign in [-1.0, 1.0] {
-        let (near, far) = (sign * release_at, sign * press_at);
+        let (near, far) = (sign * up_at, sign * down_at);
         let reach = |level: f64| (1.0 - level * level).sqrt();
         drawing.patch(
             &[around(near, reach(near)), around(far, reach(far)), around(far, -reach(far)), around(near, -reach(near))],
@@ -194,8 +194,8 @@ fn legend(drawing: &mut Drawing, responses: &[ResponseView<'_>], compass: Compas
     }
     let kept = match compass.box_levels() {
         None => format!("the direction before is kept: ±{HYSTERESIS_DEGREES}° around each border"),
-        Some((press_at, release_at)) => {
-            format!("an axis counts from {press_at:.2} on, and then down to {release_at:.2}")
+        Some((down_at, up_at)) => {
+            format!("an axis counts from {down_at:.2} on, and then down to {up_at:.2}")
         }
     };
     rows.push((KEPT, 0.6, kept));

@@ -44,7 +44,7 @@ fn keys_go_by_position_repeats_are_dropped_and_labels_are_learnt() {
         tell(&mut seat, w(&mut adapter, at, state, repeat));
     }
     seat.advance(Moment::from_micros(1_000));
-    assert_eq!((seat.button(hop).presses(), seat.button(hop).was_held_for().as_micros()), (1, 890));
+    assert_eq!((seat.button(hop).presses(), seat.button(hop).last_held_for().as_micros()), (1, 890));
     assert_eq!(linkage.prompts("hop", Family::Keys, adapter.labels())[0].text, "Z");
     assert_eq!(seat.stats().repeats, 0, "nothing of the repeat reached the seat");
 }

@@ -32,9 +32,9 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
     for step in 1..=3 {
         seat.advance(Moment::of_tick(step, 60));
         let hop = seat.button(pim.hop);
-        println!("step {step}, up to {}: pulled {}, down now {}", seat.played(), hop.was_pulled(), hop.is_down());
+        println!("step {step}, up to {}: pulled {}, down now {}", seat.played(), hop.pulled(), hop.is_down());
         for pull in seat.latest().pulls(pim.hop) {
-            println!("  a hop at {}, and the press was held for {:?}", pull.at(), hop.was_held_for());
+            println!("  a hop at {}, and the press was held for {:?}", pull.at(), hop.last_held_for());
         }
     }
     Ok(())

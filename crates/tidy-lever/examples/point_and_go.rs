@@ -15,7 +15,7 @@ tidy_lever::levers! {
 }
 
 fn main() -> Result<(), Box<dyn std::error::Error>> {
-    let profile = Profile::new("Point and go").action(Action::pointer("point").mouse(["place", "left"]).slop(6.0));
+    let profile = Profile::new("Point and go").action(Action::pointer("point").mouse(["place", "left"]).drag_from(6.0));
     let linkage = Linkage::build(&profile)?;
     let pim = Pim::find(&linkage)?;
     let mut seat = linkage.seat(Moment::ZERO);
@@ -45,13 +45,13 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
     for tick in 1..=150 {
         seat.advance(Moment::from_millis(20 * tick));
         let pointer = seat.pointer(pim.point);
-        let asked = pointer.edges().was_pressed() || pointer.edges().is_down();
+        let asked = pointer.edges().went_down() || pointer.edges().is_down();
         if let Some((x, y)) = pointer.in_view().filter(|_| asked) {
             let ground =
                 Ray::through_view(camera.inverse(), Vec2::new(x, y)).and_then(|ray| ray.hits(Plane::ground(0.0)));
             match ground {
                 Some(target) => trip.aim(target),
-                None if pointer.edges().was_pressed() => {
+                None if pointer.edges().went_down() => {
                     println!("{}: that is the sky; nothing changes", seat.played())
                 }
                 None => {}

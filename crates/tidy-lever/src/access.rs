@@ -11,8 +11,8 @@ use crate::fixed;
 pub const FACTORS: (f64, f64) = (0.1, 8.0);
 /// The fewest and most presses a second that holding can stand for.
 pub const MASH_RATES: (f64, f64) = (1.0, 30.0);
-/// Within this span, in µs, the second of a sticky chord may come.
-const STICKY: u64 = 1_000_000;
+/// Within this span, in µs, the second of a one_by_one chord may come.
+const ONE_BY_ONE: u64 = 1_000_000;
 
 /// Which actions something is meant for.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
@@ -63,18 +63,18 @@ pub struct Access {
     /// While a control is held, it mashes so often a second: gauges, and what `mash` cues listen to.
     pub mash_rate: Option<f64>,
     /// Factor for spans to stay within: windows, keeps, graces. Default 1.
-    pub windows: f64,
+    pub leeway: f64,
     /// Factor for spans to be reached: holds, charges, repeats. Default 1.
     pub holds: f64,
     /// The first of a chord need not be held until the second comes; it may come within 1 s.
-    pub sticky: bool,
+    pub one_by_one: bool,
     /// Whether everything must lie within reach of one hand; told by [`Linkage::out_of_reach`](crate::Linkage::out_of_reach).
     pub hand: Option<Hand>,
 }
 
 impl Default for Access {
     fn default() -> Access {
-        Access { toggled: Which::Nothing, mash_rate: None, windows: 1.0, holds: 1.0, sticky: false, hand: None }
+        Access { toggled: Which::Nothing, mash_rate: None, leeway: 1.0, holds: 1.0, one_by_one: false, hand: None }
     }
 }
 
@@ -88,7 +88,7 @@ fn times(span: u64, factor: f64) -> u64 {
 impl Access {
     /// A span to stay within.
     pub(crate) fn within(&self, span: u64) -> u64 {
-        times(span, self.windows)
+        times(span, self.leeway)
     }
 
     /// A span to be reached.
@@ -118,9 +118,9 @@ impl Access {
             | RulePlan::Order { within: span, .. }
             | RulePlan::Spins { within: span, .. }
             | RulePlan::Flicks { within: span, .. } => *span = self.within(*span),
-            RulePlan::With { within, sticky } => {
-                *within = if self.sticky { STICKY } else { self.within(*within) };
-                *sticky = self.sticky;
+            RulePlan::With { within, one_by_one } => {
+                *within = if self.one_by_one { ONE_BY_ONE } else { self.within(*within) };
+                *one_by_one = self.one_by_one;
             }
             RulePlan::Rolls { within, early, .. } => (*within, *early) = (self.within(*within), self.within(*early)),
             RulePlan::Press | RulePlan::Release | RulePlan::Toggle => {}
@@ -145,7 +145,7 @@ impl Access {
         }
         let least = behind(&held) + self.within(slack).min(slack);
         if declared > 0 && within < least {
-            (within, cut) = (least, cut.or(Some("windows")));
+            (within, cut) = (least, cut.or(Some("leeway")));
         }
         (within, held, cut)
     }
@@ -154,7 +154,7 @@ impl Access {
     pub(crate) fn problem(&self) -> Option<(&'static str, String)> {
         use alloc::format;
         let (low, high) = FACTORS;
-        for (key, factor) in [("windows", self.windows), ("holds", self.holds)] {
+        for (key, factor) in [("leeway", self.leeway), ("holds", self.holds)] {
             if !(low..=high).contains(&factor) {
                 return Some((key, format!("a factor lies from {low} to {high}, found {factor}")));
             }

@@ -295,7 +295,7 @@ impl Board {
             let Some(slot) = new.slots.iter().position(|slot| run(&slot.contacts).contains(&contact)) else { continue };
             let how = &new.contacts[contact];
             for (local, x, y) in self.levels(new, slot) {
-                if how.part.level(x, y) >= how.press_at {
+                if how.part.level(x, y) >= how.down_at {
                     let press = self.fresh_press(local as u8);
                     let contact = &mut self.contacts[contact];
                     (contact.down, contact.press) = (contact.down | 1 << local, press);
@@ -321,7 +321,7 @@ impl Board {
         let (contact, how) = (&mut self.contacts[number], &plan.contacts[number]);
         let level = how.part.level(x, y);
         let was = contact.down & bit != 0;
-        let is = if was { level > how.release_at } else { level >= how.press_at };
+        let is = if was { level > how.up_at } else { level >= how.down_at };
         if is == was {
             return None;
         }

@@ -124,8 +124,8 @@ pub(crate) struct Compass {
     pub(crate) four: bool,
     pub(crate) sectors: Sectors,
     /// For box sectors: the levels at which an axis begins and ceases to count.
-    pub(crate) press_at: i32,
-    pub(crate) release_at: i32,
+    pub(crate) down_at: i32,
+    pub(crate) up_at: i32,
 }
 
 /// A value counts as a direction from this size on (4 %), and then down to nothing at all: noise at the edge of
@@ -194,12 +194,12 @@ impl Compass {
         }
     }
 
-    /// Each axis for itself: counts from `press_at` on, and then down to `release_at`.
+    /// Each axis for itself: counts from `down_at` on, and then down to `up_at`.
     fn boxed(&self, x: i32, y: i32, before: Option<Direction>) -> Option<Direction> {
         let (bx, by) = before.map_or((0, 0), |d| (i32::from(d.signs().0), i32::from(d.signs().1)));
         let side = |level: i32, stood: i32| {
-            let keeps = stood != 0 && level.signum() == stood && level.abs() > self.release_at;
-            if keeps || level.abs() >= self.press_at { level.signum() } else { 0 }
+            let keeps = stood != 0 && level.signum() == stood && level.abs() > self.up_at;
+            if keeps || level.abs() >= self.down_at { level.signum() } else { 0 }
         };
         let (mut sx, mut sy) = (side(x, bx), side(y, by));
         if self.four && sx != 0 && sy != 0 {

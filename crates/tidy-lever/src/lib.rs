@@ -36,7 +36,7 @@
 //! seat.feed(Event::button(Moment::from_millis(9), keyboard, "keys:Space".parse()?, true))?;
 //! seat.advance(Moment::from_millis(16));
 //!
-//! assert!(seat.button(pim.hop).was_pulled());
+//! assert!(seat.button(pim.hop).pulled());
 //! assert_eq!(seat.stick(pim.steer).xy(), (1.0, 0.0));
 //! # Ok::<(), Box<dyn std::error::Error>>(())
 //! ```

@@ -21,7 +21,7 @@ use crate::mode::meet;
 use crate::profile::Sectors;
 
 /// How far beside a patch a finger still hits it, in millionths of the shorter side.
-const SLOP: i64 = 25_000;
+const BESIDE: i64 = 25_000;
 /// Within this share of a cross's radius it points nowhere, in millionths.
 const CROSS_DEAD: i64 = 200_000;
 /// The most fingers at a time; more are counted and not heard.
@@ -128,7 +128,7 @@ impl PatchPlan {
                 if i64::from(fixed::length(x, y)) < CROSS_DEAD {
                     return ((0, 0), None);
                 }
-                let compass = Compass { four: false, sectors: Sectors::Equal, press_at: 0, release_at: 0 };
+                let compass = Compass { four: false, sectors: Sectors::Equal, down_at: 0, up_at: 0 };
                 let direction = compass.read(x, y, finger.direction);
                 let (x, y) = direction.map_or((0, 0), Direction::signs);
                 ((i32::from(x) * ONE, i32::from(y) * ONE), direction)
@@ -285,12 +285,12 @@ impl Fingers {
 
 /// The patch that a finger going down here hits: the nearest of those that are heard, zones behind all others.
 pub(crate) fn hit(patches: &[PatchPlan], place: Place, view: [u32; 2], heard: impl Fn(u16) -> bool) -> Option<u16> {
-    let slop = SLOP * i64::from(view[0].min(view[1]));
+    let beside = BESIDE * i64::from(view[0].min(view[1]));
     let reach = |zone: bool| {
         let near = move |(_, patch): &(usize, &PatchPlan)| (patch.kind == PatchKind::Zone) == zone;
         let all =
             patches.iter().enumerate().filter(near).map(|(number, patch)| (patch.outside(place, view), number as u16));
-        let within = if zone { 0 } else { slop };
+        let within = if zone { 0 } else { beside };
         all.filter(|(outside, number)| *outside <= within && heard(*number)).min().map(|(_, number)| number)
     };
     reach(false).or_else(|| reach(true))
@@ -383,7 +383,7 @@ impl Linkage {
 
     /// What may be wrong with the panel on a screen of so many pixels and dots an inch: patches that lie off it, lie over
     /// one another while both are heard, or are too small to hit.
-    pub fn panel_problems(&self, width: u32, height: u32, density: f64) -> Vec<String> {
+    pub fn panel_problems(&self, width: u32, height: u32, dpi: f64) -> Vec<String> {
         let mut problems = Vec::new();
         let plan = &*self.0;
         let name = |patch: &PatchPlan| format!("panel.{}", patch.name);
@@ -394,9 +394,9 @@ impl Linkage {
             if beyond(middle.0, half.0, width) || beyond(middle.1, half.1, height) {
                 problems.push(format!("{}: it reaches off a screen of {width}x{height}", name(patch)));
             }
-            let across = 2.0 * half.0.min(half.1) as f64 / 1e6 / density * 25.4;
+            let across = 2.0 * half.0.min(half.1) as f64 / 1e6 / dpi * 25.4;
             if across < SMALLEST_MM {
-                let dots = format!("{width}x{height} at {density} dots an inch");
+                let dots = format!("{width}x{height} at {dpi} dots an inch");
                 problems.push(format!(
                     "{}: it is {across:.1} mm wide at {dots}; below {SMALLEST_MM} mm it is hard to hit",
                     name(patch)

@@ -14,11 +14,11 @@ pub(crate) struct PointerState {
 
 impl PointerState {
     /// Whether it lies farther from where it was pressed than so many millionths of a pixel.
-    pub(crate) fn is_beyond(&self, slop: i64, view: [u32; 2]) -> bool {
+    pub(crate) fn is_beyond(&self, drag_from: i64, view: [u32; 2]) -> bool {
         let (Some(place), Some(pressed)) = (self.place, self.pressed) else { return false };
         let across = (i128::from(place.0) - i128::from(pressed.0)) * i128::from(view[0]);
         let down = (i128::from(place.1) - i128::from(pressed.1)) * i128::from(view[1]);
-        across * across + down * down > i128::from(slop) * i128::from(slop)
+        across * across + down * down > i128::from(drag_from) * i128::from(drag_from)
     }
 
     /// What a state's hash is made of.

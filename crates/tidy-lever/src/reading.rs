@@ -322,17 +322,17 @@ impl ButtonReading {
     }
 
     /// Whether a control of it went down since last read, if only for a moment.
-    pub fn was_pressed(&self) -> bool {
+    pub fn went_down(&self) -> bool {
         self.sums.pressed > 0
     }
 
     /// Whether its last control was let go since last read, by the hand or otherwise.
-    pub fn was_released(&self) -> bool {
+    pub fn went_up(&self) -> bool {
         self.sums.released > 0
     }
 
     /// Whether it pulled since last read.
-    pub fn was_pulled(&self) -> bool {
+    pub fn pulled(&self) -> bool {
         self.sums.pulled > 0
     }
 
@@ -362,8 +362,8 @@ impl ButtonReading {
     }
 
     /// How long it was down before it was let go last; nothing before the first time.
-    pub fn was_held_for(&self) -> Duration {
-        Duration::from_micros(self.state.was_held)
+    pub fn last_held_for(&self) -> Duration {
+        Duration::from_micros(self.state.last_held)
     }
 
     /// How long it has been on by now; nothing while it is not.
@@ -585,7 +585,7 @@ impl PointerReading {
         self.state.pressed.map(|place| self.pixel(place))
     }
 
-    /// Whether it is held and has moved beyond its slop since it was pressed.
+    /// Whether it is held and has moved beyond its drag_from since it was pressed.
     pub fn is_dragging(&self) -> bool {
         self.state.drags
     }
@@ -597,7 +597,7 @@ impl PointerReading {
     }
 
     /// Whether it was pressed and let go without dragging since last read.
-    pub fn was_clicked(&self) -> bool {
+    pub fn clicked(&self) -> bool {
         self.clicks > 0
     }
 

@@ -159,8 +159,8 @@ fn a_sweep_is_counts_times_degrees_and_rate_times_exact_time() {
 }
 
 #[test]
-fn a_pointer_clicks_or_drags_by_its_slop_and_knows_its_place() {
-    let mut bench = Bench::new("[action.point]\nkind = \"pointer\"\nmouse = [\"place\", \"left\"]\nslop = 6\n");
+fn a_pointer_clicks_or_drags_by_its_drag_from_and_knows_its_place() {
+    let mut bench = Bench::new("[action.point]\nkind = \"pointer\"\nmouse = [\"place\", \"left\"]\ndrag_from = 6\n");
     let (point, drag): (Pointer, Button) = (bench.find("point"), bench.find("point.drag"));
     assert_eq!(bench.seat.pointer(point).pixels(), None);
     bench.tape(r#"{"at":1,"view":[1000,500]}"#).pair(10, Control::MOUSE_PLACE, 0.5, 0.5).to(20);
@@ -170,15 +170,15 @@ fn a_pointer_clicks_or_drags_by_its_slop_and_knows_its_place() {
     bench.level(30, "mouse:left", 1.0).pair(40, Control::MOUSE_PLACE, 0.506, 0.5).to(45);
     assert!(!bench.seat.pointer(point).is_dragging());
     bench.level(50, "mouse:left", 0.0).to(60);
-    assert!(bench.seat.pointer(point).was_clicked());
+    assert!(bench.seat.pointer(point).clicked());
     bench.level(70, "mouse:left", 1.0).pair(80, Control::MOUSE_PLACE, 0.512_01, 0.5).to(90);
     let read = bench.seat.pointer(point);
-    assert!(read.is_dragging() && bench.seat.button(drag).was_pulled() == bench.seat.button(drag).is_on());
+    assert!(read.is_dragging() && bench.seat.button(drag).pulled() == bench.seat.button(drag).is_on());
     assert_eq!(read.pressed_at(), Some((506.0, 250.0)));
     assert!((read.dragged().unwrap().0 - 6.01).abs() < 1e-3);
     bench.level(100, "mouse:left", 0.0).to(110);
     let read = bench.seat.pointer(point);
-    assert!(!read.was_clicked() && !read.is_dragging() && read.dragged().is_none());
+    assert!(!read.clicked() && !read.is_dragging() && read.dragged().is_none());
     let heard: Vec<String> = bench.heard().into_iter().filter(|line| line.contains("point.")).collect();
     let expected = [
         "50 point.click pressed",
@@ -189,7 +189,7 @@ fn a_pointer_clicks_or_drags_by_its_slop_and_knows_its_place() {
     assert_eq!(heard, expected);
     // The focus goes in mid-press: no click comes of it.
     bench.level(200, "mouse:left", 1.0).tape(r#"{"at":210,"focus":false}"#).to(300);
-    assert!(!bench.seat.pointer(point).was_clicked() && !bench.seat.pointer(point).edges().is_down());
+    assert!(!bench.seat.pointer(point).clicked() && !bench.seat.pointer(point).edges().is_down());
 }
 
 #[test]

@@ -187,7 +187,7 @@ fn a_toggle_is_set_by_the_game_and_covering_leaves_it_as_it_stands() {
     let mut bench = Bench::new(&format!("[modes]\nmenu = {{ covers = \"all\" }}\n{}", on_j("toggle")));
     let act: Button = bench.find("act");
     bench.tape("{\"at\":100,\"set\":\"act\",\"value\":true}\n{\"at\":200,\"mode\":\"menu\",\"on\":true}").to(300);
-    assert!(bench.seat.button(act).is_on() && !bench.seat.button(act).was_pulled());
+    assert!(bench.seat.button(act).is_on() && !bench.seat.button(act).pulled());
     bench.seat.set(act, false).unwrap();
     bench.to(400);
     assert_eq!(bench.heard(), ["301 act ended (set)"]);
@@ -197,7 +197,7 @@ fn a_toggle_is_set_by_the_game_and_covering_leaves_it_as_it_stands() {
 
 #[test]
 fn cooldowns_and_marks_go_by_the_worlds_clock() {
-    let body = format!("{}cooldown = \"300ms\"\nmarks = {{ vanish = \"9t@60\", turn = \"11t@60\" }}\n", on_j("press"));
+    let body = format!("{}cooldown = \"300ms\"\nmarks = {{ hidden = \"9t@60\", turn = \"11t@60\" }}\n", on_j("press"));
     assert_eq!(
         play(&body, "+J@0 -J@10 +J@299999u -J@299999u +J@300 -J@310"),
         ["0 act pulled", "10000 act ended (let go)", "300001 act pulled", "310000 act ended (let go)"],

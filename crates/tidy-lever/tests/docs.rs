@@ -3,15 +3,57 @@
 
 use tidy_lever::control::Family;
 use tidy_lever::cue::Rule;
-use tidy_lever::profile::{Action, Bend, Gauge, Legs, ModeEntry, Opposed, Profile, Rest, Sectors, Shape, action_keys};
+use tidy_lever::profile::{
+    Action, ActionKey, Bend, Gauge, Kind, Legs, ModeEntry, Opposed, Profile, Rest, Sectors, Shape, TableKey,
+    action_keys, table_keys,
+};
 use tidy_lever::{Linkage, Moment};
 
+/// A table of the formats page, from the one list of keys that the profile's reader knows.
+fn rows() -> Vec<(&'static str, Vec<String>)> {
+    let kinds = |kinds: &[Kind]| match kinds.len() {
+        6 => "all".to_owned(),
+        _ => kinds.iter().map(|kind| kind.name()).collect::<Vec<_>>().join(", "),
+    };
+    let action =
+        |key: &ActionKey| format!("| `{}` | {} | {} | {} |", key.name, kinds(key.kinds), key.takes, key.default);
+    let inner = |key: &TableKey| format!("| `{}` | {} | {} |", key.name, key.takes, key.default);
+    let mut tables = vec![("action", action_keys().iter().map(action).collect())];
+    tables.extend(table_keys().map(|(table, keys)| (table, keys.iter().map(inner).collect())));
+    tables
+}
+
 #[test]
-fn the_formats_page_has_every_key_of_an_action() {
+fn the_formats_page_has_every_key_with_what_it_takes_its_range_and_its_default() {
     let page = include_str!("../../../docs/formats.md");
-    for key in action_keys() {
-        assert!(page.contains(&format!("`{}`", key.name)), "{} is missing", key.name);
-        assert!(!key.takes.is_empty() && !key.default.is_empty() && !key.kinds.is_empty());
+    for (table, rows) in rows() {
+        assert!(
+            page.contains(&rows.join("\n")),
+            "the table of `{table}` in docs/formats.md must be\n{}",
+            rows.join("\n")
+        );
+    }
+}
+
+#[test]
+fn every_key_of_the_page_is_known_and_every_other_is_not() {
+    // Each key of a table within a profile is read, and a slip of it is told with the right one.
+    let tables = [("shape", "kind = \"axis\"\nshape"), ("gauge", "kind = \"gauge\"\nkeys = \"KeyK\"\ngauge")];
+    for (table, head) in tables {
+        let (_, keys) = table_keys().into_iter().find(|(name, _)| *name == table).unwrap();
+        for key in keys {
+            let faults = |name: &str| {
+                let text = format!("tidy-lever = 1\n[action.act]\n{head} = {{ {name} = 0 }}\n");
+                let profile = Profile::from_toml(&text).unwrap();
+                Linkage::build(&profile).err().map_or(String::new(), |faults| faults.to_string())
+            };
+            assert!(!faults(key.name).contains("has no key"), "{table}.{}", key.name);
+            let wrong = faults(&format!("{}x", key.name));
+            assert!(
+                wrong.contains("has no key") && wrong.contains(&format!("did you mean `{}`?", key.name)),
+                "{wrong}"
+            );
+        }
     }
 }
 
@@ -60,7 +102,7 @@ fn built() -> Profile {
                 .pad("right-stick")
                 .shape(Shape { dead: 0.1, ..Shape::default() }),
         )
-        .action(Action::pointer("point").mouse(["place", "left"]).slop(4.0))
+        .action(Action::pointer("point").mouse(["place", "left"]).drag_from(4.0))
         .action(Action::gauge("paddle", gauge).keys("KeyK"))
         .action(
             Action::button("hop")
@@ -71,7 +113,7 @@ fn built() -> Profile {
                 .spends(["grounded"])
                 .while_held()
                 .aim("steer")
-                .mark("vanish", "9t@60")
+                .mark("hidden", "9t@60")
                 .cooldown("50ms"),
         )
         .action(
@@ -113,8 +155,8 @@ rest = "last"
 pad_shape = { dead = 0.2, full = 0.9, curve = [[0.5, 0.2]], scale = 0.5, invert = "y" }
 directions = 4
 sectors = "box"
-press_at = 0.6
-release_at = 0.4
+down_at = 0.6
+up_at = 0.4
 [action.dive]
 kind = "axis"
 keys = { minus = "KeyC", plus = "KeyX" }
@@ -129,7 +171,7 @@ shape = { dead = 0.1 }
 [action.point]
 kind = "pointer"
 mouse = ["place", "left"]
-slop = 4
+drag_from = 4
 [action.paddle]
 kind = "gauge"
 keys = "KeyK"
@@ -143,7 +185,7 @@ stages = { count = 3, after = "grounded", within = "180ms" }
 spends = ["grounded"]
 while_held = true
 aim = "steer"
-marks = { vanish = "9t@60" }
+marks = { hidden = "9t@60" }
 cooldown = "50ms"
 [action.bag]
 kind = "button"

@@ -85,10 +85,10 @@ fn every_slip_is_told_with_its_place_and_what_would_fit() {
             "tidy-lever = 1\n[action.hop]\nkind = \"button\"\nopposed = \"newest\"",
             "line 4, column 1: action.hop: `opposed` goes with kind \"axis\" or \"stick\" or \"sweep\", and this is a \"button\"",
         ),
-        ("tidy-lever = 1\n[action.hop]\nkind = \"button\"\npress_at = nan", "expected a finite number, found a number"),
+        ("tidy-lever = 1\n[action.hop]\nkind = \"button\"\ndown_at = nan", "expected a finite number, found a number"),
         (
-            "tidy-lever = 1\n[action.hop]\nkind = \"button\"\npress_at = 0.3\nrelease_at = 0.4",
-            "a level to go up at lies from 0 to press_at (0.3), found 0.4",
+            "tidy-lever = 1\n[action.hop]\nkind = \"button\"\ndown_at = 0.3\nup_at = 0.4",
+            "a level to go up at lies from 0 to down_at (0.3), found 0.4",
         ),
         ("tidy-lever = 1\n[action.within]\nkind = \"button\"", "`within` is a word of the grammar and can't be a name"),
         ("tidy-lever = 1\n[action.\"two words\"]\nkind = \"button\"", "a name is made of letters, digits"),

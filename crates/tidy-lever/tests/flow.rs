@@ -84,7 +84,7 @@ fn each_control_going_down_is_a_press_and_the_last_up_lets_go() {
     bench.level(70, "keys:KeyK", 0.0).level_on(80, 2, "keys:KeyJ", 0.0).to(90);
     let reading = bench.seat.button(toss);
     assert_eq!((reading.releases(), reading.is_down(), reading.is_on()), (1, false, false));
-    assert_eq!(reading.was_held_for(), Duration::from_micros(70));
+    assert_eq!(reading.last_held_for(), Duration::from_micros(70));
     // A repeat by the system, and a going up that had no going down, are nothing.
     bench.heard();
     bench.level(100, "keys:KeyJ", 0.0).level(110, "keys:KeyK", 1.0).level(120, "keys:KeyK", 1.0).to(200);
@@ -95,7 +95,7 @@ fn each_control_going_down_is_a_press_and_the_last_up_lets_go() {
 fn an_analogue_control_is_a_button_with_hysteresis() {
     let mut bench = Bench::new(
         "[action.burst]\nkind = \"button\"\npad = [\"right-trigger\", \"left-stick.up\"]\n\
-         [action.soft]\nkind = \"button\"\npad = \"right-trigger\"\npress_at = 0.2\nrelease_at = 0.1\n",
+         [action.soft]\nkind = \"button\"\npad = \"right-trigger\"\ndown_at = 0.2\nup_at = 0.1\n",
     );
     for (n, level) in [0.54, 0.55, 0.46, 0.5, 0.45, 0.1].into_iter().enumerate() {
         bench.level(10 * (n as u64 + 1), "pad:right-trigger", level);
@@ -180,7 +180,7 @@ fn each_direction_of_a_stick_is_a_button() {
     ];
     assert_eq!(edges, expected);
     let up: Button = bench.find("steer.up");
-    assert_eq!(bench.seat.button(up).was_held_for(), Duration::from_millis(1));
+    assert_eq!(bench.seat.button(up).last_held_for(), Duration::from_millis(1));
 }
 
 #[test]

@@ -30,7 +30,7 @@ fn asking_changes_the_answer() {
     bench.level(1_000, "keys:KeyJ", 1.0).to(16_667);
     let before = bench.seat.state_hash();
     for _ in 0..3 {
-        assert!(bench.seat.button(toss).was_pulled());
+        assert!(bench.seat.button(toss).pulled());
         assert_eq!(bench.seat.latest().pulls(toss).count(), 1);
     }
     assert_eq!(bench.seat.state_hash(), before);
@@ -72,7 +72,7 @@ fn press_and_release_inside_one_frame_vanish() {
     let toss: Button = bench.find("toss");
     bench.level(3_000, "keys:KeyJ", 1.0).level(9_000, "keys:KeyJ", 0.0).to(16_667);
     let read = bench.seat.button(toss);
-    assert!(read.was_pressed() && read.was_released() && read.was_pulled() && !read.is_down());
+    assert!(read.went_down() && read.went_up() && read.pulled() && !read.is_down());
 }
 
 #[test]
@@ -89,7 +89,7 @@ fn the_effect_comes_a_frame_late() {
     let mut bench = Bench::new(TOSS);
     let toss: Button = bench.find("toss");
     bench.level(16_667, "keys:KeyJ", 1.0).to(16_667);
-    assert!(bench.seat.button(toss).was_pulled(), "in the very advance that plays its moment");
+    assert!(bench.seat.button(toss).pulled(), "in the very advance that plays its moment");
 }
 
 #[test]
@@ -163,7 +163,7 @@ fn losing_focus_leaves_a_key_stuck_down() {
     bench.level(10, "keys:KeyD", 1.0).level(20, "keys:KeyJ", 1.0).tape(r#"{"at":30,"focus":false}"#).to(40);
     assert_eq!(bench.xy("steer"), (0.0, 0.0));
     let toss = bench.seat.button(bench.find("toss"));
-    assert!(!toss.is_down() && toss.was_released() && !toss.was_pulled());
+    assert!(!toss.is_down() && toss.went_up() && !toss.pulled());
 }
 
 #[test]
@@ -207,7 +207,7 @@ fn after_a_rollback_the_press_counts_as_already_seen() {
     let saved = bench.seat.saved(&[&reader]);
     for _ in 0..2 {
         bench.level(10, "keys:KeyJ", 1.0).to(20);
-        assert!(bench.seat.read(&mut reader).button(toss).was_pulled());
+        assert!(bench.seat.read(&mut reader).button(toss).pulled());
         bench.seat.restore(&saved, &mut [&mut reader]).unwrap();
     }
 }
@@ -407,7 +407,7 @@ fn the_previous_state_is_stored_too_early_or_not_in_every_branch() {
         bench.to(tick * 1_000);
     }
     let read = bench.seat.read(&mut reader).button(toss);
-    assert!(read.was_pressed() && read.was_released() && !bench.seat.button(toss).was_pressed());
+    assert!(read.went_down() && read.went_up() && !bench.seat.button(toss).went_down());
 }
 
 #[test]
@@ -469,13 +469,13 @@ fn facing_flips_in_mid_motion_and_breaks_it() {
 }
 
 #[test]
-fn held_back_for_a_charge_the_goose_runs_past_and_it_goes_the_old_way() {
+fn held_back_for_a_charge_the_heron_runs_past_and_it_goes_the_old_way() {
     let body = format!(
         "{STEER}{TOSS}[action.heave]\nkind = \"button\"\ncue = \"steer rolls back held 100ms, forward then toss within 200ms\"\n"
     );
     let left_to_right = [Some(180.0), Some(180.0), Some(180.0), Some(180.0), Some(180.0), Some(0.0)];
     assert_eq!(rolled(&body, "heave", &left_to_right, &[]), 1);
-    // The goose ran past while it was held: now left is forward, and what was held is not back any more.
+    // The heron ran past while it was held: now left is forward, and what was held is not back any more.
     assert_eq!(rolled(&body, "heave", &left_to_right, &[(120_000, "left")]), 0);
     let right_to_left = left_to_right.map(|angle| angle.map(|angle: f32| 180.0 - angle));
     assert_eq!(rolled(&body, "heave", &right_to_left, &[(120_000, "left")]), 1);

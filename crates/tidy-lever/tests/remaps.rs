@@ -155,7 +155,7 @@ fn undo_and_reset_go_back_step_by_step_one_by_one_and_all_at_once() {
     assert!(remap.reset("hop") && !remap.reset("hop"));
     assert!(remap.undo());
     assert!(remap.to_toml().contains("KeyO"));
-    remap.set_access(&Access { windows: 2.0, ..Access::default() });
+    remap.set_access(&Access { leeway: 2.0, ..Access::default() });
     remap.reset_all();
     assert_eq!(
         (remap.is_empty(), remap.to_toml().as_str()),
@@ -168,7 +168,7 @@ fn undo_and_reset_go_back_step_by_step_one_by_one_and_all_at_once() {
 
 #[test]
 fn a_file_survives_the_next_version_and_one_from_it() {
-    let text = "tidy-lever = 2 # from the future\nspeed = 3\n\n[action.hop]\nkeys = \"KeyP\" # mine\nfeel = \"soft\"\n\n[action.fly]\nkeys = \"KeyF\"\n\n[action.steer]\nkeys = { up = \"KeyI\", round = \"KeyO\" }\npad = 7\n\n[access]\nwindows = 99\nglow = true\n";
+    let text = "tidy-lever = 2 # from the future\nspeed = 3\n\n[action.hop]\nkeys = \"KeyP\" # mine\nfeel = \"soft\"\n\n[action.fly]\nkeys = \"KeyF\"\n\n[action.steer]\nkeys = { up = \"KeyI\", round = \"KeyO\" }\npad = 7\n\n[access]\nleeway = 99\nglow = true\n";
     let mut remap = Remap::from_toml(text).unwrap();
     let laid = remap.over(&profile()).unwrap();
     let told: Vec<String> = laid.left_alone.iter().map(ToString::to_string).collect();
@@ -179,7 +179,7 @@ fn a_file_survives_the_next_version_and_one_from_it() {
         "action.fly.keys: the profile has no action `fly`",
         "action.steer.keys.round: no leg with controls",
         "action.steer.pad: expected a control",
-        "access.windows: a factor lies from 0.1 to 8, found 99",
+        "access.leeway: a factor lies from 0.1 to 8, found 99",
         "access.glow: there is no such setting",
     ] {
         assert!(told.iter().any(|line| line.contains(part)), "{part} in {told:#?}");
@@ -271,7 +271,7 @@ fn holding_mashes_at_the_set_rate() {
 
 #[test]
 fn windows_widen_and_holds_shorten_apart_and_a_tap_never_reaches_a_hold() {
-    let wide = Access { windows: 1.5, ..Access::default() };
+    let wide = Access { leeway: 1.5, ..Access::default() };
     let short = Access { holds: 0.5, ..Access::default() };
     let pulls = |cue: &str, access: &Access, script: &str| {
         let body = format!(
@@ -315,9 +315,9 @@ fn a_sticky_chord_waits_for_the_second_without_being_held() {
     );
     let script = "+G@0 -G@100 +J@900 -J@1000";
     assert_eq!(keyed(&mut suited(&body, &Access::default()), script, "both").len(), 0);
-    let sticky = Access { sticky: true, ..Access::default() };
-    assert_eq!(keyed(&mut suited(&body, &sticky), script, "both"), ["900000 pulled", "1000000 ended (let go)"]);
-    assert_eq!(keyed(&mut suited(&body, &sticky), "+G@0 -G@100 +J@1001 -J@1100", "both").len(), 0);
+    let one_by_one = Access { one_by_one: true, ..Access::default() };
+    assert_eq!(keyed(&mut suited(&body, &one_by_one), script, "both"), ["900000 pulled", "1000000 ended (let go)"]);
+    assert_eq!(keyed(&mut suited(&body, &one_by_one), "+G@0 -G@100 +J@1001 -J@1100", "both").len(), 0);
 }
 
 #[test]
@@ -336,9 +336,9 @@ fn what_one_hand_can_not_reach_is_named() {
         mash_rate: Some(8.0),
         hand: Some(Hand::Left),
         toggled: Which::All,
-        sticky: true,
+        one_by_one: true,
         holds: 0.5,
-        windows: 2.0,
+        leeway: 2.0,
     };
     let mut remap = Remap::new();
     remap.set_access(&access);
@@ -466,7 +466,7 @@ fn a_players_settings_never_make_a_good_profile_unusable_and_what_was_kept_withi
     for _ in 0..400 {
         let (windows, holds) = (factor(&mut dice), factor(&mut dice));
         let toggled = ["\"all\"", "[]", "[\"pick\", \"gone\"]"][dice.usize(0..3)];
-        let text = format!("tidy-lever = 1\n[access]\nwindows = {windows}\nholds = {holds}\ntoggled = {toggled}\n");
+        let text = format!("tidy-lever = 1\n[access]\nleeway = {windows}\nholds = {holds}\ntoggled = {toggled}\n");
         let laid = Remap::from_toml(&text).unwrap().over(&profile).unwrap_or_else(|faults| panic!("{text}{faults}"));
         let mut seat = laid.linkage.seat(us(0));
         // A charge that ends where it begins would divide by nothing.
@@ -477,15 +477,15 @@ fn a_players_settings_never_make_a_good_profile_unusable_and_what_was_kept_withi
         seat.advance(us(2_000_000));
     }
     let told = |windows: f64, holds: f64| {
-        let text = format!("tidy-lever = 1\n[access]\nwindows = {windows}\nholds = {holds}\n");
+        let text = format!("tidy-lever = 1\n[access]\nleeway = {windows}\nholds = {holds}\n");
         let laid = Remap::from_toml(&text).unwrap().over(&profile).unwrap();
         laid.left_alone.iter().map(|fault| fault.path.clone()).collect::<Vec<_>>()
     };
     assert_eq!(told(1.0, 1.0), [] as [String; 0]);
     assert_eq!(told(1.5, 0.9), [] as [String; 0]);
     assert_eq!(told(1.0, 8.0), ["access.holds"], "the held step stays within its window");
-    assert_eq!(told(0.1, 1.0), ["access.windows"], "the window holds the held step");
-    assert_eq!(told(8.0, 1.0), ["access.windows"], "the tap lasts no longer than the hold");
+    assert_eq!(told(0.1, 1.0), ["access.leeway"], "the window holds the held step");
+    assert_eq!(told(8.0, 1.0), ["access.leeway"], "the tap lasts no longer than the hold");
     // And the player can do what is left: a step held eight times as long would never come in time.
     let text = "tidy-lever = 1\n[access]\nholds = 8\n";
     let mut seat = Remap::from_toml(text).unwrap().over(&profile).unwrap().linkage.seat(us(0));

@@ -276,7 +276,7 @@ fn in_pieces(linkage: &Linkage, acts: &[(u64, Act)], dice: &mut Rng) -> [(Vec<St
             }
         }
         // Questions change nothing.
-        let _ = (seat.stick(steer).direction(), seat.button(b0).was_pulled(), seat.spans().count());
+        let _ = (seat.stick(steer).direction(), seat.button(b0).pulled(), seat.spans().count());
     }
     for (bookmark, heard) in bookmarks.iter_mut().zip(&mut heard) {
         heard.extend(lines(&seat.read(bookmark), linkage));

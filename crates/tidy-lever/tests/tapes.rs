@@ -18,7 +18,7 @@ const LINES: &str = r#"{"at":120000,"dev":"kb","control":"keys:KeyD","value":1}
 {"at":220000,"focus":false}
 {"at":230000,"dev":"p1","plugged":false}
 {"at":235000,"set":"lamp","value":true}
-{"at":236000,"view":[1280,720],"density":160}
+{"at":236000,"view":[1280,720],"dpi":160}
 {"at":237000,"frozen":true}
 {"at":238000,"give_back":"hop"}
 {"at":239000,"skip":true}
@@ -41,7 +41,7 @@ fn read(text: &str) -> (Vec<Line>, Result<Option<u64>, String>) {
             Err(error) => return (lines, Err(error.to_string())),
         }
     }
-    (lines, Ok(reader.was_cut()))
+    (lines, Ok(reader.cut_at()))
 }
 
 #[test]

@@ -127,7 +127,7 @@ fn two_fingers_hold_two_patches_and_a_second_on_one_is_ignored() {
         ["1000 hop pressed", "1000 hop pulled", "6000 hop released (let go)", "6000 hop ended (let go)"]
     );
     assert_eq!(bench.heard().len(), 0);
-    assert_eq!(bench.seat.button(bench.find("toss")).was_held_for().as_micros(), 5_000);
+    assert_eq!(bench.seat.button(bench.find("toss")).last_held_for().as_micros(), 5_000);
     // A little beside a patch still hits it, the nearest of two; far beside, nothing.
     for (x, hits) in [(1172.0 + 85.0, 1), (1172.0 + 95.0, 0), (1076.0, 0)] {
         let mut bench = Bench::new(PANEL);
@@ -188,7 +188,7 @@ fn a_panel_that_changes_under_the_fingers_cancels_them_until_they_lift() {
     assert_eq!(bench.heard_of("hop").last().unwrap(), "3000 hop ended (unplugged)");
     finger(&mut bench, 5_000, 1, Phase::Down, JUMP);
     bench.to(5_000);
-    assert!(bench.seat.button(bench.find("hop")).was_pressed());
+    assert!(bench.seat.button(bench.find("hop")).went_down());
 }
 
 #[test]
@@ -227,8 +227,7 @@ fn where_no_patch_is_a_finger_points_and_zones_hear_taps_and_swipes() {
 
 #[test]
 fn one_layout_fits_all_screens_and_what_does_not_is_told() {
-    let told =
-        |body: &str, (width, height, density): (u32, u32, f64)| linkage(body).panel_problems(width, height, density);
+    let told = |body: &str, (width, height, dpi): (u32, u32, f64)| linkage(body).panel_problems(width, height, dpi);
     // A phone, a tablet, an ultrawide screen.
     for screen in [(2340, 1080, 400.0), (2048, 1536, 264.0), (3440, 1440, 110.0)] {
         assert_eq!(told(PANEL, screen), Vec::<String>::new(), "{screen:?}");

@@ -62,9 +62,9 @@ pub(crate) struct MenuWishes {
 impl Hands {
     /// What a seat wants of its otter in the step that `advance` just played.
     pub(crate) fn wishes(&self, seat: &Seat) -> Wishes {
-        let pulled = |button| seat.button(button).was_pulled();
+        let pulled = |button| seat.button(button).pulled();
         let point = seat.pointer(self.point);
-        let asked = point.edges().was_pressed() || point.edges().is_down();
+        let asked = point.edges().went_down() || point.edges().is_down();
         let mut wishes = Wishes {
             walk: seat.stick(self.steer).xy(),
             looks: Some(seat.axis(self.mirror)).filter(|axis| axis.edges().is_down()).map(|axis| axis.value()),
@@ -104,7 +104,7 @@ impl Hands {
         }
         for happening in seat.latest().happenings() {
             match happening.mark(seat.linkage()) {
-                Some("vanish") => wishes.vanishes = true,
+                Some("hidden") => wishes.vanishes = true,
                 Some("turn") => wishes.turns = true,
                 _ => {}
             }

@@ -16,9 +16,9 @@ pub(crate) enum Row {
     Bind(&'static str, &'static str, Option<Leg>),
     Toggled,
     Mash,
-    Windows,
+    Leeway,
     Holds,
-    Sticky,
+    OneByOne,
     ResetAll,
     Close,
 }
@@ -43,7 +43,7 @@ const BINDS: [Row; 10] = [
     Row::Bind("Leave the punt", "leave", None),
     Row::Bind("Paddle", "paddle", None),
 ];
-const ACCESS: [Row; 7] = [Row::Toggled, Row::Mash, Row::Windows, Row::Holds, Row::Sticky, Row::ResetAll, Row::Close];
+const ACCESS: [Row; 7] = [Row::Toggled, Row::Mash, Row::Leeway, Row::Holds, Row::OneByOne, Row::ResetAll, Row::Close];
 
 /// Actions that hear the same controls as another one by the profile, and go with it when that is bound.
 const TOGETHER: [(&str, &str); 3] = [("toss", "throw"), ("use", "open-bag"), ("paddle", "rush")];
@@ -82,9 +82,9 @@ impl Row {
             Row::Bind(name, ..) => name,
             Row::Toggled => "One press holds, the next lets go",
             Row::Mash => "Holding paddles",
-            Row::Windows => "Time to do it in",
+            Row::Leeway => "Time to do it in",
             Row::Holds => "How long holding takes",
-            Row::Sticky => "Two keys one after the other",
+            Row::OneByOne => "Two keys one after the other",
             Row::ResetAll => "All as it was",
             Row::Close => "Back to the quay",
         }
@@ -106,9 +106,9 @@ impl Row {
                 Which::Named(_) => "for guard".into(),
             },
             Row::Mash => access.mash_rate.map_or("off".into(), |rate| format!("{rate} a second")),
-            Row::Windows => format!("× {}", access.windows),
+            Row::Leeway => format!("× {}", access.leeway),
             Row::Holds => format!("× {}", access.holds),
-            Row::Sticky => if access.sticky { "on" } else { "off" }.into(),
+            Row::OneByOne => if access.one_by_one { "on" } else { "off" }.into(),
             Row::ResetAll | Row::Close => String::new(),
         }
     }
@@ -161,9 +161,9 @@ impl Menu {
             Row::Close => return wishes.picked.then_some(Wanted::Close),
             Row::Toggled => access.toggled = next(&toggles(), &access.toggled, turn),
             Row::Mash => access.mash_rate = next(&[None, Some(6.0), Some(10.0)], &access.mash_rate, turn),
-            Row::Windows => access.windows = next(&[1.0, 1.5, 2.0, 0.75], &access.windows, turn),
+            Row::Leeway => access.leeway = next(&[1.0, 1.5, 2.0, 0.75], &access.leeway, turn),
             Row::Holds => access.holds = next(&[1.0, 0.75, 0.5, 1.5], &access.holds, turn),
-            Row::Sticky => access.sticky = !access.sticky,
+            Row::OneByOne => access.one_by_one = !access.one_by_one,
         }
         Some(Wanted::Access(access))
     }

@@ -63,7 +63,7 @@ impl Recorder {
     }
 
     pub(crate) fn view(&mut self, seat: usize, at: Moment, (width, height): (u32, u32)) {
-        self.put(at, seat, Said::View { size: [width, height], density: None });
+        self.put(at, seat, Said::View { size: [width, height], dpi: None });
     }
 
     /// A gap was passed; what was played before it is written already.

@@ -18,8 +18,8 @@ pub(crate) const DOOR: f32 = 2.6;
 pub(crate) const BOXES: [(f32, f32); 3] = [(14.5, -2.0), (25.5, -1.4), (35.0, -2.6)];
 pub(crate) const BOX_REACH: f32 = 1.3;
 pub(crate) const LAMPS: [f32; 6] = [1.0, 8.0, 15.6, 24.4, 30.0, 37.5];
-/// Where the goose walks.
-pub(crate) const GOOSE: (f32, f32, f32) = (9.0, 13.0, -1.8);
+/// Where the heron walks.
+pub(crate) const HERON: (f32, f32, f32) = (9.0, 13.0, -1.8);
 /// Where the punt lies.
 pub(crate) const PUNT: (f32, f32) = (12.0, 1.0);
 

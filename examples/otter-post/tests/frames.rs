@@ -11,7 +11,7 @@ use serde_json::{Value, json};
 use tidy_lever::tape::{Came, Player, Reader};
 use tidy_lever::{Linkage, Moment, Profile};
 
-/// Hands on a pad: a walk, a slip past the goose, three hops, a skim, the punt, a throw, a skim too late, the menu.
+/// Hands on a pad: a walk, a slip past the heron, three hops, a skim, the punt, a throw, a skim too late, the menu.
 const ROUND: &str = "over-the-canal.jsonl";
 
 /// What the game reports of so many pictures.
@@ -66,7 +66,7 @@ fn a_pad_plays_all_that_pim_can_do() {
     for wanted in [
         json!({ "game": "otter", "state": "walk", "in": "quay" }),
         json!({ "action": "slip", "what": "pulled" }),
-        json!({ "action": "slip", "what": "mark", "name": "vanish" }),
+        json!({ "action": "slip", "what": "mark", "name": "hidden" }),
         json!({ "action": "slip", "what": "mark", "name": "turn" }),
         json!({ "action": "hop", "what": "pulled", "stage": 1 }),
         json!({ "action": "hop", "what": "pulled", "stage": 2 }),
@@ -109,7 +109,7 @@ fn what_is_recorded_plays_again_in_the_game_and_out_of_it() {
         let happened = seat.latest();
         came.extend(happened.happenings().filter_map(|one| Came::of(one, 1, &linkage, false)).map(|came| came.json()));
     }
-    assert_eq!(reader.was_cut(), None);
+    assert_eq!(reader.cut_at(), None);
     assert_eq!(came, pulls(&lines));
 }
 

@@ -99,7 +99,7 @@ fn keys_walk_hop_and_dash() {
     assert!(hop["acted"].as_u64() >= hop["at"].as_u64(), "{hop}");
     game.hears(&json!({ "game": "otter", "grounded": false }));
     game.hears(&json!({ "game": "otter", "grounded": true }));
-    // Away from the goose.
+    // Away from the heron.
     display.xdotool(&["keydown", "a", "sleep", "0.05", "keyup", "a", "sleep", "0.05", "keydown", "a"]);
     game.hears(&json!({ "action": "dash", "what": "pulled" }));
     game.hears(&json!({ "game": "otter", "state": "dash", "facing": "left" }));

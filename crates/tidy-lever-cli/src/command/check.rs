@@ -30,8 +30,8 @@ pub(crate) fn run(arguments: &Check) -> Result<Answer> {
         *linkage = laid.linkage;
     }
     if let Ok(linkage) = &built {
-        let ((width, height), density) = (arguments.screen.size, arguments.screen.density);
-        notes.extend(linkage.panel_problems(width, height, density));
+        let ((width, height), dpi) = (arguments.screen.size, arguments.screen.dpi);
+        notes.extend(linkage.panel_problems(width, height, dpi));
     }
     let faults: Vec<&Fault> = match &built {
         // What of a player's settings was kept within limits is a note already.

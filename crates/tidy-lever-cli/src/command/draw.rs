@@ -26,7 +26,7 @@ pub(crate) fn run(arguments: &Draw) -> Result<Answer> {
             if linkage.patches().next().is_none() {
                 bail!("{} has no panel; declare patches, as in [panel.thumb]", input::name(&panel.profile));
             }
-            save(&tidy_lever_draw::panel(&linkage, panel.screen.size, panel.screen.density), &panel.output)
+            save(&tidy_lever_draw::panel(&linkage, panel.screen.size, panel.screen.dpi), &panel.output)
         }
     }
 }

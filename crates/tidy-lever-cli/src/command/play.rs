@@ -199,7 +199,7 @@ impl<W: Write> Each<'_, W> {
         }
         let head = format!(
             "{:>10}  {:<7}  {:<11}  {:<12}  {:<10}  {:>9}  {:<5}  {value}",
-            "tick ends", "is_down", "was_pressed", "was_released", "was_pulled", "held_for", "is_on"
+            "tick ends", "is_down", "went_down", "went_up", "pulled", "held_for", "is_on"
         );
         writeln!(self.out, "{}", in_style(FAINT, head.trim_end()))?;
         Ok(())

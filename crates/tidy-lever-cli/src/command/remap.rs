@@ -208,14 +208,14 @@ fn told(access: &tidy_lever::access::Access) -> String {
     if let Some(rate) = access.mash_rate {
         parts.push(format!("holding mashes {rate} times a second"));
     }
-    if access.windows != 1.0 {
-        parts.push(format!("windows x{}", access.windows));
+    if access.leeway != 1.0 {
+        parts.push(format!("windows x{}", access.leeway));
     }
     if access.holds != 1.0 {
         parts.push(format!("holds x{}", access.holds));
     }
-    if access.sticky {
-        parts.push("sticky chords".into());
+    if access.one_by_one {
+        parts.push("one_by_one chords".into());
     }
     if let Some(hand) = access.hand {
         parts.push(format!("{} hand", hand.name()));

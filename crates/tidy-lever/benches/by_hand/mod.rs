@@ -430,7 +430,7 @@ impl ByHand {
     }
 
     fn slips(&mut self, at: u64) {
-        self.marks.extend([(at + 150 * MS, "vanish"), (at + 183_333, "turn")]);
+        self.marks.extend([(at + 150 * MS, "hidden"), (at + 183_333, "turn")]);
         self.pull(at, "slip");
     }
 

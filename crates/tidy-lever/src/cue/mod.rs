@@ -491,7 +491,7 @@ pub(crate) enum RulePlan {
     },
     With {
         within: u64,
-        sticky: bool,
+        one_by_one: bool,
     },
     Charge {
         from: u64,
@@ -536,7 +536,7 @@ impl RulePlan {
             Rule::Repeat { after, every } => RulePlan::Repeat { after: micros(*after), every: micros(*every) },
             Rule::Toggle => RulePlan::Toggle,
             Rule::Mash { count, within } => RulePlan::Mash { count: *count, within: micros(*within) },
-            Rule::With { within, .. } => RulePlan::With { within: micros(*within), sticky: false },
+            Rule::With { within, .. } => RulePlan::With { within: micros(*within), one_by_one: false },
             Rule::Charge { from, to } => RulePlan::Charge { from: micros(*from), to: micros(*to) },
             Rule::Order { names, within } => {
                 // Each is known by the first place at which it stands.
@@ -567,7 +567,7 @@ impl RulePlan {
             RulePlan::Repeat { after, .. } => repeat::hears(after, *edge, bench),
             RulePlan::Toggle => toggle::hears(*edge, bench),
             RulePlan::Mash { count, within } => mash::hears(count, within, *edge, bench),
-            RulePlan::With { within, sticky } => with::hears(within, sticky, *edge, role, bench),
+            RulePlan::With { within, one_by_one } => with::hears(within, one_by_one, *edge, role, bench),
             RulePlan::Charge { from, to } => charge::hears(from, to, *edge, bench),
             RulePlan::Order { count, within, ref names } => {
                 order::hears(within, &names[..count as usize], *edge, role, bench)

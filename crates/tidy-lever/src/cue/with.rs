@@ -5,7 +5,7 @@ use super::{Bench, Edge, Presses, Role, Verdict};
 use crate::history::Cause;
 use crate::ledger::End;
 
-pub(super) fn hears(within: u64, sticky: bool, edge: Edge, role: Role, bench: &mut Bench<'_>) -> Verdict {
+pub(super) fn hears(within: u64, one_by_one: bool, edge: Edge, role: Role, bench: &mut Bench<'_>) -> Verdict {
     let at = bench.at;
     // Which of the two the open attempt waits on: 1 the subject was first, 2 the other was.
     let own = if role == Role::Subject { 1 } else { 2 };
@@ -26,8 +26,8 @@ pub(super) fn hears(within: u64, sticky: bool, edge: Edge, role: Role, bench: &m
             Verdict::None
         }
         Edge::Up { cause, .. } => {
-            // A sticky first one stays with the attempt after it is let go.
-            if (bench.trial.note == own && !sticky) || cause != Cause::LetGo {
+            // A one_by_one first one stays with the attempt after it is let go.
+            if (bench.trial.note == own && !one_by_one) || cause != Cause::LetGo {
                 if bench.trial.open && cause == Cause::LetGo {
                     bench.missed(End::LetGo);
                 }

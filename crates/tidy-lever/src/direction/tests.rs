@@ -2,7 +2,7 @@ use super::*;
 use crate::fixed::ONE;
 
 fn compass(four: bool, sectors: Sectors) -> Compass {
-    Compass { four, sectors, press_at: 550_000, release_at: 450_000 }
+    Compass { four, sectors, down_at: 550_000, up_at: 450_000 }
 }
 
 /// A unit vector in millionths.

@@ -143,8 +143,8 @@ pub(crate) struct SlotPlan {
 #[derive(Debug, Hash)]
 pub(crate) struct ContactPlan {
     pub(crate) part: Part,
-    pub(crate) press_at: i32,
-    pub(crate) release_at: i32,
+    pub(crate) down_at: i32,
+    pub(crate) up_at: i32,
     pub(crate) wires: Run,
 }
 
@@ -218,7 +218,7 @@ pub(crate) struct MovedPlan {
 #[derive(Debug, Hash)]
 pub(crate) struct PointerPlan {
     /// In millionths of a pixel.
-    pub(crate) slop: i64,
+    pub(crate) drag_from: i64,
     /// The action numbers of its `drag` and its `click`.
     pub(crate) drag: u16,
     pub(crate) click: u16,
@@ -309,7 +309,7 @@ impl Plan {
         let how = &other.contacts[contact];
         run(&slot.contacts).find(|own| {
             let plan = &self.contacts[*own];
-            (plan.part, plan.press_at, plan.release_at) == (how.part, how.press_at, how.release_at)
+            (plan.part, plan.down_at, plan.up_at) == (how.part, how.down_at, how.up_at)
         })
     }
 

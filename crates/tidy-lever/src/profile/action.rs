@@ -190,8 +190,8 @@ pub struct Action {
     pub(crate) kind: Placed<Kind>,
     pub(crate) heard: Heard,
     pub(crate) inputs: [Option<Placed<Inputs>>; 4],
-    pub(crate) press_at: Option<Placed<f64>>,
-    pub(crate) release_at: Option<Placed<f64>>,
+    pub(crate) down_at: Option<Placed<f64>>,
+    pub(crate) up_at: Option<Placed<f64>>,
     pub(crate) cue: Option<Placed<String>>,
     pub(crate) early: Option<Placed<String>>,
     pub(crate) opposed: Opposed,
@@ -203,7 +203,7 @@ pub struct Action {
     pub(crate) sectors: Sectors,
     pub(crate) per_count: Option<Placed<[f64; 2]>>,
     pub(crate) per_second: Option<Placed<[f64; 2]>>,
-    pub(crate) slop: Option<Placed<f64>>,
+    pub(crate) drag_from: Option<Placed<f64>>,
     pub(crate) aim: Option<Placed<String>>,
     pub(crate) gauge: Option<Placed<Gauge>>,
     pub(crate) cooldown: Option<Placed<String>>,
@@ -380,10 +380,10 @@ impl Action {
     }
 
     /// The levels at which an analogue control used as a button goes down and up again; 0.55 and 0.45 by default.
-    pub fn thresholds(mut self, press_at: f64, release_at: f64) -> Action {
-        self.press_at = Some(press_at.into());
-        self.release_at = Some(release_at.into());
-        self.give("press_at").give("release_at")
+    pub fn thresholds(mut self, down_at: f64, up_at: f64) -> Action {
+        self.down_at = Some(down_at.into());
+        self.up_at = Some(up_at.into());
+        self.give("down_at").give("up_at")
     }
 
     /// When it pulls: a cue line such as `hold 300ms`, a [`Cue`](crate::cue::Cue) or a [`Rule`](crate::cue::Rule);
@@ -442,9 +442,9 @@ impl Action {
     }
 
     /// From how many pixels on a held pointer drags.
-    pub fn slop(mut self, pixels: f64) -> Action {
-        self.slop = Some(pixels.into());
-        self.give("slop")
+    pub fn drag_from(mut self, pixels: f64) -> Action {
+        self.drag_from = Some(pixels.into());
+        self.give("drag_from")
     }
 
     /// The stick whose direction each pull carries.

@@ -23,8 +23,10 @@ pub(crate) use action::Heard;
 pub use action::{Action, Inputs, Kind, Leg, Legs, Opposed, Rest, Sectors, Stages};
 pub(crate) use fault::nearest;
 pub use fault::{Fault, Faults, Severity};
+#[cfg(feature = "files")]
+pub(crate) use keys::ACCESS_KEYS;
 pub(crate) use keys::{ACTION_KEYS, valid_name};
-pub use keys::{ActionKey, action_keys, is_reserved};
+pub use keys::{ActionKey, TableKey, action_keys, is_reserved, table_keys};
 
 pub use crate::gauge::Gauge;
 pub use crate::shape::{Bend, DeadKind, Shape};

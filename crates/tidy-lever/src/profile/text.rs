@@ -9,7 +9,7 @@ use core::ops::Range;
 use toml::Spanned;
 use toml::de::{DeTable, DeValue};
 
-use super::keys::FAMILY_SHAPES;
+use super::keys::{FAMILY_SHAPES, GAUGE_KEYS, PATCH_KEYS, SHAPE_KEYS, TableKey};
 use super::{
     ACTION_KEYS, Action, Bend, Covers, DeadKind, FactEntry, Fault, Faults, Gauge, Heard, Inputs, Kind, Leg, Legs,
     ModeEntry, Opposed, PatchEntry, Placed, Profile, Rest, Sectors, Shape, Spot, Stages,
@@ -70,6 +70,10 @@ fn number(value: &DeValue<'_>) -> Option<f64> {
         DeValue::Float(n) => n.as_str().parse().ok().filter(|n: &f64| n.is_finite()),
         _ => None,
     }
+}
+
+fn names(keys: &[TableKey]) -> Vec<&'static str> {
+    keys.iter().map(|key| key.name).collect()
 }
 
 fn what(value: &DeValue<'_>) -> &'static str {
@@ -287,7 +291,7 @@ impl Reader<'_> {
                     };
                 }
                 "floats" => patch.floats = self.flag(value, &inner).unwrap_or_default(),
-                _ => self.unknown(key, path, &["kind", "from", "at", "size", "floats"]),
+                _ => self.unknown(key, path, &names(PATCH_KEYS)),
             }
         }
         self.profile.panel.push(patch);
@@ -341,8 +345,8 @@ impl Reader<'_> {
                     _ => Heard::In(self.texts(value, path).unwrap_or_default()),
                 }
             }
-            "press_at" => action.press_at = self.number(value, path),
-            "release_at" => action.release_at = self.number(value, path),
+            "down_at" => action.down_at = self.number(value, path),
+            "up_at" => action.up_at = self.number(value, path),
             "cue" => action.cue = self.text(value, path),
             "opposed" => {
                 let words = [("newest", Opposed::Newest), ("oldest", Opposed::Oldest), ("cancel", Opposed::Cancel)];
@@ -356,7 +360,7 @@ impl Reader<'_> {
             "range" => action.range = self.range(value, path).map(|range| Placed::new(range, spot)),
             "per_count" => action.per_count = self.both(value, path).map(|both| Placed::new(both, spot)),
             "per_second" => action.per_second = self.both(value, path).map(|both| Placed::new(both, spot)),
-            "slop" => action.slop = self.number(value, path),
+            "drag_from" => action.drag_from = self.number(value, path),
             "aim" => action.aim = self.text(value, path),
             "gauge" => action.gauge = self.gauge(value, path).map(|gauge| Placed::new(gauge, spot)),
             "cooldown" => action.cooldown = self.text(value, path),
@@ -440,7 +444,7 @@ impl Reader<'_> {
                     let words = [("round", DeadKind::Round), ("each-axis", DeadKind::EachAxis)];
                     shape.dead_kind = self.word(value, &inner, &words).unwrap_or_default();
                 }
-                _ => self.unknown(key, path, &["dead", "full", "curve", "scale", "invert", "dead_kind"]),
+                _ => self.unknown(key, path, &names(SHAPE_KEYS)),
             }
         }
         Some(shape)
@@ -473,8 +477,6 @@ impl Reader<'_> {
     }
 
     fn gauge(&mut self, value: &Value<'_>, path: &str) -> Option<Gauge> {
-        const KEYS: [&str; 10] =
-            ["floor", "ceiling", "start", "push", "steps", "rest", "fade", "refill", "drain", "pulls"];
         let table = self.table(value, path)?;
         let mut gauge = Gauge::default();
         for (key, value) in table {
@@ -495,7 +497,7 @@ impl Reader<'_> {
                 "refill" => gauge.refill = text(self),
                 "drain" => gauge.drain = text(self),
                 "pulls" => gauge.pulls = text(self),
-                _ => self.unknown(key, path, &KEYS),
+                _ => self.unknown(key, path, &names(GAUGE_KEYS)),
             }
         }
         Some(gauge)

@@ -8,9 +8,7 @@ use alloc::vec::Vec;
 use toml_edit::{Array, DocumentMut, Item, Table, Value};
 
 use crate::access::{Access, Hand, Which};
-use crate::profile::{Fault, Spot, nearest};
-
-const KEYS: [&str; 6] = ["toggled", "mash_rate", "windows", "holds", "sticky", "hand"];
+use crate::profile::{ACCESS_KEYS, Fault, Spot, nearest};
 
 /// The settings, and what could not be understood of them.
 pub(super) fn read(document: &DocumentMut) -> (Access, Vec<Fault>) {
@@ -34,11 +32,11 @@ pub(super) fn read(document: &DocumentMut) -> (Access, Vec<Fault>) {
                 _ => leave(key, "expected \"all\" or a list of actions"),
             },
             "mash_rate" if number.is_some() => access.mash_rate = number,
-            "windows" if number.is_some() => access.windows = number.unwrap_or(1.0),
+            "leeway" if number.is_some() => access.leeway = number.unwrap_or(1.0),
             "holds" if number.is_some() => access.holds = number.unwrap_or(1.0),
-            "mash_rate" | "windows" | "holds" => leave(key, "expected a number"),
-            "sticky" => match item.as_bool() {
-                Some(sticky) => access.sticky = sticky,
+            "mash_rate" | "leeway" | "holds" => leave(key, "expected a number"),
+            "one_by_one" => match item.as_bool() {
+                Some(one_by_one) => access.one_by_one = one_by_one,
                 None => leave(key, "expected true or false"),
             },
             "hand" => match item.as_str() {
@@ -47,8 +45,10 @@ pub(super) fn read(document: &DocumentMut) -> (Access, Vec<Fault>) {
                 _ => leave(key, "expected \"left\" or \"right\""),
             },
             _ => {
-                let near = nearest(key, KEYS).map_or(String::new(), |near| format!("; did you mean `{near}`?"));
-                leave(key, &format!("there is no such setting; there are {}{near}", KEYS.join(", ")));
+                let keys: Vec<&str> = ACCESS_KEYS.iter().map(|key| key.name).collect();
+                let near = nearest(key, keys.iter().copied());
+                let near = near.map_or(String::new(), |near| format!("; did you mean `{near}`?"));
+                leave(key, &format!("there is no such setting; there are {}{near}", keys.join(", ")));
             }
         }
     }
@@ -66,7 +66,7 @@ pub(super) fn forget(access: &mut Access, key: &str) {
     match key {
         "toggled" => access.toggled = plain.toggled,
         "mash_rate" => access.mash_rate = plain.mash_rate,
-        "windows" => access.windows = plain.windows,
+        "leeway" => access.leeway = plain.leeway,
         "holds" => access.holds = plain.holds,
         _ => {}
     }
@@ -84,9 +84,9 @@ pub(super) fn write(document: &mut DocumentMut, access: &Access) {
     let values = [
         ("toggled", toggled),
         ("mash_rate", access.mash_rate.map(Value::from)),
-        ("windows", number(access.windows, plain.windows)),
+        ("leeway", number(access.leeway, plain.leeway)),
         ("holds", number(access.holds, plain.holds)),
-        ("sticky", access.sticky.then(|| Value::from(true))),
+        ("one_by_one", access.one_by_one.then(|| Value::from(true))),
         ("hand", access.hand.map(|hand| Value::from(hand.name().to_string()))),
     ];
     let item = document.entry("access").or_insert_with(|| Item::Table(Table::new()));

@@ -41,7 +41,7 @@ pub(crate) struct ActionState {
     /// Since when it is down, of its first control.
     pub(crate) since: u64,
     /// How long it was down last, in µs.
-    pub(crate) was_held: u64,
+    pub(crate) last_held: u64,
     /// Since when it is on.
     pub(crate) on_since: u64,
     /// Until when it cools down, on the world's clock.
@@ -358,7 +358,7 @@ impl Block {
 impl ActionState {
     /// What a state's hash is made of. The sums before the last tick tell of that tick alone.
     fn words(&self) -> [u64; 15] {
-        let ActionState { since, was_held, on_since, cool_until, press, stage, stage_before, toggled, .. } = *self;
+        let ActionState { since, last_held, on_since, cool_until, press, stage, stage_before, toggled, .. } = *self;
         let ActionState { pulled_in, pulled_on, sums, before: _, tick: _, held, on, listens, .. } = *self;
         let Sums { pressed, released, pulled } = sums;
         let (turned, turned_since) = match toggled {
@@ -373,7 +373,7 @@ impl ActionState {
         let pulled = u64::from(pulled);
         [
             since,
-            was_held,
+            last_held,
             on_since,
             cool_until,
             press,

@@ -151,8 +151,8 @@ impl core::error::Error for FeedError {}
 /// seat.feed(Event::button(Moment::from_micros(9_500), pad, Control::PAD_WEST, false))?;
 /// seat.advance(Moment::from_millis(16));
 /// // Both edges lie inside one tick, and both are seen.
-/// assert!(seat.button(toss).was_pressed() && seat.button(toss).was_released());
-/// assert_eq!(seat.button(toss).was_held_for().as_micros(), 5_500);
+/// assert!(seat.button(toss).went_down() && seat.button(toss).went_up());
+/// assert_eq!(seat.button(toss).last_held_for().as_micros(), 5_500);
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
 pub struct Seat {

@@ -183,7 +183,7 @@ impl Block {
     pub(super) fn pointer_moves(&mut self, plan: &Plan, number: usize, place: (i32, i32), at: u64) {
         let (pointer, how) = (&mut self.pointers[number], &plan.pointers[number]);
         pointer.place = Some(place);
-        if pointer.pressed.is_some() && !pointer.drags && pointer.is_beyond(how.slop, self.view) {
+        if pointer.pressed.is_some() && !pointer.drags && pointer.is_beyond(how.drag_from, self.view) {
             pointer.drags = true;
             let press = self.board.fresh_press(self.hand);
             self.press(plan, usize::from(how.drag), press, at);
@@ -309,7 +309,7 @@ impl Block {
         let state = self.touch(action);
         state.held = 0;
         let held = at - state.since;
-        state.was_held = held;
+        state.last_held = held;
         state.sums.released = state.sums.released.wrapping_add(1);
         let since = state.since;
         self.happened(action, What::Released(cause), at, since);

@@ -165,7 +165,7 @@ impl Seat {
     /// seat.advance(Moment::from_millis(10));
     /// let tuned = Linkage::build(&Profile::from_toml(&text.replace("south", "west"))?)?;
     /// seat.relink(&tuned, &mut []);
-    /// assert!(!seat.button(hop).is_down() && seat.button(hop).was_released());
+    /// assert!(!seat.button(hop).is_down() && seat.button(hop).went_up());
     /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     pub fn relink(&mut self, linkage: &Linkage, bookmarks: &mut [&mut Bookmark]) -> Relinked {

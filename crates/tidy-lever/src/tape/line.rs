@@ -139,12 +139,12 @@ pub enum Said {
     },
     /// A remap was laid over the profile, by its file's name.
     Remap(String),
-    /// The view's size in pixels and its density in dots an inch.
+    /// The view's size in pixels and its dpi in dots an inch.
     View {
         /// Width and height.
         size: [u32; 2],
         /// Dots an inch, if known.
-        density: Option<f64>,
+        dpi: Option<f64>,
     },
     /// What the player meant to do here, for people and tools; the seat doesn't hear it.
     Meant(String),
@@ -244,7 +244,7 @@ pub(super) struct Raw {
     #[serde(skip_serializing_if = "Option::is_none")]
     view: Option<[u32; 2]>,
     #[serde(skip_serializing_if = "Option::is_none")]
-    density: Option<f64>,
+    dpi: Option<f64>,
     #[serde(skip_serializing_if = "Option::is_none")]
     meant: Option<String>,
     #[serde(skip_serializing_if = "Option::is_none")]
@@ -375,11 +375,11 @@ impl Raw {
                     size[0], size[1]
                 ));
             }
-            let density = self.density.take();
-            if density.is_some_and(|density| !(density > 0.0 && density.is_finite())) {
-                return Err("a view's `density` is a number of dots an inch above 0".into());
+            let dpi = self.dpi.take();
+            if dpi.is_some_and(|dpi| !(dpi > 0.0 && dpi.is_finite())) {
+                return Err("a view's `dpi` is a number of dots an inch above 0".into());
             }
-            return Ok(Said::View { size, density });
+            return Ok(Said::View { size, dpi });
         }
         if let Some(skip) = self.skip.take() {
             let from = self.from.take();
@@ -453,7 +453,7 @@ impl Raw {
             Said::GiveBack(action) => raw.give_back = Some(action),
             Said::Skip { from } => (raw.skip, raw.from) = (Some(true), from.map(Moment::as_micros)),
             Said::Remap(file) => raw.remap = Some(file),
-            Said::View { size, density } => (raw.view, raw.density) = (Some(size), density),
+            Said::View { size, dpi } => (raw.view, raw.dpi) = (Some(size), dpi),
             Said::Meant(text) => raw.meant = Some(text),
             Said::End => raw.end = Some(true),
         }

@@ -48,7 +48,7 @@ pub enum TapeProblem {
 /// Reads a tape from any buffered input: the header at once, then line by line.
 ///
 /// A tape cut in half, in the middle of a line or between two, plays up to the cut: the lines end there, and
-/// [`Reader::was_cut`] says so.
+/// [`Reader::cut_at`] says so.
 ///
 /// ```
 /// use tidy_lever::tape::Reader;
@@ -56,7 +56,7 @@ pub enum TapeProblem {
 /// let text = "{\"tape\":\"tidy-lever\",\"version\":1}\n{\"at\":5,\"focus\":true}\n{\"at\":9,\"foc";
 /// let mut reader = Reader::new(text.as_bytes())?;
 /// assert_eq!(reader.by_ref().count(), 1);
-/// assert_eq!(reader.was_cut(), Some(3));
+/// assert_eq!(reader.cut_at(), Some(3));
 /// # Ok::<(), tidy_lever::tape::TapeError>(())
 /// ```
 #[derive(Debug)]
@@ -112,7 +112,7 @@ impl<R: BufRead> Reader<R> {
     }
 
     /// Where the tape was cut off, once all of it is read: the number of the line where its end is missing.
-    pub fn was_cut(&self) -> Option<u64> {
+    pub fn cut_at(&self) -> Option<u64> {
         self.cut
     }
 

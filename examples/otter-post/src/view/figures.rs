@@ -1,10 +1,10 @@
-//! Whoever moves: otters, the goose, the punt, parcels.
+//! Whoever moves: otters, the heron, the punt, parcels.
 
 use glam::Vec2;
 
 use super::canvas::Canvas;
 use super::palette as p;
-use crate::world::{Gesture, Goose, Kind, Medium, Otter, Parcel, Punt, State};
+use crate::world::{Gesture, Heron, Kind, Medium, Otter, Parcel, Punt, State};
 
 /// Draws in metres from a foot: x forward, y up.
 struct Pen<'c, 'p> {
@@ -113,7 +113,7 @@ fn arms(pen: &mut Pen<'_, '_>, otter: &Otter, (lean, bob, stride): (f32, f32, f3
         _ => {}
     }
     if otter.guards {
-        // An umbrella against geese.
+        // An umbrella against herons.
         let top = (0.62 + lean, 0.92);
         pen.line(&[hand, top], 0.04, p::POST);
         let ribs: Vec<(f32, f32)> = (0..=12)
@@ -155,26 +155,26 @@ fn swimmer(pen: &mut Pen<'_, '_>, otter: &Otter, fur: p::Colour, belly: p::Colou
     }
 }
 
-pub(crate) fn goose(canvas: &mut Canvas<'_>, foot: Vec2, scale: f32, goose: &Goose) {
-    let side = if goose.faces_left { -1.0 } else { 1.0 };
+pub(crate) fn heron(canvas: &mut Canvas<'_>, foot: Vec2, scale: f32, heron: &Heron) {
+    let side = if heron.faces_left { -1.0 } else { 1.0 };
     let mut pen = Pen { canvas, foot, scale, side, fade: 1.0 };
-    let step = (goose.gone * 9.0).sin() * 0.06;
+    let step = (heron.gone * 9.0).sin() * 0.06;
     for shift in [step, -step] {
         pen.line(&[(0.02 + shift, 0.3), (0.02 + shift, 0.04), (0.14 + shift, 0.03)], 0.05, p::BILL);
     }
-    pen.egg((0.0, 0.48), (0.42, 0.24), p::GOOSE);
-    pen.shape(&[(-0.3, 0.56), (-0.62, 0.66), (-0.32, 0.42)], p::GOOSE);
+    pen.egg((0.0, 0.48), (0.42, 0.24), p::HERON);
+    pen.shape(&[(-0.3, 0.56), (-0.62, 0.66), (-0.32, 0.42)], p::HERON);
     pen.egg((-0.06, 0.5), (0.26, 0.13), 0xdcd8ccff);
     // The neck is stretched out to hiss.
-    let head = if goose.hisses > 0.0 { (0.66, 0.74) } else { (0.36, 1.12) };
-    pen.line(&[(0.26, 0.58), ((head.0 + 0.3) / 2.0, (head.1 + 0.62) / 2.0), head], 0.14, p::GOOSE);
-    pen.egg(head, (0.12, 0.1), p::GOOSE);
+    let head = if heron.hisses > 0.0 { (0.66, 0.74) } else { (0.36, 1.12) };
+    pen.line(&[(0.26, 0.58), ((head.0 + 0.3) / 2.0, (head.1 + 0.62) / 2.0), head], 0.14, p::HERON);
+    pen.egg(head, (0.12, 0.1), p::HERON);
     pen.shape(
         &[(head.0 + 0.08, head.1 + 0.05), (head.0 + 0.3, head.1 - 0.02), (head.0 + 0.08, head.1 - 0.06)],
         p::BILL,
     );
     pen.egg((head.0 + 0.04, head.1 + 0.03), (0.022, 0.022), p::NOSE);
-    if goose.hisses > 0.0 {
+    if heron.hisses > 0.0 {
         for n in 0..3 {
             let y = head.1 - 0.12 + 0.12 * n as f32;
             pen.line(&[(head.0 + 0.38, y), (head.0 + 0.56, y + (n as f32 - 1.0) * 0.08)], 0.03, p::MISS);

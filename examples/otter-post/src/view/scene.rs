@@ -13,7 +13,7 @@ use crate::world::{Medium, Otter};
 /// Whoever is drawn, from back to front.
 enum Figure {
     Otter(usize),
-    Goose,
+    Heron,
     Parcel(usize),
     Punt { near: bool },
 }
@@ -36,7 +36,7 @@ pub(crate) fn draw(canvas: &mut Canvas<'_>, game: &Game, camera: Camera, now: Mo
     let mut figures: Vec<(f32, Figure)> = Vec::new();
     figures.extend(world.otters.iter().enumerate().map(|(n, otter)| (otter.place.now.z, Figure::Otter(n))));
     figures.extend(world.parcels.iter().enumerate().map(|(n, parcel)| (parcel.place.now.z, Figure::Parcel(n))));
-    figures.push((world.goose.place.now.z, Figure::Goose));
+    figures.push((world.heron.place.now.z, Figure::Heron));
     figures.push((world.punt.place.now.z - 0.06, Figure::Punt { near: false }));
     figures.push((world.punt.place.now.z + 0.06, Figure::Punt { near: true }));
     figures.sort_by(|(one, _), (other, _)| one.total_cmp(other));
@@ -49,10 +49,10 @@ pub(crate) fn draw(canvas: &mut Canvas<'_>, game: &Game, camera: Camera, now: Mo
                 shadow(canvas, camera, at, 0.36);
                 figures::otter(canvas, camera.pixels(at), scale, otter, n);
             }
-            Figure::Goose => {
-                let at = world.goose.place.between(share);
+            Figure::Heron => {
+                let at = world.heron.place.between(share);
                 shadow(canvas, camera, at, 0.4);
-                figures::goose(canvas, camera.pixels(at), scale, &world.goose);
+                figures::heron(canvas, camera.pixels(at), scale, &world.heron);
             }
             Figure::Parcel(n) => {
                 let at = world.parcels[n].place.between(share);

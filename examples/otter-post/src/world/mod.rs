@@ -1,10 +1,10 @@
-//! The world: otters, a punt, a goose, parcels. Knows nothing of hands; moves by fixed steps.
+//! The world: otters, a punt, a heron, parcels. Knows nothing of hands; moves by fixed steps.
 //!
 //! ```text
 //!   wishes ──▶ step ──▶ where everything is ──▶ facts, picture
 //! ```
 
-mod goose;
+mod heron;
 mod otter;
 mod parcel;
 mod punt;
@@ -14,7 +14,7 @@ use std::time::Duration;
 use glam::Vec3;
 use tidy_lever::Direction;
 
-pub(crate) use goose::Goose;
+pub(crate) use heron::Heron;
 pub(crate) use otter::{Gesture, Medium, Otter, State};
 pub(crate) use parcel::{Kind, Parcel};
 pub(crate) use punt::Punt;
@@ -92,7 +92,7 @@ impl Place {
 pub(crate) struct World {
     pub(crate) otters: Vec<Otter>,
     pub(crate) punt: Punt,
-    pub(crate) goose: Goose,
+    pub(crate) heron: Heron,
     pub(crate) parcels: Vec<Parcel>,
     pub(crate) ripples: Vec<Ripple>,
     pub(crate) delivered: u32,
@@ -105,7 +105,7 @@ impl World {
         World {
             otters: vec![Otter::new(town::STARTS[0])],
             punt: Punt::new(),
-            goose: Goose::new(),
+            heron: Heron::new(),
             parcels: Vec::new(),
             ripples: Vec::new(),
             delivered: 0,
@@ -135,7 +135,7 @@ impl World {
         let span = 1.0 / STEPS_A_SECOND as f32;
         for (number, wishes) in wishes.iter().enumerate() {
             self.board_or_leave(number, wishes);
-            let World { otters, parcels, punt, goose, ripples, .. } = self;
+            let World { otters, parcels, punt, heron, ripples, .. } = self;
             let otter = &mut otters[number];
             otter.step(wishes, span, ripples);
             if otter.medium == Medium::Punt {
@@ -148,14 +148,14 @@ impl World {
             }
             parcels.extend(wishes.throws.iter().map(|kind| Parcel::thrown(*kind, otter, number)));
             if wishes.whistles {
-                goose.hear(otter.place.now);
+                heron.hear(otter.place.now);
             }
             if wishes.knocks {
                 self.door_open = 4.0;
             }
         }
         self.punt.step(span);
-        self.goose.step(&mut self.otters, span);
+        self.heron.step(&mut self.otters, span);
         for parcel in &mut self.parcels {
             if parcel.step(span, &mut self.ripples) {
                 self.delivered += 1;

@@ -76,12 +76,11 @@ impl Builder<'_> {
     /// The contact of a control at these thresholds, made if new.
     pub(super) fn contact(&mut self, found: Found, levels: (i32, i32)) -> usize {
         let slot = self.slot(found);
-        let (press_at, release_at) = levels;
-        let same = |draft: &Draft| {
-            (draft.slot, draft.part, draft.press_at, draft.release_at) == (slot, found.part, press_at, release_at)
-        };
+        let (down_at, up_at) = levels;
+        let same =
+            |draft: &Draft| (draft.slot, draft.part, draft.down_at, draft.up_at) == (slot, found.part, down_at, up_at);
         self.contacts.iter().position(same).unwrap_or_else(|| {
-            self.contacts.push(Draft { slot, part: found.part, press_at, release_at, wires: Vec::new() });
+            self.contacts.push(Draft { slot, part: found.part, down_at, up_at, wires: Vec::new() });
             self.contacts.len() - 1
         })
     }

@@ -217,7 +217,7 @@ impl Builder<'_> {
             action.mash_period = if mashed { period } else { 0 };
         }
         // As they were declared, taps need no look at holds.
-        if self.access.windows > 1.0 {
+        if self.access.leeway > 1.0 {
             self.keep_taps_below_holds();
         }
         if let crate::access::Which::Named(names) = &self.access.toggled {
@@ -248,7 +248,7 @@ impl Builder<'_> {
             self.actions[number].cue = Some(RulePlan::Tap { under: longest });
             let name = &self.actions[number].name;
             let problem = format!("`{name}` is tapped under {longest} µs, as from there on its controls are held");
-            self.warn(Spot::NONE, "access.windows", problem);
+            self.warn(Spot::NONE, "access.leeway", problem);
         }
     }
 

@@ -50,8 +50,8 @@ impl Builder<'_> {
             }
             contacts.push(ContactPlan {
                 part: draft.part,
-                press_at: draft.press_at,
-                release_at: draft.release_at,
+                down_at: draft.down_at,
+                up_at: draft.up_at,
                 wires: first..wires.len() as u32,
             });
             grow(&mut self.slots[usize::from(draft.slot)].contacts, new as u32);

@@ -39,8 +39,8 @@ use crate::shape::ShapePlan;
 use crate::time::{micros, parse_span};
 
 /// The levels at which an analogue control used as a button goes down and up, unless an action says otherwise.
-const PRESS_AT: f64 = 0.55;
-const RELEASE_AT: f64 = 0.45;
+const DOWN_AT: f64 = 0.55;
+const UP_AT: f64 = 0.45;
 /// How long before a motion's last direction its finishing press may come unless an action says otherwise, in µs.
 const EARLY: u64 = 30_000;
 /// For so many faults the nearest right name is looked up.
@@ -84,8 +84,8 @@ struct Found {
 struct Draft {
     slot: u16,
     part: Part,
-    press_at: i32,
-    release_at: i32,
+    down_at: i32,
+    up_at: i32,
     wires: Vec<Wire>,
 }
 
@@ -242,22 +242,22 @@ impl<'p> Builder<'p> {
     }
 
     fn thresholds(&mut self, action: &Action, path: &str) -> (i32, i32) {
-        let press_at = action.press_at.as_ref().map_or(PRESS_AT, |n| n.value);
-        let release_at = action.release_at.as_ref().map_or(RELEASE_AT.min(press_at), |n| n.value);
-        let spot = action.press_at.as_ref().or(action.release_at.as_ref()).map_or(Spot::NONE, |n| n.spot);
-        if !(press_at > 0.0 && press_at <= 1.0) {
+        let down_at = action.down_at.as_ref().map_or(DOWN_AT, |n| n.value);
+        let up_at = action.up_at.as_ref().map_or(UP_AT.min(down_at), |n| n.value);
+        let spot = action.down_at.as_ref().or(action.up_at.as_ref()).map_or(Spot::NONE, |n| n.spot);
+        if !(down_at > 0.0 && down_at <= 1.0) {
             self.fault(
                 spot,
-                format!("{path}.press_at"),
-                format!("a level to go down at lies above 0, up to 1, found {press_at}"),
+                format!("{path}.down_at"),
+                format!("a level to go down at lies above 0, up to 1, found {down_at}"),
             );
         }
-        if !(release_at >= 0.0 && release_at <= press_at && release_at < 1.0) {
-            let problem = format!("a level to go up at lies from 0 to press_at ({press_at}), found {release_at}");
-            self.fault(spot, format!("{path}.release_at"), problem);
+        if !(up_at >= 0.0 && up_at <= down_at && up_at < 1.0) {
+            let problem = format!("a level to go up at lies from 0 to down_at ({down_at}), found {up_at}");
+            self.fault(spot, format!("{path}.up_at"), problem);
         }
         let micro = |level: f64| fixed::from_f64(level).unwrap_or(0).clamp(0, i64::from(fixed::ONE)) as i32;
-        (micro(press_at), micro(release_at))
+        (micro(down_at), micro(up_at))
     }
 
     /// The rule made ready, its subject, who else it listens to, and the line.

@@ -85,14 +85,14 @@ impl Builder<'_> {
                 self.fault(given.spot, format!("{path}.range"), problem);
             }
         }
-        let compass = Compass { four, sectors: action.sectors, press_at: levels.0, release_at: levels.1 };
+        let compass = Compass { four, sectors: action.sectors, down_at: levels.0, up_at: levels.1 };
         if action.sectors == Sectors::Equal
             && action.kind.value == Kind::Stick
-            && action.press_at.is_some()
+            && action.down_at.is_some()
             && !self.any_legs(action)
         {
-            let problem = "press_at matters for legs and box sectors only; this stick has neither";
-            self.warn(action.name.spot, format!("{path}.press_at"), problem);
+            let problem = "down_at matters for legs and box sectors only; this stick has neither";
+            self.warn(action.name.spot, format!("{path}.down_at"), problem);
         }
         MovedPlan {
             action: number as u16,

@@ -3,19 +3,23 @@
 use super::*;
 
 /// From how many pixels on a held pointer drags, unless an action says otherwise.
-const SLOP: f64 = 6.0;
-const MOST_SLOP: f64 = 1_000.0;
+const DRAG_FROM: f64 = 6.0;
+const FARTHEST_DRAG_FROM: f64 = 1_000.0;
 
 impl Builder<'_> {
     pub(super) fn pointer(&mut self, number: usize, action: &Action, levels: (i32, i32), path: &str) {
-        let slop = action.slop.as_ref().map_or(SLOP, |slop| slop.value);
-        if !(0.0..=MOST_SLOP).contains(&slop) {
-            let spot = action.slop.as_ref().map_or(Spot::NONE, |slop| slop.spot);
-            self.fault(spot, format!("{path}.slop"), format!("a slop lies from 0 to {MOST_SLOP} pixels, found {slop}"));
+        let drag_from = action.drag_from.as_ref().map_or(DRAG_FROM, |drag_from| drag_from.value);
+        if !(0.0..=FARTHEST_DRAG_FROM).contains(&drag_from) {
+            let spot = action.drag_from.as_ref().map_or(Spot::NONE, |drag_from| drag_from.spot);
+            self.fault(
+                spot,
+                format!("{path}.drag_from"),
+                format!("a drag_from lies from 0 to {FARTHEST_DRAG_FROM} pixels, found {drag_from}"),
+            );
         }
-        let slop = fixed::from_f64(slop).unwrap_or(0);
+        let drag_from = fixed::from_f64(drag_from).unwrap_or(0);
         self.actions[number].pointer = self.pointers.len() as u16;
-        self.pointers.push(PointerPlan { slop, drag: NONE, click: NONE, touch: NONE });
+        self.pointers.push(PointerPlan { drag_from, drag: NONE, click: NONE, touch: NONE });
         self.button(number, action, levels, path);
     }
 

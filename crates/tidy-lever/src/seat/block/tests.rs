@@ -110,7 +110,7 @@ fn every_field_that_decides_what_happens_next_is_in_the_hash() {
         b.truths[0].counted = Some(1);
         b.truths[0].counted_before = Some(1);
         b.actions[0].since += 1;
-        b.actions[0].was_held += 1;
+        b.actions[0].last_held += 1;
         b.actions[0].on_since += 1;
         b.actions[0].cool_until += 1;
         b.actions[0].press += 1;

@@ -1,4 +1,4 @@
-//! The goose: walks up and down, lets nobody by who doesn't slip, guard or whistle.
+//! The heron: walks up and down, lets nobody by who doesn't slip, guard or whistle.
 
 use glam::Vec3;
 
@@ -10,7 +10,7 @@ const PACE: f32 = 0.7;
 const REACH: f32 = 0.75;
 
 #[derive(Clone, Debug)]
-pub(crate) struct Goose {
+pub(crate) struct Heron {
     pub(crate) place: Place,
     pub(crate) faces_left: bool,
     /// Seconds for which it hisses, or stands and listens.
@@ -19,10 +19,10 @@ pub(crate) struct Goose {
     pub(crate) gone: f32,
 }
 
-impl Goose {
-    pub(crate) fn new() -> Goose {
-        let (from, _, z) = town::GOOSE;
-        Goose { place: Place::new(from + 2.0, 0.0, z), faces_left: true, hisses: 0.0, listens: 0.0, gone: 0.0 }
+impl Heron {
+    pub(crate) fn new() -> Heron {
+        let (from, _, z) = town::HERON;
+        Heron { place: Place::new(from + 2.0, 0.0, z), faces_left: true, hisses: 0.0, listens: 0.0, gone: 0.0 }
     }
 
     /// A whistle: it turns there and stands for a while, and lets pass.
@@ -55,7 +55,7 @@ impl Goose {
             }
         }
         if self.hisses == 0.0 && self.listens == 0.0 {
-            let (from, to, _) = town::GOOSE;
+            let (from, to, _) = town::HERON;
             let way = if self.faces_left { -PACE } else { PACE };
             self.place.now.x = (self.place.now.x + way * span).clamp(from, to);
             self.gone += PACE * span;
