@@ -496,3 +496,64 @@ fn live_tuning_shifts_the_tables_and_old_handles_point_elsewhere() {
     assert_eq!(bench.seat.stats().foreign, 1);
     assert!(bench.seat.button(tuned.find::<Button>("hop").unwrap()).is_down(), "the name leads to what is held still");
 }
+
+#[test]
+fn a_loss_of_focus_or_a_cable_presses_the_other_direction_on_its_way_to_rest() {
+    for loss in [r#"{"at":50000,"focus":false}"#, r#"{"at":50000,"dev":"kb","plugged":false}"#] {
+        let mut bench = Bench::new(&format!("{STEER}[action.lamp]\nkind = \"button\"\ncue = \"steer.right toggle\"\n"));
+        for (at, key) in [(10_000, "KeyA"), (20_000, "KeyD"), (30_000, "KeyW")] {
+            bench.tape(&format!(r#"{{"at":{at},"dev":"kb","control":"keys:{key}","value":1}}"#));
+        }
+        bench.to(40_000).heard();
+        bench.tape(loss).to(60_000);
+        let heard = bench.heard();
+        assert!(heard.iter().all(|line| line.contains("released")) && heard.len() == 2, "{heard:?}");
+    }
+}
+
+#[test]
+fn events_from_a_wire_come_out_of_order_and_a_key_sticks() {
+    let mut bench = Bench::new(TOSS);
+    bench.level(60_000, "keys:KeyJ", 0.0).level(20_000, "keys:KeyJ", 1.0).to(100_000);
+    assert_eq!(bench.pulls_of("toss"), [20_000]);
+    assert!(!bench.seat.button(bench.find("toss")).is_down());
+}
+
+#[test]
+fn the_move_and_its_loser_both_come_out_70_ms_apart_from_one_press() {
+    let rise = "[action.rise]\nkind = \"button\"\ncue = \"steer rolls 623 then toss within 500ms\"\nearly = \"60ms\"\noutranks = [\"skim\"]\n";
+    let skim = SKIM.replace("within 350ms\"", "within 500ms\"\nearly = \"60ms\"");
+    let mut bench = Bench::new(&format!("{STEER}{TOSS}{skim}{rise}"));
+    let stick = |bench: &mut Bench, at: u64, x: f32, y: f32| drop(bench.pair(at * 1_000, Control::LEFT_STICK, x, y));
+    for (at, x, y) in [(10, 1.0, 0.0), (30, 0.0, 0.0), (40, 0.0, -1.0)] {
+        stick(&mut bench, at, x, y);
+    }
+    // The finish comes before the last direction of either.
+    bench.level(60_000, "keys:KeyJ", 1.0);
+    stick(&mut bench, 70, 0.7, -0.7);
+    stick(&mut bench, 100, 1.0, 0.0);
+    bench.to(900_000);
+    assert_eq!(bench.pulls_of("rise"), [70_000]);
+    let skims = bench.seat.button(bench.find("skim")).pulls();
+    assert_eq!(skims, 0);
+}
+
+/// The bench hands itself on; a closure needn't.
+fn drop<T>(_: T) {}
+
+#[test]
+fn a_players_accessibility_settings_break_a_profile() {
+    use tidy_lever::remap::Remap;
+    let text = format!(
+        "tidy-lever = 1\n{STEER}{TOSS}[action.heave]\nkind = \"button\"\ncue = \"steer rolls left, right held 300ms then toss within 500ms\"\n"
+    );
+    let profile = Profile::from_toml(&text).unwrap();
+    let laid =
+        |access: &str| Remap::from_toml(&format!("tidy-lever = 1\n[access]\n{access}\n")).unwrap().over(&profile);
+    let told = laid("holds = 8\ntoggled = [\"toss\", \"gone\"]").unwrap().left_alone;
+    assert!(
+        told.iter().any(|fault| fault.path == "access.holds")
+            && told.iter().any(|fault| fault.path == "access.toggled")
+    );
+    assert!(laid("leeway = 0.1").is_ok());
+}
