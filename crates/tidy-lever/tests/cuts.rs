@@ -203,10 +203,14 @@ proptest! {
             now = now + std::time::Duration::from_millis(40);
             seat.advance(now);
             count(&mut ticks, seat.button(hop));
+            // Reading changes nothing about the seat, and leaves nothing for a second look with the same bookmark.
+            let before = seat.state_hash();
             let seen = seat.read(&mut often);
-            // Asking twice gives the same answer.
-            prop_assert_eq!(seen.button(hop).presses(), seen.button(hop).presses());
             prop_assert_eq!(seen.presses(hop).count() as u32, seen.button(hop).presses());
+            prop_assert_eq!(seen.pulls(hop).count() as u32, seen.button(hop).pulls());
+            let again = seat.read(&mut often).button(hop);
+            prop_assert_eq!((again.presses(), again.releases(), again.pulls()), (0, 0, 0));
+            prop_assert_eq!(seat.state_hash(), before);
             if look == 0 {
                 count(&mut frames, seat.read(&mut seldom).button(hop));
             }
