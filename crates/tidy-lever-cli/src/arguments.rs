@@ -9,12 +9,10 @@ use clap_complete::engine::ArgValueCompleter;
 
 use crate::command::completions::{actions, families, recipes, sticks};
 
-/// Turns raw input into character actions, and says what came of it.
+/// Turn raw input into character actions, and show what happened.
 #[derive(Debug, Parser)]
 #[command(name = "tidy-lever", version, max_term_width = 100, arg_required_else_help = true)]
-#[command(
-    after_help = "Start here:  tidy-lever demo\nExit status: 0 done, 1 the answer is no (faults, expectation not met), 2 could not run"
-)]
+#[command(after_help = "Start here:  tidy-lever demo\nExit status: 0 done, 1 a check failed, 2 could not run")]
 pub(crate) struct Arguments {
     #[command(subcommand)]
     pub(crate) command: Command,
@@ -22,19 +20,19 @@ pub(crate) struct Arguments {
 
 #[derive(Debug, Subcommand)]
 pub(crate) enum Command {
-    /// Play shipped data and show what came of it
+    /// Play the shipped demo, or a recipe, and show what happened
     Demo(Demo),
-    /// Start a profile: a small one with comments
+    /// Write a small commented profile to start from
     New(New),
     /// List the names of controls
     Controls(Controls),
-    /// Find what is wrong with a profile, and print its actions
+    /// Find mistakes in a profile, and print its actions
     Check(Check),
-    /// Play a tape through a profile and print what came of it
+    /// Play a tape (recorded input) through a profile and print what happened
     Play(Play),
-    /// Change a player's file: bindings laid over a profile
+    /// Change a player's file (key bindings and settings over a profile)
     Remap(Remap),
-    /// Tell why a tape's attempts pulled or missed, and by how much
+    /// Explain why each attempt on a tape succeeded or missed, and by how much
     Why(Why),
     /// Draw pictures of a profile or a tape, as SVG or PNG
     #[command(subcommand)]
@@ -46,7 +44,7 @@ pub(crate) enum Command {
 #[derive(Debug, Args)]
 #[command(after_help = "Example:  tidy-lever demo steer-keys")]
 pub(crate) struct Demo {
-    /// A recipe to show; without one, a morning's round through the town
+    /// The recipe to show; without one, the main demo plays
     #[arg(add = ArgValueCompleter::new(recipes))]
     pub(crate) recipe: Option<String>,
     /// List the recipes
@@ -57,17 +55,17 @@ pub(crate) struct Demo {
 #[derive(Debug, Args)]
 #[command(after_help = "Example:  tidy-lever new my-game.toml")]
 pub(crate) struct New {
-    /// The file to write; never one that exists. `-` prints it
+    /// The file to write; an existing file is never overwritten. `-` prints the profile instead
     pub(crate) file: PathBuf,
 }
 
 #[derive(Debug, Args)]
 #[command(after_help = "Example:  tidy-lever controls pad")]
 pub(crate) struct Controls {
-    /// Only this family: keys, mouse, pad or touch
+    /// Show only this family: keys, mouse, pad or touch
     #[arg(add = ArgValueCompleter::new(families))]
     pub(crate) family: Option<String>,
-    /// One JSON object a line
+    /// Print one JSON object per line
     #[arg(long)]
     pub(crate) json: bool,
 }
@@ -77,16 +75,16 @@ pub(crate) struct Controls {
 pub(crate) struct Check {
     /// The profile; `-` is standard input
     pub(crate) profile: PathBuf,
-    /// A player's file, laid over the profile
+    /// A player's file to apply over the profile
     #[arg(long, value_name = "FILE")]
     pub(crate) remap: Option<PathBuf>,
-    /// Take warnings as faults
+    /// Treat warnings as faults
     #[arg(long)]
     pub(crate) strict: bool,
-    /// The screen that a touch panel is judged on: a phone's, unless said otherwise
+    /// The screen to check a touch panel on; the default is a phone
     #[arg(long, value_name = "WxH[@DPI]", value_parser = screen, default_value = "2340x1080@400")]
     pub(crate) screen: Screen,
-    /// One JSON object a line
+    /// Print one JSON object per line
     #[arg(long)]
     pub(crate) json: bool,
 }
@@ -100,25 +98,25 @@ pub(crate) struct Play {
     pub(crate) profile: PathBuf,
     /// The tape; `-` is standard input
     pub(crate) tape: PathBuf,
-    /// A player's file, laid over the profile
+    /// A player's file to apply over the profile
     #[arg(long, value_name = "FILE")]
     pub(crate) remap: Option<PathBuf>,
-    /// One JSON object a line, in order of time
+    /// Print one JSON object per line, in order of time
     #[arg(long)]
     pub(crate) json: bool,
-    /// Also what was pressed and released; as text, every line of the list
+    /// Show presses and releases as well; in text, show the whole list
     #[arg(long)]
     pub(crate) all: bool,
-    /// Also the values of sticks and axes, so often a second
+    /// Add the values of sticks and axes, N times a second
     #[arg(long, value_name = "N", value_parser = clap::value_parser!(u32).range(1..=100_000))]
     pub(crate) sample: Option<u32>,
-    /// Cut time into so many ticks a second; what comes out stays the same
+    /// Run N ticks a second; the output is the same at any N
     #[arg(long, value_name = "N", value_parser = clap::value_parser!(u32).range(1..=1_000_000))]
     pub(crate) ticks: Option<u32>,
-    /// Compare with a file of lines as --json prints them; exit 1 if anything differs
+    /// Compare with a file that --json printed earlier; exit 1 if anything differs
     #[arg(long, value_name = "FILE")]
     pub(crate) expect: Option<PathBuf>,
-    /// What an action reports on each tick (60 a second unless --ticks says otherwise)
+    /// Show what an action reports on each tick; 60 ticks a second unless --ticks is given
     #[arg(long, value_name = "ACTION", conflicts_with_all = ["json", "expect"], add = ArgValueCompleter::new(actions))]
     pub(crate) each: Option<String>,
 }
@@ -130,21 +128,21 @@ pub(crate) struct Play {
 pub(crate) struct Remap {
     /// The profile
     pub(crate) profile: PathBuf,
-    /// The player's file; made if it isn't there yet
+    /// The player's file; it is created if it does not exist
     pub(crate) file: PathBuf,
-    /// Bind a control, or several: ACTION.FAMILY=CONTROL,… or ACTION.FAMILY.LEG=…; nothing behind = unbinds
+    /// Bind one or more controls: ACTION.FAMILY=CONTROL,… or ACTION.FAMILY.LEG=…; nothing after = unbinds
     #[arg(long, value_name = "TARGET=CONTROLS")]
     pub(crate) set: Vec<String>,
-    /// Take an action's controls, or those of ACTION.FAMILY or ACTION.FAMILY.LEG, from the profile again
+    /// Reset ACTION, ACTION.FAMILY or ACTION.FAMILY.LEG to the profile's controls
     #[arg(long, value_name = "ACTION", add = ArgValueCompleter::new(actions))]
     pub(crate) reset: Vec<String>,
-    /// Take everything from the profile again
+    /// Reset everything to the profile
     #[arg(long)]
     pub(crate) reset_all: bool,
-    /// What to do where another action hears the control in the same mode
+    /// What to do when another action already uses the control in the same mode
     #[arg(long, value_enum, default_value_t = ClashWord::Refuse)]
     pub(crate) clash: ClashWord,
-    /// Print the bindings as they are then
+    /// Print all bindings after the change
     #[arg(long)]
     pub(crate) list: bool,
 }
@@ -152,11 +150,11 @@ pub(crate) struct Remap {
 /// The three answers to a conflict.
 #[derive(Clone, Copy, Debug, clap::ValueEnum)]
 pub(crate) enum ClashWord {
-    /// Change nothing, tell who hears it, exit 1
+    /// Change nothing, name the other action, exit 1
     Refuse,
-    /// The other action gets what this one had
+    /// Give the other action the old control of this one
     Swap,
-    /// Both hear it
+    /// Let both actions use it
     Share,
 }
 
@@ -169,22 +167,22 @@ pub(crate) struct Why {
     pub(crate) profile: PathBuf,
     /// The tape; `-` is standard input
     pub(crate) tape: PathBuf,
-    /// A player's file, laid over the profile
+    /// A player's file to apply over the profile
     #[arg(long, value_name = "FILE")]
     pub(crate) remap: Option<PathBuf>,
-    /// Only this action, with all its attempts
+    /// Show only this action, with all its attempts
     #[arg(add = ArgValueCompleter::new(actions))]
     pub(crate) action: Option<String>,
-    /// Only near misses, by up to so much
+    /// Show only near misses, by at most this span (50ms)
     #[arg(long, value_name = "SPAN", value_parser = span)]
     pub(crate) missed_by: Option<Duration>,
-    /// Only what was under way around this moment of the tape
+    /// Show only what happened within 250 ms of this moment (12.3s)
     #[arg(long, value_name = "MOMENT", value_parser = span)]
     pub(crate) at: Option<Duration>,
-    /// Every story, those that ended at their first step and those that pulled, too
+    /// Show every attempt, including pulls and attempts that look unintended
     #[arg(long)]
     pub(crate) all: bool,
-    /// One JSON object an attempt, in order of time
+    /// Print one JSON object per attempt, in order of time
     #[arg(long)]
     pub(crate) json: bool,
 }
@@ -196,11 +194,11 @@ fn span(text: &str) -> Result<Duration, String> {
 
 #[derive(Debug, Subcommand)]
 pub(crate) enum Draw {
-    /// The response of a stick: its dead zone, edge, curve and directions
+    /// Draw the response of a stick: its dead zone, edge, curve and directions
     Stick(DrawStick),
-    /// The touch panel on a screen
+    /// Draw the touch panel on a screen
     Panel(DrawPanel),
-    /// A tape in lanes: controls, directions, facts, pulls, keeps, windows and near misses
+    /// Draw a tape in lanes: controls, directions, facts, pulls, buffers, windows and near misses
     Timeline(DrawTimeline),
 }
 
@@ -209,7 +207,7 @@ pub(crate) enum Draw {
 pub(crate) struct DrawPanel {
     /// The profile; `-` is standard input
     pub(crate) profile: PathBuf,
-    /// The screen in pixels, and its dots an inch
+    /// The screen: width and height in pixels, and dots per inch
     #[arg(long, value_name = "WxH[@DPI]", value_parser = screen, default_value = "1280x720@160")]
     pub(crate) screen: Screen,
     /// The picture to write, ending in .svg or .png
@@ -217,7 +215,7 @@ pub(crate) struct DrawPanel {
     pub(crate) output: PathBuf,
 }
 
-/// A screen: its size in pixels and its dots an inch.
+/// A screen: its size in pixels and its dots per inch.
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct Screen {
     pub(crate) size: (u32, u32),
@@ -232,7 +230,7 @@ fn screen(text: &str) -> Result<Screen, String> {
     let parts = size.split_once('x').and_then(|(wide, high)| Some((whole(wide)?, whole(high)?)));
     match (parts, dpi) {
         (Some(size), Some(dpi)) => Ok(Screen { size, dpi }),
-        _ => Err("a screen is its width and height in pixels, and its dots an inch, as in 2340x1080@400".into()),
+        _ => Err("a screen is a width and height in pixels, and dots per inch: 2340x1080@400".into()),
     }
 }
 
@@ -248,13 +246,13 @@ pub(crate) struct DrawTimeline {
     /// The picture to write, ending in .svg or .png
     #[arg(short, long, value_name = "FILE")]
     pub(crate) output: PathBuf,
-    /// From this moment of the tape on
+    /// Start at this moment of the tape (51s)
     #[arg(long, value_name = "MOMENT", value_parser = span)]
     pub(crate) from: Option<Duration>,
-    /// Up to this moment
+    /// End at this moment
     #[arg(long, value_name = "MOMENT", value_parser = span)]
     pub(crate) to: Option<Duration>,
-    /// Only these actions
+    /// Draw only these actions
     #[arg(long, value_name = "NAMES", value_delimiter = ',', add = ArgValueCompleter::new(actions))]
     pub(crate) actions: Vec<String>,
 }
@@ -264,7 +262,7 @@ pub(crate) struct DrawTimeline {
 pub(crate) struct DrawStick {
     /// The profile; `-` is standard input
     pub(crate) profile: PathBuf,
-    /// The stick
+    /// The name of the stick
     #[arg(add = ArgValueCompleter::new(sticks))]
     pub(crate) action: String,
     /// The picture to write, ending in .svg or .png
@@ -278,6 +276,6 @@ pub(crate) struct DrawStick {
 #[derive(Debug, Args)]
 #[command(after_help = "Example:  tidy-lever completions bash > ~/.local/share/bash-completion/completions/tidy-lever")]
 pub(crate) struct Completions {
-    /// Which shell
+    /// The shell
     pub(crate) shell: Shell,
 }

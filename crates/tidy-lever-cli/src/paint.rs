@@ -102,6 +102,29 @@ pub(crate) struct Out {
     failed: bool,
 }
 
+/// How wide tables and pictures may be: the terminal's width, from 80 to 200 columns. `None` where standard output is no
+/// terminal, so that they are as wide as they need.
+pub(crate) fn width() -> Option<usize> {
+    terminal_size::terminal_size_of(io::stdout()).map(|(width, _)| usize::from(width.0).clamp(80, 200))
+}
+
+/// A text in lines of at most so many columns, broken between words; a word that is longer keeps a line of its own.
+pub(crate) fn wrapped(text: &str, width: usize) -> Vec<String> {
+    let mut lines = vec![String::new()];
+    for word in text.split(' ') {
+        let Some(last) = lines.last_mut() else { break };
+        if last.is_empty() {
+            *last = word.into();
+        } else if last.chars().count() + 1 + word.chars().count() <= width {
+            *last += " ";
+            *last += word;
+        } else {
+            lines.push(word.into());
+        }
+    }
+    lines
+}
+
 /// Standard output, for one command.
 pub(crate) fn out() -> Out {
     Out { inner: BufWriter::with_capacity(1 << 16, AutoStream::auto(io::stdout())), failed: false }

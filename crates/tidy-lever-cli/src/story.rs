@@ -65,7 +65,9 @@ pub(crate) fn print(out: &mut impl Write, seat: u32, attempt: &Attempt, linkage:
         }
         return Ok(());
     }
-    let wants = attempt.wants(linkage).map_or(String::new(), |wants| format!("; it wanted {wants}"));
+    // With further steps to come, nobody knows whether it would have pulled.
+    let so = if attempt.missed_by().is_some() { "it would pull with" } else { "it needed" };
+    let wants = attempt.wants(linkage).map_or(String::new(), |wants| format!("; {so} {wants}"));
     writeln!(out, "  {}{wants}", attempt.story(linkage))?;
     Ok(())
 }
@@ -82,7 +84,7 @@ fn marks(attempt: &Attempt, linkage: &Linkage) -> Vec<Mark> {
         .steps(linkage)
         .map(|step| Mark {
             at: us(step.at),
-            label: if step.release { format!("{} let go", step.name) } else { step.name.to_owned() },
+            label: if step.release { format!("{} up", step.name) } else { step.name.to_owned() },
             sign: '●',
         })
         .collect();
@@ -94,13 +96,13 @@ fn marks(attempt: &Attempt, linkage: &Linkage) -> Vec<Mark> {
     // A first position may be held for as long as one likes; its window runs from leaving it.
     let began = us(attempt.began());
     if marks.first().is_some_and(|first| first.at < began) && marks.iter().all(|mark| mark.at != began) {
-        marks.push(Mark { at: us(attempt.began()), label: "left it".into(), sign: '├' });
+        marks.push(Mark { at: us(attempt.began()), label: "leaves it".into(), sign: '├' });
     }
     let mut put = |at: u64, label: &str, sign: char| marks.push(Mark { at, label: label.to_owned(), sign });
     let pressed = attempt.steps(linkage).last().map_or(us(attempt.began()), |step| us(step.at));
     match outcome {
         Outcome::GateShut { term, since: Some(since), .. } => {
-            put(pressed.saturating_sub(since.as_micros() as u64), &format!("{term} lapsed"), '┤');
+            put(pressed.saturating_sub(since.as_micros() as u64), &format!("{term} ends"), '┤');
         }
         Outcome::GateShut { term, opens: Some(opens), .. } => {
             if us(attempt.ended()) > pressed {
@@ -108,11 +110,9 @@ fn marks(attempt: &Attempt, linkage: &Linkage) -> Vec<Mark> {
             }
             put(us(attempt.ended()) + opens.as_micros() as u64, term, '○');
         }
-        Outcome::CoolingDown { left } => put(pressed + left.as_micros() as u64, "cooled", '○'),
-        Outcome::Pulled { kept } if !kept.is_zero() => put(us(attempt.ended()), "gate opens", '○'),
-        Outcome::TooSoon { .. } | Outcome::TooLong { .. } if attempt.of() == 1 => {
-            put(us(attempt.ended()), "let go", '✗')
-        }
+        Outcome::CoolingDown { left } => put(pressed + left.as_micros() as u64, "cooldown ends", '○'),
+        Outcome::Pulled { kept } if !kept.is_zero() => put(us(attempt.ended()), "`when` is true", '○'),
+        Outcome::TooSoon { .. } | Outcome::TooLong { .. } if attempt.of() == 1 => put(us(attempt.ended()), "up", '✗'),
         Outcome::Lost(cause) => put(us(attempt.ended()), cause.name(), '✗'),
         _ => {}
     }

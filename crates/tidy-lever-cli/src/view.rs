@@ -8,13 +8,16 @@ use tidy_lever::profile::Kind;
 use tidy_lever::tape::{Line as TapeLine, Said};
 use tidy_lever::{Cause, Direction, Happening, Linkage, Moment, Seat, What};
 
-use crate::paint::{FAINT, GOOD, HEAD, NAME, WARN, in_style};
+use crate::paint::{self, FAINT, GOOD, HEAD, NAME, WARN, in_style};
 use crate::run::{Played, Watcher};
 
-/// How many columns a lane has.
+/// How many columns a lane has where the width is free; a terminal's lanes grow with it.
 const COLUMNS: usize = 60;
+/// The fewest and the most columns of a lane in a terminal.
+const FEWEST: usize = 32;
+const MOST: usize = 160;
 /// How finely time is kept until its length is known.
-const BUCKETS: usize = COLUMNS * 16;
+const BUCKETS: usize = 2_048;
 /// How many rows the list shows unless all are asked for.
 const ROWS: usize = 18;
 
@@ -341,24 +344,29 @@ impl<'l> View<'l> {
         let place = |lane: &Lane| order.iter().position(|name| *name == lane.action).unwrap_or(usize::MAX);
         self.lanes.sort_by_key(place);
         let length = seconds(end);
-        let (quarter, half) = (COLUMNS / 4, COLUMNS / 2);
-        let mut ruler = vec![' '; COLUMNS + 1 + length.chars().count()];
+        let sums = self.lanes.iter().map(|lane| lane.sum().chars().count()).max().unwrap_or(0);
+        let columns = paint::width().map_or(COLUMNS, |width| {
+            // A multiple of four, so that the ruler's labels stand where their time is.
+            width.saturating_sub(wide + sums + 4).clamp(FEWEST, MOST) / 4 * 4
+        });
+        let (quarter, half) = (columns / 4, columns / 2);
+        let mut ruler = vec![' '; columns + 1 + length.chars().count()];
         for (column, label) in [
             (0, "0 s".into()),
             (quarter, seconds(end / 4)),
             (half, seconds(end / 2)),
-            (COLUMNS * 3 / 4, seconds(end / 4 * 3)),
-            (COLUMNS, length.clone()),
+            (columns * 3 / 4, seconds(end / 4 * 3)),
+            (columns, length.clone()),
         ] {
             // Of labels that would run into each other the first and the last are enough.
-            if column % COLUMNS == 0 || length.chars().count() < quarter {
+            if column % columns == 0 || length.chars().count() < quarter {
                 label.chars().enumerate().for_each(|(i, c)| ruler[column + i] = c);
             }
         }
         let ruler: String = ruler.into_iter().collect();
         writeln!(out, "\n{}", in_style(FAINT, format!("{:wide$}  {}", "", ruler.trim_end())))?;
         for lane in &self.lanes {
-            let cells: String = (0..COLUMNS).map(|column| lane.cell(column, self.scale, end)).collect();
+            let cells: String = (0..columns).map(|column| lane.cell((column, columns), self.scale, end)).collect();
             writeln!(out, "{}  {cells}  {}", in_style(NAME, format!("{:<wide$}", lane.action)), lane.sum())?;
         }
         writeln!(
@@ -383,16 +391,24 @@ impl<'l> View<'l> {
             "\n{}",
             in_style(FAINT, format!("{:>10}  {:<wide$}  {:<10}  {:>9}  by", "at", "action", "what", "for"))
         )?;
+        // What stands before the last column.
+        let before = 10 + 2 + wide + 2 + 10 + 2 + 9 + 2;
+        let room = paint::width().map_or(usize::MAX, |width| width.saturating_sub(before).max(20));
         for row in rows {
             let lasted = row.lasted.map_or(String::new(), seconds);
             let what = format!("{:<10}", row.what);
             let what = if row.what == "pulled" { in_style(GOOD, what) } else { what };
             let action = in_style(NAME, format!("{:<wide$}", row.action));
-            let line = format!("{:>10}  {action}  {what}  {lasted:>9}  {}", seconds(row.at.as_micros()), row.by);
+            let mut by = paint::wrapped(&row.by, room).into_iter();
+            let first = by.next().unwrap_or_default();
+            let line = format!("{:>10}  {action}  {what}  {lasted:>9}  {first}", seconds(row.at.as_micros()));
             writeln!(out, "{}", line.trim_end())?;
+            for more in by {
+                writeln!(out, "{:before$}{more}", "")?;
+            }
         }
         if left_out > 0 {
-            writeln!(out, "{:>10}  {} more; --all lists them", "", left_out)?;
+            writeln!(out, "{:>10}  {} more; --all shows them", "", left_out)?;
         }
         Ok(())
     }
@@ -459,8 +475,8 @@ impl Lane {
     }
 
     /// What stands in one column of the picture.
-    fn cell(&self, column: usize, scale: u64, end: u64) -> &'static str {
-        let at = |column: usize| (column as u128 * u128::from(end) / COLUMNS as u128 / u128::from(scale)) as usize;
+    fn cell(&self, (column, columns): (usize, usize), scale: u64, end: u64) -> &'static str {
+        let at = |column: usize| (column as u128 * u128::from(end) / columns as u128 / u128::from(scale)) as usize;
         let (from, to) = (at(column), at(column + 1).max(at(column) + 1).min(BUCKETS));
         let mut all = Bucket::default();
         for bucket in &self.buckets[from.min(to)..to] {

@@ -274,7 +274,7 @@ fn why_tells_near_misses_first_and_each_attempt_of_an_action() {
     let wrong = demo("recipes/skim/tape-wrong.jsonl");
     let recipe = out(&run(&["why", &demo("recipes/skim/profile.toml"), &wrong, "skim"]).success());
     for part in
-        ["facing was left; it wanted `facing` right", "toss came 52 ms too late", "forward did not come in time"]
+        ["`facing` was left; it needed `facing` right", "toss came 52 ms too late", "forward did not come in time"]
     {
         assert!(recipe.contains(part), "{part} in\n{recipe}");
     }
@@ -287,17 +287,20 @@ fn a_players_file_is_changed_in_place_with_conflicts_told() {
     let path = folder.path().join("player.toml").to_string_lossy().into_owned();
     let remap = |more: &[&str]| run(&[&["remap", &profile, &path], more].concat());
     let refused = out(&remap(&["--set", "hop.keys=KeyJ"]).code(1));
-    assert!(refused.contains("conflict: keys:KeyJ is heard by toss.keys as well as by hop.keys"), "{refused}");
+    assert!(refused.contains("conflict: keys:KeyJ is bound to both toss.keys and hop.keys"), "{refused}");
     assert!(refused.contains("nothing was changed") && !folder.path().join("player.toml").exists());
     assert!(
         out(&remap(&["--set", "hop.keys=KeyJ", "--clash", "swap"]).success())
-            .contains("swapped: keys:KeyJ is hop.keys's now")
+            .contains("swapped: keys:KeyJ is bound to hop.keys; toss.keys takes its old control")
     );
     assert!(fs::read_to_string(&path).unwrap().contains("[action.toss]\nkeys = \"Space\""));
     let unfit = out(&remap(&["--set", "hop.keys=Spcae"]).code(1));
     assert!(unfit.contains("`keys` has no control `Spcae`; did you mean `Space`?"), "{unfit}");
     assert!(err(&remap(&["--set", "hopp.keys=KeyP"]).code(2)).contains("did you mean `hop`?"));
-    assert!(err(&remap(&["--set", "hop=KeyP"]).code(2)).contains("write an action and a family, as in hop.keys"));
+    assert!(
+        err(&remap(&["--set", "hop=KeyP"]).code(2))
+            .contains("write ACTION.FAMILY or ACTION.FAMILY.LEG, as in hop.keys")
+    );
     // Legs one by one; lists; what is reset is the profile's again.
     remap(&["--set", "steer.keys.up=KeyT,ArrowUp", "--reset", "toss", "--reset", "throw", "--reset", "hop"]).success();
     let listed = out(&remap(&["--list"]).success());
@@ -311,7 +314,7 @@ fn a_players_file_is_changed_in_place_with_conflicts_told() {
     let text = fs::read_to_string(&path).unwrap() + "[action.fly]\nkeys = \"KeyP\"\n";
     fs::write(&path, &text).unwrap();
     let checked = out(&run(&["check", &profile, "--remap", &path]).success());
-    assert!(checked.contains("the profile has no action `fly`; this is kept"), "{checked}");
+    assert!(checked.contains("the profile has no action `fly`; it stays in the file, without effect"), "{checked}");
     run(&["check", &profile, "--remap", &path, "--strict"]).code(1);
     let told = err(&run(&["play", &profile, &demo("morning-round.jsonl"), "--remap", &path, "--json"]).success());
     assert!(told.contains("no action `fly`"), "{told}");
@@ -338,7 +341,7 @@ fn a_panel_is_judged_on_the_screen_that_is_meant() {
     let profile = demo("recipes/steer-touch/profile.toml");
     assert!(out(&run(&["check", &profile]).success()).contains("has no faults"));
     let upright = out(&run(&["check", &profile, "--screen", "1080x2340@400"]).success());
-    assert!(upright.contains("panel.throw: it lies over `thumb`"), "{upright}");
+    assert!(upright.contains("panel.throw: the patch overlaps `thumb`"), "{upright}");
     run(&["check", &profile, "--screen", "1080x2340@400", "--strict"]).code(1);
-    assert!(err(&run(&["check", &profile, "--screen", "wide"]).code(2)).contains("as in 2340x1080@400"));
+    assert!(err(&run(&["check", &profile, "--screen", "wide"]).code(2)).contains("dots per inch: 2340x1080@400"));
 }

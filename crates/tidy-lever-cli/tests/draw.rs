@@ -42,7 +42,7 @@ fn what_can_not_be_drawn_says_why_and_leaves_nothing_behind() {
     let cases = [
         ("stear", "a.png", "did you mean `steer`?"),
         ("hop", "a.png", "`hop` is an action of kind \"button\", not an action of kind \"stick\""),
-        ("steer", "a.gif", "ends in neither .svg nor .png"),
+        ("steer", "a.gif", "give -o a name that ends in .svg or .png"),
         ("steer", "no/such/folder/a.png", "there is no such folder; make it first"),
     ];
     for (action, file, expected) in cases {
@@ -97,7 +97,7 @@ fn a_panel_is_drawn_on_a_screen_with_what_is_wrong_there() {
         assert!(text.contains(part), "{part}");
     }
     draw(&["panel", &profile, "--screen", "1080x2340@400", "-o", &at("b.svg")]).success();
-    assert!(fs::read_to_string(at("b.svg")).unwrap().contains("panel.jump: it lies over `thumb`"));
+    assert!(fs::read_to_string(at("b.svg")).unwrap().contains("panel.jump: the patch overlaps `thumb`"));
     let none = draw(&["panel", &demo("recipes/hop/profile.toml"), "-o", &at("c.svg")]).code(2);
     assert!(String::from_utf8_lossy(&none.get_output().stderr).contains("has no panel; declare patches"));
 }

@@ -320,15 +320,18 @@ fn slips_in_numbers_and_lines_are_faults() {
         assert!(check(&gauge(push)).contains("action.row.gauge.push"), "{push}");
     }
     let shape = "[action.lean]\nkind = \"axis\"\npad = \"left-stick.x\"\nshape = { curve = [] }\n";
-    assert!(check(shape).contains("a curve needs a point at least"));
+    assert!(check(shape).contains("a curve needs at least one point"));
     let play = |line: &str| {
         let folder = folder(&[("p.toml", PROFILE), ("t.jsonl", &tape(line, 9_000))]);
         err(&run(&["play", &path(&folder, "p.toml"), &path(&folder, "t.jsonl")]))
     };
     for (line, told) in [
-        (r#"{"at":1,"focus":true,"frozen":false}"#, "it says two things, `focus` and `frozen`"),
-        (r#"{"at":1,"fact":"grounded","value":true,"mode":"x","on":true}"#, "it says two things, `fact` and `mode`"),
-        (r#"{"at":1,"meant":"hop","give_back":"hop"}"#, "it says two things, `give_back` and `meant`"),
+        (r#"{"at":1,"focus":true,"frozen":false}"#, "the line says two things, `focus` and `frozen`"),
+        (
+            r#"{"at":1,"fact":"grounded","value":true,"mode":"x","on":true}"#,
+            "the line says two things, `fact` and `mode`",
+        ),
+        (r#"{"at":1,"meant":"hop","give_back":"hop"}"#, "the line says two things, `give_back` and `meant`"),
         (r#"{"at":1,"view":[0,0]}"#, "a view is 1 to 1048576 pixels wide and high, found 0x0"),
         (r#"{"at":1,"skip":false}"#, "a gap is"),
         (r#"{"at":5,"skip":true,"from":6}"#, "a gap is"),
@@ -364,8 +367,8 @@ fn a_swap_that_makes_a_new_conflict_tells_it_and_a_pointers_screen_is_a_control(
     let folder = folder(&[("p.toml", profile)]);
     let (p, player) = (path(&folder, "p.toml"), path(&folder, "player.toml"));
     let told = out(&run(&["remap", &p, &player, "--set", "a.keys=KeyB", "--clash", "swap"]));
-    assert!(told.contains("swapped: keys:KeyB is a.keys's now; b.keys got what that had"), "{told}");
-    assert!(told.contains("shared: keys:KeyA is heard by c.keys as well as by b.keys"), "{told}");
+    assert!(told.contains("swapped: keys:KeyB is bound to a.keys; b.keys takes its old control"), "{told}");
+    assert!(told.contains("shared: keys:KeyA is bound to both c.keys and b.keys"), "{told}");
     assert!(out(&run(&["check", &p])).contains("touch: place"));
 }
 

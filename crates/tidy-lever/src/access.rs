@@ -156,11 +156,11 @@ impl Access {
         let (low, high) = FACTORS;
         for (key, factor) in [("leeway", self.leeway), ("holds", self.holds)] {
             if !(low..=high).contains(&factor) {
-                return Some((key, format!("a factor lies from {low} to {high}, found {factor}")));
+                return Some((key, format!("the factor must be from {low} to {high}, found {factor}")));
             }
         }
         let (low, high) = MASH_RATES;
         let rate = self.mash_rate.filter(|rate| !(low..=high).contains(rate))?;
-        Some(("mash_rate", format!("a rate lies from {low} to {high} presses a second, found {rate}")))
+        Some(("mash_rate", format!("the rate must be from {low} to {high} presses per second, found {rate}")))
     }
 }

@@ -44,7 +44,7 @@ impl Gate {
         if let Some(error) = too_deep(line) {
             return Err(error);
         }
-        read_whole(line, any, TERMS)
+        read_whole(line, any, TERMS).map_err(from_habit)
     }
 }
 
@@ -98,6 +98,20 @@ fn too_deep(line: &str) -> Option<CueError> {
         rest = &start[word.len()..];
     }
     None
+}
+
+/// Signs that other languages have for our words get the word.
+fn from_habit(error: CueError) -> CueError {
+    let found = error.found.trim_matches('`');
+    let word = match found {
+        _ if found.starts_with('&') => "`and`".into(),
+        _ if found.starts_with('|') => "`or`".into(),
+        _ if found.starts_with("!=") => "`not` before the fact, and `is`, as in `not state is idle`".into(),
+        _ if found.starts_with('!') => format!("`not {}`", found.trim_start_matches('!')),
+        _ if found.starts_with('=') => "`is`".into(),
+        _ => return error,
+    };
+    CueError { expected: word, ..error }
 }
 
 const TERMS: &str = "a fact, an action with `on`, `not`, or a bracket";

@@ -165,12 +165,15 @@ impl GaugePlan {
         if !(inside(floor) && inside(ceiling) && floor < ceiling) {
             problem(
                 "floor",
-                format!("the floor lies below the ceiling, each up to {MOST}; found {floor} and {ceiling}"),
+                format!("`floor` must be below `ceiling`, each from -{MOST} to {MOST}; found {floor} and {ceiling}"),
             );
         }
         let start = gauge.start.unwrap_or(if gauge.refill.is_some() { ceiling } else { floor });
         if !(floor..=ceiling).contains(&start) {
-            problem("start", format!("a start lies from floor to ceiling ({floor} to {ceiling}), found {start}"));
+            problem(
+                "start",
+                format!("`start` must be from `floor` to `ceiling` ({floor} to {ceiling}), found {start}"),
+            );
         }
         let push = gauge.push.as_ref().and_then(|text| {
             let change = change(text);
@@ -180,15 +183,15 @@ impl GaugePlan {
             change
         });
         if matches!(push, Some(Change::Times(_))) && floor <= 0.0 {
-            problem("push", "a factor never grows from 0; give a floor above 0, or push by a number".into());
+            problem("push", "multiplying 0 gives 0; use a floor above 0, or add a number instead, as in \"+1\"".into());
         }
         if !gauge.steps.windows(2).all(|pair| pair[0] < pair[1])
             || !gauge.steps.iter().all(|n| (floor..=ceiling).contains(n))
         {
-            problem("steps", "steps rise, each from floor to ceiling".into());
+            problem("steps", "`steps` must rise, each from `floor` to `ceiling`".into());
         }
         if !gauge.steps.is_empty() && gauge.push.is_some() {
-            problem("steps", "a press either pushes or climbs steps; leave one of them out".into());
+            problem("steps", "`push` and `steps` can't be combined; remove one of them".into());
         }
         let rest = gauge.rest.as_ref().map_or(0, |text| match parse_span(text) {
             Ok(span) => micros(span),
@@ -203,12 +206,12 @@ impl GaugePlan {
             match pace(text) {
                 Some(pace) if pace.is_still() || pace.falls() == falls => {
                     if matches!(pace.change, Change::Times(_)) && floor <= 0.0 && !falls {
-                        problem(key, "a factor never grows from 0; give a floor above 0, or a number".into());
+                        problem(key, "multiplying 0 gives 0; use a floor above 0, or add a number instead".into());
                     }
                     Some(pace)
                 }
                 _ => {
-                    problem(key, format!("it {way} by a change every span, as in \"{sample}\"; found \"{text}\""));
+                    problem(key, format!("the gauge {way} by a change per span, as in \"{sample}\"; found \"{text}\""));
                     None
                 }
             }
@@ -216,7 +219,7 @@ impl GaugePlan {
         let (fade, refill) = (read("fade", &gauge.fade, true), read("refill", &gauge.refill, false));
         let drain = read("drain", &gauge.drain, true);
         if fade.is_some() && refill.is_some() {
-            problem("refill", "time either fades or refills it; leave one of them out".into());
+            problem("refill", "`fade` and `refill` can't be combined; remove one of them".into());
         }
         let pulls = gauge.pulls.as_deref().and_then(|word| match word {
             "empty" => Some(End::Empty),

@@ -392,13 +392,14 @@ impl Linkage {
             let beyond =
                 |at: i64, half: i64, whole: u32| at - half < 0 || at + half > i64::from(whole) * i64::from(ONE);
             if beyond(middle.0, half.0, width) || beyond(middle.1, half.1, height) {
-                problems.push(format!("{}: it reaches off a screen of {width}x{height}", name(patch)));
+                problems
+                    .push(format!("{}: the patch reaches beyond the edge of a {width}x{height} screen", name(patch)));
             }
             let across = 2.0 * half.0.min(half.1) as f64 / 1e6 / dpi * 25.4;
             if across < SMALLEST_MM {
-                let dots = format!("{width}x{height} at {dpi} dots an inch");
+                let dots = format!("{width}x{height} at {dpi} dots per inch");
                 problems.push(format!(
-                    "{}: it is {across:.1} mm wide at {dots}; below {SMALLEST_MM} mm it is hard to hit",
+                    "{}: the patch is {across:.1} mm wide at {dots}; below {SMALLEST_MM} mm it is hard to hit",
                     name(patch)
                 ));
             }
@@ -413,14 +414,18 @@ impl Linkage {
                 });
                 if over && together {
                     problems.push(format!(
-                        "{}: it lies over `{}`, and both are heard together",
+                        "{}: the patch overlaps `{}`, and both can be active at the same time",
                         name(patch),
                         other.name
                     ));
                 }
             }
             if patch.actions.is_empty() {
-                problems.push(format!("{}: no action hears it; bind it by `touch = \"{}\"`", name(patch), patch.name));
+                problems.push(format!(
+                    "{}: no action uses this patch; bind it with `touch = \"{}\"`",
+                    name(patch),
+                    patch.name
+                ));
             }
         }
         problems

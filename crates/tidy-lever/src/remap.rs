@@ -73,17 +73,19 @@ impl FromStr for Target {
         let mut parts = text.split('.');
         let (action, family) = (parts.next().unwrap_or_default(), parts.next().unwrap_or_default());
         let family = Family::from_name(family).filter(|_| !action.is_empty()).ok_or_else(|| {
-            format!("`{text}` names no controls; write an action and a family, as in hop.keys or steer.keys.up")
+            format!(
+                "`{text}` names no binding; write ACTION.FAMILY or ACTION.FAMILY.LEG, as in hop.keys or steer.keys.up"
+            )
         })?;
         let leg = match parts.next() {
             None => None,
             Some(name) => Some(
                 leg_named(name)
-                    .ok_or_else(|| format!("`{name}` is no leg; there are up, left, down, right, minus and plus"))?,
+                    .ok_or_else(|| format!("`{name}` is no leg; the legs are up, left, down, right, minus and plus"))?,
             ),
         };
         if let Some(more) = parts.next() {
-            return Err(format!("`{more}` is too much in `{text}`"));
+            return Err(format!("`{text}` has a part too many: `{more}`"));
         }
         Ok(Target { action: action.to_owned(), family, leg })
     }
@@ -157,7 +159,7 @@ impl Remap {
                 let before = text.get(..at).unwrap_or(text);
                 let line = before.matches('\n').count() as u32 + 1;
                 let column = before.rsplit('\n').next().unwrap_or_default().chars().count() as u32 + 1;
-                let problem = format!("this is no TOML: {}", error.message());
+                let problem = format!("this is not valid TOML: {}", error.message());
                 Err(Faults(alloc::vec![Fault::new(Spot { line, column }, "", problem)]))
             }
         }
@@ -183,23 +185,25 @@ impl Remap {
                 "action" | "access" => {}
                 "tidy-lever" => {
                     if let Some(version) = item.as_integer().filter(|version| *version > VERSION) {
-                        let problem = format!("written by a newer version ({version}); what is new in it is kept");
+                        let problem = format!(
+                            "this file was written by a newer version ({version}); what this version does not know stays in the file"
+                        );
                         leave(key.into(), problem);
                     }
                 }
-                _ => leave(key.into(), "a remap has no such key; it is kept".into()),
+                _ => leave(key.into(), "a player's file has no such key; it stays in the file, without effect".into()),
             }
         }
         let actions = self.document.get("action").and_then(Item::as_table_like);
         for (action, item) in actions.into_iter().flat_map(|actions| actions.iter()) {
             let Some(table) = item.as_table_like() else {
-                leave(format!("action.{action}"), "expected a table; it is kept".into());
+                leave(format!("action.{action}"), "expected a table; it stays in the file, without effect".into());
                 continue;
             };
             for (key, item) in table.iter() {
                 let path = format!("action.{action}.{key}");
                 let Some(family) = Family::from_name(key) else {
-                    leave(path, "a remap binds controls, by keys, mouse, pad or touch; this is kept".into());
+                    leave(path, "expected keys, mouse, pad or touch; it stays in the file, without effect".into());
                     continue;
                 };
                 let target = Target::new(action, family);
@@ -209,13 +213,19 @@ impl Remap {
                             (Some(leg), Some(controls)) => {
                                 entries.push(Entry { target: target.clone().leg(leg), controls });
                             }
-                            _ => leave(format!("{path}.{name}"), "no leg with controls; it is kept".into()),
+                            _ => leave(
+                                format!("{path}.{name}"),
+                                "expected a leg with controls; it stays in the file, without effect".into(),
+                            ),
                         }
                     }
                 } else if let Some(controls) = controls(item) {
                     entries.push(Entry { target, controls });
                 } else {
-                    leave(path, "expected a control, or a list of controls; it is kept".into());
+                    leave(
+                        path,
+                        "expected a control, or a list of controls; it stays in the file, without effect".into(),
+                    );
                 }
             }
         }
@@ -234,7 +244,10 @@ impl Remap {
             let known = profile.actions.iter().any(|action| action.name.value == entry.target.action);
             if !known {
                 let names = profile.actions.iter().map(|action| action.name.value.as_str());
-                let problem = format!("the profile has no action `{}`; this is kept", entry.target.action);
+                let problem = format!(
+                    "the profile has no action `{}`; it stays in the file, without effect",
+                    entry.target.action
+                );
                 alone.push(
                     Fault::new(Spot::NONE, entry.target.path(), problem).near(&entry.target.action, names).warning(),
                 );
@@ -259,7 +272,7 @@ impl Remap {
                     alone.push(
                         Fault {
                             spot: Spot::NONE,
-                            problem: format!("{}; this is kept", fault.problem),
+                            problem: format!("{}; it stays in the file, without effect", fault.problem),
                             ..fault.clone()
                         }
                         .warning(),
@@ -282,7 +295,14 @@ impl Remap {
             match entries.iter().rposition(of_action).or(entries.len().checked_sub(1)) {
                 Some(place) => {
                     let path = entries.remove(place).target.path();
-                    alone.push(Fault::new(Spot::NONE, path, format!("{}; this is kept", fault.problem)).warning());
+                    alone.push(
+                        Fault::new(
+                            Spot::NONE,
+                            path,
+                            format!("{}; it stays in the file, without effect", fault.problem),
+                        )
+                        .warning(),
+                    );
                 }
                 None => return Err(faults),
             }

@@ -128,22 +128,25 @@ impl ShapePlan {
         use alloc::format;
         let (dead, full) = (shape.dead, shape.full);
         if !(0.0..1.0).contains(&dead) {
-            problem("dead", format!("a dead zone lies from 0 to below 1, found {dead}"));
+            problem("dead", format!("`dead` must be from 0 to below 1, found {dead}"));
         }
         if !(full > dead && full <= 1.0) {
-            problem("full", format!("the outer edge lies above the dead zone ({dead}), up to 1, found {full}"));
+            problem("full", format!("`full` must be above `dead` ({dead}), up to and including 1, found {full}"));
         }
         if !(shape.scale.abs() <= MOST_SCALE && shape.scale != 0.0) {
             problem(
                 "scale",
-                format!("a scale lies from -{MOST_SCALE} to {MOST_SCALE} and is not 0, found {}", shape.scale),
+                format!("`scale` must be from -{MOST_SCALE} to {MOST_SCALE} and not 0, found {}", shape.scale),
             );
         }
         let curve = match &shape.curve {
             Bend::Exponent(n) if *n == 1.0 => Curve::Straight,
             Bend::Exponent(n) => {
                 if !(EXPONENTS.0..=EXPONENTS.1).contains(n) {
-                    problem("curve", format!("an exponent lies from {} to {}, found {n}", EXPONENTS.0, EXPONENTS.1));
+                    problem(
+                        "curve",
+                        format!("the exponent must be from {} to {}, found {n}", EXPONENTS.0, EXPONENTS.1),
+                    );
                 }
                 Curve::Exponent(*n)
             }
@@ -151,7 +154,8 @@ impl ShapePlan {
                 if points.is_empty() {
                     problem(
                         "curve",
-                        "a curve needs a point at least, as in [[0.5, 0.2]]; leave it out for a straight line".into(),
+                        "a curve needs at least one point, as in [[0.5, 0.2]]; remove `curve` for a straight line"
+                            .into(),
                     );
                 }
                 let micro = |value: f64| fixed::from_f64(value).unwrap_or(-1).clamp(-1, i64::from(ONE) + 1) as i32;
@@ -167,11 +171,11 @@ impl ShapePlan {
                 if !inside || !rising {
                     problem(
                         "curve",
-                        "points rise from [0, 0] to [1, 1]: each in above the one before, no out below it".into(),
+                        "the points must rise from [0, 0] to [1, 1]: each first number above the one before, no second number below the one before".into(),
                     );
                 }
                 if line.len() > MOST_POINTS {
-                    problem("curve", format!("a curve has {MOST_POINTS} points at most, found {}", line.len()));
+                    problem("curve", format!("a curve can have at most {MOST_POINTS} points, found {}", line.len()));
                 }
                 Curve::Points(line)
             }

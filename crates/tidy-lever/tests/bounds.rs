@@ -30,7 +30,7 @@ fn ten_thousand_actions_play_and_one_too_many_is_told() {
     seat.advance(Moment::from_millis(16));
     assert_eq!(seat.button(linkage.find("act-9996").unwrap()).pulls(), 1);
     let told = Linkage::build(&many(MOST_ACTIONS + 1)).unwrap_err().to_string();
-    assert!(told.contains("a profile has 65000 actions") && told.contains("found 65001"), "{told}");
+    assert!(told.contains("a profile can have at most 65000 actions") && told.contains("found 65001"), "{told}");
 }
 
 #[test]

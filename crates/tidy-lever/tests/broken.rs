@@ -126,7 +126,7 @@ fn more_than_there_is_room_for_is_told_at_build() {
         profile = profile.mode(tidy_lever::profile::ModeEntry::new(format!("mode{n}").as_str()));
     }
     let faults = Linkage::build(&profile).unwrap_err();
-    assert!(faults.to_string().contains("a profile has 64 modes at most, found 70"));
+    assert!(faults.to_string().contains("a profile can have at most 64 modes, found 70"));
     let mut text = String::from("tidy-lever = 1\n[facts]\ngrounded = true\n[action.hop]\nkind = \"button\"\nwhen = \"");
     text += &"(".repeat(32);
     text += "grounded";

@@ -184,27 +184,27 @@ fn a_cooldown_keeps_and_covering_or_losing_the_focus_drops() {
 fn check_warns_of_gates_that_can_not_be_meant() {
     let warned = |body: &str| -> String { linkage(body).warnings().map(|fault| format!("{fault}\n")).collect() };
     let cases = [
-        ("[facts]\nwet = false\n", "nothing asks for this fact"),
+        ("[facts]\nwet = false\n", "no gate uses this fact"),
         (
             "[facts]\nwet = false\n[action.hop]\nkind = \"button\"\nkeys = \"Space\"\nwhen = \"wet\"\n",
-            "a press a moment before the gate opens is lost",
+            "a press shortly before the gate opens is lost",
         ),
-        ("[action.hop]\nkind = \"button\"\nkeys = \"Space\"\nkeep = \"90ms\"\n", "nothing refuses its pulls"),
+        ("[action.hop]\nkind = \"button\"\nkeys = \"Space\"\nkeep = \"90ms\"\n", "nothing blocks this action"),
         (
             "[facts]\nstate = [\"idle\", \"run\"]\n[action.hop]\nkind = \"button\"\nkeys = \"Space\"\nkeep = \"9ms\"\nwhen = \"state is idle and state is run\"\n",
-            "it can never be true",
+            "this gate can never be true",
         ),
         (
             "[facts]\nwet = false\n[action.hop]\nkind = \"button\"\nkeys = \"Space\"\nkeep = \"9ms\"\nwhen = \"wet and not wet\"\n",
-            "it can never be true",
+            "this gate can never be true",
         ),
         (
             "[modes]\na = {}\nb = { covers = [\"a\"] }\n[action.one]\nkind = \"button\"\nmodes = [\"a\"]\nkeys = \"KeyJ\"\n[action.two]\nkind = \"button\"\nmodes = [\"b\"]\ncue = \"one press\"\n",
-            "it can never pull: it listens to `one`, and no mode hears both",
+            "this action can never pull: it listens to `one`, and the two are never active in the same mode",
         ),
         (
             "[modes]\na = {}\nb = { on = true, covers = \"all\" }\n[action.one]\nkind = \"button\"\nmodes = [\"a\"]\nkeys = \"KeyJ\"\n",
-            "it can't be heard before the game turns `b` off",
+            "this action is inactive until the game turns `b` off",
         ),
     ];
     for (body, expected) in cases {
@@ -221,18 +221,18 @@ fn check_warns_of_gates_that_can_not_be_meant() {
     };
     let cases = [
         ("when = \"grouded\"", "there is no fact `grouded`; declare it under [facts]; did you mean `grounded`?"),
-        ("when = \"hop\"", "there is no fact `hop`; to ask for the action, write `hop on`"),
-        ("when = \"state\"", "`state` is one of some words; ask `state is …` (idle, run)"),
-        ("when = \"state is idel\"", "`state` is never `idel`; it is one of idle, run; did you mean `idle`?"),
+        ("when = \"hop\"", "there is no fact `hop`; to test the action, write `hop on`"),
+        ("when = \"state\"", "`state` holds one of several words; write `state is …` (idle, run)"),
+        ("when = \"state is idel\"", "`state` can't be `idel`; its words are idle, run; did you mean `idle`?"),
         (
             "when = \"grounded and\"",
             "line 8, column 21: action.hop.when: `grounded and`: at character 13: expected a fact, an action with `on`, `not`, or a bracket, found the end",
         ),
-        ("when = \"hopp on\"", "there is no action `hopp` to be on; did you mean `hop`?"),
+        ("when = \"hopp on\"", "there is no action `hopp`; did you mean `hop`?"),
         ("keep = \"soon\"", "action.hop.keep: \"soon\": a span is a number"),
         (
             "stages = { count = 3, after = \"grounded\", within = \"180ms\" }",
-            "stages count from a fact that the pull spends",
+            "`after` must be a fact that the pull uses up",
         ),
         ("turns_on = [\"menu\"]", "action.hop.turns_on: there is no mode `menu`"),
     ];

@@ -102,15 +102,15 @@ fn two_thumbs_count_each_and_hit_stop_stands_still() {
 #[test]
 fn what_can_not_be_is_refused_at_build() {
     let cases = [
-        ("push = \"x1.35\"", "a factor never grows from 0"),
-        ("floor = 6, ceiling = 1", "the floor lies below the ceiling"),
-        ("start = 7", "a start lies from floor to ceiling"),
+        ("push = \"x1.35\"", "multiplying 0 gives 0"),
+        ("floor = 6, ceiling = 1", "`floor` must be below `ceiling`"),
+        ("start = 7", "`start` must be from `floor` to `ceiling`"),
         ("push = \"1.35\"", "a push is \"+1\", \"-1\" or \"x1.35\""),
-        ("fade = \"+1 every 1s\"", "it falls by a change every span"),
-        ("refill = \"-1 every 1s\"", "it rises by a change every span"),
-        ("fade = \"-1 a second\"", "it falls by a change every span"),
-        ("fade = \"-1 every 1s\", refill = \"+1 every 1s\"", "time either fades or refills"),
-        ("push = [1, 0.5]", "steps rise"),
+        ("fade = \"+1 every 1s\"", "the gauge falls by a change per span"),
+        ("refill = \"-1 every 1s\"", "the gauge rises by a change per span"),
+        ("fade = \"-1 a second\"", "the gauge falls by a change per span"),
+        ("fade = \"-1 every 1s\", refill = \"+1 every 1s\"", "`fade` and `refill` can't be combined"),
+        ("push = [1, 0.5]", "`steps` must rise"),
         ("pulls = \"soon\"", "it pulls when \"empty\" or \"full\""),
         ("rest = \"long\"", "a span is a number with"),
     ];

@@ -318,7 +318,7 @@ fn fading_while_still_mashing_jitters() {
 fn a_growth_factor_from_zero_never_grows() {
     let text = "tidy-lever = 1\n[action.paddle]\nkind = \"gauge\"\nkeys = \"KeyJ\"\ngauge = { push = \"x1.35\" }\n";
     let faults = Linkage::build(&Profile::from_toml(text).unwrap()).unwrap_err();
-    assert!(faults.to_string().contains("a factor never grows from 0"));
+    assert!(faults.to_string().contains("multiplying 0 gives 0"));
 }
 
 #[test]
@@ -331,7 +331,8 @@ fn a_name_misspelt_and_nothing_happens_for_hours() {
 #[test]
 fn two_variants_of_a_move_active_at_once() {
     let body = format!("{TOSS}[action.lob]\nkind = \"button\"\nkeys = \"KeyJ\"\ncue = \"release\"\n");
-    let warned = common::linkage(&body).warnings().any(|fault| fault.problem.contains("will both pull on one press"));
+    let warned =
+        common::linkage(&body).warnings().any(|fault| fault.problem.contains("will both pull on the same press"));
     assert!(warned);
 }
 

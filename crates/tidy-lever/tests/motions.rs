@@ -304,7 +304,7 @@ fn a_kept_motion_comes_out_the_moment_the_gate_opens() {
     assert_eq!(bench.heard_of("act"), ["180000 act pulled", "300000 act ended (let go)"]);
     let linkage = bench.seat.linkage().clone();
     let mut of_act = bench.seat.attempts().filter(|attempt| attempt.action(&linkage) == "act");
-    assert_eq!(of_act.next().unwrap().story(&linkage), "pulled, kept for 110 ms");
+    assert_eq!(of_act.next().unwrap().story(&linkage), "pulled after `keep` held it for 110 ms");
 }
 
 #[test]
@@ -358,57 +358,57 @@ fn every_miss_has_its_story() {
     let cases: &[(&str, &str, &[&str])] = &[
         (skim, "2@0 3@40 6@60 +J@90 -J@99 5@100", &["4/4 pulled"]),
         (skim, "2@0 3@40 6@60 +J@428 -J@500 5@510", &["4/4 toss came 38 ms too late"]),
-        (skim, "2@0 3@40 6@60 8@90 +J@120 5@200", &["4/4 up broke it"]),
+        (skim, "2@0 3@40 6@60 8@90 +J@120 5@200", &["4/4 up interrupted it"]),
         (
             skim,
             "2@0 3@40 +J@50 -J@70 6@95 5@100 8@900",
             &["3/4 the press came 15 ms too soon before the last direction"],
         ),
-        (skim, "<@0 2@10 3@30 6@50 +J@70 -J@80 5@90", &["4/4 facing was left"]),
+        (skim, "<@0 2@10 3@30 6@50 +J@70 -J@80 5@90", &["4/4 `facing` was left"]),
         (skim, "2@0 3@40 6@60 5@100 8@900", &["3/4 toss did not come in time"]),
         (
             "steer rolls back held 700ms, forward within 200ms",
             "4@0 5@640 6@700 5@750",
-            &["1/2 left was let go 60 ms too soon"],
+            &["1/2 left was released 60 ms too soon"],
         ),
-        ("toss hold 300ms", "+J@0 -J@290", &["1/1 toss was let go 10 ms too soon"]),
-        ("toss tap under 200ms", "+J@0 -J@214999u", &["1/1 it took 15 ms too long"]),
+        ("toss hold 300ms", "+J@0 -J@290", &["1/1 toss was released 10 ms too soon"]),
+        ("toss tap under 200ms", "+J@0 -J@214999u", &["1/1 toss was held 15 ms too long"]),
         (
             "toss 2 taps 240ms apart",
             "+J@0 -J@20 +J@260 -J@280",
-            &["2/2 toss came 20 ms too late", "1/2 the rest did not come in time"],
+            &["2/2 toss came 20 ms too late", "1/2 the remaining steps did not come in time"],
         ),
         (
             "toss mash 3 within 500ms",
             "+J@0 -J@9 +J@300 -J@309 +J@530 -J@540",
-            &["3/3 toss came 30 ms too late", "1/3 the rest did not come in time"],
+            &["3/3 toss came 30 ms too late", "1/3 the remaining steps did not come in time"],
         ),
         (
             "toss with hop within 40ms",
             "+J@0 +K@52 -J@90 -K@90",
-            &["2/2 hop came 12 ms too late", "1/2 hop was let go before the other came"],
+            &["2/2 hop came 12 ms too late", "1/2 hop was released before the other button came"],
         ),
         (
             "toss with hop within 40ms",
             "+J@0 -J@10 +K@20 -K@90",
-            &["1/2 toss was let go before the other came", "1/2 the rest did not come in time"],
+            &["1/2 toss was released before the other button came", "1/2 the remaining steps did not come in time"],
         ),
-        ("toss charge 200ms to 1s", "+J@0 -J@150", &["1/1 toss was let go 50 ms too soon"]),
+        ("toss charge 200ms to 1s", "+J@0 -J@150", &["1/1 toss was released 50 ms too soon"]),
         (
             "steer twice within 240ms",
             "6@0 5@50 6@250 5@300 4@800 5@900",
             &[
                 "2/2 right came 10 ms too late",
-                "1/2 the rest did not come in time",
-                "1/2 the rest did not come in time",
+                "1/2 the remaining steps did not come in time",
+                "1/2 the remaining steps did not come in time",
             ],
         ),
         (
             "steer twice within 240ms",
             "6@0 5@50 4@150 5@300",
-            &["2/2 left broke it", "1/2 the rest did not come in time"],
+            &["2/2 left interrupted it", "1/2 the remaining steps did not come in time"],
         ),
-        ("order hop, toss, hop within 2s", "+K@0 -K@9 +J@50 -J@60 +J@90 -J@99", &["3/3 toss broke it"]),
+        ("order hop, toss, hop within 2s", "+K@0 -K@9 +J@50 -J@60 +J@90 -J@99", &["3/3 toss interrupted it"]),
         ("steer flicks over 0.8 within 60ms", "5@0", &[]),
     ];
     for (cue, script, expected) in cases {
@@ -446,19 +446,22 @@ fn a_gate_that_refused_is_named_with_its_margin() {
     let story = |text: &str, by: Option<u128>| (text.to_owned(), by);
     assert_eq!(
         run("", &[("grounded", false, 100)], &[198]),
-        [story("the gate was shut: `grounded` had lapsed 8 ms before", Some(8))]
+        [story("blocked by `when`: `grounded` had ended 8 ms before the press", Some(8))]
     );
     assert_eq!(
         run("keep = \"120ms\"", &[("grounded", false, 1), ("grounded", true, 345)], &[200]),
-        [story("the gate was shut: `grounded` came 25 ms too late", Some(25))]
+        [story("blocked by `when`: `grounded` came 25 ms too late", Some(25))]
     );
-    assert_eq!(run("", &[("busy", true, 100)], &[198]), [story("the gate was shut: it wants `not busy`", None)]);
+    assert_eq!(run("", &[("busy", true, 100)], &[198]), [story("blocked by `when`: it needs `not busy`", None)]);
     // The first hop spends the ground; what comes too soon behind it is told so.
     let spent = run("", &[], &[100, 150]);
-    assert_eq!(spent, [story("pulled", None), story("act had spent `grounded` already", Some(200))]);
+    assert_eq!(
+        spent,
+        [story("pulled", None), story("blocked by `when`: `act` had already used up `grounded`", Some(200))]
+    );
     assert_eq!(
         run("cooldown = \"300ms\"", &[("busy", true, 50), ("busy", false, 60)], &[100, 390])[1].0,
-        "it cooled down for 10 more ms".replace("10 more ms", "10 ms more")
+        "blocked by `cooldown`: 10 ms were left"
     );
 }
 
@@ -664,13 +667,13 @@ fn check_warns_where_a_motion_and_something_else_both_pull() {
         told.unwrap_or_default()
     };
     let body = with("steer rolls 236 then toss within 350ms", "");
-    assert!(warned(&body).contains("it and `toss` will both pull where it is made"));
+    assert!(warned(&body).contains("this action and `toss` will both pull on the same motion"));
     assert_eq!(warned(&format!("{body}outranks = [\"toss\"]\n")), "");
     let longer = format!(
         "{}[action.long]\nkind = \"button\"\ncue = \"steer rolls 41236 within 1s\"\n",
         with("steer rolls 236 within 350ms", "")
     );
-    assert!(warned(&longer).contains("action.long: it and `act` will both pull"), "{}", warned(&longer));
+    assert!(warned(&longer).contains("action.long: this action and `act` will both pull"), "{}", warned(&longer));
     assert_eq!(warned(&longer.replace("41236", "41239")), "");
 }
 

@@ -124,20 +124,22 @@ fn what_does_not_fit_is_refused_with_the_nearest_name() {
     let mut remap = Remap::new();
     for (wanted, control, told) in [
         ("hop.keys", "Spcae", "has no control `Spcae`"),
-        ("hop.pad", "left-stick", "has two ways to go"),
+        ("hop.pad", "left-stick", "has several directions"),
         ("hop.keys.up", "KeyJ", "a button has no legs"),
         ("steer.keys", "KeyP", "has no two axes"),
         ("steer.keys.plus", "KeyP", "a stick has no leg `plus`"),
     ] {
         let refused = remap.bind(&profile(), &target(wanted), &[control], Clash::Share).unwrap_err();
         assert!(matches!(refused, Refused::Unfit(_)) && refused.to_string().contains(told), "{refused}");
+        // Nothing was bound, so nothing stays.
+        assert!(!refused.to_string().contains("stays in the file"), "{refused}");
     }
     assert!(remap.is_empty());
     for (text, told) in [
-        ("hop", "names no controls"),
-        ("hop.kyes", "names no controls"),
+        ("hop", "names no binding"),
+        ("hop.kyes", "names no binding"),
         ("steer.keys.upp", "is no leg"),
-        ("a.keys.up.x", "too much"),
+        ("a.keys.up.x", "a part too many"),
     ] {
         assert!(text.parse::<Target>().unwrap_err().contains(told), "{text}");
     }
@@ -173,13 +175,13 @@ fn a_file_survives_the_next_version_and_one_from_it() {
     let laid = remap.over(&profile()).unwrap();
     let told: Vec<String> = laid.left_alone.iter().map(ToString::to_string).collect();
     for part in [
-        "tidy-lever: written by a newer version (2)",
-        "speed: a remap has no such key",
-        "action.hop.feel: a remap binds controls",
+        "tidy-lever: this file was written by a newer version (2)",
+        "speed: a player's file has no such key",
+        "action.hop.feel: expected keys, mouse, pad or touch",
         "action.fly.keys: the profile has no action `fly`",
-        "action.steer.keys.round: no leg with controls",
+        "action.steer.keys.round: expected a leg with controls",
         "action.steer.pad: expected a control",
-        "access.leeway: a factor lies from 0.1 to 8, found 99",
+        "access.leeway: the factor must be from 0.1 to 8, found 99",
         "access.glow: there is no such setting",
     ] {
         assert!(told.iter().any(|line| line.contains(part)), "{part} in {told:#?}");
@@ -208,7 +210,7 @@ fn a_file_survives_the_next_version_and_one_from_it() {
     .unwrap();
     let laid = remap.over(&next).unwrap();
     assert!(laid.left_alone.iter().any(|fault| fault.problem.contains("no action `hop`")));
-    assert!(Remap::from_toml("[action").unwrap_err().to_string().contains("line 1, column 8: this is no TOML"));
+    assert!(Remap::from_toml("[action").unwrap_err().to_string().contains("line 1, column 8: this is not valid TOML"));
 }
 
 /// A seat of the profile as a player with these settings has it.

@@ -78,7 +78,7 @@ fn what_can_not_be_read_names_its_line_and_why() {
         ("{\"tape\":\"other\",\"version\":1}", "line 1: a tape begins with its header"),
         (
             "{\"tape\":\"tidy-lever\",\"version\":9}",
-            "line 1: the tape is of version 9, and this reads up to 1; update tidy-lever",
+            "line 1: the tape has version 9; this version of tidy-lever can read up to 1; update tidy-lever",
         ),
         (
             "{\"tape\":\"tidy-lever\",\"version\":1,\"devices\":[{\"id\":\"x\",\"family\":\"organ\"}]}",
@@ -90,29 +90,29 @@ fn what_can_not_be_read_names_its_line_and_why() {
         assert!(told.contains(expected), "{text}: {told}");
     }
     let lines = [
-        ("{\"at\":5,\"focus\":tru}", "it can't be read: expected"),
-        ("{\"dev\":\"kb\",\"control\":\"keys:KeyD\",\"value\":1}", "it has no `at`"),
-        ("{\"at\":-5,\"focus\":true}", "it can't be read: invalid value"),
-        ("{\"at\":1.5,\"focus\":true}", "it can't be read: invalid type"),
-        ("{\"at\":5,\"control\":\"keys:KeyD\",\"value\":1}", "it needs `dev`"),
+        ("{\"at\":5,\"focus\":tru}", "the line can't be read: expected"),
+        ("{\"dev\":\"kb\",\"control\":\"keys:KeyD\",\"value\":1}", "the line has no `at`"),
+        ("{\"at\":-5,\"focus\":true}", "the line can't be read: invalid value"),
+        ("{\"at\":1.5,\"focus\":true}", "the line can't be read: invalid type"),
+        ("{\"at\":5,\"control\":\"keys:KeyD\",\"value\":1}", "the line needs `dev`"),
         ("{\"at\":5,\"dev\":\"kb\",\"control\":\"keys:KeyD\"}", "a control has either a `value`, or `x` and `y`"),
         ("{\"at\":5,\"dev\":\"kb\",\"control\":\"keys:KeyD\",\"value\":true}", "a control's `value` is a number"),
         (
             "{\"at\":5,\"dev\":\"kb\",\"control\":\"keys:KeyD\",\"value\":1,\"mode\":\"menu\"}",
-            "it says two things, `control` and `mode`; give each a line of its own",
+            "the line says two things, `control` and `mode`; write each on its own line",
         ),
         (
             "{\"at\":5,\"dev\":\"kb\",\"control\":\"keys:KeyD\",\"value\":1,\"on\":true}",
-            "`on` doesn't go with the rest of the line",
+            "`on` can't be combined with the rest of the line",
         ),
         ("{\"at\":5,\"contrl\":\"keys:KeyD\"}", "unknown field `contrl`"),
-        ("{\"at\":5}", "it says nothing: a line has one of control, touch"),
+        ("{\"at\":5}", "the line says nothing: it needs one of control, touch"),
         (
             "{\"at\":5,\"dev\":\"s\",\"touch\":1,\"phase\":\"dwn\",\"x\":0,\"y\":0}",
             "a touch's phase is down, move, up or cancel, not `dwn`",
         ),
         ("{\"at\":5,\"seat\":0,\"focus\":true}", "seats are numbered from 1"),
-        ("[1,2]", "it can't be read"),
+        ("[1,2]", "the line says nothing"),
     ];
     for (line, expected) in lines {
         let text = format!("{HEADER}\n{{\"at\":1,\"focus\":true}}\n\n{line}\n{{\"at\":9,\"end\":true}}\n");
@@ -122,7 +122,7 @@ fn what_can_not_be_read_names_its_line_and_why() {
         assert_eq!(before.len(), 1, "what comes before is read");
     }
     let text = format!("{HEADER}\n{{\"at\":9,\"end\":true}}\n{{\"at\":10,\"focus\":true}}\n");
-    assert_eq!(read(&text).1, Err("line 3: it stands behind the tape's end".into()));
+    assert_eq!(read(&text).1, Err("line 3: the line comes after the end of the tape".into()));
     let long = format!("{HEADER}\n{{\"at\":9,\"meant\":\"{}\"}}\n", "x".repeat(70_000));
     assert!(read(&long).1.unwrap_err().contains("longer than 65536 bytes"));
 }
@@ -150,7 +150,7 @@ fn a_line_that_names_what_is_not_there_says_so() {
         ("{\"at\":5,\"mode\":\"menu\",\"on\":true}", "the profile has no `menu` (a mode)"),
         (
             "{\"at\":5,\"dev\":\"kb\",\"control\":\"keys:Space\",\"x\":0,\"y\":1}",
-            "the control has another number of axes",
+            "the control has a different number of axes",
         ),
         ("{\"at\":5,\"dev\":\"kb\",\"control\":\"keys:Space\",\"value\":1e300}", "a level must be a finite number"),
     ];

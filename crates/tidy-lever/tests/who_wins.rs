@@ -150,7 +150,7 @@ fn a_press_serves_one_member_of_a_group_however_long_it_is_held_and_a_higher_one
     // What can never pull is told.
     let warned: Vec<String> = linkage(body).warnings().map(ToString::to_string).collect();
     assert!(
-        warned.iter().any(|line| line.contains("action.bag: it can never pull: `use` shares its group")),
+        warned.iter().any(|line| line.contains("action.bag: this action can never pull: `use` is in the same group")),
         "{warned:?}"
     );
     assert!(!warned.iter().any(|line| line.contains("action.deep: it can never")), "{warned:?}");
@@ -208,6 +208,6 @@ fn a_held_action_pulls_again_only_what_its_cue_has_met_and_is_on() {
     for cue in ["release", "tap under 200ms", "charge 100ms to 1s", "2 taps 200ms apart counted on release", "toggle"] {
         let text = format!("tidy-lever = 1\n{}", body(cue));
         let faults = tidy_lever::Linkage::build(&tidy_lever::Profile::from_toml(&text).unwrap()).unwrap_err();
-        assert!(faults.to_string().contains("`while_held` doesn't go with the cue"), "{faults}");
+        assert!(faults.to_string().contains("`while_held` can't be combined with the cue"), "{faults}");
     }
 }

@@ -360,7 +360,7 @@ impl Game {
             }
             Err(broken) => {
                 self.report.say(at, "fault", json!({ "line": broken.line, "problem": broken.to_string() }));
-                let text = format!("The profile is at fault, and the one before plays on. {broken}");
+                let text = format!("This profile has errors; the game keeps using the previous one. {broken}");
                 self.note = Some(Note { text, bad: true, until: None });
             }
         }

@@ -33,10 +33,10 @@ const LEGS: [Row; 4] = [
 const WHOLE: [Row; 1] = [Row::Bind("Walk", "steer", None)];
 const BINDS: [Row; 10] = [
     Row::Bind("Hop", "hop", None),
-    Row::Bind("Toss, and throw by holding", "toss", None),
-    Row::Bind("Pick up, and open the bag by holding", "use", None),
+    Row::Bind("Toss (hold to throw)", "toss", None),
+    Row::Bind("Pick up (hold to open the bag)", "use", None),
     Row::Bind("Guard", "guard", None),
-    Row::Bind("Turn about", "about", None),
+    Row::Bind("Turn around", "about", None),
     Row::Bind("Whistle", "whistle", None),
     Row::Bind("Lamp", "lamp", None),
     Row::Bind("Board the punt", "board", None),
@@ -80,13 +80,13 @@ impl Row {
     pub(crate) fn name(self) -> &'static str {
         match self {
             Row::Bind(name, ..) => name,
-            Row::Toggled => "One press holds, the next lets go",
-            Row::Mash => "Holding paddles",
-            Row::Leeway => "Time to do it in",
-            Row::Holds => "How long holding takes",
-            Row::OneByOne => "Two keys one after the other",
-            Row::ResetAll => "All as it was",
-            Row::Close => "Back to the quay",
+            Row::Toggled => "Press to hold, press again to release",
+            Row::Mash => "Hold to paddle",
+            Row::Leeway => "Extra time for combos",
+            Row::Holds => "Hold length",
+            Row::OneByOne => "Press chords one key at a time",
+            Row::ResetAll => "Reset everything",
+            Row::Close => "Back to the game",
         }
     }
 
@@ -102,8 +102,8 @@ impl Row {
             }
             Row::Toggled => match access.toggled {
                 Which::Nothing => "off".into(),
-                Which::All => "for all".into(),
-                Which::Named(_) => "for guard".into(),
+                Which::All => "every button".into(),
+                Which::Named(_) => "guard only".into(),
             },
             Row::Mash => access.mash_rate.map_or("off".into(), |rate| format!("{rate} a second")),
             Row::Leeway => format!("× {}", access.leeway),

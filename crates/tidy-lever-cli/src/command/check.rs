@@ -126,6 +126,9 @@ fn summary(out: &mut impl Write, linkage: &Linkage) -> Result<()> {
     }
     let mut table = Table::new();
     table.load_preset(presets::NOTHING).set_content_arrangement(ContentArrangement::Disabled);
+    if let Some(width) = paint::width() {
+        table.set_content_arrangement(ContentArrangement::Dynamic).set_width(width as u16);
+    }
     table.set_header(["action", "kind", "heard in", "cue", "delay", "controls"]);
     for action in linkage.actions() {
         let heard = match action.modes() {

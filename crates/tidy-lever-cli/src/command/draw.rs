@@ -102,7 +102,7 @@ fn save(drawing: &Drawing, path: &Path) -> Result<Answer> {
     let bytes = match path.extension().and_then(|ending| ending.to_str()) {
         Some("svg") => drawing.svg().into_bytes(),
         Some("png") => drawing.png()?,
-        _ => bail!("{} ends in neither .svg nor .png; name the picture so", input::name(path)),
+        _ => bail!("{} is not a picture file; give -o a name that ends in .svg or .png", path.display()),
     };
     tidy_lever_files::write(path, &bytes)?;
     writeln!(paint::out(), "{} {}", in_style(GOOD, "drew"), input::name(path))?;

@@ -18,7 +18,7 @@ use crate::paint::{self, BAD, FAINT, GOOD, HEAD, NAME, WARN, in_style};
 
 pub(crate) fn run(arguments: &Arguments) -> Result<Answer> {
     if arguments.file == Path::new("-") {
-        bail!("a player's file is changed in place; name a file");
+        bail!("a player's file is changed in place, so it can't be standard input; name a file");
     }
     let (profile, _) = input::overlaid(&arguments.profile, None)?;
     let file = input::name(&arguments.file);
@@ -39,7 +39,7 @@ pub(crate) fn run(arguments: &Arguments) -> Result<Answer> {
             remap.reset(name)
         };
         if !changed {
-            writeln!(out, "{} {name} was the profile's already", in_style(WARN, "note:"))?;
+            writeln!(out, "{} {name} already has the profile's controls", in_style(WARN, "note:"))?;
         }
     }
     let clash = match arguments.clash {
@@ -49,7 +49,7 @@ pub(crate) fn run(arguments: &Arguments) -> Result<Answer> {
     };
     for set in &arguments.set {
         let (wanted, controls) =
-            set.split_once('=').ok_or_else(|| anyhow!("`{set}` binds nothing; write it as hop.keys=KeyJ"))?;
+            set.split_once('=').ok_or_else(|| anyhow!("`{set}` names no control; write hop.keys=KeyJ"))?;
         let wanted = target(&profile, wanted.trim())?;
         let controls: Vec<&str> = controls.split(',').map(str::trim).filter(|control| !control.is_empty()).collect();
         match remap.bind(&profile, &wanted, &controls, clash) {
@@ -67,12 +67,12 @@ pub(crate) fn run(arguments: &Arguments) -> Result<Answer> {
                 }
                 let own = conflicts.iter().all(|conflict| conflict.target.action == conflict.other.action);
                 let hint = if own { "--clash swap" } else { "--clash swap, or --clash share" };
-                writeln!(out, "nothing was changed; to bind it all the same, add {hint}")?;
+                writeln!(out, "nothing was changed; to bind it anyway, add {hint}")?;
                 return Ok(Answer::No);
             }
             Err(Refused::Unfit(faults)) => {
                 for fault in &faults {
-                    let mut told = fault.problem.trim_end_matches("; this is kept").to_owned();
+                    let mut told = fault.problem.clone();
                     if let Some(nearest) = &fault.nearest {
                         told += &format!("; did you mean `{nearest}`?");
                     }
@@ -120,7 +120,7 @@ fn known(profile: &Profile, action: &str) -> Result<()> {
 fn settled(out: &mut impl Write, conflict: &Conflict, swapped: bool) -> Result<()> {
     let Conflict { control, target, other } = conflict;
     if swapped {
-        writeln!(out, "{} {control} is {target}'s now; {other} got what that had", in_style(WARN, "swapped:"))?;
+        writeln!(out, "{} {control} is bound to {target}; {other} takes its old control", in_style(WARN, "swapped:"))?;
     } else {
         writeln!(out, "{} {conflict}", in_style(WARN, "shared:"))?;
     }
@@ -146,7 +146,7 @@ fn list(out: &mut impl Write, profile: &Profile, remap: &Remap) -> Result<()> {
         let now = if now.is_empty() { "nothing".to_owned() } else { now };
         writeln!(out, "{} {name}  {now}", in_style(WARN, sign))?;
         if sign == "*" {
-            writeln!(out, "  {:<wide$}  {}", "", in_style(FAINT, format!("by the profile: {was}")))?;
+            writeln!(out, "  {:<wide$}  {}", "", in_style(FAINT, format!("in the profile: {was}")))?;
         }
     }
     let conflicts = remap.conflicts(profile)?;

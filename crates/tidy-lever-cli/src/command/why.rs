@@ -165,7 +165,7 @@ pub(crate) fn run(arguments: &Why) -> Result<Answer> {
         paint::note(note);
     }
     if lost > 0 {
-        paint::note(format!("{lost} attempts came too thick to be kept"));
+        paint::note(format!("{lost} attempts ended too fast to be kept and are missing here"));
     }
     if !arguments.json {
         tell(&mut out, &linkage, kept, arguments)?;
@@ -184,7 +184,7 @@ fn is_asked_for(attempt: &Attempt, arguments: &Why, linkage: &Linkage) -> bool {
     of && near && then
 }
 
-/// Whether it was hardly meant: of several steps one came, or less than half, as in walking about; or what came was late by more
+/// Whether it looks unintended: of several steps one came, or less than half, as in walking about; or what came was late by more
 /// than the whole window; or a tap was held, and a hold tapped, by far.
 fn is_slight(attempt: &Attempt, linkage: &Linkage) -> bool {
     let outcome = attempt.outcome(linkage);
@@ -231,13 +231,19 @@ fn tell(out: &mut impl Write, linkage: &Linkage, kept: Kept, arguments: &Why) ->
     writeln!(out)?;
     let mut hints = Vec::new();
     if left > 0 {
-        hints.push(format!("{left} more stories are left out: name an action, or a moment by --at 12.3s"));
+        hints.push(format!(
+            "{}; name an action, or a moment with --at 12.3s, to see them",
+            count(left, "more story is hidden", "more stories are hidden")
+        ));
     }
     if slight > 0 {
-        hints.push(format!("{slight} were hardly meant, over at their first step or far off: --all shows them"));
+        hints.push(format!(
+            "{}; --all shows them",
+            count(slight, "attempt that looks unintended is hidden", "attempts that look unintended are hidden")
+        ));
     }
     if pull_count > 0 && !asked {
-        hints.push("pulls are told when an action is named".to_owned());
+        hints.push("name an action to see its pulls as well".to_owned());
     }
     for hint in hints {
         writeln!(out, "{}", in_style(FAINT, hint))?;

@@ -5,7 +5,9 @@
 
 mod codes;
 mod part;
+mod synonyms;
 
+use alloc::string::{String, ToString};
 use core::fmt;
 use core::str::FromStr;
 
@@ -13,6 +15,7 @@ use keyboard_types::Code;
 
 use codes::CODES;
 pub use part::Part;
+pub(crate) use synonyms::advice;
 
 /// The most touch patches that one profile may name.
 pub const MOST_PATCHES: usize = 64;
@@ -294,18 +297,52 @@ impl fmt::Debug for Control {
 }
 
 /// A text names no control.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
-#[error("no control has this name; a full name is a family and a control, as in \"keys:Space\" or \"pad:south\"")]
-pub struct NoSuchControl;
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[error("no control is named `{text}`; {advice}")]
+pub struct NoSuchControl {
+    /// The text, shortened to 64 letters.
+    pub text: String,
+    /// The full name that was probably meant.
+    pub nearest: Option<String>,
+    advice: String,
+}
+
+impl NoSuchControl {
+    fn new(text: &str) -> NoSuchControl {
+        let (named, name) = match text.split_once(':') {
+            Some((family, name)) => (Family::from_name(family), name),
+            None => (None, text),
+        };
+        let in_full = |family: Family, name: &str| alloc::format!("{family}:{name}");
+        // The family that was named, or else every one in turn: `Space`, `south`, then habits such as `Esc`.
+        let families = || Family::ALL.into_iter().filter(|family| named.is_none_or(|named| named == *family));
+        let exact = families().find(|family| Control::in_family(*family, name).is_some());
+        let near = |family: Family| {
+            let names: alloc::vec::Vec<String> =
+                Control::all(family).map(|control| control.name().to_string()).collect();
+            crate::profile::nearest(name, names.iter().map(String::as_str)).map(|near| in_full(family, near))
+        };
+        let nearest = exact
+            .map(|family| in_full(family, name))
+            .or_else(|| families().find_map(|family| Some(in_full(family, synonyms::meant(family, name).first()?))))
+            .or_else(|| families().find_map(near));
+        let advice = match &nearest {
+            Some(nearest) => alloc::format!("did you mean `{nearest}`?"),
+            None if named == Some(Family::Touch) => "touch controls are the patches of a profile's panel".into(),
+            None => "a full name is a family and a control, such as `keys:Space` or `pad:south`".into(),
+        };
+        NoSuchControl { text: text.chars().take(64).collect(), nearest, advice }
+    }
+}
 
 impl FromStr for Control {
     type Err = NoSuchControl;
 
     /// Reads a full name such as `keys:KeyW`. Touch patches belong to a linkage and are not found here.
     fn from_str(text: &str) -> Result<Control, NoSuchControl> {
-        let (family, name) = text.split_once(':').ok_or(NoSuchControl)?;
-        let family = Family::from_name(family).ok_or(NoSuchControl)?;
-        Control::in_family(family, name).ok_or(NoSuchControl)
+        text.split_once(':')
+            .and_then(|(family, name)| Control::in_family(Family::from_name(family)?, name))
+            .ok_or_else(|| NoSuchControl::new(text))
     }
 }
 
@@ -347,7 +384,26 @@ mod tests {
         for name in
             ["Space", "keys:space", "keys:Unidentified", "pad:a", "pad:left-stick.x", "touch:thumb", "keys:", ":"]
         {
-            assert_eq!(name.parse::<Control>(), Err(NoSuchControl), "{name}");
+            assert_eq!(name.parse::<Control>().unwrap_err().text, name);
+        }
+    }
+
+    #[test]
+    fn a_name_that_is_no_control_leads_to_one() {
+        let told = [
+            ("Space", "no control is named `Space`; did you mean `keys:Space`?"),
+            ("keys:space", "no control is named `keys:space`; did you mean `keys:Space`?"),
+            ("keys:Esc", "no control is named `keys:Esc`; did you mean `keys:Escape`?"),
+            ("pad:soth", "no control is named `pad:soth`; did you mean `pad:south`?"),
+            ("LMB", "no control is named `LMB`; did you mean `mouse:left`?"),
+            ("touch:thumb", "no control is named `touch:thumb`; touch controls are the patches of a profile's panel"),
+            (
+                "?",
+                "no control is named `?`; a full name is a family and a control, such as `keys:Space` or `pad:south`",
+            ),
+        ];
+        for (text, message) in told {
+            assert_eq!(text.parse::<Control>().unwrap_err().to_string(), message);
         }
     }
 }

@@ -176,8 +176,31 @@ pub(crate) fn name(input: &mut Input<'_>) -> Read<String> {
     word_that(|word| is_name(word).then(|| word.to_owned())).parse_next(input)
 }
 
+/// The words that a rule can begin with.
+const RULE_WORDS: [&str; 15] = [
+    "press", "release", "toggle", "hold", "tap", "twice", "repeat", "mash", "with", "charge", "double", "order",
+    "rolls", "spins", "flicks",
+];
+
+/// The name before the rule. A rule's word is a name only where another rule follows: `tap hold 300ms` listens to an action
+/// called `tap`, `tap under 200ms` is a tap.
+fn subject(input: &mut Input<'_>) -> Read<Option<String>> {
+    let before = *input;
+    let Some(first) = opt(name).parse_next(input)? else { return Ok(None) };
+    if RULE_WORDS.contains(&first.as_str()) {
+        let mut words = input.as_ref().split_whitespace().map(one_word);
+        let (second, third) = (words.next().unwrap_or_default(), words.next().unwrap_or_default());
+        let counts_taps = third == "taps" && second.parse::<u32>().is_ok();
+        if !RULE_WORDS.contains(&second) && !counts_taps {
+            *input = before;
+            return Ok(None);
+        }
+    }
+    Ok(Some(first))
+}
+
 fn cue(input: &mut Input<'_>) -> Read<Cue> {
-    let subject = opt(name).parse_next(input)?;
+    let subject = subject(input)?;
     let rule = cut_err(rule).context(expected(RULES)).parse_next(input)?;
     Ok(Cue { subject, rule })
 }

@@ -5,7 +5,7 @@ use alloc::string::String;
 use core::time::Duration;
 
 use super::{Attempt, Outcome};
-use crate::cue::Rule;
+use crate::cue::{Rule, RulePlan};
 use crate::linkage::Linkage;
 
 /// A span in milliseconds: tenths of long ones, every microsecond of short ones.
@@ -20,72 +20,85 @@ fn ms(span: Duration) -> String {
 impl Attempt {
     /// What ended it, in a few words: `toss came 38 ms too late`.
     pub fn story(&self, linkage: &Linkage) -> String {
-        let last = self.steps(linkage).last().map_or("it", |step| step.name);
+        let last = self.last(linkage);
         match self.outcome(linkage) {
             Outcome::Pulled { kept } if kept.is_zero() => "pulled".into(),
-            Outcome::Pulled { kept } => format!("pulled, kept for {}", ms(kept)),
+            Outcome::Pulled { kept } => format!("pulled after `keep` held it for {}", ms(kept)),
             Outcome::RanOut if self.steps(linkage).count() < self.of() => match self.lacked(linkage) {
                 Some(next) => format!("{next} did not come in time"),
-                None => "the rest did not come in time".into(),
+                None => "the remaining steps did not come in time".into(),
             },
-            Outcome::RanOut => "it ran out".into(),
+            Outcome::RanOut => "the time limit ended first".into(),
             Outcome::TooLate { by } => format!("{last} came {} too late", ms(by)),
             Outcome::TooSoon { by } if self.early > 0 => {
                 format!("the press came {} too soon before the last direction", ms(by))
             }
-            Outcome::TooSoon { by } => format!("{last} was let go {} too soon", ms(by)),
-            Outcome::TooLong { by } => format!("it took {} too long", ms(by)),
-            Outcome::LetGo => format!("{last} was let go before the other came"),
-            Outcome::WrongWay(direction) => format!("{direction} broke it"),
-            Outcome::WrongPress(name) => format!("{name} broke it"),
-            Outcome::Faced(side) => format!("facing was {side}"),
+            Outcome::TooSoon { by } => format!("{last} was released {} too soon", ms(by)),
+            Outcome::TooLong { by } if self.of() == 1 => format!("{last} was held {} too long", ms(by)),
+            Outcome::TooLong { by } => format!("the motion took {} too long", ms(by)),
+            Outcome::LetGo => format!("{last} was released before the other button came"),
+            Outcome::WrongWay(direction) => format!("{direction} interrupted it"),
+            Outcome::WrongPress(name) => format!("{name} interrupted it"),
+            Outcome::Faced(side) => format!("`facing` was {side}"),
             Outcome::GateShut { term, since: Some(since), .. } => {
-                format!("the gate was shut: `{term}` had lapsed {} before", ms(since))
+                format!("blocked by `when`: `{term}` had ended {} before the press", ms(since))
             }
             Outcome::GateShut { term, opens: Some(opens), .. } => {
-                format!("the gate was shut: `{term}` came {} too late", ms(opens))
+                format!("blocked by `when`: `{term}` came {} too late", ms(opens))
             }
-            Outcome::GateShut { term, .. } => format!("the gate was shut: it wants `{term}`"),
-            Outcome::CoolingDown { left } => format!("it cooled down for {} more", ms(left)),
-            Outcome::Spent { fact, by } => format!("{by} had spent `{fact}` already"),
-            Outcome::Served { by } => format!("the press had served {by} already"),
-            Outcome::Outranked { by } => format!("{by} took the press"),
-            Outcome::Lost(cause) => format!("it was dropped: {cause}"),
-            Outcome::Gap => "it was dropped: a gap in time was passed".into(),
+            Outcome::GateShut { term, .. } => format!("blocked by `when`: it needs `{term}`"),
+            Outcome::CoolingDown { left } => format!("blocked by `cooldown`: {} were left", ms(left)),
+            Outcome::Spent { fact, by } => format!("blocked by `when`: `{by}` had already used up `{fact}`"),
+            Outcome::Served { by } => format!("`{by}` already used this press"),
+            Outcome::Outranked { by } => format!("`{by}` took this press"),
+            Outcome::Lost(cause) => format!("dropped: {cause}"),
+            Outcome::Gap => "dropped: time was skipped".into(),
         }
     }
 
-    /// What would have made it pull: `38 ms more within`. `None` where it pulled, or where no small change would have done.
+    /// What it needed: `72.8 ms more in within, or toss 72.8 ms earlier`. Where [`missed_by`](Attempt::missed_by) says by how
+    /// much it missed, this alone would have made it pull. `None` where it pulled, or where no small change would have helped.
     pub fn wants(&self, linkage: &Linkage) -> Option<String> {
+        let last = self.last(linkage);
         match self.outcome(linkage) {
+            // With further steps to come, more time alone is not enough.
+            Outcome::TooLate { .. } if self.missed_by().is_none() => None,
             Outcome::TooLate { by } => {
-                Some(format!("{} more time, or {last} that much sooner", ms(by), last = self.last(linkage)))
+                Some(format!("{} more in `{}`, or {last} {0} earlier", ms(by), self.limit(linkage)))
             }
             Outcome::TooSoon { by } if self.early > 0 => {
-                Some(format!("{} more `early`, or the press that much later", ms(by)))
+                Some(format!("{} more in `early`, or the press {0} later", ms(by)))
             }
-            Outcome::TooSoon { by } => Some(format!("{} longer", ms(by))),
-            Outcome::TooLong { by } => Some(format!("{} shorter", ms(by))),
-            Outcome::LetGo => Some(format!("{} held until the other comes", self.last(linkage))),
+            Outcome::TooSoon { by } => Some(format!("{last} held {} longer", ms(by))),
+            Outcome::TooLong { by } if self.of() == 1 => Some(format!("{last} released {} earlier", ms(by))),
+            Outcome::TooLong { by } => Some(format!("{} more in `{}`", ms(by), self.limit(linkage))),
+            Outcome::LetGo => Some(format!("{last} held until the other button comes")),
             Outcome::WrongWay(direction) => Some(format!("no {direction} in between")),
-            Outcome::WrongPress(name) => Some(format!("no {name} there")),
-            Outcome::Faced(side) => Some(format!(
-                "`facing` {} when the first position was left",
-                if side == "left" { "right" } else { "left" }
-            )),
+            Outcome::WrongPress(name) => Some(format!("no {name} in between")),
+            Outcome::Faced(side) => {
+                Some(format!("`facing` {} as the motion began", if side == "left" { "right" } else { "left" }))
+            }
             Outcome::GateShut { term, since: Some(since), .. } => {
-                Some(format!("the press {} sooner, or so much more `within` for `{term}`", ms(since)))
+                Some(format!("the press {} earlier, or {0} more in `within` of `{term}`", ms(since)))
             }
             Outcome::GateShut { opens: Some(opens), .. } => {
-                Some(format!("the press {} later, or so much more `keep`", ms(opens)))
+                Some(format!("the press {} later, or {0} more in `keep`", ms(opens)))
             }
-            Outcome::GateShut { term, .. } => Some(format!("`{term}`")),
-            Outcome::CoolingDown { left } => Some(format!("the press {} later, or so much `keep`", ms(left))),
-            Outcome::Spent { fact, .. } => Some(format!("`{fact}` to come anew first")),
+            Outcome::GateShut { term, .. } => Some(format!("`{term}` at the press")),
+            Outcome::CoolingDown { left } => Some(format!("the press {} later, or {0} more in `keep`", ms(left))),
+            Outcome::Spent { fact, .. } => Some(format!("`{fact}` once more before the press")),
             Outcome::Served { .. } => Some("a press of its own".into()),
             Outcome::RanOut | Outcome::Pulled { .. } | Outcome::Outranked { .. } | Outcome::Lost(_) | Outcome::Gap => {
                 None
             }
+        }
+    }
+
+    /// The word of the cue that sets its time limit.
+    fn limit(&self, linkage: &Linkage) -> &'static str {
+        match linkage.0.actions[usize::from(self.action)].cue {
+            Some(RulePlan::Taps { .. }) => "apart",
+            _ => "within",
         }
     }
 
@@ -101,7 +114,8 @@ impl Attempt {
         }
     }
 
+    /// What came last; the action itself where nothing is noted.
     fn last<'l>(&self, linkage: &'l Linkage) -> &'l str {
-        self.steps(linkage).last().map_or("it", |step| step.name)
+        self.steps(linkage).last().map_or_else(|| self.action(linkage), |step| step.name)
     }
 }

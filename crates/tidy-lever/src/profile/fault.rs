@@ -66,7 +66,7 @@ impl fmt::Display for Fault {
 }
 
 /// Everything that is wrong with a profile, in the order of its text. Never empty.
-#[derive(Clone, Debug, PartialEq, thiserror::Error)]
+#[derive(Clone, PartialEq, thiserror::Error)]
 pub struct Faults(pub(crate) Vec<Fault>);
 
 impl Faults {
@@ -83,11 +83,25 @@ impl Faults {
 }
 
 impl fmt::Display for Faults {
-    /// One line a fault.
+    /// One line for each fault, at most 20; then how many more there are.
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        self.0.iter().try_for_each(|fault| writeln!(f, "{fault}"))
+        self.0.iter().take(MOST_SHOWN).try_for_each(|fault| writeln!(f, "{fault}"))?;
+        match self.0.len().saturating_sub(MOST_SHOWN) {
+            0 => Ok(()),
+            more => writeln!(f, "and {more} more"),
+        }
     }
 }
+
+impl fmt::Debug for Faults {
+    /// As it displays: this is what a `main` that returns the error prints.
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        fmt::Display::fmt(self, f)
+    }
+}
+
+/// The most faults that are shown at once.
+const MOST_SHOWN: usize = 20;
 
 /// Nothing so long was meant as a name; comparing it would only take long.
 #[cfg(feature = "files")]
@@ -100,8 +114,13 @@ pub(crate) fn nearest<'a>(wrong: &str, right: impl IntoIterator<Item = &'a str>)
         if wrong.len() > LONGEST_SLIP {
             return None;
         }
-        // Letters swapped, dropped, added or mistaken count one each; a third of the word may be wrong.
-        let most = (wrong.chars().count() / 3).max(2);
+        // Letters swapped, dropped, added or mistaken count one each; a third of the word may be wrong, two letters of a
+        // word of four or five, one of a shorter one: `Esc` is not `KeyC`.
+        let most = match wrong.chars().count() {
+            0..=3 => 1,
+            4..=8 => 2,
+            long => long / 3,
+        };
         let folded = wrong.to_ascii_lowercase();
         right
             .into_iter()

@@ -143,52 +143,26 @@ pub fn table_keys() -> [(&'static str, &'static [TableKey]); 4] {
     [("shape", SHAPE_KEYS), ("gauge", GAUGE_KEYS), ("panel", PATCH_KEYS), ("access", ACCESS_KEYS)]
 }
 
-/// The words of the cue and gate grammars, and the names of directions.
+/// Words that the grammars of cues and gates, or a list of names, could take for something else.
 const RESERVED: &[&str] = &[
-    "after",
     "all",
     "always",
     "and",
-    "apart",
     "back",
-    "charge",
-    "counted",
     "double",
     "down",
     "down-back",
     "down-forward",
     "down-left",
     "down-right",
-    "every",
     "false",
-    "flicks",
     "forward",
-    "held",
-    "hold",
-    "is",
     "left",
-    "mash",
-    "maybe",
-    "neutral",
     "not",
-    "on",
     "or",
     "order",
-    "over",
-    "press",
-    "release",
-    "repeat",
     "right",
-    "rolls",
-    "spins",
-    "tap",
-    "taps",
-    "then",
-    "to",
-    "toggle",
     "true",
-    "twice",
-    "under",
     "up",
     "up-back",
     "up-forward",
@@ -198,7 +172,12 @@ const RESERVED: &[&str] = &[
     "within",
 ];
 
-/// Whether the word belongs to the grammar of cues and gates and so can't be a name.
+/// The words that can't be names, sorted.
+pub fn reserved() -> &'static [&'static str] {
+    RESERVED
+}
+
+/// Whether the word can't be a name, because a cue, a gate or a list of names could take it for something else.
 pub fn is_reserved(word: &str) -> bool {
     RESERVED.binary_search(&word).is_ok()
 }
@@ -217,6 +196,6 @@ mod tests {
     #[test]
     fn the_reserved_words_are_sorted_so_that_search_finds_them() {
         assert!(RESERVED.is_sorted());
-        assert!(is_reserved("within") && !is_reserved("steer"));
+        assert!(is_reserved("within") && !is_reserved("tap"));
     }
 }

@@ -26,7 +26,7 @@ pub use fault::{Fault, Faults, Severity};
 #[cfg(feature = "files")]
 pub(crate) use keys::ACCESS_KEYS;
 pub(crate) use keys::{ACTION_KEYS, valid_name};
-pub use keys::{ActionKey, TableKey, action_keys, is_reserved, table_keys};
+pub use keys::{ActionKey, TableKey, action_keys, is_reserved, reserved, table_keys};
 
 pub use crate::gauge::Gauge;
 pub use crate::shape::{Bend, DeadKind, Shape};

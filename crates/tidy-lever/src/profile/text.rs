@@ -23,11 +23,30 @@ pub(super) fn read(text: &str) -> Result<Profile, Faults> {
     let lines = Lines::new(text);
     let (root, errors) = DeTable::parse_recoverable(text);
     if !errors.is_empty() {
-        let faults = errors.iter().map(|error| {
+        if text.trim_start().starts_with('{') && text.lines().next().is_some_and(|line| line.contains("\"tape\"")) {
+            let problem = "this is a tape, not a profile; a command takes the profile first, then the tape";
+            return Err(Faults(alloc::vec![Fault::new(Spot { line: 1, column: 1 }, "", problem)]));
+        }
+        let mut faults: Vec<Fault> = Vec::new();
+        let mut again = Vec::new();
+        for error in &errors {
             let spot = error.span().map_or(Spot::NONE, |span| lines.spot(&span));
-            Fault::new(spot, "", format!("this is no TOML: {}", error.message()))
-        });
-        return Err(Faults(faults.collect()));
+            if error.message() != "duplicate key" {
+                faults.push(Fault::new(spot, "", format!("this is not valid TOML: {}", error.message())));
+                continue;
+            }
+            // The keys of a table that is defined twice are told with the table.
+            if again.contains(&lines.table_of(spot.line)) {
+                continue;
+            }
+            let (what, first) = lines.first_of(spot);
+            if what.starts_with('[') {
+                again.push(Some(spot.line));
+            }
+            let first = first.map_or(String::new(), |line| format!("; the first is at line {line}"));
+            faults.push(Fault::new(spot, "", format!("`{what}` is defined twice{first}; keep one of them")));
+        }
+        return Err(Faults(faults));
     }
     let mut reader = Reader { lines, profile: Profile::default() };
     reader.root(&root);
@@ -44,6 +63,32 @@ impl<'t> Lines<'t> {
     fn new(text: &'t str) -> Lines<'t> {
         let starts = core::iter::once(0).chain(text.match_indices('\n').map(|(i, _)| i + 1)).collect();
         Lines { text, starts }
+    }
+
+    /// A line, from 1.
+    fn line(&self, number: u32) -> &'t str {
+        let start = self.starts.get(number.saturating_sub(1) as usize).copied().unwrap_or(self.text.len());
+        self.text[start..].lines().next().unwrap_or_default()
+    }
+
+    /// The line of the table's head that a line belongs to.
+    fn table_of(&self, line: u32) -> Option<u32> {
+        (1..=line).rev().find(|line| self.line(*line).trim_start().starts_with('['))
+    }
+
+    /// What a line defines, a table or a key, and the line that defined it before.
+    fn first_of(&self, spot: Spot) -> (String, Option<u32>) {
+        let head = |line: &str| line.trim().split('#').next().unwrap_or_default().trim_end().to_owned();
+        let own = head(self.line(spot.line));
+        if own.starts_with('[') {
+            let first = (1..spot.line).find(|line| head(self.line(*line)) == own);
+            return (own, first);
+        }
+        let key = |line: u32| self.line(line).split_once('=').map(|(key, _)| key.trim().to_owned());
+        let own = key(spot.line);
+        let from = self.table_of(spot.line).map_or(1, |head| head + 1);
+        let first = (from..spot.line).find(|line| key(*line) == own);
+        (own.unwrap_or_default(), first)
     }
 
     fn spot(&self, span: &Range<usize>) -> Spot {
@@ -74,6 +119,13 @@ fn number(value: &DeValue<'_>) -> Option<f64> {
 
 fn names(keys: &[TableKey]) -> Vec<&'static str> {
     keys.iter().map(|key| key.name).collect()
+}
+
+/// Whether a key takes a span.
+fn is_span(key: &str) -> bool {
+    ACTION_KEYS.iter().any(|known| known.name == key && known.takes.starts_with("a span"))
+        || GAUGE_KEYS.iter().any(|known| known.name == key && known.takes.starts_with("a span"))
+        || key == "within"
 }
 
 fn what(value: &DeValue<'_>) -> &'static str {
@@ -107,8 +159,12 @@ impl Reader<'_> {
         let name = key.get_ref();
         let spot = self.lines.spot(&key.span());
         let place = if path.is_empty() { "a profile".to_owned() } else { format!("`{path}`") };
-        let problem = format!("{place} has no key `{name}`; it may have {}", known.join(", "));
-        self.profile.read_faults.push(Fault::new(spot, path, problem).near(name, known.iter().copied()));
+        let mut fault =
+            Fault::new(spot, path, format!("{place} has no key `{name}`")).near(name, known.iter().copied());
+        if fault.nearest.is_none() {
+            fault.problem += &format!("; its keys are {}", known.join(", "));
+        }
+        self.profile.read_faults.push(fault);
     }
 
     fn table<'v, 'i>(&mut self, value: &'v Value<'i>, path: &str) -> Option<&'v Table<'i>> {
@@ -124,6 +180,17 @@ impl Reader<'_> {
     fn text(&mut self, value: &Value<'_>, path: &str) -> Option<Placed<String>> {
         match value.get_ref() {
             DeValue::String(text) => Some(Placed::new(text.to_string(), self.spot(value))),
+            DeValue::Integer(n) => {
+                let key = path.rsplit('.').next().unwrap_or_default();
+                let (what, unit) = if is_span(key) { ("a span in quotes", "ms") } else { ("a text in quotes", "") };
+                let found = n.as_str();
+                self.fault(
+                    self.spot(value),
+                    path,
+                    format!("expected {what}, found the number {found}; write \"{found}{unit}\""),
+                );
+                None
+            }
             _ => {
                 self.wrong(value, path, "a text in quotes");
                 None
@@ -168,7 +235,7 @@ impl Reader<'_> {
             DeValue::String(_) => self.text(value, path).map(|text| alloc::vec![text]),
             DeValue::Array(list) => Some(list.iter().filter_map(|item| self.text(item, path)).collect()),
             _ => {
-                self.wrong(value, path, "a text, or a list of texts");
+                self.wrong(value, path, "a text in quotes, or a list of texts");
                 None
             }
         }
@@ -198,7 +265,7 @@ impl Reader<'_> {
                         Some(n) if n == VERSION as f64 => {}
                         Some(n) if n > VERSION as f64 => {
                             let problem = format!(
-                                "format {n} is newer than this version reads (up to {VERSION}); update tidy-lever"
+                                "format {n} is newer than this version can read (up to {VERSION}); update tidy-lever"
                             );
                             self.fault(self.spot(value), "tidy-lever", problem);
                         }
@@ -221,7 +288,7 @@ impl Reader<'_> {
             self.fault(
                 Spot { line: 1, column: 1 },
                 "",
-                "a profile says which format it is in: begin with `tidy-lever = 1`",
+                "a profile must begin with its format: write `tidy-lever = 1` in the first line",
             );
         }
         // Tables come sorted by name; a profile means the order of its text.
@@ -233,6 +300,17 @@ impl Reader<'_> {
 
     /// Reads each entry of a table of named things.
     fn each(&mut self, value: &Value<'_>, path: &str, one: fn(&mut Self, Placed<String>, &Value<'_>, &str)) {
+        if let DeValue::Array(list) = value.get_ref() {
+            // The names alone, as other formats have them.
+            let name = list.iter().find_map(|item| item.get_ref().as_str()).filter(|name| super::valid_name(name));
+            let name = name.unwrap_or("name");
+            let problem = match path {
+                "facts" => format!("`facts` is a table: write `[facts]`, and below it `{name} = false`"),
+                "modes" => format!("`modes` is a table: write `[modes.{name}]`, and below it `on = true`"),
+                _ => format!("`{path}` is a table: write `[{path}.{name}]`, and its keys below it"),
+            };
+            return self.fault(self.spot(value), path, problem);
+        }
         let Some(table) = self.table(value, path) else { return };
         for (key, value) in table {
             let name = Placed::new(key.get_ref().to_string(), self.lines.spot(&key.span()));
@@ -318,7 +396,7 @@ impl Reader<'_> {
             self.fault(
                 spot,
                 path,
-                "an action needs a kind: add `kind = \"button\"` (or \"axis\", \"stick\", \"sweep\", \"pointer\", \"gauge\")",
+                "an action needs a kind; add `kind = \"button\"` (or \"axis\", \"stick\", \"sweep\", \"pointer\", \"gauge\")",
             );
         }
         self.profile.actions.push(action);

@@ -15,7 +15,10 @@ pub(super) fn read(document: &DocumentMut) -> (Access, Vec<Fault>) {
     let (mut access, mut alone) = (Access::default(), Vec::new());
     let Some(item) = document.get("access") else { return (access, alone) };
     let mut leave = |key: &str, problem: &str| {
-        alone.push(Fault::new(Spot::NONE, format!("access.{key}"), format!("{problem}; this is kept")).warning());
+        alone.push(
+            Fault::new(Spot::NONE, format!("access.{key}"), format!("{problem}; it stays in the file, without effect"))
+                .warning(),
+        );
     };
     let Some(table) = item.as_table_like() else {
         leave("", "expected a table");
@@ -48,7 +51,7 @@ pub(super) fn read(document: &DocumentMut) -> (Access, Vec<Fault>) {
                 let keys: Vec<&str> = ACCESS_KEYS.iter().map(|key| key.name).collect();
                 let near = nearest(key, keys.iter().copied());
                 let near = near.map_or(String::new(), |near| format!("; did you mean `{near}`?"));
-                leave(key, &format!("there is no such setting; there are {}{near}", keys.join(", ")));
+                leave(key, &format!("there is no such setting; the settings are {}{near}", keys.join(", ")));
             }
         }
     }

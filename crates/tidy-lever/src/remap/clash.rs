@@ -36,8 +36,21 @@ pub struct Conflict {
 
 impl fmt::Display for Conflict {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        write!(f, "{} is heard by {} as well as by {}", self.control, self.other, self.target)
+        write!(f, "{} is bound to both {} and {}", self.control, self.other, self.target)
     }
+}
+
+/// What a fault of a file says of its entry.
+pub(super) const STAYS: &str = "; it stays in the file, without effect";
+
+/// Faults of what was not bound: nothing of it is in the file.
+fn unbound(mut faults: Vec<Fault>) -> Vec<Fault> {
+    for fault in &mut faults {
+        if let Some(bare) = fault.problem.strip_suffix(STAYS) {
+            fault.problem = bare.into();
+        }
+    }
+    faults
 }
 
 /// Why controls were not bound. The remap is as before.
@@ -148,7 +161,7 @@ impl Remap {
         };
         let faults = unfit(&next)?;
         if !faults.is_empty() {
-            return Err(Refused::Unfit(faults));
+            return Err(Refused::Unfit(unbound(faults)));
         }
         let known = self.conflicts(profile).map_err(Refused::Profile)?;
         let mut conflicts = next.conflicts(profile).map_err(Refused::Profile)?;
@@ -167,7 +180,7 @@ impl Remap {
                 }
                 let faults = unfit(&next)?;
                 if !faults.is_empty() {
-                    return Err(Refused::Unfit(faults));
+                    return Err(Refused::Unfit(unbound(faults)));
                 }
                 // What was given in return may be another's already.
                 let left = next.conflicts(profile).map_err(Refused::Profile)?;

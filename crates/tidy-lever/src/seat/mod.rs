@@ -119,7 +119,9 @@ impl core::fmt::Display for FeedError {
         let why = match self.why {
             Untaken::Full => "the seat's queue is full; advance it, then feed this again",
             Untaken::NotFinite => "a level must be a finite number; it was refused",
-            Untaken::WrongSort => "the control has another number of axes; a stick takes a pair, a button one level",
+            Untaken::WrongSort => {
+                "the control has a different number of axes: a stick needs a pair, a button one level"
+            }
             Untaken::TooManyDevices => {
                 "the seat has no room for one more device; make it with a larger `Room::devices`"
             }
@@ -272,7 +274,7 @@ impl Seat {
     /// seat.advance(Moment::from_millis(500));
     /// let attempt = seat.attempts().next().unwrap();
     /// assert_eq!(attempt.missed_by(), Some(Duration::from_millis(38)));
-    /// assert_eq!(attempt.story(seat.linkage()), "bag was let go 38 ms too soon");
+    /// assert_eq!(attempt.story(seat.linkage()), "bag was released 38 ms too soon");
     /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     pub fn keep_ledger(&mut self, room: usize) {

@@ -289,7 +289,12 @@ impl Line {
 pub(super) fn in_one_line(error: &serde_json::Error) -> String {
     let text = error.to_string();
     let bare = text.split(" at line ").next().unwrap_or_default();
-    if error.column() > 0 { format!("{bare}, at column {}", error.column()) } else { bare.into() }
+    // Our own complaints have no column, and are whole sentences.
+    if error.column() > 0 {
+        format!("the line can't be read: {bare}, at column {}", error.column())
+    } else {
+        bare.into()
+    }
 }
 
 /// What a line may say, with the key that tells it.
@@ -298,9 +303,9 @@ const KINDS: &str =
 
 impl Raw {
     fn line(mut self) -> Result<Line, String> {
-        let at = self.at.take().ok_or("it has no `at`, the moment in whole microseconds")?;
+        let at = self.at.take().ok_or("the line has no `at`, its moment in whole microseconds")?;
         if at > Moment::LATEST.as_micros() {
-            return Err(format!("`at` lies beyond the last moment there is, {}", Moment::LATEST.as_micros()));
+            return Err(format!("`at` is beyond the last possible moment, {}", Moment::LATEST.as_micros()));
         }
         let seat = self.seat.take().unwrap_or(1);
         if seat == 0 {
@@ -335,7 +340,7 @@ impl Raw {
 
     fn said(&mut self, at: u64) -> Result<Said, String> {
         if let [one, other, ..] = self.kinds()[..] {
-            return Err(format!("it says two things, `{one}` and `{other}`; give each a line of its own"));
+            return Err(format!("the line says two things, `{one}` and `{other}`; write each on its own line"));
         }
         if self.control.is_some() {
             return self.control();
@@ -377,7 +382,7 @@ impl Raw {
             }
             let dpi = self.dpi.take();
             if dpi.is_some_and(|dpi| !(dpi > 0.0 && dpi.is_finite())) {
-                return Err("a view's `dpi` is a number of dots an inch above 0".into());
+                return Err("a view's `dpi` must be a number above 0 (dots per inch)".into());
             }
             return Ok(Said::View { size, dpi });
         }
@@ -397,7 +402,7 @@ impl Raw {
         let flags = flags.or(self.panel.take().map(Said::Panel));
         let names = self.give_back.take().map(Said::GiveBack).or(self.remap.take().map(Said::Remap));
         let said = flags.or(names).or(self.meant.take().map(Said::Meant));
-        said.ok_or_else(|| format!("it says nothing: a line has one of {KINDS}"))
+        said.ok_or_else(|| format!("the line says nothing: it needs one of {KINDS}"))
     }
 
     fn control(&mut self) -> Result<Said, String> {
@@ -412,7 +417,7 @@ impl Raw {
     }
 
     fn device(&mut self) -> Result<String, String> {
-        self.dev.take().ok_or("it needs `dev`, the device's name".into())
+        self.dev.take().ok_or("the line needs `dev`, the device's name".into())
     }
 
     /// A line says one thing; whatever is left over was not meant so.
@@ -420,7 +425,11 @@ impl Raw {
         let left = serde_json::to_value(self).unwrap_or_default();
         let keys = left.as_object().into_iter().flatten().filter(|(_, value)| !value.is_null());
         let keys: Vec<String> = keys.map(|(key, _)| format!("`{key}`")).collect();
-        if keys.is_empty() { Ok(()) } else { Err(format!("{} doesn't go with the rest of the line", keys.join(", "))) }
+        if keys.is_empty() {
+            Ok(())
+        } else {
+            Err(format!("{} can't be combined with the rest of the line", keys.join(", ")))
+        }
     }
 
     pub(super) fn of(line: &Line) -> Raw {

@@ -26,19 +26,19 @@ pub enum TapeProblem {
     #[error("a tape begins with its header, as in {{\"tape\":\"tidy-lever\",\"version\":1}}; found {0}")]
     NoHeader(String),
     /// The tape was made by a newer version.
-    #[error("the tape is of version {0}, and this reads up to {VERSION}; update tidy-lever")]
+    #[error("the tape has version {0}; this version of tidy-lever can read up to {VERSION}; update tidy-lever")]
     Newer(u32),
     /// The header declares a device of no family.
     #[error("`{0}` is no family of devices; they are keys, mouse, pad and touch")]
     NoFamily(String),
     /// The line can't be read.
-    #[error("it can't be read: {0}")]
+    #[error("{0}")]
     Unreadable(String),
     /// The line is too long to be one of a tape.
-    #[error("it is longer than {LONGEST_LINE} bytes; no line of a tape is")]
+    #[error("the line is longer than {LONGEST_LINE} bytes, the longest that a tape may have")]
     TooLong,
     /// There is more behind the end.
-    #[error("it stands behind the tape's end")]
+    #[error("the line comes after the end of the tape")]
     AfterEnd,
     /// The input could not be read.
     #[error("the input could not be read: {0}")]
@@ -86,7 +86,13 @@ impl<R: BufRead> Reader<R> {
         };
         let header: Header = serde_json::from_str(&found).map_err(|problem| {
             let start: String = found.chars().take(60).collect();
-            error(TapeProblem::NoHeader(format!("`{start}` ({})", in_one_line(&problem))))
+            let profile = found.starts_with('#') || found.starts_with('[') || found.contains("tidy-lever =");
+            let hint = if profile {
+                "this looks like a profile, which comes before the tape".into()
+            } else {
+                in_one_line(&problem)
+            };
+            error(TapeProblem::NoHeader(format!("`{start}` ({hint})")))
         })?;
         if header.tape != "tidy-lever" {
             return Err(error(TapeProblem::NoHeader(format!("a tape of `{}`", header.tape))));
@@ -141,7 +147,7 @@ impl<R: BufRead> Reader<R> {
             Ok(text) => Ok(Some((text.trim(), whole))),
             // A character cut in two at the very end is a cut, not an error.
             Err(error) if !whole && error.error_len().is_none() => Ok(Some(("", false))),
-            Err(error) => Err(TapeProblem::Unreadable(format!("it is no UTF-8 from byte {} on", error.valid_up_to()))),
+            Err(error) => Err(TapeProblem::Unreadable(format!("not valid UTF-8 from byte {} on", error.valid_up_to()))),
         }
     }
 

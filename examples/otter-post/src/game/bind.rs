@@ -73,8 +73,8 @@ impl Game {
                 }
                 return;
             }
-            Heard::Out => "nothing was changed",
-            Heard::TimedOut => "nothing came, and nothing was changed",
+            Heard::Out => "cancelled; nothing was changed",
+            Heard::TimedOut => "no input came; nothing was changed",
         };
         self.menu.listening = None;
         self.report.say(at, "unheard", json!({ "because": word }));
@@ -86,16 +86,16 @@ impl Game {
         // In its own family a control goes by its short name.
         let control = control.split_once(':').map_or(control, |(_, name)| name);
         self.change(|remap, profile| {
-            let mut word = format!("{} is on {control} now", target.action);
+            let mut word = format!("{control} is bound to {}", target.action);
             for (place, action) in together(&target.action).enumerate() {
                 let own = Target { action: action.to_owned(), ..target.clone() };
                 // Who goes with it by the profile hears the same; that is no conflict.
                 let clash = if place == 0 { Clash::Swap } else { Clash::Share };
                 let told = remap
                     .bind(profile, &own, &[control], clash)
-                    .map_err(|refused| format!("{control} can't be had: {refused}"))?;
+                    .map_err(|refused| format!("{control} can't be bound: {refused}"))?;
                 if let Some(other) = told.first().filter(|_| place == 0) {
-                    word += &format!("; {} got what it had", other.other.action);
+                    word += &format!("; {} takes its old control", other.other.action);
                 }
             }
             Ok(word)
@@ -132,7 +132,7 @@ impl Game {
         self.report.say(at, "changed", json!({ "word": word, "remap": self.remap.to_toml() }));
         self.menu.word = word;
         if let Some(Err(problem)) = kept.map(|kept| kept?.write(self.remap.to_toml().as_bytes())) {
-            self.menu.word = format!("it plays, and could not be saved: {problem}");
+            self.menu.word = format!("the change is active but could not be saved: {problem}");
         }
     }
 

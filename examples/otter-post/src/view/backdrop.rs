@@ -156,7 +156,7 @@ impl Town<'_, '_> {
         if is_office {
             let sign = (scale * 2.0, scale * 0.42);
             let at = (middle - sign.0 / 2.0, foot.y - tall - sign.1 - scale * 0.14);
-            self.canvas.card(at, sign, 4.0, p::LETTER_BOX);
+            self.canvas.card(at, sign, 4.0, p::LETTER_POST);
             let size = scale * 0.25;
             self.canvas.text((middle, at.1 + sign.1 * 0.72), size, Side::Middle, p::FRAME, "OTTER POST");
         }
@@ -255,10 +255,22 @@ impl Town<'_, '_> {
                 p::faded(p::LIT, 0.14),
             );
             self.canvas.egg(foot, Vec2::new(scale * 0.4, scale * 0.16), p::SHADOW);
-            let (wide, high) = (scale * 0.62, scale * 1.05);
-            self.canvas.card((foot.x - wide / 2.0, foot.y - high), (wide, high), scale * 0.18, p::LETTER_BOX);
-            self.canvas.rect(foot.x - wide * 0.34, foot.y - high * 0.76, wide * 0.68, scale * 0.07, p::NOSE);
-            self.canvas.rect(foot.x - wide * 0.34, foot.y - high * 0.55, wide * 0.68, scale * 0.2, p::FRAME);
+            // A slim teal post under a cap, with a brass flap.
+            let (wide, high) = (scale * 0.36, scale * 1.1);
+            self.canvas.rect(foot.x - wide / 2.0, foot.y - high, wide, high, p::LETTER_POST);
+            self.canvas.rect(foot.x - wide * 0.66, foot.y - scale * 0.1, wide * 1.32, scale * 0.1, p::POST);
+            let cap = [(-0.68, 1.0), (0.68, 1.0), (0.4, 1.13), (-0.4, 1.13)];
+            let cap = cap.map(|(x, y)| Vec2::new(foot.x + wide * x, foot.y - high * y));
+            self.canvas.shape(&cap, p::POST);
+            let (flap, tall) = (wide * 0.74, scale * 0.17);
+            self.canvas.card((foot.x - flap / 2.0, foot.y - high * 0.86), (flap, tall), scale * 0.03, p::BRASS);
+            self.canvas.rect(
+                foot.x - flap * 0.3,
+                foot.y - high * 0.86 + tall * 0.68,
+                flap * 0.6,
+                scale * 0.025,
+                p::NOSE,
+            );
         }
     }
 }

@@ -122,7 +122,7 @@ fn arms(pen: &mut Pen<'_, '_>, otter: &Otter, (lean, bob, stride): (f32, f32, f3
                 (top.0 - 0.1 + angle.cos() * 0.32, top.1 + angle.sin() * 0.52)
             })
             .collect();
-        pen.shape(&ribs, p::LETTER_BOX);
+        pen.shape(&ribs, p::UMBRELLA);
     }
     if otter.medium == Medium::Punt {
         pen.line(&[(0.46, 1.3), (0.22, -0.35)], 0.05, p::WOOD[1]);
@@ -155,31 +155,33 @@ fn swimmer(pen: &mut Pen<'_, '_>, otter: &Otter, fur: p::Colour, belly: p::Colou
     }
 }
 
+/// A grey heron on long legs: its neck is drawn in while it walks, and stretched up, a wing half open, while it blocks.
 pub(crate) fn heron(canvas: &mut Canvas<'_>, foot: Vec2, scale: f32, heron: &Heron) {
     let side = if heron.faces_left { -1.0 } else { 1.0 };
     let mut pen = Pen { canvas, foot, scale, side, fade: 1.0 };
-    let step = (heron.gone * 9.0).sin() * 0.06;
+    let step = (heron.gone * 5.0).sin() * 0.1;
     for shift in [step, -step] {
-        pen.line(&[(0.02 + shift, 0.3), (0.02 + shift, 0.04), (0.14 + shift, 0.03)], 0.05, p::BILL);
+        pen.line(&[(0.0, 0.62), (0.04 + shift * 0.5, 0.34), (0.0 + shift, 0.04)], 0.045, p::BILL);
+        pen.line(&[(shift - 0.04, 0.03), (0.16 + shift, 0.03)], 0.04, p::BILL);
     }
-    pen.egg((0.0, 0.48), (0.42, 0.24), p::HERON);
-    pen.shape(&[(-0.3, 0.56), (-0.62, 0.66), (-0.32, 0.42)], p::HERON);
-    pen.egg((-0.06, 0.5), (0.26, 0.13), 0xdcd8ccff);
-    // The neck is stretched out to hiss.
-    let head = if heron.hisses > 0.0 { (0.66, 0.74) } else { (0.36, 1.12) };
-    pen.line(&[(0.26, 0.58), ((head.0 + 0.3) / 2.0, (head.1 + 0.62) / 2.0), head], 0.14, p::HERON);
-    pen.egg(head, (0.12, 0.1), p::HERON);
+    let blocks = heron.blocks > 0.0;
+    pen.shape(&[(-0.2, 0.76), (-0.6, 0.56), (-0.56, 0.48), (-0.1, 0.58)], p::HERON_WING);
+    pen.egg((0.0, 0.72), (0.36, 0.19), p::HERON);
+    if blocks {
+        pen.shape(&[(0.16, 0.8), (-0.1, 1.22), (-0.5, 1.3), (-0.42, 0.98), (-0.26, 0.7)], p::HERON_WING);
+    } else {
+        pen.egg((-0.1, 0.74), (0.26, 0.12), p::HERON_WING);
+    }
+    let (bend, head) = if blocks { ((0.32, 1.2), (0.34, 1.62)) } else { ((0.42, 1.0), (0.3, 1.3)) };
+    pen.line(&[(0.24, 0.78), bend, ((bend.0 + head.0) / 2.0 - 0.06, (bend.1 + head.1) / 2.0), head], 0.1, p::HERON);
+    pen.line(&[(0.3, 0.78), (bend.0 + 0.02, bend.1 - 0.02)], 0.045, p::HERON_THROAT);
+    pen.egg(head, (0.11, 0.075), p::HERON_THROAT);
+    pen.line(&[(head.0 + 0.04, head.1 + 0.05), (head.0 - 0.28, head.1 + 0.02)], 0.035, p::NOSE);
     pen.shape(
-        &[(head.0 + 0.08, head.1 + 0.05), (head.0 + 0.3, head.1 - 0.02), (head.0 + 0.08, head.1 - 0.06)],
+        &[(head.0 + 0.07, head.1 + 0.045), (head.0 + 0.44, head.1 - 0.03), (head.0 + 0.07, head.1 - 0.045)],
         p::BILL,
     );
-    pen.egg((head.0 + 0.04, head.1 + 0.03), (0.022, 0.022), p::NOSE);
-    if heron.hisses > 0.0 {
-        for n in 0..3 {
-            let y = head.1 - 0.12 + 0.12 * n as f32;
-            pen.line(&[(head.0 + 0.38, y), (head.0 + 0.56, y + (n as f32 - 1.0) * 0.08)], 0.03, p::MISS);
-        }
-    }
+    pen.egg((head.0 + 0.04, head.1 + 0.015), (0.02, 0.02), p::NOSE);
 }
 
 /// The punt's far half, and once its rider sits, its near half.

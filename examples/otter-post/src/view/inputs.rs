@@ -152,7 +152,7 @@ impl Sheet<'_, '_> {
 
     fn keys(&mut self, game: &Game, seat: &Seat) {
         let linkage = seat.linkage();
-        self.title("what your hands do");
+        self.title("your inputs");
         let unit = ROOM / keyboard::WIDE;
         let mut drawn = Vec::new();
         for (code, x, y, wide) in keyboard::keys() {
@@ -339,7 +339,7 @@ impl Sheet<'_, '_> {
         let held = held.map_or("at rest", Direction::name);
         self.canvas.text((self.left + ROOM, top + 14.0), 14.0, Side::Right, p::ON, held);
         self.canvas.text((left, top + 34.0), 12.0, Side::Left, p::FAINT, &format!("right {x:+.2}   up {y:+.2}"));
-        self.canvas.text((left, top + 60.0), 12.0, Side::Left, p::FAINT, "what the game tells");
+        self.canvas.text((left, top + 60.0), 12.0, Side::Left, p::FAINT, "facts from the game");
         let facts: Vec<(String, String)> = seat
             .linkage()
             .facts()
@@ -380,7 +380,7 @@ impl Sheet<'_, '_> {
         if !self.fits(40.0) {
             return;
         }
-        self.title("what came of it");
+        self.title("recent pulls");
         let several = game.table.seats().count() > 1;
         let from = self.y;
         for entry in &game.pulls {
@@ -399,7 +399,7 @@ impl Sheet<'_, '_> {
         if !self.fits(60.0) {
             return;
         }
-        self.title("what waits");
+        self.title("buffers and timers");
         let from = self.y;
         for span in seat.spans().take(if self.still { 0 } else { 4 }) {
             let (word, colour) = match span.runs {
@@ -424,7 +424,7 @@ impl Sheet<'_, '_> {
         if !self.fits(38.0) {
             return;
         }
-        self.title("what nearly was");
+        self.title("near misses");
         for entry in game.misses.iter().take(3) {
             if self.fits(19.0) && !self.still {
                 let age = (now - entry.at).as_secs_f32();

@@ -32,7 +32,7 @@ pub(crate) fn draw(canvas: &mut Canvas<'_>, game: &Game) {
     for (number, row) in all.into_iter().enumerate().skip(first).take(shown) {
         if number == first || number == bind_rows(family) {
             let title =
-                if number < bind_rows(family) { format!("On {}", family_words(family)) } else { "How you play".into() };
+                if number < bind_rows(family) { format!("On {}", family_words(family)) } else { "Settings".into() };
             canvas.text((left + 28.0, y + 17.0), 13.0, Side::Left, p::FAINT, &title);
             y += 24.0;
         }

@@ -43,19 +43,25 @@ impl Builder<'_> {
 
     pub(super) fn no_control(&mut self, family: Family, name: &Placed<String>, path: &str) {
         let mut problem = format!("`{family}` has no control `{}`", name.value);
-        let names: Vec<String> = if family == Family::Touch {
-            problem += "; declare it under [panel]";
-            self.patches.iter().map(|(patch, _)| patch.clone()).collect()
-        } else {
-            Control::all(family).map(|control| control.name().to_string()).collect()
-        };
-        let other = Family::ALL.into_iter().find(|other| Control::in_family(*other, name).is_some());
-        if let Some(other) = other {
-            problem += &format!("; it belongs to `{other}`");
+        if family == Family::Touch {
+            problem += "; declare it under `[panel]`";
+            let names: Vec<String> = self.patches.iter().map(|(patch, _)| patch.clone()).collect();
+            let fault = self.near(Fault::new(name.spot, path, problem), name, names.iter().map(String::as_str));
+            return self.faults.push(fault);
         }
-        let mut fault = Fault::new(name.spot, path, problem);
-        if other.is_none() {
-            fault = self.near(fault, name, names.iter().map(String::as_str));
+        let plain = name.split('.').next().unwrap_or_default();
+        if let Some(other) = Family::ALL.into_iter().find(|other| Control::in_family(*other, plain).is_some()) {
+            problem += &format!("; it belongs to `{other}`");
+            return self.faults.push(Fault::new(name.spot, path, problem));
+        }
+        let advice = crate::control::advice(family, name);
+        if !advice.is_empty() {
+            return self.faults.push(Fault::new(name.spot, path, problem + &advice));
+        }
+        let names: Vec<String> = Control::all(family).map(|control| control.name().to_string()).collect();
+        let mut fault = self.near(Fault::new(name.spot, path, problem), name, names.iter().map(String::as_str));
+        if fault.nearest.is_none() {
+            fault.problem += &format!("; `tidy-lever controls {family}` lists them");
         }
         self.faults.push(fault);
     }
@@ -95,9 +101,11 @@ impl Builder<'_> {
         let problem = match (found.sort, found.part) {
             (Sort::Pair, Part::Whole | Part::X | Part::Y) => {
                 let plain = name.split('.').next().unwrap_or_default();
-                format!("`{}` has two ways to go; name one, as in `{plain}.up`", name.value)
+                format!("`{}` has several directions; name one, as in `{plain}.up`", name.value)
             }
-            (Sort::Counts | Sort::Place, _) => format!("`{}` never goes down; it can't be a button", name.value),
+            (Sort::Counts | Sort::Place, _) => {
+                format!("`{}` can't be a button, because it never goes down", name.value)
+            }
             _ => return true,
         };
         self.fault(name.spot, path, problem);

@@ -6,19 +6,26 @@ impl Builder<'_> {
     /// Checks a name, and that it wasn't given before among its like.
     pub(super) fn name(&mut self, name: &Placed<String>, path: &str, before: bool) {
         if !valid_name(name) {
-            let problem =
-                "a name is made of letters, digits, `_` and `-`, begins with a letter and has 64 characters at most";
+            // A name of 100,000 letters is not repeated.
+            let shown: String = name.chars().take(80).collect();
+            let problem = format!(
+                "`{shown}` can't be a name: use the letters a to z and A to Z, digits, `_` and `-`, a letter first, 64 characters at most, \
+                 as in `hop-2`"
+            );
             self.fault(name.spot, path, problem);
         } else if is_reserved(name) {
-            self.fault(name.spot, path, format!("`{}` is a word of the grammar and can't be a name", name.value));
+            self.fault(name.spot, path, {
+                let words = crate::profile::reserved().join(", ");
+                format!("`{}` can't be a name; these words have a meaning of their own: {words}", name.value)
+            });
         } else if before {
-            self.fault(name.spot, path, format!("the name `{}` is given twice", name.value));
+            self.fault(name.spot, path, format!("the name `{}` is used twice", name.value));
         }
     }
 
     pub(super) fn limit(&mut self, count: usize, most: usize, what: &str) {
         if count > most {
-            self.fault(Spot::NONE, "", format!("a profile has {most} {what} at most, found {count}"));
+            self.fault(Spot::NONE, "", format!("a profile can have at most {most} {what}, found {count}"));
         }
     }
 
@@ -67,12 +74,12 @@ impl Builder<'_> {
             self.name(&patch.name, "panel", before);
             let kind = PatchKind::from_name(&patch.kind.value);
             if kind.is_none() {
-                let problem = "a patch's kind is \"cross\", \"stick\", \"button\" or \"zone\"";
+                let problem = "a patch's kind must be \"cross\", \"stick\", \"button\" or \"zone\"";
                 let fault = Fault::new(patch.kind.spot, format!("{path}.kind"), problem);
                 self.faults.push(fault.near(&patch.kind, PatchKind::ALL.map(PatchKind::name)));
             }
             if !CORNERS.contains(&patch.from.value.as_str()) {
-                let problem = format!("a patch hangs from a corner: {}", CORNERS.join(", "));
+                let problem = format!("`from` must be a corner: {}", CORNERS.join(", "));
                 let fault = Fault::new(patch.from.spot, format!("{path}.from"), problem);
                 self.faults.push(fault.near(&patch.from, CORNERS));
             }
@@ -81,22 +88,22 @@ impl Builder<'_> {
                 self.fault(
                     patch.name.spot,
                     format!("{path}.at"),
-                    "needs its place from the corner, as in `at = [0.2, 0.2]`",
+                    "a patch needs its distance from the corner: add `at = [0.2, 0.2]`",
                 );
             }
             if !patch.size.iter().all(|n| inside(*n) && *n > 0.0) {
-                self.fault(patch.name.spot, format!("{path}.size"), "needs a size above 0, as in `size = 0.16`");
+                self.fault(patch.name.spot, format!("{path}.size"), "a patch needs a size above 0: add `size = 0.16`");
             }
             let kind = kind.unwrap_or(PatchKind::Button);
             if kind != PatchKind::Zone && patch.size[0] != patch.size[1] {
                 self.fault(
                     patch.name.spot,
                     format!("{path}.size"),
-                    "only a zone has a width and a height; give one number",
+                    "only a zone has a width and a height; write one number",
                 );
             }
             if patch.floats && kind != PatchKind::Stick {
-                self.fault(patch.name.spot, format!("{path}.floats"), "only a stick floats");
+                self.fault(patch.name.spot, format!("{path}.floats"), "only a stick can float");
             }
             let sort = if matches!(kind, PatchKind::Cross | PatchKind::Stick) { Sort::Pair } else { Sort::Button };
             self.patches.push((patch.name.value.clone(), sort));
@@ -141,7 +148,7 @@ impl Builder<'_> {
                 flag("frozen", false)
             }
             (_, FactEntry::Facing(_)) => {
-                self.fault(name.spot, path, "a fact is true or false, or one of a list of words");
+                self.fault(name.spot, path, "a fact must be true, false or a list of words");
                 flag(name, false)
             }
             (_, FactEntry::Flag(first)) => flag(name, *first),
@@ -150,7 +157,7 @@ impl Builder<'_> {
                     self.fault(
                         name.spot,
                         &path,
-                        format!("a fact is one of 1 to {MOST_WORDS} words, found {}", words.len()),
+                        format!("a fact can have 1 to {MOST_WORDS} words, found {}", words.len()),
                     );
                 }
                 for (i, word) in words.iter().enumerate() {
@@ -159,10 +166,10 @@ impl Builder<'_> {
                         self.fault(
                             word.spot,
                             &path,
-                            "a word is made of letters, digits, `_` and `-` and begins with a letter",
+                            "a word must consist of letters, digits, `_` and `-`, with a letter first",
                         );
                     } else if before {
-                        self.fault(word.spot, &path, format!("the word `{}` is given twice", word.value));
+                        self.fault(word.spot, &path, format!("the word `{}` is listed twice", word.value));
                     }
                 }
                 let words = words.iter().map(|word| word.value.clone()).collect();
@@ -176,7 +183,7 @@ impl Builder<'_> {
         let found = self.profile.modes.iter().position(|mode| mode.name.value == name.value);
         if found.is_none() {
             let names: Vec<&str> = self.profile.modes.iter().map(|mode| mode.name.value.as_str()).collect();
-            let problem = format!("there is no mode `{}`; declare it under [modes]", name.value);
+            let problem = format!("there is no mode `{}`; declare it under `[modes]`", name.value);
             let fault = self.near(Fault::new(name.spot, path, problem), name, names);
             self.faults.push(fault);
         }

@@ -11,15 +11,13 @@ fn instant(rule: RulePlan, line: Option<&Cue>) -> Option<String> {
         _ => false,
     };
     let what = match rule {
-        RulePlan::Release | RulePlan::Tap { .. } | RulePlan::Charge { .. } => {
-            "it pulls at letting go, and is never held"
-        }
-        _ if on_release => "it pulls at letting go, and is never held",
-        RulePlan::Toggle => "a toggle is on as it stands, held or not",
+        RulePlan::Release | RulePlan::Tap { .. } | RulePlan::Charge { .. } => "it pulls on release, and is never held",
+        _ if on_release => "it pulls on release, and is never held",
+        RulePlan::Toggle => "a toggle stays on without being held",
         _ => return None,
     };
     let line = line.map_or(String::new(), ToString::to_string);
-    Some(format!("`while_held` doesn't go with the cue `{line}`: {what}; take one of them out"))
+    Some(format!("`while_held` can't be combined with the cue `{line}`: {what}; remove one of them"))
 }
 
 impl Builder<'_> {
@@ -88,7 +86,7 @@ impl Builder<'_> {
             let names: Vec<String> = self.facts.iter().map(|fact| fact.name.clone()).collect();
             let action = self.declared(name).is_some();
             let hint = if action {
-                format!("; to ask for the action, write `{name} on`")
+                format!("; to test the action, write `{name} on`")
             } else {
                 "; declare it under [facts]".into()
             };
@@ -102,7 +100,7 @@ impl Builder<'_> {
     /// Adds a gate's steps in postfix order.
     fn steps(&mut self, gate: &Gate, spot: Spot, path: &str, steps: &mut Vec<Step>, depth: usize) {
         if depth > DEEPEST {
-            return self.fault(spot, path, format!("a gate is nested {DEEPEST} deep at most"));
+            return self.fault(spot, path, format!("a gate can be nested at most {DEEPEST} deep"));
         }
         match gate {
             Gate::Fact { name, word, within } => {
@@ -115,7 +113,7 @@ impl Builder<'_> {
                         return self.fault(
                             spot,
                             path,
-                            format!("`{name}` is one of some words; ask `{name} is …` ({words})"),
+                            format!("`{name}` holds one of several words; write `{name} is …` ({words})"),
                         );
                     }
                     Some(word) => plan.value(word),
@@ -123,7 +121,7 @@ impl Builder<'_> {
                 let Some(value) = value else {
                     let words = plan.words.clone();
                     let word = word.clone().unwrap_or_default();
-                    let problem = format!("`{name}` is never `{word}`; it is one of {}", words.join(", "));
+                    let problem = format!("`{name}` can't be `{word}`; its words are {}", words.join(", "));
                     let fault = self.near(Fault::new(spot, path, problem), &word, words.iter().map(String::as_str));
                     self.faults.push(fault);
                     return;
@@ -138,7 +136,7 @@ impl Builder<'_> {
                     Some(number) => steps.push(Step::On(number as u16)),
                     None => {
                         let names: Vec<&str> = self.profile.actions.iter().map(|a| a.name.value.as_str()).collect();
-                        let fault = Fault::new(spot, path, format!("there is no action `{name}` to be on"));
+                        let fault = Fault::new(spot, path, format!("there is no action `{name}`"));
                         let fault = self.near(fault, name, names);
                         self.faults.push(fault);
                     }
@@ -150,7 +148,7 @@ impl Builder<'_> {
             }
             Gate::All(terms) | Gate::Any(terms) => {
                 if terms.len() + depth > DEEPEST {
-                    return self.fault(spot, path, format!("a gate joins {DEEPEST} terms at most"));
+                    return self.fault(spot, path, format!("a gate can join at most {DEEPEST} terms"));
                 }
                 for term in terms {
                     self.steps(term, spot, path, steps, depth + terms.len());
@@ -186,14 +184,14 @@ impl Builder<'_> {
             self.fault(
                 stages.spot,
                 format!("{path}.count"),
-                format!("there are 2 to 100 stages, found {}", stages.count),
+                format!("`count` must be from 2 to 100, found {}", stages.count),
             );
         }
         let fact = self.fact_named(&stages.after, stages.after.spot, &format!("{path}.after"))?;
         let truth = spends.iter().find(|(truth, _)| self.truths[usize::from(*truth)].fact == fact);
         if truth.is_none() {
             let problem = format!(
-                "stages count from a fact that the pull spends; read it through `within`, as in `when = \"{} within 90ms\"`",
+                "`after` must be a fact that the pull uses up: read it with `within`, as in `when = \"{} within 90ms\"`",
                 stages.after.value
             );
             self.fault(stages.after.spot, format!("{path}.after"), problem);
@@ -225,7 +223,7 @@ impl Builder<'_> {
             let buttons: Vec<&str> =
                 self.profile.actions.iter().filter(button).map(|action| action.name.value.as_str()).collect();
             for name in names.iter().filter(|name| !buttons.contains(&name.as_str())) {
-                let problem = format!("there is no button `{name}` to toggle; the others toggle all the same");
+                let problem = format!("there is no button `{name}` to toggle; the other entries still work");
                 let fault = Fault::new(Spot::NONE, "access.toggled", problem);
                 self.faults.push(fault.near(name, buttons.iter().copied()).warning());
             }
@@ -247,7 +245,8 @@ impl Builder<'_> {
             };
             self.actions[number].cue = Some(RulePlan::Tap { under: longest });
             let name = &self.actions[number].name;
-            let problem = format!("`{name}` is tapped under {longest} µs, as from there on its controls are held");
+            let problem =
+                format!("the tap of `{name}` stays under {longest} µs, where the hold on the same control begins");
             self.warn(Spot::NONE, "access.leeway", problem);
         }
     }
@@ -270,12 +269,16 @@ impl Builder<'_> {
             let path = format!("action.{}", action.name.value);
             if let Some(line) = &action.when {
                 if !plan.gate.is_empty() && !self.can_open(&plan.gate) {
-                    self.warn(line.spot, format!("{path}.when"), "it can never be true: its terms exclude each other");
+                    self.warn(
+                        line.spot,
+                        format!("{path}.when"),
+                        "this gate can never be true: its terms exclude each other",
+                    );
                 }
                 let reads_facts = plan.gate.iter().any(|step| matches!(step, Step::Plain(_) | Step::Within(..)));
                 if reads_facts && action.keep.is_none() && plan.cue.is_some_and(RulePlan::is_eager) && !plan.while_held
                 {
-                    let problem = "a press a moment before the gate opens is lost; add `keep = \"120ms\"`, or `keep = \"0ms\"` if that is meant";
+                    let problem = "a press shortly before the gate opens is lost; add an input buffer, `keep = \"120ms\"`, or write `keep = \"0ms\"` if no buffer is wanted";
                     self.warn(line.spot, format!("{path}.when"), problem);
                 }
             }
@@ -287,16 +290,20 @@ impl Builder<'_> {
                 self.warn(
                     keep.spot,
                     format!("{path}.keep"),
-                    "nothing refuses its pulls, so none is ever kept; add `when` or `cooldown`",
+                    "`keep` has no effect, because nothing blocks this action; add `when` or `cooldown`",
                 );
             }
             let subject = self.actions.get(usize::from(plan.subject)).cloned();
             if let Some(subject) = subject.filter(|_| usize::from(plan.subject) != number)
                 && !self.meet_in_a_mode(&plan, &subject)
             {
-                let problem = format!("it can never pull: it listens to `{}`, and no mode hears both", subject.name);
+                let problem = format!(
+                    "this action can never pull: it listens to `{}`, and the two are never active in the same mode",
+                    subject.name
+                );
                 self.warn(action.name.spot, path.clone(), problem);
             }
+            self.warn_of_idle_controls(action, number, &plan);
             if let HeardPlan::In(modes) = &plan.heard {
                 let covers_it = |other: &ModePlan| other.on && modes.iter().all(|m| other.covers[usize::from(*m)]);
                 let turned_off =
@@ -304,7 +311,7 @@ impl Builder<'_> {
                 let always = self.modes.iter().find(|other| covers_it(other) && !turned_off(&other.name));
                 if let Some(other) = always.map(|other| other.name.clone()) {
                     let problem = format!(
-                        "it can't be heard before the game turns `{other}` off, which is on at first and covers all its modes"
+                        "this action is inactive until the game turns `{other}` off: that mode is on at the start and covers all modes of this action"
                     );
                     self.warn(action.name.spot, format!("{path}.modes"), problem);
                 }
@@ -314,7 +321,7 @@ impl Builder<'_> {
             let number = self.facts.iter().position(|fact| fact.name == name.value);
             let used = self.truths.iter().any(|truth| Some(usize::from(truth.fact)) == number);
             if !used && name.value != "facing" && name.value != "frozen" {
-                self.warn(name.spot, format!("facts.{}", name.value), "nothing asks for this fact");
+                self.warn(name.spot, format!("facts.{}", name.value), "no gate uses this fact");
             }
         }
     }
@@ -355,5 +362,25 @@ impl Builder<'_> {
             let lingering = steps.iter().any(|step| matches!(step, Step::Within(..)));
             lingering || crate::gate::is_open(steps, &truths, 0, is_on)
         })
+    }
+
+    /// Warns of controls that a cue on a stick or its directions never listens to.
+    fn warn_of_idle_controls(&mut self, action: &Action, number: usize, plan: &ActionPlan) {
+        let moved = self.profile.actions.get(usize::from(plan.subject));
+        let is_moved = moved.is_none_or(|subject| matches!(subject.kind.value, Kind::Axis | Kind::Stick));
+        let own =
+            self.listening.iter().any(|(heard, by, _)| (usize::from(*heard), usize::from(*by)) == (number, number));
+        let (Some(control), Some(cue)) = (plan.controls.first(), &action.cue) else { return };
+        let finishes =
+            |line: &Cue| matches!(&line.rule, Rule::Rolls { then: Some(name), .. } if *name == action.name.value);
+        if plan.line.as_ref().is_some_and(finishes) {
+            return;
+        }
+        if plan.subject == NONE || usize::from(plan.subject) == number || !is_moved || own {
+            return;
+        }
+        let problem =
+            format!("its own control `{}` pulls nothing: the cue `{}` never listens to it", control.name, cue.value);
+        self.warn(action.name.spot, format!("action.{}", action.name.value), problem);
     }
 }

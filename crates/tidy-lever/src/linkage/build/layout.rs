@@ -8,6 +8,13 @@ impl Builder<'_> {
         if self.actions.len() <= MOST_ACTIONS {
             self.directions();
         }
+        if self.profile.actions.is_empty() {
+            self.warn(
+                Spot::NONE,
+                "",
+                "this profile has no action, so nothing can happen; add one, as in `[action.hop]`",
+            );
+        }
         for action in &self.profile.actions {
             let number = self.declared(&action.name.value).unwrap_or(0);
             let silent = self.actions[number].controls.is_empty()
@@ -17,7 +24,7 @@ impl Builder<'_> {
                     .iter()
                     .any(|(_, listener, role)| usize::from(*listener) == number && matches!(role, Role::Named(_)));
             if silent && action.inputs.iter().all(Option::is_none) {
-                let problem = "nothing moves it: it has no control, and its cue listens to no other action";
+                let problem = "nothing triggers this action: it has no control, and its cue listens to no other action";
                 self.warn(action.name.spot, format!("action.{}", action.name.value), problem);
             }
         }

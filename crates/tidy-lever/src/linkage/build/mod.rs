@@ -197,12 +197,8 @@ impl<'p> Builder<'p> {
                     .filter(|key| key.name == given.value)
                     .flat_map(|key| key.kinds.iter().map(|kind| format!("\"{}\"", kind.name())))
                     .collect();
-                let problem = format!(
-                    "`{}` goes with kind {}, and this is a \"{}\"",
-                    given.value,
-                    kinds.join(" or "),
-                    kind.name()
-                );
+                let problem =
+                    format!("`{}` needs kind {}, and this is a \"{}\"", given.value, kinds.join(" or "), kind.name());
                 self.fault(given.spot, &path, problem);
             }
         }
@@ -211,7 +207,7 @@ impl<'p> Builder<'p> {
             Heard::Always => HeardPlan::Always,
             Heard::In(names) => {
                 if names.is_empty() {
-                    let problem = "an empty list of modes is never heard; leave `modes` out to be heard in all";
+                    let problem = "with an empty list of modes the action is never active; remove `modes` to make it active in every mode";
                     self.fault(action.name.spot, format!("{path}.modes"), problem);
                 }
                 HeardPlan::In(names.iter().filter_map(|name| self.mode(name, &format!("{path}.modes"))).collect())
@@ -244,17 +240,16 @@ impl<'p> Builder<'p> {
     fn thresholds(&mut self, action: &Action, path: &str) -> (i32, i32) {
         let down_at = action.down_at.as_ref().map_or(DOWN_AT, |n| n.value);
         let up_at = action.up_at.as_ref().map_or(UP_AT.min(down_at), |n| n.value);
-        let spot = action.down_at.as_ref().or(action.up_at.as_ref()).map_or(Spot::NONE, |n| n.spot);
-        if !(down_at > 0.0 && down_at <= 1.0) {
-            self.fault(
-                spot,
-                format!("{path}.down_at"),
-                format!("a level to go down at lies above 0, up to 1, found {down_at}"),
-            );
-        }
-        if !(up_at >= 0.0 && up_at <= down_at && up_at < 1.0) {
-            let problem = format!("a level to go up at lies from 0 to down_at ({down_at}), found {up_at}");
-            self.fault(spot, format!("{path}.up_at"), problem);
+        // Each fault blames a key that was written.
+        if let Some(wrong) = action.down_at.as_ref().filter(|_| !(down_at > 0.0 && down_at <= 1.0)) {
+            let problem = format!("`down_at` must be above 0, up to and including 1, found {down_at}");
+            self.fault(wrong.spot, format!("{path}.down_at"), problem);
+        } else if let Some(wrong) = action.up_at.as_ref().filter(|_| !(up_at >= 0.0 && up_at <= down_at && up_at < 1.0))
+        {
+            let default = if action.down_at.is_some() { "" } else { ", the default" };
+            let problem =
+                format!("`up_at` must be from 0 to `down_at` ({down_at}{default}) and below 1, found {up_at}");
+            self.fault(wrong.spot, format!("{path}.up_at"), problem);
         }
         let micro = |level: f64| fixed::from_f64(level).unwrap_or(0).clamp(0, i64::from(fixed::ONE)) as i32;
         (micro(down_at), micro(up_at))
@@ -299,13 +294,13 @@ impl<'p> Builder<'p> {
         let kind = subject.and_then(|subject| self.profile.actions.get(usize::from(subject))).map(|a| a.kind.value);
         let of_stick = match &line.rule {
             Rule::Twice { .. } => {
-                Some("`twice` is said of a stick: the same direction twice; for a button, say `2 taps 240ms apart`")
+                Some("`twice` needs a stick (the same direction twice); for a button, write `2 taps 240ms apart`")
             }
             Rule::Rolls { .. } => {
-                Some("`rolls` is said of a stick: name it in front, as in `steer rolls down, right within 300ms`")
+                Some("`rolls` needs a stick: name it first, as in `steer rolls down, right within 300ms`")
             }
             Rule::Spins { .. } | Rule::Flicks { .. } if kind != Some(Kind::Stick) => {
-                Some("`spins` and `flicks` are said of a stick: name it in front, as in `steer spins 1 within 900ms`")
+                Some("`spins` and `flicks` need a stick: name it first, as in `steer spins 1 within 900ms`")
             }
             _ => None,
         };
@@ -319,11 +314,11 @@ impl<'p> Builder<'p> {
             && !matches!(&line.rule, Rule::Rolls { then: Some(_), .. })
         {
             let problem =
-                "`early` goes with a motion that an action finishes, as in `steer rolls 236 then toss within 350ms`";
+                "`early` needs a motion that ends with a button, as in `steer rolls 236 then toss within 350ms`";
             self.fault(early.spot, path, problem);
         }
         if kind == Some(Kind::Gauge) && line.subject.is_none() {
-            self.fault(spot, path, "a gauge pulls by its own key `pulls`, not by a cue");
+            self.fault(spot, path, "a gauge pulls through its own key `pulls`; remove the cue");
         }
         let mut rule = RulePlan::of(&line.rule);
         if let RulePlan::Rolls { early, .. } = &mut rule {
@@ -350,7 +345,7 @@ impl<'p> Builder<'p> {
         path: &str,
     ) -> Option<Vec<(u16, Role)>> {
         if !(2..=MOST_NAMES).contains(&names.len()) {
-            let problem = format!("an order has 2 to {MOST_NAMES} presses, found {}", names.len());
+            let problem = format!("an order needs 2 to {MOST_NAMES} presses, found {}", names.len());
             self.fault(spot, path, problem);
             return None;
         }
@@ -370,8 +365,9 @@ impl<'p> Builder<'p> {
                 (None, _) => name.clone(),
                 (Some(_), Some(stick)) => format!("{stick}.{name}"),
                 (Some(_), None) => {
-                    let problem =
-                        format!("whose `{name}`? Say `steer.{name}`, or name the stick in front: `steer order …`");
+                    let problem = format!(
+                        "the profile has several sticks, so `{name}` is ambiguous; write `steer.{name}`, or name the stick first: `steer order …`"
+                    );
                     self.fault(spot, path, problem);
                     return None;
                 }
@@ -392,7 +388,7 @@ impl<'p> Builder<'p> {
     fn marks(&mut self, action: &Action, path: &str) -> Vec<(String, u64)> {
         let path = format!("{path}.marks");
         if action.marks.len() > MOST_MARKS {
-            self.fault(action.name.spot, &path, format!("an action has {MOST_MARKS} marks at most"));
+            self.fault(action.name.spot, &path, format!("an action can have at most {MOST_MARKS} marks"));
         }
         let mut marks: Vec<(String, u64)> = Vec::new();
         for (name, span) in &action.marks {
@@ -400,7 +396,7 @@ impl<'p> Builder<'p> {
                 self.fault(
                     name.spot,
                     &path,
-                    "a mark's name is made of letters, digits, `_` and `-`, and begins with a letter",
+                    "a mark's name must consist of letters, digits, `_` and `-`, with a letter first",
                 );
             }
             let span = self.span(span, &path);
@@ -427,7 +423,7 @@ impl<'p> Builder<'p> {
         for name in names {
             let found = self.declared(&name.value);
             match found {
-                Some(own) if own == number => self.fault(name.spot, path, "an action can't be its own rival"),
+                Some(own) if own == number => self.fault(name.spot, path, "an action can't name itself here"),
                 Some(rival) => rivals.push(rival as u16),
                 None => {
                     let all: Vec<&str> = self.profile.actions.iter().map(|action| action.name.value.as_str()).collect();
@@ -443,7 +439,7 @@ impl<'p> Builder<'p> {
     fn group(&mut self, action: &Action, path: &str) -> u16 {
         let Some(group) = &action.group else { return NONE };
         if !valid_name(group) {
-            self.fault(group.spot, format!("{path}.group"), "a group is a word of letters, digits, `_` and `-`");
+            self.fault(group.spot, format!("{path}.group"), "a group must be one word of letters, digits, `_` and `-`");
         }
         let known = self.groups.iter().position(|known| *known == group.value);
         known.unwrap_or_else(|| {
@@ -459,7 +455,7 @@ impl<'p> Builder<'p> {
                 self.fault(
                     action.name.spot,
                     path,
-                    "a gauge needs its table: add `gauge = { push = \"+1\", ceiling = 6 }`",
+                    "a gauge needs its table; add `gauge = { push = \"+1\", ceiling = 6 }`",
                 );
                 Placed::default()
             }
@@ -483,7 +479,7 @@ impl<'p> Builder<'p> {
             Some((number, _)) => number as u16,
             None => {
                 let names: Vec<&str> = sticks().map(|(_, a)| a.name.value.as_str()).collect();
-                let problem = format!("there is no stick `{}` to aim with", name.value);
+                let problem = format!("`aim` needs a stick, and there is no stick `{}`", name.value);
                 let fault = self.near(Fault::new(name.spot, format!("{path}.aim"), problem), name, names);
                 self.faults.push(fault);
                 NONE
@@ -512,7 +508,7 @@ impl<'p> Builder<'p> {
     fn subject(&mut self, name: &str, spot: Spot, path: &str) -> Option<u16> {
         let found = self.names.get(name).copied();
         if found.is_none() {
-            let problem = format!("there is no action `{name}` to listen to");
+            let problem = format!("the cue listens to `{name}`, and there is no such action");
             let fault = Fault::new(spot, path, problem);
             let fault = self.near(fault, name, self.names.keys().map(String::as_str));
             self.faults.push(fault);

@@ -24,7 +24,10 @@ impl Builder<'_> {
             let spans: Vec<u64> = steps.iter().map(|step| micros(step.held)).collect();
             let (within, held, cut) = self.access.motion(micros(*declared), &spans);
             if let Some(key) = cut {
-                let problem = format!("the held steps of `{}` are kept within its window", self.actions[number].name);
+                let problem = format!(
+                    "the held steps of `{}` are shortened to fit into its time limit",
+                    self.actions[number].name
+                );
                 self.warn(Spot::NONE, format!("access.{key}"), problem);
             }
             self.actions[number].cue = Some(RulePlan::Rolls { within, early, then: finished });
@@ -58,8 +61,9 @@ impl Builder<'_> {
             }
             if self.motion_sets[set].step_count() > super::super::MOST_STEPS {
                 let most = super::super::MOST_STEPS;
-                let problem =
-                    format!("the motions of one stick have {most} steps at most, `forward` and `back` counted twice");
+                let problem = format!(
+                    "the motions of one stick can have at most {most} steps together (`forward` and `back` count twice)"
+                );
                 self.fault(given.spot, path, problem);
                 return;
             }
@@ -82,27 +86,27 @@ impl Builder<'_> {
         let (first, last) = (steps.first()?, steps.last()?);
         let stick = &self.moved[moved];
         if !(2..=MOST_NAMES).contains(&steps.len()) {
-            return Some(format!("a motion has 2 to {MOST_NAMES} steps, found {}", steps.len()));
+            return Some(format!("a motion needs 2 to {MOST_NAMES} steps, found {}", steps.len()));
         }
         if first.position == Position::Neutral || (last.position == Position::Neutral && !finished) {
-            return Some("a motion begins and ends in a direction, not at `neutral`".into());
+            return Some("a motion must begin and end with a direction, not with `neutral`".into());
         }
         if first.maybe || last.maybe {
-            return Some("the first and the last step of a motion can't be left out by `maybe`".into());
+            return Some("the first and the last step of a motion can't be `maybe`".into());
         }
         if steps.iter().any(|step| step.maybe && !step.held.is_zero()) {
-            return Some("a step that may be left out can't be `held`".into());
+            return Some("a `maybe` step can't be `held`".into());
         }
         if steps.windows(MOST_MAYBES + 1).any(|row| row.iter().all(|step| step.maybe)) {
-            return Some(format!("{MOST_MAYBES} steps in a row may be left out at most"));
+            return Some(format!("at most {MOST_MAYBES} steps in a row can be `maybe`"));
         }
         let held: u64 = steps[1..].iter().map(|step| micros(step.held)).sum();
         if held >= within {
-            return Some("its held steps fill the whole window; make `within` longer".into());
+            return Some("the held steps take the whole time limit; make `within` longer".into());
         }
         for step in steps {
             if step.position == Position::Neutral && !step.held.is_zero() {
-                return Some("`neutral` can't be `held`; say how late by `within`".into());
+                return Some("`neutral` can't be `held`; `within` limits the time".into());
             }
             let direction = step.position.on_screen(false);
             let beyond = direction.is_some_and(|direction| {
@@ -113,7 +117,7 @@ impl Builder<'_> {
             if beyond {
                 let name = step.position.name();
                 let which = if stick.stick { "a stick read in four directions" } else { "an axis" };
-                return Some(format!("{which} never stands at `{name}`"));
+                return Some(format!("{which} never reaches `{name}`"));
             }
         }
         None

@@ -68,7 +68,7 @@ impl Builder<'_> {
             None => false,
             Some(count) if count.value == 4 || count.value == 8 => count.value == 4,
             Some(count) => {
-                self.fault(count.spot, format!("{path}.directions"), "a stick is read in 4 or 8 directions");
+                self.fault(count.spot, format!("{path}.directions"), "`directions` must be 4 or 8");
                 false
             }
         };
@@ -80,7 +80,7 @@ impl Builder<'_> {
             let ordered = (low <= rest && rest <= high) || (low >= rest && rest >= high);
             if !inside || !ordered || low == high {
                 let problem = format!(
-                    "a range goes from low by rest to high, each up to {MOST_RANGE} either way; found {low}, {rest}, {high}"
+                    "a range needs `low` below `rest` below `high`, each from -{MOST_RANGE} to {MOST_RANGE}; found {low}, {rest}, {high}"
                 );
                 self.fault(given.spot, format!("{path}.range"), problem);
             }
@@ -91,7 +91,8 @@ impl Builder<'_> {
             && action.down_at.is_some()
             && !self.any_legs(action)
         {
-            let problem = "down_at matters for legs and box sectors only; this stick has neither";
+            let problem =
+                "`down_at` has no effect here: it applies to legs and box sectors, and this stick has neither";
             self.warn(action.name.spot, format!("{path}.down_at"), problem);
         }
         MovedPlan {
@@ -122,7 +123,7 @@ impl Builder<'_> {
     fn rate(&mut self, rate: &Placed<[f64; 2]>, path: &str) -> [i64; 2] {
         if !rate.iter().all(|n| n.abs() <= MOST_RATE) {
             let problem =
-                format!("degrees lie from -{MOST_RATE} to {MOST_RATE}, found {}, {}", rate.value[0], rate.value[1]);
+                format!("degrees must be from -{MOST_RATE} to {MOST_RATE}, found {}, {}", rate.value[0], rate.value[1]);
             self.fault(rate.spot, path, problem);
         }
         rate.value.map(|n| fixed::from_f64(n * 1e3).unwrap_or(0))
@@ -165,7 +166,7 @@ impl Builder<'_> {
                 "`{}` is a button; an axis takes it as a leg, as in {{ minus = …, plus = … }}",
                 name.value
             )),
-            (false, ..) => Some(format!("`{}` has no level that stays; an axis can't stand on it", name.value)),
+            (false, ..) => Some(format!("`{}` reports movement, not a position, so an axis can't use it", name.value)),
         };
         if let Some(problem) = problem {
             return self.fault(name.spot, path, problem);
@@ -266,7 +267,7 @@ impl Builder<'_> {
         let missing: Vec<&str> =
             right.iter().filter(|leg| !legs.0.iter().any(|(l, _)| l == *leg)).map(|leg| leg.name()).collect();
         if !missing.is_empty() {
-            let problem = format!("one-sided: it has no {}", missing.join(", no "));
+            let problem = format!("this action is one-sided: it has no {}", missing.join(", no "));
             self.warn(*spot, path, problem);
         }
         self.crosses.push(plan);

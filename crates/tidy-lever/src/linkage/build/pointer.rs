@@ -14,7 +14,7 @@ impl Builder<'_> {
             self.fault(
                 spot,
                 format!("{path}.drag_from"),
-                format!("a drag_from lies from 0 to {FARTHEST_DRAG_FROM} pixels, found {drag_from}"),
+                format!("`drag_from` must be from 0 to {FARTHEST_DRAG_FROM} pixels, found {drag_from}"),
             );
         }
         let drag_from = fixed::from_f64(drag_from).unwrap_or(0);

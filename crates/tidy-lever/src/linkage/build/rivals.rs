@@ -18,7 +18,7 @@ impl Builder<'_> {
                         self.actions[usize::from(rival)].line.as_ref().map_or(String::new(), ToString::to_string);
                     let name = self.actions[usize::from(rival)].name.clone();
                     let problem = format!(
-                        "waiting for `{name}` may last as long as it is held, as its cue is `{line}`; wait for a hold or a tap instead"
+                        "waiting for `{name}` has no time limit, because its cue is `{line}`; wait for an action with a limit, such as a hold or a tap"
                     );
                     self.rival_fault(number, rival, "waits_for", problem);
                 }
@@ -44,7 +44,7 @@ impl Builder<'_> {
                 let takes = others.into_iter().find(|other| self.takes_all(*other, member));
                 if let Some(other) = takes {
                     let problem = format!(
-                        "it can never pull: `{}` shares its group and takes every press first; let this one outrank it, or that one wait for it (`waits_for`)",
+                        "this action can never pull: `{}` is in the same group and takes every press first; add `outranks` here, or `waits_for` there",
                         self.actions[other].name
                     );
                     let name = &self.profile.actions[member].name;
@@ -87,7 +87,7 @@ impl Builder<'_> {
             }
             if all.len() > MOST_OUTRANKED {
                 let problem = format!(
-                    "it outranks {} actions, those of its losers included; {MOST_OUTRANKED} at most",
+                    "this action outranks {} actions, directly and through others; the limit is {MOST_OUTRANKED}",
                     all.len()
                 );
                 let (spot, name) = (self.profile.actions[number].name.spot, &self.profile.actions[number].name.value);
@@ -134,7 +134,7 @@ impl Builder<'_> {
                 continue;
             }
             let problem = format!(
-                "it and `{}` will both pull where it is made; let one outrank the other, share a `group`, or wait (`waits_for`)",
+                "this action and `{}` will both pull on the same motion; add `outranks`, a shared `group`, or `waits_for`",
                 a.name
             );
             let (spot, path) = (self.profile.actions[usize::from(other)].name.spot, format!("action.{}", b.name));
@@ -168,7 +168,7 @@ impl Builder<'_> {
             while let Some(rival) = next.pop() {
                 if usize::from(rival) == number {
                     let first = list(&self.actions[number])[0];
-                    let problem = "the list leads back to the action itself; break the circle".to_owned();
+                    let problem = "the list leads back to the action itself; remove one of the links".to_owned();
                     self.rival_fault(number, first, key, problem);
                     break;
                 }
@@ -203,7 +203,7 @@ impl Builder<'_> {
                 continue;
             }
             let problem = format!(
-                "it and `{}` will both pull on one press; let one outrank the other, share a `group`, or wait (`waits_for`)",
+                "this action and `{}` will both pull on the same press; add `outranks`, a shared `group`, or `waits_for`",
                 a.name
             );
             let (spot, path) = (self.profile.actions[usize::from(other)].name.spot, format!("action.{}", b.name));
