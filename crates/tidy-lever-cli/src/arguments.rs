@@ -110,13 +110,13 @@ pub(crate) struct Play {
     /// Add the values of sticks and axes, N times a second
     #[arg(long, value_name = "N", value_parser = clap::value_parser!(u32).range(1..=100_000))]
     pub(crate) sample: Option<u32>,
-    /// Run N ticks a second; the output is the same at any N
+    /// Run N ticks per second; the output is the same at any N
     #[arg(long, value_name = "N", value_parser = clap::value_parser!(u32).range(1..=1_000_000))]
     pub(crate) ticks: Option<u32>,
     /// Compare with a file that --json printed earlier; exit 1 if anything differs
     #[arg(long, value_name = "FILE")]
     pub(crate) expect: Option<PathBuf>,
-    /// Show what an action reports on each tick; 60 ticks a second unless --ticks is given
+    /// Show what an action reports on each tick; 60 ticks per second unless --ticks is given
     #[arg(long, value_name = "ACTION", conflicts_with_all = ["json", "expect"], add = ArgValueCompleter::new(actions))]
     pub(crate) each: Option<String>,
 }

@@ -1,4 +1,4 @@
-//! `tidy-lever`: check profiles, play tapes, see what came of them.
+//! `tidy-lever`: check profiles, play tapes, see what happens.
 
 mod arguments;
 mod attempts;

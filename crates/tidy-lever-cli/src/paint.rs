@@ -108,7 +108,7 @@ pub(crate) fn width() -> Option<usize> {
     terminal_size::terminal_size_of(io::stdout()).map(|(width, _)| usize::from(width.0).clamp(80, 200))
 }
 
-/// A text in lines of at most so many columns, broken between words; a word that is longer keeps a line of its own.
+/// A text in lines of at most this many columns, broken between words; a word that is longer keeps a line of its own.
 pub(crate) fn wrapped(text: &str, width: usize) -> Vec<String> {
     let mut lines = vec![String::new()];
     for word in text.split(' ') {
@@ -123,6 +123,12 @@ pub(crate) fn wrapped(text: &str, width: usize) -> Vec<String> {
         }
     }
     lines
+}
+
+/// A text in lines that fit the terminal; lines after the first begin with `indent` spaces.
+pub(crate) fn fitted(text: &str, indent: usize) -> String {
+    let width = width().map_or(usize::MAX, |width| width.saturating_sub(indent).max(20));
+    wrapped(text, width).join(&format!("\n{:indent$}", ""))
 }
 
 /// Standard output, for one command.

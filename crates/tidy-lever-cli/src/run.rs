@@ -160,8 +160,8 @@ impl Beat {
     }
 }
 
-/// So many things may happen, and so many ticks and samples lie, between two lines of a tape: a repeat that is held for a
-/// day, a week at 60 ticks a second. More means that a moment is wrong.
+/// So many things may happen, and this many ticks and samples lie, between two lines of a tape: a repeat that is held for a
+/// day, a week at 60 ticks per second. More means that a moment is wrong.
 const MOST_HAPPENINGS: u64 = 1_000_000;
 const MOST_BEATS: u64 = 40_000_000;
 /// Between two lines time is played piece by piece, so that the history holds what happens in each.

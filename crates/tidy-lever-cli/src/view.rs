@@ -1,4 +1,4 @@
-//! What came of a tape, for people: a picture of it in lanes, then what happened one by one.
+//! What a tape does, for people: a picture of it in lanes, then what happened one by one.
 
 use std::io::Write;
 
@@ -334,7 +334,14 @@ impl<'l> View<'l> {
             played.header.devices.iter().map(|device| format!("{} ({})", device.id, device.family)).collect();
         let devices = if devices.is_empty() { String::new() } else { format!(" from {}", devices.join(", ")) };
         let lines = if played.lines == 1 { "1 line".into() } else { format!("{} lines", played.lines) };
-        writeln!(out, "{}", in_style(FAINT, format!("{name}: {lines}, {}{devices}", seconds(played.end.as_micros()))))?;
+        writeln!(
+            out,
+            "{}",
+            in_style(
+                FAINT,
+                paint::fitted(&format!("{name}: {lines}, {}{devices}", seconds(played.end.as_micros())), 0)
+            )
+        )?;
         Ok(())
     }
 
@@ -372,10 +379,7 @@ impl<'l> View<'l> {
         writeln!(
             out,
             "{}",
-            in_style(
-                FAINT,
-                format!("{:wide$}  ● pulled   ━ held   → where a stick points   + - an axis   · at rest", "")
-            )
+            in_style(FAINT, format!("{:wide$}  ● pulled  ━ held  → direction of a stick  + - an axis  · at rest", ""))
         )?;
         Ok(())
     }

@@ -41,12 +41,12 @@ const TAPE: &str = "{\"tape\":\"tidy-lever\",\"version\":1}\n\
 #[test]
 fn the_demo_shows_a_minute_at_a_glance_and_lists_its_recipes() {
     let told = out(&run(&["demo"]).success());
-    for part in ["Otter Post: the morning round", "64.000 s", "10 pulls, 10 presses", "steer", "next: tidy-lever"] {
+    for part in ["Otter Post: the morning round", "64.000 s", "10 pulls, 10 presses", "steer", "next: `tidy-lever"] {
         assert!(told.contains(part), "{part} in\n{told}");
     }
     assert!(!told.contains('\u{1b}'), "no colours where there is no terminal");
     assert!(out(&run(&["demo", "--list"]).success()).contains("steer-keys"));
-    assert!(err(&run(&["demo", "stear-keys"]).code(2)).contains("there is no recipe `stear-keys`; there are"));
+    assert!(err(&run(&["demo", "stear-keys"]).code(2)).contains("there is no recipe `stear-keys`; the recipes are"));
 }
 
 #[test]

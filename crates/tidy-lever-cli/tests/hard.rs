@@ -61,7 +61,7 @@ fn played(profile: &str, tape: &str) -> String {
     };
     let whole = play(&[]);
     for rate in ["7", "10", "30", "60", "144", "1000"] {
-        assert_eq!(play(&["--ticks", rate]), whole, "{rate} ticks a second");
+        assert_eq!(play(&["--ticks", rate]), whole, "{rate} ticks per second");
     }
     whole
 }

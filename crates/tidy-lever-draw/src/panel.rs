@@ -10,7 +10,7 @@ const WIDTH: f64 = 1280.0;
 const HEIGHT: f64 = 800.0;
 /// The stretch of the sheet that the screen is fitted into.
 const SHEET: (f64, f64, f64, f64) = (40.0, 100.0, 1200.0, 500.0);
-/// Where the list of patches begins, in so many columns and rows; and where the problems stand.
+/// Where the list of patches begins, in this many columns and rows; and where the problems stand.
 const LIST: f64 = 628.0;
 const COLUMNS: usize = 3;
 const ROWS: usize = 4;
@@ -18,7 +18,7 @@ const FOOT: f64 = 724.0;
 /// The most problems that are written out.
 const MOST_PROBLEMS: usize = 3;
 
-/// Draws a profile's panel on a screen of so many pixels and dots an inch.
+/// Draws a profile's panel on a screen of this many pixels and dots per inch.
 pub fn panel(linkage: &Linkage, (width, height): (u32, u32), dpi: f64) -> Drawing {
     let mut drawing = Drawing::new(WIDTH as u32, HEIGHT as u32);
     let title = if linkage.title().is_empty() { "panel".to_owned() } else { format!("{}: panel", linkage.title()) };

@@ -278,7 +278,7 @@ fn legend(drawing: &mut Drawing) {
     entry(drawing, "window", 24.0, &|drawing, x| drawing.rectangle((x, y + 12.0), (24.0, 3.0), KEPT, 1.0));
     entry(drawing, "pull", 12.0, &|drawing, x| sign(drawing, Sign::Pull, (x + 6.0, y), ROW));
     entry(drawing, "mark", 10.0, &|drawing, x| sign(drawing, Sign::Mark, (x + 5.0, y), ROW));
-    entry(drawing, "miss, by so much", 12.0, &|drawing, x| sign(drawing, Sign::Miss, (x + 6.0, y), ROW));
+    entry(drawing, "near miss", 12.0, &|drawing, x| sign(drawing, Sign::Miss, (x + 6.0, y), ROW));
     entry(drawing, "ended by another cause", 6.0, &|drawing, x| sign(drawing, Sign::Cut, (x + 3.0, y), ROW));
 }
 

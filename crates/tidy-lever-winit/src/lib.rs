@@ -106,12 +106,12 @@ impl Adapter {
         device(KEYBOARD)
     }
 
-    /// The mouse, likewise.
+    /// The mouse, the same way.
     pub fn mouse() -> Device {
         device(MOUSE)
     }
 
-    /// The touch screen, likewise.
+    /// The touch screen, the same way.
     pub fn screen() -> Device {
         device(SCREEN)
     }

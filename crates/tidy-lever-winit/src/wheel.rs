@@ -13,7 +13,7 @@ pub(crate) struct Wheel {
 }
 
 impl Wheel {
-    /// Turns the wheel; whole notches come out, each with its control. A turn the other way begins anew.
+    /// Turns the wheel; whole notches come out, each with its control. A turn the other way begins again.
     pub(crate) fn turn(&mut self, delta: MouseScrollDelta) -> impl Iterator<Item = (Control, f32)> + use<> {
         let (x, y) = match delta {
             MouseScrollDelta::LineDelta(x, y) => (f64::from(x), f64::from(y)),
@@ -57,7 +57,7 @@ mod tests {
         let pixels = |y| MouseScrollDelta::PixelDelta(PhysicalPosition::new(0.0, y));
         assert_eq!(turned(&mut wheel, pixels(-30.0)), Vec::new());
         assert_eq!(turned(&mut wheel, pixels(-30.0)), notch("down", 1.0));
-        // The other way begins anew, and doesn't have to take back what was left.
+        // The other way begins again, and doesn't have to take back what was left.
         assert_eq!(turned(&mut wheel, pixels(39.0)), Vec::new());
         assert_eq!(turned(&mut wheel, pixels(1.0)), notch("up", 1.0));
     }

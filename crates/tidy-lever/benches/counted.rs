@@ -81,7 +81,7 @@ fn run_by_hand(case: &Case, rounds: u64) {
     std::hint::black_box(hand.total);
 }
 
-/// The instructions of so many rounds of a case, start-up and all.
+/// The instructions of this many rounds of a case, start-up and all.
 fn count(number: usize, rounds: u64) -> Option<u64> {
     let own = std::env::current_exe().ok()?;
     let out = Command::new("valgrind")

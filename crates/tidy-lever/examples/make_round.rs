@@ -39,7 +39,7 @@ impl Hand {
         self.put(at, Said::Level { device: device.into(), control: control.into(), value });
     }
 
-    /// Holds a button for about so long; returns when it went up.
+    /// Holds a button for about this long; returns when it went up.
     fn hold(&mut self, at: f64, device: &str, control: &str, seconds: f64) -> f64 {
         let up = at + self.about(seconds);
         self.level(at, device, control, 1.0);

@@ -94,7 +94,7 @@ impl Direction {
         if turn > 4 { turn - 8 } else { turn }
     }
 
-    /// The direction so many eighths of the circle on, counter-clockwise above 0.
+    /// The direction this many eighths of the circle on, counter-clockwise above 0.
     pub(crate) const fn turned_by(self, eighths: i32) -> Direction {
         Direction::ALL[(self as i32 + eighths).rem_euclid(8) as usize]
     }

@@ -122,7 +122,7 @@ impl Event {
         Event::level(at, device, control, if down { 1.0 } else { 0.0 })
     }
 
-    /// A trigger at a level of 0 to 1, or a wheel turned by so many notches.
+    /// A trigger at a level of 0 to 1, or a wheel turned by this many notches.
     pub const fn level(at: Moment, device: Device, control: Control, value: f32) -> Event {
         Event { at, device, input: Input::Level { control, value } }
     }

@@ -35,7 +35,7 @@ pub(crate) fn length(x: i32, y: i32) -> i32 {
     square.isqrt() as i32
 }
 
-/// Whether a pair is at least so long; without a root.
+/// Whether a pair is at least this long; without a root.
 #[inline]
 pub(crate) fn reaches(x: i32, y: i32, size: i32) -> bool {
     let square = |value: i32| i64::from(value) * i64::from(value);

@@ -64,7 +64,7 @@ pub fn turn_towards(angle: f64, target: f64, rate: f64, span: Duration) -> f64 {
     if way.abs() <= most { within_turn(target) } else { within_turn(angle + if way < 0.0 { -most } else { most }) }
 }
 
-/// The angle in steps of so many degrees that lies nearest; itself for no step.
+/// The angle in steps of this many degrees that lies nearest; itself for no step.
 ///
 /// ```
 /// use tidy_lever::following::in_steps;

@@ -26,7 +26,7 @@ pub(crate) const UNBROKEN: u64 = 250_000;
 /// A gate as written.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub(crate) enum Gate {
-    /// A fact is true, or is this word; lingering so long.
+    /// A fact is true, or is this word; lingering this long.
     Fact {
         name: String,
         word: Option<String>,
@@ -161,12 +161,12 @@ fn one(input: &mut Input<'_>) -> Read<Gate> {
 pub(crate) enum Step {
     /// Truth `number` holds now, whether spent or not.
     Plain(u16),
-    /// Truth `number` holds or lingers for so many µs, and is not spent.
+    /// Truth `number` holds or lingers for this many µs, and is not spent.
     Within(u16, u64),
     /// Action `number` is on.
     On(u16),
     Not,
-    /// Of the last so many.
+    /// Of the last this many.
     All(u16),
     Any(u16),
 }

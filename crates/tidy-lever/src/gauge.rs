@@ -78,7 +78,7 @@ impl Hash for Change {
     }
 }
 
-/// A change every so many µs, smoothly in between.
+/// A change every this many µs, smoothly in between.
 #[derive(Clone, Copy, Debug, PartialEq, Hash)]
 struct Pace {
     change: Change,
@@ -130,7 +130,7 @@ fn pace(text: &str) -> Option<Pace> {
 }
 
 impl Pace {
-    /// The value after so many µs.
+    /// The value after this many µs.
     fn after(&self, value: i64, span: u64) -> i64 {
         match self.change {
             Change::Add(step) => {
@@ -294,7 +294,7 @@ impl GaugeState {
         *self = GaugeState { value: pushed.clamp(plan.floor, plan.ceiling), since: world, held: true };
     }
 
-    /// It was let go: the value goes on from where it is. Only what drains while held counts its rest anew.
+    /// It was let go: the value goes on from where it is. Only what drains while held counts its rest again.
     pub(crate) fn let_go(&mut self, plan: &GaugePlan, world: u64) {
         if plan.drain.is_some() {
             (self.value, self.since) = (self.value(plan, world), world);

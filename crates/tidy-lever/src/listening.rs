@@ -109,7 +109,7 @@ impl Listening {
         self
     }
 
-    /// Gives up after so long.
+    /// Gives up after this long.
     pub fn limit(mut self, limit: Duration) -> Listening {
         self.limit = Some(limit);
         self

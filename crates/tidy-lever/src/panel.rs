@@ -338,7 +338,7 @@ impl<'l> PatchView<'l> {
         self.plan.actions.iter().map(move |action| linkage.action_name(usize::from(*action)))
     }
 
-    /// Where it lies on a screen of so many pixels.
+    /// Where it lies on a screen of this many pixels.
     pub fn frame(&self, width: u32, height: u32) -> PatchFrame {
         let (middle, half) = self.plan.frame([width, height]);
         PatchFrame { middle: pixels(middle), half: pixels(half) }
@@ -381,7 +381,7 @@ impl Linkage {
         self.0.panel.iter().map(|plan| PatchView { plan, linkage: self })
     }
 
-    /// What may be wrong with the panel on a screen of so many pixels and dots an inch: patches that lie off it, lie over
+    /// What may be wrong with the panel on a screen of this many pixels and dots per inch: patches that lie off it, lie over
     /// one another while both are heard, or are too small to hit.
     pub fn panel_problems(&self, width: u32, height: u32, dpi: f64) -> Vec<String> {
         let mut problems = Vec::new();

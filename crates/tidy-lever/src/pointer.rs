@@ -13,7 +13,7 @@ pub(crate) struct PointerState {
 }
 
 impl PointerState {
-    /// Whether it lies farther from where it was pressed than so many millionths of a pixel.
+    /// Whether it lies farther from where it was pressed than this many millionths of a pixel.
     pub(crate) fn is_beyond(&self, drag_from: i64, view: [u32; 2]) -> bool {
         let (Some(place), Some(pressed)) = (self.place, self.pressed) else { return false };
         let across = (i128::from(place.0) - i128::from(pressed.0)) * i128::from(view[0]);

@@ -115,7 +115,7 @@ pub struct Trip {
 }
 
 impl Trip {
-    /// A trip without a target, at so much a second. A speed that is no number, or below 0, goes nowhere.
+    /// A trip without a target, at this speed per second. A speed that is no number, or below 0, goes nowhere.
     pub fn at_speed(speed: f32) -> Trip {
         Trip { target: None, speed: if speed > 0.0 { speed } else { 0.0 } }
     }

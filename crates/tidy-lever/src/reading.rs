@@ -25,7 +25,7 @@ pub struct Bookmark {
     /// The sums at the last reading, and at the one before it.
     now: Vec<Sums>,
     before: Vec<Sums>,
-    /// The sweeps' totals, likewise.
+    /// The sweeps' totals, the same way.
     swept: Vec<[i64; 2]>,
     swept_before: Vec<[i64; 2]>,
     /// Where the history stood at the last reading.
@@ -442,7 +442,7 @@ impl StickReading {
         (size > 0.0).then_some(((x / size) as f32, (y / size) as f32))
     }
 
-    /// Its value in another frame: turned by so many degrees, counter-clockwise. With a camera's yaw, "up" becomes "away
+    /// Its value in another frame: turned by this many degrees, counter-clockwise. With a camera's yaw, "up" becomes "away
     /// from the camera".
     pub fn turned(&self, yaw: f32) -> (f32, f32) {
         let (sin, cos) = libm::sincos(f64::from(yaw) * (core::f64::consts::PI / 180.0));

@@ -132,7 +132,7 @@ fn legs(plan: &Plan, board: &Board, how: Opposed, cross: &CrossPlan, upright: bo
     opposed(plan, board, how, minus, plus)
 }
 
-/// Works an action's crosses out anew.
+/// Works an action's crosses out again.
 pub(crate) fn cross_over(plan: &Plan, board: &mut Board, crosses: &mut [CrossState], moved: &MovedPlan) {
     for number in run(&moved.crosses) {
         let cross = &plan.crosses[number];
@@ -142,7 +142,7 @@ pub(crate) fn cross_over(plan: &Plan, board: &mut Board, crosses: &mut [CrossSta
     }
 }
 
-/// Works a cross out anew after a leg of it changed.
+/// Works a cross out again after a leg of it changed.
 pub(crate) fn leg_over(plan: &Plan, board: &mut Board, crosses: &mut [CrossState], action: u16, leg: LegOf) {
     let moved = &plan.moved[usize::from(plan.actions[usize::from(action)].moved)];
     let (cross, state) = (&plan.crosses[leg.cross as usize], &mut crosses[leg.cross as usize]);

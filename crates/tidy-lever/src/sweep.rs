@@ -59,7 +59,7 @@ impl SweepState {
         self.total == more
     }
 
-    /// Takes a gap out: as if nothing had moved since the total stood at so many billionths of a degree.
+    /// Takes a gap out: as if nothing had moved since the total stood at this many billionths of a degree.
     pub(crate) fn pass(&mut self, nanos: [i64; 2], to: u64) {
         self.total = nanos.map(|nanos| i128::from(nanos) * NANO);
         (self.since, self.whole) = (to, nanos);

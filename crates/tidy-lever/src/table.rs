@@ -68,7 +68,7 @@ pub struct Table {
 }
 
 impl Table {
-    /// A table with so many places, 1 to 8, all free; who joins plays on this linkage.
+    /// A table with this many places, 1 to 8, all free; who joins plays on this linkage.
     pub fn new(linkage: &Linkage, places: usize) -> Table {
         let places = (0..places.clamp(1, MOST_SEATS)).map(|_| None).collect();
         Table { linkage: linkage.clone(), room: Room::default(), join: Vec::new(), places, played: Moment::ZERO }

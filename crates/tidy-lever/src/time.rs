@@ -51,7 +51,7 @@ impl Moment {
         Moment::from_micros(millis.saturating_mul(1_000))
     }
 
-    /// The moment at which tick number `tick` of a loop at `rate` ticks a second ends, to the nearest microsecond.
+    /// The moment at which tick number `tick` of a loop at `rate` ticks per second ends, to the nearest microsecond.
     ///
     /// Counted from the start each time, so that nothing drifts. A `rate` of 0 gives [`Moment::LATEST`].
     pub const fn of_tick(tick: u64, rate: u32) -> Moment {

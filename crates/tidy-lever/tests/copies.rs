@@ -51,7 +51,6 @@ fn what_was_saved_before_a_relink_takes_a_new_save_and_refuses_to_be_restored_wi
     let mut other = titled.seat(Moment::ZERO);
     assert!(other.restore(&saved, &mut [&mut bench.bookmark]).is_ok());
     for differs in ["keep = \"1ms\"", "cue = \"hold 1ms\"", "cooldown = \"1ms\"", "down_at = 0.6"] {
-        let differs = differs.replace("down_at", "down_at");
         let mut seat = linkage(&format!("{}{differs}\n", BODY.replace("Space", "KeyH"))).seat(Moment::ZERO);
         assert_eq!(seat.restore(&saved, &mut [&mut bench.bookmark]), Err(RestoreError::OtherLinkage), "{differs}");
     }

@@ -60,7 +60,7 @@ fn every_rule_at_the_last_microsecond_in_and_the_next_one_out() {
         // A tap lies under its span.
         ("tap under 200ms", "+J@100 -J@299999u", &["299999 act pulled"]),
         ("tap under 200ms", "+J@100 -J@300", &[]),
-        // Gaps of taps lie within; then it counts anew.
+        // Gaps of taps lie within; then it counts again.
         ("2 taps 240ms apart", "+J@0 -J@50 +J@240 -J@300", &["240000 act pulled", "300000 act ended (let go)"]),
         ("2 taps 240ms apart", "+J@0 -J@50 +J@240001u -J@300", &[]),
         (

@@ -137,7 +137,7 @@ proptest! {
         let whole = play_cut(&linkage, &lines, &[]);
         for rate in [30, 60, 144, 1_000] {
             let ticks: Vec<u64> = (0..).map(|n| Moment::of_tick(n, rate).as_micros()).take_while(|at| *at <= end).collect();
-            prop_assert_eq!(&whole, &play_cut(&linkage, &lines, &ticks), "{} ticks a second", rate);
+            prop_assert_eq!(&whole, &play_cut(&linkage, &lines, &ticks), "{} ticks per second", rate);
         }
         random.sort_unstable();
         prop_assert_eq!(&whole, &play_cut(&linkage, &lines, &random));

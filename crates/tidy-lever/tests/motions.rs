@@ -189,7 +189,7 @@ fn a_motion_counts_as_the_design_says_it() {
             "6@0 8@100 4@200 2@300 6@400 8@500 4@600 2@700 6@800 5@900",
             &["800000 pulled", "900000 ended (let go)"],
         ),
-        // Buttons and directions in a row: the last so many count, what isn't named goes unheard.
+        // Buttons and directions in a row: the last this many count, what isn't named goes unheard.
         (
             "steer order left, right, hop within 2s",
             "4@0 5@50 6@100 5@150 +K@200 -K@300",
@@ -755,7 +755,7 @@ proptest! {
             at += wait * 1_000;
             bench.level(at, &format!("keys:{}", NAMES[name].1), 1.0).level(at + 500, &format!("keys:{}", NAMES[name].1), 0.0);
             heard.push((at, name));
-            // Only presses that the order names count; the last so many must be they, in time.
+            // Only presses that the order names count; the last this many must be they, in time.
             let named: Vec<&(u64, usize)> = heard.iter().filter(|(_, name)| names.contains(name)).collect();
             let last = named.len().checked_sub(names.len()).map(|from| &named[from..]);
             let matches = last.is_some_and(|last| {

@@ -59,7 +59,7 @@ fn downs(one: &[Press], other: &[Press]) -> Vec<u64> {
     downs
 }
 
-/// Counts to so many, each at most a span behind the one before, then counts anew.
+/// Counts to this many, each at most a span behind the one before, then counts again.
 fn counted(moments: &[u64], count: usize, apart: u64) -> Vec<u64> {
     let (mut pulls, mut run): (Vec<u64>, Vec<u64>) = (Vec::new(), Vec::new());
     for at in moments {
@@ -75,7 +75,7 @@ fn counted(moments: &[u64], count: usize, apart: u64) -> Vec<u64> {
     pulls
 }
 
-/// A pull wherever so many fall in a sliding span; on until the rate drops, so no second one before that.
+/// A pull wherever this many fall in a sliding span; on until the rate drops, so no second one before that.
 fn mashed(downs: &[u64], count: usize, within: u64) -> Vec<u64> {
     let mut pulls = Vec::new();
     let mut on_until = None;
@@ -180,7 +180,7 @@ fn every_cue_of_a_button_pulls_where_a_slow_reading_says() {
             assert_eq!(came, wanted, "{cue}, seed {seed}: {one:?} {other:?}");
             total += came.len();
         }
-        // A further press begins a repeat anew, so it is told for one key alone.
+        // A further press begins a repeat again, so it is told for one key alone.
         assert_eq!(played("repeat after 40ms every 15ms", &one, &[]), repeats(&one), "seed {seed}");
     }
     assert!(total > 10_000, "it must be about something: {total}");

@@ -93,7 +93,7 @@ fn attempts_and_keeps_go_on_where_the_rule_is_the_same() {
     bench.to(1_000_000);
     let heard = bench.heard();
     assert!(heard.contains(&"450000 bag pulled".into()) && heard.contains(&"300000 hop pulled".into()), "{heard:?}");
-    // The hold's span changed: its attempt begins anew with the next press.
+    // The hold's span changed: its attempt begins again with the next press.
     let (mut bench, _) = start();
     assert_eq!(relink(&mut bench, &BODY.replace("hold 300ms", "hold 200ms")).begun_anew, ["bag"]);
     bench.to(1_000_000);

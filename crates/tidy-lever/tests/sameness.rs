@@ -133,7 +133,7 @@ enum Act {
     State(&'static str),
     Mode(&'static str, bool),
     GiveBack,
-    /// A gap of so many µs, up to here.
+    /// A gap of this many µs, up to here.
     Gap(u64),
 }
 

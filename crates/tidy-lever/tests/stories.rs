@@ -38,7 +38,7 @@ fn keyed(bench: &mut Bench, presses: &[(u64, &str, bool)]) {
     bench.seat.close_ledger();
 }
 
-/// The first outcome, as a pull or a miss of so much.
+/// The first outcome, as a pull or a miss of this much.
 fn first(bench: &Bench) -> (String, Option<u64>) {
     outcomes(&bench.seat, "act").into_iter().next().unwrap()
 }
@@ -126,7 +126,7 @@ proptest! {
         let (outcome, by) = first(&bench);
         prop_assert_eq!(outcome == "pulled", pulls, "{} {}", press, lands);
         if !pulls {
-            // The nearer one of the two: sooner by so much it had lingered, kept longer by so much it had landed.
+            // The nearer one of the two: sooner by this much it had lingered, kept longer by this much it had landed.
             prop_assert_eq!(by, Some((at - lapsed).min(landed - at - 120_000)));
         }
     }

@@ -164,7 +164,7 @@ fn a_rollback_tells_what_its_own_line_of_events_was_and_no_other() {
         match dice.u8(0..6) {
             0 => {
                 seat.save_into(&mut slots[slot].0, &[]);
-                // Made anew, it is copied whole.
+                // Made again, it is copied whole.
                 slots[slot].1 = seat.clone();
             }
             1 => {

@@ -63,7 +63,7 @@ fn an_outranked_action_never_pulls_on_that_press_later() {
             heard.iter().filter(|line| !line.contains("toss") && !line.contains("guard")).collect();
         assert_eq!(pulls, ["120000 slip pulled"], "{cue}");
     }
-    // Later presses start anew.
+    // Later presses start again.
     let heard = play(&later("2 taps 240ms apart", ""), "+J@100 +K@120 -J@150 -K@160 +J@250 -J@300 +J@350");
     assert!(heard.contains(&"350000 late pulled".to_owned()), "{heard:?}");
     // What repeats on it stops; what was kept on it is gone.

@@ -6,52 +6,53 @@ use clap::Parser;
 
 /// Otter Post: Pim carries the post. A small game that plays on Tidy Lever.
 ///
-/// What happens goes to standard output, one JSON object a line.
+/// Prints what happens to standard output, one JSON object per line.
 #[derive(Debug, Parser)]
 #[command(name = "otter-post", version, args_override_self = true)]
 pub(crate) struct Arguments {
-    /// The profile to play on; watched, and taken over whenever it is saved [default: demo/otter-post.toml, or the one
+    /// The profile to use; the game reloads it whenever the file is saved [default: demo/otter-post.toml, or the one
     /// inside the game]
     #[arg(long, value_name = "FILE")]
     pub(crate) profile: Option<PathBuf>,
 
-    /// Your own file, with keys and access as changed in the menu [default: otter-post/player.toml among your settings]
+    /// The player's file, with the key bindings and settings from the menu [default: otter-post/player.toml in your
+    /// settings folder]
     #[arg(long, value_name = "FILE")]
     pub(crate) player: Option<PathBuf>,
 
-    /// Play a tape instead of hands
+    /// Play a tape (recorded input) instead of real devices
     #[arg(long, value_name = "FILE")]
     pub(crate) tape: Option<PathBuf>,
 
-    /// Record what hands do, and what the game tells, as a tape
+    /// Record inputs and the game's facts as a tape
     #[arg(long, value_name = "FILE")]
     pub(crate) record: Option<PathBuf>,
 
-    /// Plug in a simulated pad that plays this script, a tape of pad lines
+    /// Plug in a simulated pad that plays this script (a tape of pad lines)
     #[arg(long, value_name = "FILE")]
     pub(crate) pad: Option<PathBuf>,
 
-    /// Pads move a second otter; else the first pad moves Pim, and another one joins by pressing start
+    /// Let the first pad move a second otter. Without it, the first pad moves Pim, and another pad joins by pressing start
     #[arg(long)]
     pub(crate) two: bool,
 
-    /// Play so many pictures, 60 a second, with no window at all, and end
+    /// Render N frames, 60 per second, without a window, then exit
     #[arg(long, value_name = "N", requires = "shot")]
     pub(crate) frames: Option<u32>,
 
-    /// Where the last of these pictures goes, as PNG
+    /// Write the last of these frames to this PNG file
     #[arg(long, value_name = "FILE", requires = "frames")]
     pub(crate) shot: Option<PathBuf>,
 
-    /// The picture's, or the window's, size in pixels
+    /// The size of the frames or the window, in pixels
     #[arg(long, value_name = "WxH", default_value = "1280x800", value_parser = size)]
     pub(crate) size: (u32, u32),
 
-    /// Begin with the input view shown; Tab shows and hides it
+    /// Show the input view at the start; Tab shows and hides it
     #[arg(long)]
     pub(crate) inputs: bool,
 
-    /// Say nothing on standard output
+    /// Print nothing to standard output
     #[arg(long)]
     pub(crate) quiet: bool,
 }
@@ -60,5 +61,7 @@ pub(crate) struct Arguments {
 fn size(text: &str) -> Result<(u32, u32), String> {
     let (width, height) = text.split_once('x').ok_or("expected a width and a height, as in 1280x800")?;
     let side = |text: &str| text.trim().parse::<u32>().ok().filter(|side| (160..=8192).contains(side));
-    side(width).zip(side(height)).ok_or_else(|| "a side has 160 to 8192 pixels, as in 1280x800".into())
+    side(width)
+        .zip(side(height))
+        .ok_or_else(|| "width and height must be from 160 to 8192 pixels, as in 1280x800".into())
 }

@@ -15,7 +15,7 @@ use crate::world::STEPS_A_SECOND;
 /// Pictures a second.
 const RATE: u32 = 60;
 
-/// Plays so many pictures and writes the last one.
+/// Plays this many pictures and writes the last one.
 ///
 /// # Errors
 /// If a tape can't be played, or the picture can't be written.

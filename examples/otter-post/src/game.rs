@@ -356,7 +356,7 @@ impl Game {
         match tuned {
             Ok(tuned) => {
                 self.relink(tuned);
-                self.note = Some(Note::passing("the profile was saved, and plays", at));
+                self.note = Some(Note::passing("the new profile is active", at));
             }
             Err(broken) => {
                 self.report.say(at, "fault", json!({ "line": broken.line, "problem": broken.to_string() }));

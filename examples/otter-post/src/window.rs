@@ -23,10 +23,10 @@ use crate::tuning;
 use crate::view::View;
 use crate::world::STEPS_A_SECOND;
 
-/// A picture takes this long at least; and so long when nothing moves but the water.
+/// A picture takes this long at least; and this long when nothing moves but the water.
 const FRAME: Duration = Duration::from_micros(16_666);
 const CALM_FRAME: Duration = Duration::from_millis(120);
-/// A profile is read so long after it was saved: editors write in several steps.
+/// A profile is read this long after it was saved: editors write in several steps.
 const SETTLE: Duration = Duration::from_millis(40);
 
 /// What reaches the loop from elsewhere.

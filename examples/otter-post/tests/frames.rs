@@ -14,7 +14,7 @@ use tidy_lever::{Linkage, Moment, Profile};
 /// Hands on a pad: a walk, a slip past the heron, three hops, a skim, the punt, a throw, a skim too late, the menu.
 const ROUND: &str = "over-the-canal.jsonl";
 
-/// What the game reports of so many pictures.
+/// What the game reports of this many pictures.
 fn frames(folder: &Path, count: u32, more: &[&str]) -> Vec<Value> {
     let shot = folder.join("shot.png");
     let mut command = program(folder);
@@ -147,7 +147,7 @@ fn what_cannot_be_done_is_told_with_its_place() {
         (vec!["--tape", "nowhere.jsonl"], "nowhere.jsonl can't be opened"),
         (vec!["--profile", path(&broken)], "broken.toml: line 3, column 8"),
         (vec!["--profile", path(&bare)], "the game can't play on it"),
-        (vec!["--size", "0x9"], "a side has 160 to 8192 pixels"),
+        (vec!["--size", "0x9"], "width and height must be from 160 to 8192 pixels"),
     ] {
         let mut command = program(folder.path());
         let out = command.args(["--frames", "5", "--shot"]).arg(&shot).args(&more).output().unwrap();

@@ -129,7 +129,7 @@ fn summary(out: &mut impl Write, linkage: &Linkage) -> Result<()> {
     if let Some(width) = paint::width() {
         table.set_content_arrangement(ContentArrangement::Dynamic).set_width(width as u16);
     }
-    table.set_header(["action", "kind", "heard in", "cue", "delay", "controls"]);
+    table.set_header(["action", "kind", "active in", "cue", "delay", "controls"]);
     for action in linkage.actions() {
         let heard = match action.modes() {
             Some(modes) => modes.collect::<Vec<_>>().join(", "),

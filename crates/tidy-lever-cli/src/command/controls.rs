@@ -48,7 +48,7 @@ pub(crate) fn run(arguments: &Controls) -> Result<Answer> {
 fn columns(out: &mut impl Write, controls: impl Iterator<Item = Control>) -> Result<()> {
     let names: Vec<String> = controls.map(|control| control.name().to_string()).collect();
     let wide = names.iter().map(String::len).max().unwrap_or(0) + 2;
-    for row in names.chunks(100 / wide) {
+    for row in names.chunks((paint::width().unwrap_or(100) - 2) / wide) {
         let row: String = row.iter().map(|name| format!("{name:<wide$}")).collect();
         writeln!(out, "  {}", row.trim_end())?;
     }

@@ -1,4 +1,4 @@
-//! `demo [RECIPE]`: shipped data, and what came of it.
+//! `demo [RECIPE]`: plays the shipped demo or a recipe.
 
 use std::io::Write;
 use std::path::PathBuf;
@@ -57,7 +57,7 @@ fn list(out: &mut impl Write) -> Result<()> {
     for dir in recipes() {
         let need = need(dir);
         let first = need.split_inclusive(". ").next().unwrap_or_default().trim();
-        writeln!(out, "{}  {first}", in_style(NAME, format!("{:<wide$}", name(dir))))?;
+        writeln!(out, "{}  {}", in_style(NAME, format!("{:<wide$}", name(dir))), paint::fitted(first, wide + 2))?;
     }
     writeln!(out, "\nshow one: tidy-lever demo NAME")?;
     Ok(())
@@ -88,7 +88,10 @@ fn round(out: &mut impl Write) -> Result<()> {
         "\n{}",
         in_style(
             FAINT,
-            "next: tidy-lever demo --list   tidy-lever new my-game.toml   tidy-lever check demo/otter-post.toml"
+            paint::fitted(
+                "next: `tidy-lever demo --list`, `tidy-lever new my-game.toml`, `tidy-lever check demo/otter-post.toml`",
+                0
+            )
         )
     )?;
     Ok(())
@@ -97,10 +100,10 @@ fn round(out: &mut impl Write) -> Result<()> {
 fn recipe(out: &mut impl Write, wanted: &str) -> Result<()> {
     let all = recipes();
     let Some(dir) = all.iter().find(|dir| name(dir) == wanted) else {
-        bail!("there is no recipe `{wanted}`; there are {}", names().join(", "));
+        bail!("there is no recipe `{wanted}`; the recipes are {}", names().join(", "));
     };
     writeln!(out, "{}", in_style(HEAD, wanted))?;
-    writeln!(out, "{}", need(dir))?;
+    writeln!(out, "{}", paint::fitted(&need(dir), 0))?;
     let mut tapes: Vec<&File<'_>> =
         dir.files().filter(|file| file.path().extension().is_some_and(|e| e == "jsonl")).collect();
     tapes.retain(|file| file.path().file_name().is_some_and(|name| name.to_string_lossy().starts_with("tape")));
@@ -112,6 +115,6 @@ fn recipe(out: &mut impl Write, wanted: &str) -> Result<()> {
         writeln!(out)?;
         show(out, profile, tape, &players)?;
     }
-    writeln!(out, "\n{}", in_style(FAINT, format!("its knobs, and what to try: demo/recipes/{wanted}/README.md")))?;
+    writeln!(out, "\n{}", in_style(FAINT, format!("settings and things to try: demo/recipes/{wanted}/README.md")))?;
     Ok(())
 }

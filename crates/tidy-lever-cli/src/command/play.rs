@@ -1,4 +1,4 @@
-//! `play PROFILE TAPE`: what came of a tape.
+//! `play PROFILE TAPE`: prints what a tape does.
 
 use std::collections::VecDeque;
 use std::io::{BufRead, Write};
@@ -185,7 +185,7 @@ struct Each<'a, W> {
 
 impl<W: Write> Each<'_, W> {
     fn head(&mut self, ticks: u32) -> Result<()> {
-        writeln!(self.out, "{} at {ticks} ticks a second", self.action)?;
+        writeln!(self.out, "{} at {ticks} ticks per second", self.action)?;
         let value = match self.kind {
             Kind::Button | Kind::Sweep => "",
             Kind::Axis | Kind::Gauge => "value",

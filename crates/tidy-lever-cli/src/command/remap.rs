@@ -144,9 +144,15 @@ fn list(out: &mut impl Write, profile: &Profile, remap: &Remap) -> Result<()> {
         let sign = if now == was { " " } else { "*" };
         let name = in_style(NAME, format!("{:<wide$}", action.name()));
         let now = if now.is_empty() { "nothing".to_owned() } else { now };
+        let now = paint::fitted(&now, wide + 4);
         writeln!(out, "{} {name}  {now}", in_style(WARN, sign))?;
         if sign == "*" {
-            writeln!(out, "  {:<wide$}  {}", "", in_style(FAINT, format!("in the profile: {was}")))?;
+            writeln!(
+                out,
+                "  {:<wide$}  {}",
+                "",
+                in_style(FAINT, paint::fitted(&format!("in the profile: {was}"), wide + 4))
+            )?;
         }
     }
     let conflicts = remap.conflicts(profile)?;

@@ -30,7 +30,7 @@ pub fn taps(names: &[&str]) -> Vec<Event> {
     (0..EVENTS).map(event).collect()
 }
 
-/// A thumb on the left stick that swings about by so much; with presses, two of sixteen events are west's.
+/// A thumb on the left stick that swings about by this much; with presses, two of sixteen events are west's.
 fn thumb_about(pad: usize, swing: f32, presses: bool) -> Vec<Event> {
     let mut dice = fastrand::Rng::with_seed(4);
     let pad = Device::new(pad).unwrap();
@@ -67,7 +67,7 @@ pub fn play(seat: &mut Seat, events: &[Event]) {
     }
 }
 
-/// One button that is pressed, among so many that are not.
+/// One button that is pressed, among this many that are not.
 pub fn untouched(count: usize) -> Linkage {
     let mut profile = Profile::new("untouched").action(Action::button("act").keys("KeyJ"));
     let keys: Vec<String> = Control::all(tidy_lever::Family::Keys).map(|key| key.name().to_string()).collect();
@@ -143,7 +143,7 @@ pub fn calls(linkage: &Linkage) -> Vec<Event> {
     reader.map(Result::unwrap).filter_map(event).collect()
 }
 
-/// A stick, a button, and so many different motions of three to five positions, half of them finished by the button.
+/// A stick, a button, and this many different motions of three to five positions, half of them finished by the button.
 pub fn motions(motions: usize) -> Linkage {
     let mut dice = fastrand::Rng::with_seed(3);
     let mut profile = Profile::new("motions")

@@ -88,7 +88,7 @@ const PAD: &[(&[&str], &[&str])] = &[
 
 /// The controls of a family that a name from habit may mean, the likeliest first; none for a name that means nothing.
 pub(crate) fn meant(family: Family, name: &str) -> Vec<String> {
-    // Nothing so long is a control's name.
+    // Nothing this long is a control's name.
     if name.len() > 32 {
         return Vec::new();
     }

@@ -25,7 +25,7 @@ pub(super) fn hears(count: u32, within: u64, edge: Edge, bench: &mut Bench<'_>) 
             if !bench.on {
                 bench.expire(at + within);
                 if bench.trial.count == count {
-                    // The ring is full, so the first of so many presses fell out of the span by this.
+                    // The ring is full, so the first of this many presses fell out of the span by this.
                     bench.missed(End::Late { by: at - oldest - within });
                 }
             }

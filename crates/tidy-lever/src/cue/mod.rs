@@ -73,7 +73,7 @@ pub enum Rule {
         /// Below which span.
         under: Duration,
     },
-    /// `2 taps 240ms apart`: at the last press, each gap within the span, then anew; on until let go. Or
+    /// `2 taps 240ms apart`: at the last press, each gap within the span, then again; on until let go. Or
     /// `… counted on release`: at the last letting go, gaps between lettings go; an instant.
     Taps {
         /// How many; 2 to 64.
@@ -97,7 +97,7 @@ pub enum Rule {
     },
     /// `toggle`: at each press; on as it stands, which the game can set.
     Toggle,
-    /// `mash 5 within 1s`: when so many presses fall in one sliding span; on until the rate drops.
+    /// `mash 5 within 1s`: when this many presses fall in one sliding span; on until the rate drops.
     Mash {
         /// How many; 2 to 64.
         count: u32,
@@ -118,7 +118,7 @@ pub enum Rule {
         /// From here on it is all, 1.
         to: Duration,
     },
-    /// `order left, right, hop within 2s`: these presses in a row; hears only what it names, and the last so many always
+    /// `order left, right, hop within 2s`: these presses in a row; hears only what it names, and the last this many always
     /// count. On until the last is let go.
     Order {
         /// Actions, and directions of the stick that is the subject; 2 to 16.
@@ -312,7 +312,7 @@ pub(crate) fn is_newer(press: u32, than: u32) -> bool {
 pub(crate) enum Edge {
     /// One of its controls went down: the press, and whether it is the first.
     Down { press: u64, first: bool },
-    /// The last of its controls was let go, for this reason, after so many µs.
+    /// The last of its controls was let go, for this reason, after this many µs.
     Up { cause: Cause, held: u64 },
     /// A stick points elsewhere.
     Turn { from: Option<Direction>, to: Option<Direction>, press: u64, cause: Cause },

@@ -1,5 +1,5 @@
 //! `order left, right, hop within 2s`: these presses in a row. Hears only what it names; a wrong one breaks it, and the
-//! last so many always count. On until the last is let go.
+//! last this many always count. On until the last is let go.
 
 use super::{Bench, Edge, MOST_NAMES, Presses, Role, Verdict};
 use crate::history::Cause;
@@ -77,7 +77,7 @@ pub(super) fn falls_due(within: u64, names: &[u8], bench: &mut Bench<'_>) -> Ver
 }
 
 impl Presses {
-    /// Only the newest so many.
+    /// Only the newest this many.
     fn newest(&self, count: usize) -> Presses {
         let mut newest = *self;
         newest.0.iter_mut().skip(count).for_each(|press| *press = 0);

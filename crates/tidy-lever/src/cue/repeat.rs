@@ -1,4 +1,4 @@
-//! `repeat after 400ms every 80ms`: pulls at the press, then on and on; on until let go. A further press begins anew.
+//! `repeat after 400ms every 80ms`: pulls at the press, then on and on; on until let go. A further press begins again.
 
 use super::{Bench, Edge, Meeting, Presses, Verdict};
 

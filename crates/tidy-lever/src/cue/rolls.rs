@@ -275,11 +275,11 @@ pub(crate) struct MotionState {
 pub(crate) enum Motion {
     /// It came as far as this bit.
     Came { bit: u16, from: u16 },
-    /// The next step, or the finish, came so many µs too late.
+    /// The next step, or the finish, came this many µs too late.
     Late { bit: u16, by: u64 },
-    /// A step was left so many µs too soon.
+    /// A step was left this many µs too soon.
     Short { bit: u16, by: u64 },
-    /// The finish came so many µs too early before the last direction.
+    /// The finish came this many µs too early before the last direction.
     Early { bit: u16, by: u64 },
     /// Another direction came.
     Broken { bit: u16 },
@@ -453,7 +453,7 @@ impl MotionState {
         }
     }
 
-    /// The same of what was set before this moment, when its first position may have been entered anew.
+    /// The same of what was set before this moment, when its first position may have been entered again.
     pub(crate) fn began_before(&self, set: &MotionSet, bit: usize, at: u64) -> Option<u64> {
         match set.step(bit).0 {
             StepPlan { index: 0, position: Some(position), .. } if self.entered(position) == at => {

@@ -1,7 +1,7 @@
 //! `steer spins 1 within 900ms`: once round, either way, from any start; part of a circle, or several. On until neutral.
 //!
 //! What counts is how far round the stick has come, in eighths: a step back is taken off, the centre is passed over, and
-//! a jump straight across tells no way and starts anew. Of every eighth it is remembered when it was left last.
+//! a jump straight across tells no way and starts again. Of every eighth it is remembered when it was left last.
 
 use super::{Bench, Edge, Verdict};
 use crate::direction::Direction;
@@ -65,7 +65,7 @@ pub(super) fn hears(eighths: u32, within: u64, edge: Edge, bench: &mut Bench<'_>
     Verdict::lasting(presses, at)
 }
 
-/// Begins anew, wherever the stick stands.
+/// Begins again, wherever the stick stands.
 pub(super) fn forget(bench: &mut Bench<'_>) {
     bench.moments.fill(NEVER);
     bench.trial.drop_attempt();

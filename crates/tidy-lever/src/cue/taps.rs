@@ -1,4 +1,4 @@
-//! `2 taps 240ms apart`: pulls at the last press, each gap within the span, then counts anew; on until let go.
+//! `2 taps 240ms apart`: pulls at the last press, each gap within the span, then counts again; on until let go.
 //!
 //! ```text
 //!   ─┐ ┌──┐ ┌─        gaps lie between presses (or, counted on release, between lettings go)

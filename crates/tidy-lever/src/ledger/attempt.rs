@@ -92,9 +92,9 @@ pub struct Attempt {
     pub(crate) end: End,
     /// Its steps are presses of two actions.
     pub(crate) pair: bool,
-    /// The gate that refused it opened so many µs later.
+    /// The gate that refused it opened this many µs later.
     pub(crate) opened: Option<u64>,
-    /// The finish came so many µs too early before the last direction; or 0.
+    /// The finish came this many µs too early before the last direction; or 0.
     pub(crate) early: u64,
 }
 
@@ -129,7 +129,7 @@ impl Attempt {
 #[derive(Clone, Copy, Debug, PartialEq)]
 #[non_exhaustive]
 pub enum Outcome<'l> {
-    /// It pulled, after it was kept so long.
+    /// It pulled, after it was kept this long.
     Pulled {
         /// How long the gate kept it waiting.
         kept: Duration,
@@ -163,14 +163,14 @@ pub enum Outcome<'l> {
     GateShut {
         /// The term that shut it: `grounded`, `not busy`, `hop on`.
         term: &'l str,
-        /// The term had ceased to let pulls pass so long before.
+        /// The term had ceased to let pulls pass this long before.
         since: Option<Duration>,
-        /// The gate opened so long after the pull was given up.
+        /// The gate opened this long after the pull was given up.
         opens: Option<Duration>,
     },
     /// It cooled down still.
     CoolingDown {
-        /// For so much longer.
+        /// For this much longer.
         left: Duration,
     },
     /// Another pull had spent the fact that lets it through.
@@ -325,7 +325,7 @@ impl Attempt {
         }
     }
 
-    /// By how much it missed, where so much alone would have made it pull.
+    /// By how much it missed, where this much alone would have made it pull.
     pub fn missed_by(&self) -> Option<Duration> {
         match self.end {
             // With further steps to come, nobody knows.

@@ -271,7 +271,7 @@ impl Action {
         self.give("cooldown")
     }
 
-    /// A name that comes back so long after each pull, a span such as `9t@60`.
+    /// A name that comes back this long after each pull, a span such as `9t@60`.
     pub fn mark(mut self, name: &str, span: &str) -> Action {
         self.marks.push((name.into(), span.into()));
         self.give("marks")

@@ -103,7 +103,7 @@ impl fmt::Debug for Faults {
 /// The most faults that are shown at once.
 const MOST_SHOWN: usize = 20;
 
-/// Nothing so long was meant as a name; comparing it would only take long.
+/// Nothing this long was meant as a name; comparing it would only take long.
 #[cfg(feature = "files")]
 const LONGEST_SLIP: usize = 128;
 

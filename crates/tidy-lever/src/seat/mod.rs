@@ -182,7 +182,7 @@ impl Clone for Seat {
     }
 
     /// Without allocating, where both seats were made from the same linkage with the same [`Room`]; otherwise it makes the
-    /// room that it needs. Each keeps its own ledger, which begins anew on another linkage.
+    /// room that it needs. Each keeps its own ledger, which begins again on another linkage.
     fn clone_from(&mut self, other: &Seat) {
         if self.linkage.is_like(&other.linkage) {
             self.block.copy_from(&other.block);
@@ -257,7 +257,7 @@ impl Seat {
         }
     }
 
-    /// Keeps a ledger from here on, of the last so many attempts; 0 ends it. It is off at first, lies outside what is saved
+    /// Keeps a ledger from here on, of the last this many attempts; 0 ends it. It is off at first, lies outside what is saved
     /// and restored, and changes nothing that happens.
     ///
     /// ```

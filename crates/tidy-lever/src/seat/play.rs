@@ -362,13 +362,13 @@ impl Block {
         }
     }
 
-    /// Works an action's crosses out anew, whether it listens or not, so that they are always as the legs are.
+    /// Works an action's crosses out again, whether it listens or not, so that they are always as the legs are.
     pub(super) fn crossed(&mut self, plan: &Plan, action: u16) {
         let moved = &plan.moved[usize::from(plan.actions[usize::from(action)].moved)];
         signal::cross_over(plan, &mut self.board, &mut self.crosses, moved);
     }
 
-    /// Works an axis or a stick out anew, after something of it changed.
+    /// Works an axis or a stick out again, after something of it changed.
     pub(super) fn moved(&mut self, plan: &Plan, action: u16, cause: Cause, at: u64) {
         let action = usize::from(action);
         let number = usize::from(plan.actions[action].moved);
@@ -404,7 +404,7 @@ impl Block {
         if let Some(before) = button(turn.from) {
             self.release(plan, before, cause, at);
         }
-        // Entering a direction is a press of its own. A loss enters none: what is left is a level, until it is given anew.
+        // Entering a direction is a press of its own. A loss enters none: what is left is a level, until it is given again.
         let entered = turn.to.filter(|_| cause == Cause::LetGo);
         let press = if entered.is_some() { self.board.fresh_direction(self.hand) } else { 0 };
         match (turn.from, turn.to) {

@@ -151,7 +151,7 @@ impl Seat {
     /// What is held stays held, toggles, gauges, facts and modes stay as they are; attempts and keeps go on where the
     /// compiled rule is the same. What was held by a control that is bound no longer, or was on by a rule that changed,
     /// ends with cause `relinked`. A control that is newly bound and held already is stale. Bookmarks go over with the
-    /// seat. Handles of a profile with the same names stay good; of another, find them anew. A ledger begins anew,
+    /// seat. Handles of a profile with the same names stay good; of another, find them again. A ledger begins again,
     /// and numbers its attempts on.
     ///
     /// ```
@@ -352,7 +352,7 @@ impl Block {
         }
     }
 
-    /// How far rules have come, where they are the same; others begin anew, and what was on by them ends.
+    /// How far rules have come, where they are the same; others begin again, and what was on by them ends.
     fn carry_rules(&mut self, from: &Block, ways: &Ways<'_>) -> Relinked {
         let (old, new) = (ways.old, ways.new);
         let mut relinked = Relinked::default();
@@ -453,7 +453,7 @@ impl Block {
                         old_wire.leg.is_none() && ways.after(old_wire.action) == wire.action
                     })
                 });
-                // Bound before: as stale as it was. Bound anew: stale while it is held. The legs of a cross count at once.
+                // Bound before: as stale as it was. Bound again: stale while it is held. The legs of a cross count at once.
                 let stale = was.map_or(down, |was| from.stale[was] & down);
                 self.stale[number] = if wire.leg.is_some() { 0 } else { stale };
                 if wire.leg.is_none() && self.actions[usize::from(wire.action)].listens && self.board.focused {

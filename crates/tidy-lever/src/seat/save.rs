@@ -44,7 +44,7 @@ impl Seat {
 
     /// Saves the seat, and its readers' bookmarks with it, so that after a restore they see again what is played again.
     /// Doesn't allocate when `saved` was made by this seat, or by one of the same linkage and room, for as many
-    /// bookmarks; after a relink the first save makes its room anew.
+    /// bookmarks; after a relink the first save makes its room again.
     pub fn save_into(&self, saved: &mut Saved, bookmarks: &[&Bookmark]) {
         if saved.linkage.is_like(&self.linkage) {
             saved.block.copy_from(&self.block);

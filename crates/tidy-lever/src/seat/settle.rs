@@ -335,7 +335,7 @@ impl Block {
         }
     }
 
-    /// What was kept, or is held for it, is met anew where its gate stands open now.
+    /// What was kept, or is held for it, is met again where its gate stands open now.
     fn open_gates(&mut self, plan: &Plan, at: u64) {
         for place in (0..self.kept.len()).rev() {
             let action = usize::from(self.kept[place].action);

@@ -271,7 +271,7 @@ fn first_step(
         return *ledger.trail(set_number, bit);
     }
     let began = state.began_before(set, bit, at);
-    // Entered anew in this very moment, it is known when it was left.
+    // Entered again in this very moment, it is known when it was left.
     let entered =
         step.position.map(|position| state.entered(position)).filter(|entered| *entered < at).or(began).unwrap_or(at);
     let of = motion.count + u8::from(motion.finisher().is_some());

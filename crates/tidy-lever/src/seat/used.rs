@@ -10,7 +10,7 @@ use crate::linkage::{Plan, run};
 
 /// A stick or a trigger is used from here on.
 const HALF: i32 = ONE / 2;
-/// So many counts, or so many millionths of the view, a mouse goes before it is used.
+/// So many counts, or this many millionths of the view, a mouse goes before it is used.
 const COUNTS: i64 = 40 * ONE as i64;
 const SHARE: i64 = ONE as i64 / 50;
 

@@ -139,7 +139,7 @@ pub enum Said {
     },
     /// A remap was laid over the profile, by its file's name.
     Remap(String),
-    /// The view's size in pixels and its dpi in dots an inch.
+    /// The view's size in pixels and its dpi in dots per inch.
     View {
         /// Width and height.
         size: [u32; 2],

@@ -110,7 +110,7 @@ impl Sheet<'_, '_> {
         self.misses(game, now);
     }
 
-    /// Whether so much still fits.
+    /// Whether this much still fits.
     fn fits(&self, high: f32) -> bool {
         self.y + high <= self.end
     }

@@ -96,7 +96,7 @@ pub(crate) struct World {
     pub(crate) parcels: Vec<Parcel>,
     pub(crate) ripples: Vec<Ripple>,
     pub(crate) delivered: u32,
-    /// The post office's door stands open for so long.
+    /// The post office's door stands open for this long.
     pub(crate) door_open: f32,
 }
 

@@ -43,7 +43,7 @@ const DOWN_AT: f64 = 0.55;
 const UP_AT: f64 = 0.45;
 /// How long before a motion's last direction its finishing press may come unless an action says otherwise, in µs.
 const EARLY: u64 = 30_000;
-/// For so many faults the nearest right name is looked up.
+/// For this many faults the nearest right name is looked up.
 const MOST_NEAREST: usize = 100;
 /// The most marks of an action.
 const MOST_MARKS: usize = 16;

@@ -2,7 +2,7 @@
 
 use super::*;
 
-/// With so many of its like an action is compared at most: enough for any profile that a person writes.
+/// With this many of its like an action is compared at most: enough for any profile that a person writes.
 const MOST_COMPARED: usize = 64;
 /// The most actions that one outranks, directly or through others.
 const MOST_OUTRANKED: usize = 1_024;
