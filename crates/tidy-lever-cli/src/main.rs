@@ -21,9 +21,9 @@ use paint::{BAD, in_style};
 
 /// How a command ended, when it ran at all.
 enum Answer {
-    /// Done, or yes.
+    /// The command is done, and every check passed.
     Yes,
-    /// The answer is no: faults, or an expectation that was not met.
+    /// A check failed: the profile has faults, or the output is not what was expected.
     No,
 }
 

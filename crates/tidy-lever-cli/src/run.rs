@@ -160,7 +160,7 @@ impl Beat {
     }
 }
 
-/// So many things may happen, and this many ticks and samples lie, between two lines of a tape: a repeat that is held for a
+/// This many things may happen, and this many ticks and samples lie, between two lines of a tape: a repeat that is held for a
 /// day, a week at 60 ticks per second. More means that a moment is wrong.
 const MOST_HAPPENINGS: u64 = 1_000_000;
 const MOST_BEATS: u64 = 40_000_000;
@@ -381,7 +381,7 @@ pub(crate) fn play(
     Ok(Played { header, lines: count, end: last, cut: lines.reader.cut_at(), disordered, stats })
 }
 
-/// So many lines of a tape are read ahead, to know of a gap before what lies in it plays.
+/// This many lines of a tape are read ahead, to know of a gap before what lies in it plays.
 const AHEAD: usize = 4_096;
 
 /// A tape's lines, with the gaps among those that come.

@@ -7,10 +7,12 @@ use serde_json::{Map, Value, json};
 use tidy_lever::ledger::Outcome;
 use tidy_lever::{Attempt, Linkage, Moment};
 
-use crate::paint::{BAD, FAINT, GOOD, NAME, WARN, in_style};
+use crate::paint::{self, BAD, FAINT, GOOD, NAME, WARN, in_style};
 
-/// How many columns the line of time has, before labels stretch it.
-const COLUMNS: f64 = 56.0;
+/// How many columns the line of time has where the width is free, before labels stretch it.
+const COLUMNS: usize = 56;
+/// What a terminal's width leaves for the last label.
+const LAST_LABEL: usize = 24;
 /// The most marks on one line; of more, the last.
 const MOST_MARKS: usize = 9;
 
@@ -56,8 +58,14 @@ pub(crate) fn print(out: &mut impl Write, seat: u32, attempt: &Attempt, linkage:
         in_style(FAINT, of)
     )?;
     let (top, bottom) = line(attempt, linkage);
-    writeln!(out, "  {top}")?;
-    writeln!(out, "  {}", in_style(FAINT, bottom))?;
+    if paint::width().is_some_and(|width| bottom.chars().count() + 2 > width) {
+        // Labels that don't fit under the line are told one after the other.
+        let labels: Vec<&str> = bottom.split("  ").map(str::trim).filter(|label| !label.is_empty()).collect();
+        writeln!(out, "  {}", in_style(FAINT, paint::fitted(&labels.join(" · "), 2)))?;
+    } else {
+        writeln!(out, "  {top}")?;
+        writeln!(out, "  {}", in_style(FAINT, bottom))?;
+    }
     if attempt.pulled() {
         let kept = attempt.story(linkage);
         if kept != "pulled" {
@@ -68,7 +76,7 @@ pub(crate) fn print(out: &mut impl Write, seat: u32, attempt: &Attempt, linkage:
     // With further steps to come, nobody knows whether it would have pulled.
     let so = if attempt.missed_by().is_some() { "it would pull with" } else { "it needed" };
     let wants = attempt.wants(linkage).map_or(String::new(), |wants| format!("; {so} {wants}"));
-    writeln!(out, "  {}{wants}", attempt.story(linkage))?;
+    writeln!(out, "  {}", paint::fitted(&format!("{}{wants}", attempt.story(linkage)), 2))?;
     Ok(())
 }
 
@@ -138,10 +146,11 @@ fn line(attempt: &Attempt, linkage: &Linkage) -> (String, String) {
     let span = marks.last().map_or(1, |mark| mark.at - first).max(1) as f64;
     // Milliseconds count from where the window runs.
     let zero = attempt.began().as_micros() as i64;
+    let columns = paint::width().map_or(COLUMNS, |width| width - LAST_LABEL) as f64;
     let (mut top, mut bottom) = (String::new(), String::new());
     let mut column = 0usize;
     for (number, mark) in marks.iter().enumerate() {
-        let wanted = ((mark.at - first) as f64 / span * COLUMNS) as usize;
+        let wanted = ((mark.at - first) as f64 / span * columns) as usize;
         let place = wanted.max(bottom.chars().count());
         while column < place {
             // Time that is over is dotted.

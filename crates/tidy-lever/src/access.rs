@@ -1,5 +1,5 @@
-//! Access: how a player's hands want the same profile played. It changes spans and what holding means, never names, so
-//! that the game notices nothing.
+//! Accessibility settings of a player. They change time limits and what holding means, never names, so the game needs no
+//! change.
 
 use alloc::string::String;
 use alloc::vec::Vec;
@@ -14,7 +14,7 @@ pub const MASH_RATES: (f64, f64) = (1.0, 30.0);
 /// Within this span, in µs, the second of a one_by_one chord may come.
 const ONE_BY_ONE: u64 = 1_000_000;
 
-/// Which actions something is meant for.
+/// Which actions a setting applies to.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
 pub enum Which {
     /// None.
@@ -55,20 +55,20 @@ impl Hand {
     }
 }
 
-/// A player's accessibility settings. By default everything is as the profile has it.
+/// A player's accessibility settings. The defaults change nothing.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Access {
-    /// Buttons that one press puts down and the next lifts.
+    /// Buttons that one press holds down and the next press releases.
     pub toggled: Which,
-    /// While a control is held, it mashes so often a second: gauges, and what `mash` cues listen to.
+    /// While a control is held, it counts as this many presses per second, for gauges and for what `mash` cues listen to.
     pub mash_rate: Option<f64>,
-    /// Factor for spans to stay within: windows, keeps, graces. Default 1.
+    /// Factor for time limits: windows, input buffers, coyote time. Default 1.
     pub leeway: f64,
-    /// Factor for spans to be reached: holds, charges, repeats. Default 1.
+    /// Factor for spans that must be reached: holds, charges, repeats. Default 1.
     pub holds: f64,
-    /// The first of a chord need not be held until the second comes; it may come within 1 s.
+    /// Whether chords may be pressed one button at a time: the second may come up to 1 s after the first.
     pub one_by_one: bool,
-    /// Whether everything must lie within reach of one hand; told by [`Linkage::out_of_reach`](crate::Linkage::out_of_reach).
+    /// The hand that must reach everything; what it can't reach is reported by [`Linkage::out_of_reach`](crate::Linkage::out_of_reach).
     pub hand: Option<Hand>,
 }
 

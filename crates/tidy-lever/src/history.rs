@@ -16,7 +16,7 @@ use crate::time::Moment;
 /// Why something ended or went up.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 pub enum Cause {
-    /// The hand let go.
+    /// The control was released.
     #[default]
     LetGo,
     /// A mode covered the action, or the last of its modes was switched off.
@@ -63,15 +63,15 @@ impl fmt::Display for Cause {
 /// What an action did.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub enum What {
-    /// A control of it went down; a stick or an axis left its rest.
+    /// One of its controls went down; a stick or an axis left rest.
     Pressed,
-    /// The last control of it was let go; a stick or an axis came to rest.
+    /// Its last control went up; a stick or an axis came to rest.
     Released(Cause),
-    /// It pulled.
+    /// The action went off.
     Pulled,
-    /// What was on ended.
+    /// A pull that was on ended.
     Ended(Cause),
-    /// A mark of a pull came back; its number among the action's marks.
+    /// A mark of a pull was reached, with its number among the action's marks.
     Mark(u8),
 }
 

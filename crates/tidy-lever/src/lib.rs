@@ -1,14 +1,14 @@
 //! Tidy Lever turns raw keyboard, mouse and gamepad events into character actions.
 //!
-//! What it is for, in this order: *right* (the same pulls at the same microseconds, however the game cuts time into
-//! ticks), *explainable*, *fast enough to forget*, *small to learn*.
+//! The same input makes the same actions go off at the same microseconds, at any tick rate, and the library can explain
+//! why an action went off or did not.
 //!
 //! ```text
 //!  device ─event─▶ board ─level─▶ signal ─edge─▶ cue ─pull─▶ history ─▶ reading ─▶ game
 //! ```
 //!
-//! Declare actions in a [`Profile`], build a [`Linkage`] from it once, take a [`Seat`] for each player; then feed
-//! events, advance time, ask.
+//! Declare actions in a [`Profile`], compile it once into a [`Linkage`], and make a [`Seat`] (live state) for each player.
+//! Then feed events, advance time, and read the actions. An action going off is called a *pull*.
 //!
 //! ```
 //! use tidy_lever::{Control, Device, Event, Linkage, Moment, Profile};
@@ -43,7 +43,7 @@
 //!
 //! | feature | default | what it adds |
 //! |---|---|---|
-//! | `pointing` | yes | from a place on the screen to a place in the world, on `glam` |
+//! | `pointing` | yes | turns a place on the screen into a place in the world, with `glam` |
 //! | `files` | yes | profiles from TOML, tapes as JSON Lines, nearest names in faults. Without it the crate needs no `std` |
 
 #![cfg_attr(not(feature = "files"), no_std)]

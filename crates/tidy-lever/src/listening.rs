@@ -1,6 +1,6 @@
 //! Listening for the next control: "press the new key for hop".
 //!
-//! What is held already is no answer, nor is the noise of a stick: an axis must travel.
+//! Controls that are already held don't count, nor does the noise of a stick: an axis must travel.
 
 use alloc::format;
 use alloc::string::String;
@@ -19,7 +19,7 @@ const UP: f32 = 0.45;
 const TRAVEL: f32 = 0.5;
 const FAR: f32 = 0.7;
 
-/// What sort of control is wanted.
+/// Which sort of control to wait for.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 pub enum Want {
     /// A button, or half of an axis: `keys:KeyJ`, `pad:left-stick.up`.
@@ -31,16 +31,16 @@ pub enum Want {
     Stick,
 }
 
-/// What came of it so far.
+/// The result so far.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub enum Heard {
     /// Nothing yet.
     Nothing,
     /// This control, by its full name; [`Remap::bind`](crate::remap::Remap::bind) takes it.
     Control(String),
-    /// The way out was taken.
+    /// The player cancelled.
     Out,
-    /// Nothing came in time.
+    /// The time limit ended.
     TimedOut,
 }
 
@@ -84,7 +84,7 @@ pub struct Listening {
 }
 
 impl Listening {
-    /// Begins to listen: for a button of any family but touch, without a limit or a way out.
+    /// Starts listening for a button of any family but touch, without a time limit or a control that cancels.
     pub fn new(at: Moment) -> Listening {
         Listening {
             families: Vec::from([Family::Keys, Family::Mouse, Family::Pad]),
@@ -97,31 +97,31 @@ impl Listening {
         }
     }
 
-    /// Only controls of these families answer.
+    /// Accepts only controls of these families.
     pub fn only(mut self, families: &[Family]) -> Listening {
         self.families = families.to_vec();
         self
     }
 
-    /// What sort of control answers.
+    /// Accepts only this sort of control.
     pub fn want(mut self, want: Want) -> Listening {
         self.want = want;
         self
     }
 
-    /// Gives up after this long.
+    /// Sets a time limit.
     pub fn limit(mut self, limit: Duration) -> Listening {
         self.limit = Some(limit);
         self
     }
 
-    /// A control that ends it without an answer, of whatever family.
+    /// Sets a control, of any family, that cancels.
     pub fn way_out(mut self, control: Control) -> Listening {
         self.way_out.push(control);
         self
     }
 
-    /// What this seat's devices hold now is no answer before it was let go, and sticks are measured from where they are.
+    /// Ignores what this seat's devices hold now until it is released, and measures sticks from where they are.
     pub fn after(mut self, seat: &Seat) -> Listening {
         for (device, control, x, y) in seat.standing() {
             let held = if control.sort() == Sort::Pair { size(x, y) >= FAR } else { x >= UP };
@@ -131,7 +131,7 @@ impl Listening {
         self
     }
 
-    /// What has come of it by a moment, though nothing new was heard.
+    /// The result at a moment, without a new event.
     pub fn by(&mut self, now: Moment) -> Heard {
         if self.done.is_none()
             && let Some(limit) = self.limit
@@ -142,7 +142,7 @@ impl Listening {
         self.done.clone().unwrap_or(Heard::Nothing)
     }
 
-    /// Hears an event. Once something came of it, it stays at that.
+    /// Takes an event. Once there is a result, it stays.
     pub fn hear(&mut self, event: &Event) -> Heard {
         if self.by(event.at) != Heard::Nothing {
             return self.by(event.at);

@@ -40,7 +40,7 @@ pub enum PatchKind {
     Stick,
     /// A button.
     Button,
-    /// A stretch of the screen that hears taps, and swipes by its second control, `NAME-swipe`.
+    /// An area of the screen for taps, and for swipes through its second control, `NAME-swipe`.
     Zone,
 }
 
@@ -296,7 +296,7 @@ pub(crate) fn hit(patches: &[PatchPlan], place: Place, view: [u32; 2], heard: im
     reach(false).or_else(|| reach(true))
 }
 
-/// A patch, for drawing it: what it is and where it lies.
+/// A patch, for drawing: what it is and where it lies.
 #[derive(Clone, Copy, Debug)]
 pub struct PatchView<'l> {
     pub(crate) plan: &'l PatchPlan,
@@ -345,16 +345,16 @@ impl<'l> PatchView<'l> {
     }
 }
 
-/// How a patch stands, for drawing it.
+/// The state of a patch, for drawing.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct PatchReading {
-    /// Whether any action hears it now; what nobody hears need not be drawn.
+    /// Whether any action uses it now; otherwise it need not be drawn.
     pub is_heard: bool,
     /// Whether a finger holds it.
     pub is_held: bool,
-    /// What is lit: right and up, −1 to 1; a button held says 1, 0.
+    /// What is lit: right and up, −1 to 1; a held button is 1, 0.
     pub lit: (f32, f32),
-    /// Its middle in pixels, where a floating one has floated to.
+    /// Its middle in pixels; of a floating stick, where the thumb went down.
     pub middle: (f32, f32),
     /// Where the thumb is, in pixels.
     pub thumb: Option<(f32, f32)>,
@@ -381,8 +381,8 @@ impl Linkage {
         self.0.panel.iter().map(|plan| PatchView { plan, linkage: self })
     }
 
-    /// What may be wrong with the panel on a screen of this many pixels and dots per inch: patches that lie off it, lie over
-    /// one another while both are heard, or are too small to hit.
+    /// Problems of the panel on a screen of this many pixels and dots per inch: patches that reach beyond it, overlap while
+    /// both are active, or are too small to hit.
     pub fn panel_problems(&self, width: u32, height: u32, dpi: f64) -> Vec<String> {
         let mut problems = Vec::new();
         let plan = &*self.0;

@@ -1,4 +1,4 @@
-//! Prompts: what to tell a player to press. A plain name, and a stable id for the game's own glyphs.
+//! Prompts: what to tell a player to press, as a plain name and a stable id for the game's own icons.
 
 use alloc::borrow::ToOwned;
 use alloc::format;
@@ -12,7 +12,7 @@ use crate::profile::Leg;
 /// What to show for one control of an action.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Prompt {
-    /// The control's full name, `keys:KeyW` or `pad:left-stick.up`: the same for ever, for finding a picture.
+    /// The control's full name, `keys:KeyW` or `pad:left-stick.up`. It never changes, so a game can look up a picture by it.
     pub id: String,
     /// The name for people: `W`, `left stick up`.
     pub text: String,
@@ -20,8 +20,8 @@ pub struct Prompt {
     pub leg: Option<Leg>,
 }
 
-/// What is printed on the keys of this player's keyboard, as far as the adapter knows it. Without a label a key is
-/// called by its position's name.
+/// What is printed on the keys of this player's keyboard, as far as the adapter knows. A key without a label is named
+/// after its position.
 ///
 /// ```
 /// use tidy_lever::prompt::Labels;
@@ -40,7 +40,7 @@ pub struct Prompt {
 pub struct Labels(Vec<(Control, String)>);
 
 impl Labels {
-    /// Says what is printed on a key; nothing, or blanks, takes it back.
+    /// Sets what is printed on a key; an empty text removes it.
     pub fn set(&mut self, key: Control, label: &str) {
         self.0.retain(|(known, _)| *known != key);
         if !label.trim().is_empty() {

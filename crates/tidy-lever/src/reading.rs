@@ -14,12 +14,11 @@ use crate::seat::{ActionState, Seat, Sums};
 use crate::signal::Moved;
 use crate::time::Moment;
 
-/// One reader's place in a seat's history. Make it with [`Seat::bookmark`], read on with [`Seat::read`].
+/// One reader's position in a seat's history. Create it with [`Seat::bookmark`] and continue with [`Seat::read`].
 ///
-/// Each reader has its own and gets every edge and pull exactly once, at whatever rate it reads. A bookmark belongs to its
-/// seat, copies of that seat included, and to what that seat really played: read on another seat, left out of a relink, or
-/// moved on beyond a moment to which the seat went back without it, it starts again from what is played now, and
-/// [`Reading::restarted`] says so.
+/// Each reader has its own bookmark and gets every press, release and pull exactly once, at any rate of reading. A bookmark
+/// belongs to its seat (and copies of it). If it is read on another seat, was left out of a relink, or comes from a future
+/// that was rolled back, it starts again from the current moment, and [`Reading::restarted`] returns `true`.
 #[derive(Debug, Default)]
 pub struct Bookmark {
     /// The sums at the last reading, and at the one before it.
@@ -96,7 +95,7 @@ impl Clone for Bookmark {
     }
 }
 
-/// What one reader has to read: everything since it read last.
+/// Everything that happened since this reader read last.
 #[derive(Clone, Copy, Debug)]
 pub struct Reading<'s> {
     seat: &'s Seat,
@@ -127,8 +126,8 @@ impl<'s> Reading<'s> {
         Reading { seat, from, before, swept_before, families, restarted }
     }
 
-    /// Whether the bookmark was not of this seat, or of something that the seat never played: an earlier state was
-    /// restored without it, or it was left out of a relink. It tells nothing of before, and reads on from here.
+    /// Whether the bookmark did not fit this seat and started again from here: it was made by another seat, an earlier state
+    /// was restored without it, or it was left out of a relink. What happened before is not reported.
     ///
     /// ```
     /// use tidy_lever::{Linkage, Moment, Profile};
@@ -145,7 +144,7 @@ impl<'s> Reading<'s> {
         self.restarted
     }
 
-    /// The family of controls that the player went over to since; `None` if it is the same as before.
+    /// The family of controls that the player switched to since the last reading; `None` if it has not changed.
     pub fn family_changed(&self) -> Option<crate::Family> {
         let used = &self.seat.block.used;
         if used.changes == self.families { None } else { used.family() }
@@ -179,12 +178,12 @@ impl<'s> Reading<'s> {
         }
     }
 
-    /// What a button did, and how it stands.
+    /// What a button did since the last reading, and its state now.
     pub fn button(&self, button: handle::Button) -> ButtonReading {
         self.of(button.number, button.stamp)
     }
 
-    /// How an axis stands, and what its edges did.
+    /// The state of an axis, and its presses and releases.
     pub fn axis(&self, axis: handle::Axis) -> AxisReading {
         let edges = self.of(axis.number, axis.stamp);
         let moved = self.moved(axis.number, axis.stamp);
@@ -193,7 +192,7 @@ impl<'s> Reading<'s> {
         AxisReading { edges, range, state }
     }
 
-    /// How a stick stands, and what its edges did.
+    /// The state of a stick, and its presses and releases.
     pub fn stick(&self, stick: handle::Stick) -> StickReading {
         let edges = self.of(stick.number, stick.stamp);
         let state =
@@ -202,7 +201,7 @@ impl<'s> Reading<'s> {
         StickReading { edges, state, faces_left: self.seat.block.facts[facing] == 0 }
     }
 
-    /// What a sweep swept since, and in all.
+    /// How far a sweep turned since the last reading, and in total.
     pub fn sweep(&self, sweep: handle::Sweep) -> SweepReading {
         let number = self.moved(sweep.number, sweep.stamp).and_then(|moved| self.seat.plan().moved[moved].sweep);
         let Some((number, _)) = number else { return SweepReading::default() };
@@ -212,7 +211,7 @@ impl<'s> Reading<'s> {
         SweepReading { since: [now[0] - before[0], now[1] - before[1]], total: now }
     }
 
-    /// Where a pointer is, and what its edges did.
+    /// The position of a pointer, and its presses and releases.
     pub fn pointer(&self, pointer: handle::Pointer) -> PointerReading {
         let edges = self.of(pointer.number, pointer.stamp);
         let number =
@@ -223,7 +222,7 @@ impl<'s> Reading<'s> {
         PointerReading { edges, state, clicks, view: self.seat.block.view }
     }
 
-    /// How a gauge stands, and what its presses and pulls did.
+    /// The value of a gauge, and its presses and pulls.
     pub fn gauge(&self, gauge: handle::Gauge) -> GaugeReading {
         let edges = self.of(gauge.number, gauge.stamp);
         let plan = self.seat.plan();
@@ -242,30 +241,30 @@ impl<'s> Reading<'s> {
         (moved != NONE).then_some(usize::from(moved))
     }
 
-    /// Everything that happened since, oldest first, as far as the history's ring still holds it.
+    /// Everything that happened since the last reading, oldest first, as far as the history still holds it.
     pub fn happenings(&self) -> impl Iterator<Item = &'s Happening> {
         let ring = &self.seat.block.ring;
         ring.between(self.from, ring.total())
     }
 
-    /// How many happenings the ring no longer holds.
+    /// How many happenings since the last reading the history no longer holds.
     pub fn lost(&self) -> u64 {
         self.seat.block.ring.oldest().saturating_sub(self.from)
     }
 
-    /// A button's pulls, oldest first, each with what it carries; and how many are lost.
+    /// A button's pulls, oldest first, each with its details; and how many are no longer held.
     pub fn pulls(&self, button: handle::Button) -> Kept<impl Iterator<Item = &'s Happening> + use<'s>> {
         let total = u64::from(self.button(button).pulls());
         self.kept(button, total, |what| what == What::Pulled)
     }
 
-    /// The going down of a button's controls, oldest first, and how many are lost.
+    /// A button's presses, oldest first; and how many are no longer held.
     pub fn presses(&self, button: handle::Button) -> Kept<impl Iterator<Item = &'s Happening> + use<'s>> {
         let total = u64::from(self.button(button).presses());
         self.kept(button, total, |what| what == What::Pressed)
     }
 
-    /// A button's letting go, oldest first, and how many are lost.
+    /// A button's releases, oldest first; and how many are no longer held.
     pub fn releases(&self, button: handle::Button) -> Kept<impl Iterator<Item = &'s Happening> + use<'s>> {
         let total = u64::from(self.button(button).releases());
         self.kept(button, total, |what| matches!(what, What::Released(_)))
@@ -286,7 +285,7 @@ impl<'s> Reading<'s> {
     }
 }
 
-/// Happenings that history still holds, oldest first; those that it no longer holds are told by number.
+/// Happenings that the history still holds, oldest first, and the number of those that it no longer holds.
 #[derive(Clone, Debug)]
 pub struct Kept<I> {
     lost: u64,
@@ -294,7 +293,7 @@ pub struct Kept<I> {
 }
 
 impl<I> Kept<I> {
-    /// How many, the oldest, are no longer held.
+    /// How many of the oldest are no longer held.
     pub fn lost(&self) -> u64 {
         self.lost
     }
@@ -307,7 +306,7 @@ impl<I: Iterator> Iterator for Kept<I> {
     }
 }
 
-/// What a button did since last read (`was_…`), and how it stands now (`is_…`).
+/// What a button did since the last reading (`went_down`, `went_up`, `pulled`), and its state now (`is_…`).
 #[derive(Clone, Copy, Debug)]
 pub struct ButtonReading {
     state: ActionState,
@@ -316,63 +315,63 @@ pub struct ButtonReading {
 }
 
 impl ButtonReading {
-    /// Whether it is down now.
+    /// Whether the button is down now.
     pub fn is_down(&self) -> bool {
         self.state.held > 0
     }
 
-    /// Whether a control of it went down since last read, if only for a moment.
+    /// Whether one of its controls went down since the last reading, however briefly.
     pub fn went_down(&self) -> bool {
         self.sums.pressed > 0
     }
 
-    /// Whether its last control was let go since last read, by the hand or otherwise.
+    /// Whether it went up since the last reading, by release or by loss (focus, cable, covering).
     pub fn went_up(&self) -> bool {
         self.sums.released > 0
     }
 
-    /// Whether it pulled since last read.
+    /// Whether the action went off since the last reading.
     pub fn pulled(&self) -> bool {
         self.sums.pulled > 0
     }
 
-    /// Whether a pull of it lasts now.
+    /// Whether a pull is still on now.
     pub fn is_on(&self) -> bool {
         self.state.on
     }
 
-    /// How often a control of it went down since last read.
+    /// How often one of its controls went down since the last reading.
     pub fn presses(&self) -> u32 {
         self.sums.pressed
     }
 
-    /// How often it was let go since last read.
+    /// How often it went up since the last reading.
     pub fn releases(&self) -> u32 {
         self.sums.released
     }
 
-    /// How often it pulled since last read.
+    /// How often the action went off since the last reading.
     pub fn pulls(&self) -> u32 {
         self.sums.pulled
     }
 
-    /// How long it is down by now, from its first control; nothing while it is up.
+    /// How long it has been down, counted from its first control; zero while it is up.
     pub fn held_for(&self) -> Duration {
         if self.is_down() { self.now - Moment::from_micros(self.state.since) } else { Duration::ZERO }
     }
 
-    /// How long it was down before it was let go last; nothing before the first time.
+    /// How long it was held before it went up last; zero before the first time.
     pub fn last_held_for(&self) -> Duration {
         Duration::from_micros(self.state.last_held)
     }
 
-    /// How long it has been on by now; nothing while it is not.
+    /// How long the pull has been on; zero while it is off.
     pub fn on_for(&self) -> Duration {
         if self.state.on { self.now - Moment::from_micros(self.state.on_since) } else { Duration::ZERO }
     }
 }
 
-/// How an axis stands.
+/// The state of an axis.
 #[derive(Clone, Copy, Debug)]
 pub struct AxisReading {
     edges: ButtonReading,
@@ -381,7 +380,7 @@ pub struct AxisReading {
 }
 
 impl AxisReading {
-    /// Its value in its own range; −1 to 1 if it has none.
+    /// Its value in its declared range; −1 to 1 without one.
     pub fn value(&self) -> f32 {
         (self.micros() as f64 / 1e6) as f32
     }
@@ -400,13 +399,13 @@ impl AxisReading {
         to_f32(self.state.x)
     }
 
-    /// Its edges: down while it is away from rest.
+    /// The axis as a button that is down while the axis is away from rest.
     pub fn edges(&self) -> ButtonReading {
         self.edges
     }
 }
 
-/// How a stick stands.
+/// The state of a stick.
 #[derive(Clone, Copy, Debug)]
 pub struct StickReading {
     edges: ButtonReading,
@@ -415,7 +414,7 @@ pub struct StickReading {
 }
 
 impl StickReading {
-    /// Right and up, −1 to 1 each; never longer than 1 together.
+    /// The position: right and up, −1 to 1 each, with a length of at most 1.
     pub fn xy(&self) -> (f32, f32) {
         (to_f32(self.state.x), to_f32(self.state.y))
     }
@@ -430,19 +429,19 @@ impl StickReading {
         to_f32(fixed::length(self.state.x, self.state.y))
     }
 
-    /// The exact angle in degrees, from 0 (right) counter-clockwise to below 360; `None` at rest, never 0 for it.
+    /// The exact angle in degrees, from 0 (right) counter-clockwise to below 360; `None` at rest.
     pub fn degrees(&self) -> Option<f32> {
         degrees(self.state.x, self.state.y)
     }
 
-    /// Where it points, as a pair of length 1; `None` at rest.
+    /// The direction as a vector of length 1; `None` at rest.
     pub fn unit(&self) -> Option<(f32, f32)> {
         let (x, y) = (f64::from(self.state.x), f64::from(self.state.y));
         let size = libm::sqrt(x * x + y * y);
         (size > 0.0).then_some(((x / size) as f32, (y / size) as f32))
     }
 
-    /// Its value in another frame: turned by this many degrees, counter-clockwise. With a camera's yaw, "up" becomes "away
+    /// The position in another frame, turned by this many degrees, counter-clockwise. With a camera's yaw, "up" becomes "away
     /// from the camera".
     pub fn turned(&self, yaw: f32) -> (f32, f32) {
         let (sin, cos) = libm::sincos(f64::from(yaw) * (core::f64::consts::PI / 180.0));
@@ -456,27 +455,27 @@ impl StickReading {
         if self.faces_left { -self.xy().0 } else { self.xy().0 }
     }
 
-    /// Whether it is held in a direction that goes forward, straight or between; as the fact `facing` says.
+    /// Whether it is held forward, straight or diagonally. The fact `facing` says which way forward is.
     pub fn is_forward(&self) -> bool {
         self.state.direction.is_some_and(|direction| direction.signs().0 == if self.faces_left { -1 } else { 1 })
     }
 
-    /// Whether it is held in a direction that goes back, straight or between.
+    /// Whether it is held back, straight or diagonally.
     pub fn is_back(&self) -> bool {
         self.state.direction.is_some_and(|direction| direction.signs().0 == if self.faces_left { 1 } else { -1 })
     }
 
-    /// The direction it is held in; `None` for none.
+    /// The direction it is held in; `None` at rest.
     pub fn direction(&self) -> Option<Direction> {
         self.state.direction
     }
 
-    /// Since when it is held in this direction, or in none.
+    /// Since when it is held in this direction, or at rest.
     pub fn direction_since(&self) -> Moment {
         Moment::from_micros(self.state.since)
     }
 
-    /// The direction that is held or was held last, with its age: nothing while it is held. `None` before the first.
+    /// The direction that is held or was held last, with its age (zero while it is held). `None` before the first direction.
     ///
     /// A straight that only flashes by for less than 35 ms while the fingers leave a diagonal of keys doesn't count.
     pub fn last_direction(&self) -> Option<(Direction, Duration)> {
@@ -486,13 +485,13 @@ impl StickReading {
         }
     }
 
-    /// Its edges as a whole: down while it is away from rest.
+    /// The stick as a button that is down while the stick is away from rest.
     pub fn edges(&self) -> ButtonReading {
         self.edges
     }
 }
 
-/// What a sweep swept. Across is positive to the right, up is positive upwards.
+/// How far a sweep turned. Across is positive to the right, up is positive upwards.
 ///
 /// Everything is a difference of one running total, rounded to billionths of a degree, so the parts that a reader gets add
 /// up to the whole exactly, at any tick rate and for every reader.
@@ -524,7 +523,7 @@ impl SweepReading {
     }
 }
 
-/// How a gauge stands.
+/// The state of a gauge.
 #[derive(Clone, Copy, Debug)]
 pub struct GaugeReading {
     edges: ButtonReading,
@@ -555,7 +554,7 @@ impl GaugeReading {
     }
 }
 
-/// Where a pointer is, and whether it is pressed.
+/// The position of a pointer, and whether it is pressed.
 #[derive(Clone, Copy, Debug)]
 pub struct PointerReading {
     edges: ButtonReading,
@@ -585,18 +584,18 @@ impl PointerReading {
         self.state.pressed.map(|place| self.pixel(place))
     }
 
-    /// Whether it is held and has moved beyond its drag_from since it was pressed.
+    /// Whether it is held and has moved farther than `drag_from` since it was pressed.
     pub fn is_dragging(&self) -> bool {
         self.state.drags
     }
 
-    /// How far it was dragged from where it was pressed, in pixels, right and down positive; `None` while it drags nothing.
+    /// How far it was dragged from where it was pressed, in pixels, right and down positive; `None` while it does not drag.
     pub fn dragged(&self) -> Option<(f32, f32)> {
         let (from, to) = (self.pressed_at()?, self.pixels()?);
         self.state.drags.then_some((to.0 - from.0, to.1 - from.1))
     }
 
-    /// Whether it was pressed and let go without dragging since last read.
+    /// Whether it was clicked (pressed and released without dragging) since the last reading.
     pub fn clicked(&self) -> bool {
         self.clicks > 0
     }

@@ -1,4 +1,5 @@
-//! Remaps: a player's small file, laid over a profile. Only what differs; what it doesn't understand it keeps.
+//! Remaps: a player's file with key bindings and settings, applied over a profile. It holds only differences, and keeps
+//! entries that this version does not understand.
 //!
 //! ```text
 //!   profile ──┐
@@ -122,12 +123,12 @@ impl Default for Remap {
     }
 }
 
-/// A profile with a remap over it.
+/// A profile with a remap applied.
 #[derive(Clone, Debug)]
 pub struct Overlaid {
-    /// What to play on.
+    /// The linkage to make seats from.
     pub linkage: Linkage,
-    /// What the remap says that this profile has no place for, or not any more: kept in the file, without effect here.
+    /// Entries that have no effect, because this profile has no place for them. They stay in the file.
     pub left_alone: Vec<Fault>,
 }
 
@@ -146,10 +147,10 @@ impl Remap {
         Remap { document, past: Vec::new() }
     }
 
-    /// Reads a player's file. What it doesn't understand stays in it.
+    /// Reads a player's file. Entries that this version does not understand stay in it.
     ///
     /// # Errors
-    /// [`Faults`] with the place where the text is no TOML.
+    /// [`Faults`] with the place where the text is not valid TOML.
     pub fn from_toml(text: &str) -> Result<Remap, Faults> {
         let text = text.strip_prefix('\u{feff}').unwrap_or(text);
         match text.parse::<DocumentMut>() {
@@ -232,10 +233,10 @@ impl Remap {
         (entries, alone)
     }
 
-    /// Lays it over a profile.
+    /// Applies the remap over a profile.
     ///
     /// # Errors
-    /// The profile's own [`Faults`]. The remap never makes one: what doesn't fit is left alone, and told.
+    /// The profile's own [`Faults`]. A remap never causes one: an entry that doesn't fit is ignored and reported.
     pub fn over(&self, profile: &Profile) -> Result<Overlaid, Faults> {
         let (mut entries, mut alone) = self.entries();
         let (mut access, problems) = access::read(&self.document);
@@ -309,7 +310,7 @@ impl Remap {
         }
     }
 
-    /// Its accessibility settings; what is out of range is as by default.
+    /// The accessibility settings; a value out of range counts as the default.
     pub fn access(&self) -> Access {
         access::read(&self.document).0
     }
@@ -327,7 +328,7 @@ impl Remap {
         self.past.push(self.document.clone());
     }
 
-    /// Binds controls without asking what else hears them; an empty list unbinds. [`bind`](Remap::bind) asks.
+    /// Binds controls without checking for conflicts; an empty list unbinds. [`bind`](Remap::bind) checks.
     pub fn set(&mut self, target: &Target, controls: &[&str]) {
         self.remember();
         self.put(target, controls);
@@ -362,13 +363,13 @@ impl Remap {
         }
     }
 
-    /// Takes back the last change; whether there was one.
+    /// Undoes the last change. Returns whether there was one.
     pub fn undo(&mut self) -> bool {
         let before = self.past.pop();
         before.map(|document| self.document = document).is_some()
     }
 
-    /// An action's controls are the profile's again; whether they weren't. What else stands under its name is kept.
+    /// Resets an action to the profile's controls. Returns whether anything changed. Its other entries stay.
     pub fn reset(&mut self, action: &str) -> bool {
         let before = self.document.clone();
         let mut changed = false;
@@ -389,7 +390,7 @@ impl Remap {
         changed
     }
 
-    /// One family's controls of an action, or one leg of them, are the profile's again; whether they weren't.
+    /// Resets one family of an action, or one leg, to the profile's controls. Returns whether anything changed.
     pub fn reset_target(&mut self, target: &Target) -> bool {
         let before = self.document.clone();
         let actions = self.document.get_mut("action").and_then(Item::as_table_like_mut);
@@ -425,7 +426,7 @@ impl Remap {
         }
     }
 
-    /// All controls and settings are the profile's again; what the file says besides is kept.
+    /// Resets all controls and settings to the profile's. Other entries of the file stay.
     pub fn reset_all(&mut self) {
         let (entries, _) = self.entries();
         let before = self.document.clone();

@@ -1,4 +1,4 @@
-//! The table: who sits where, and which device moves whom.
+//! The table: several players' seats, and which device moves which seat.
 //!
 //! ```text
 //!   device ──▶ the seats that it was given to ──▶ feed
@@ -18,14 +18,14 @@ pub const MOST_SEATS: usize = 8;
 /// A joining control is down from here on.
 const DOWN: f32 = 0.55;
 
-/// What became of an event.
+/// What happened to an event.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Fed {
-    /// So many seats heard it.
+    /// This many seats took it.
     Heard(usize),
-    /// Its device took this place just now. The press that joined does nothing else.
+    /// Its device joined and took this place. The press that joined does nothing else.
     Joined(usize),
-    /// The device is nobody's, and this was no joining; or all places are taken.
+    /// The device belongs to no seat, and this event did not join; or all places are taken.
     Nobody,
 }
 
@@ -38,8 +38,8 @@ struct Place {
 
 /// Several seats, and the devices that move them. Places are numbered from 1.
 ///
-/// A device stays with its seat when it is unplugged, and moves it again when it is plugged in. One device may move two
-/// seats, each by its own linkage: two players on one pad, or on the two halves of a keyboard.
+/// An unplugged device stays with its seat and moves it again when it is plugged in. One device may move two seats, each
+/// with its own linkage: two players on one pad, or on the two halves of a keyboard.
 ///
 /// ```
 /// use tidy_lever::table::{Fed, Table};
@@ -68,24 +68,24 @@ pub struct Table {
 }
 
 impl Table {
-    /// A table with this many places, 1 to 8, all free; who joins plays on this linkage.
+    /// A table with this many places, 1 to 8, all free. Players who join use this linkage.
     pub fn new(linkage: &Linkage, places: usize) -> Table {
         let places = (0..places.clamp(1, MOST_SEATS)).map(|_| None).collect();
         Table { linkage: linkage.clone(), room: Room::default(), join: Vec::new(), places, played: Moment::ZERO }
     }
 
-    /// Whoever presses this on a device that is nobody's takes the next free place.
+    /// Lets a press of this control, on a device that belongs to no seat, take the next free place.
     pub fn join_by(mut self, control: Control) -> Table {
         self.join.push(control);
         self
     }
 
-    /// Whoever joins from here on plays on this linkage; those who sit stay on theirs, see [`Seat::relink`].
+    /// Sets the linkage of players who join from now on. Existing seats keep theirs; see [`Seat::relink`].
     pub fn set_linkage(&mut self, linkage: &Linkage) {
         self.linkage = linkage.clone();
     }
 
-    /// The room of seats that are made from here on.
+    /// Sets the [`Room`] of seats that are made from now on.
     ///
     /// # Errors
     /// [`RoomError`] if it asks for more than a seat can have.
@@ -94,8 +94,8 @@ impl Table {
         Ok(self)
     }
 
-    /// Takes the next free place with these devices, on a linkage of its own; `None` if all are taken. Devices that move
-    /// another seat already move both.
+    /// Takes the next free place with these devices, on its own linkage; `None` if all are taken. Devices that already move
+    /// another seat then move both.
     pub fn sit(&mut self, linkage: &Linkage, devices: &[Device]) -> Option<usize> {
         let free = self.places.iter().position(Option::is_none)?;
         let mut seat = Seat::new(linkage.clone(), self.played, self.room);
@@ -105,7 +105,7 @@ impl Table {
         Some(free + 1)
     }
 
-    /// Gives a device to a seat, besides whomever it moves already; whether there is such a seat.
+    /// Gives a device to a seat, in addition to the seats that it already moves. Returns whether the seat exists.
     pub fn give(&mut self, number: usize, device: Device) -> bool {
         let Some(place) = self.place_mut(number) else { return false };
         if !place.devices.contains(&device) {
@@ -114,7 +114,7 @@ impl Table {
         true
     }
 
-    /// Takes a device from a seat: what it held there goes up as unplugged, from just after the played moment.
+    /// Takes a device from a seat: what it held there goes up as unplugged, just after the played moment.
     ///
     /// # Errors
     /// A [`FeedError`] if the seat's queue is full.
@@ -129,13 +129,13 @@ impl Table {
         Ok(())
     }
 
-    /// Frees a place; the seat that sat there.
+    /// Frees a place, and returns its seat.
     pub fn leave(&mut self, number: usize) -> Option<Seat> {
         let place = self.places.get_mut(number.checked_sub(1)?)?.take()?;
         Some(place.seat)
     }
 
-    /// Feeds an event to the seats that its device moves; or lets its device join.
+    /// Feeds an event to the seats that its device moves, or lets its device join.
     ///
     /// # Errors
     /// A [`FeedError`] of the first seat that would not take it. No seat has taken it then, so it can be fed again.
@@ -181,7 +181,7 @@ impl Table {
         self.places.get(number.checked_sub(1)?)?.as_ref().map(|place| &place.seat)
     }
 
-    /// The same, for telling it things.
+    /// The seat at a place, to change it.
     pub fn seat_mut(&mut self, number: usize) -> Option<&mut Seat> {
         self.place_mut(number).map(|place| &mut place.seat)
     }

@@ -56,7 +56,7 @@ pub(crate) fn run(run: &Run) -> Range<usize> {
     run.start as usize..run.end as usize
 }
 
-/// A profile compiled: every name, number and rule checked. Cloning shares it.
+/// A compiled profile, in which every name, number and rule was checked. Cloning shares it.
 ///
 /// ```
 /// use tidy_lever::{Linkage, Moment, Profile};
@@ -369,7 +369,7 @@ impl ActionPlan {
 }
 
 impl Linkage {
-    /// Checks a profile and makes it ready.
+    /// Checks and compiles a profile.
     ///
     /// # Errors
     /// All [`Faults`] at once, each with its place, what was expected and the nearest right name.
@@ -377,7 +377,7 @@ impl Linkage {
         Linkage::build_for(profile, &Access::default())
     }
 
-    /// The same, as a player with these accessibility settings wants it. Names and handles stay as they are.
+    /// The same with a player's accessibility settings. Names and handles stay the same.
     ///
     /// # Errors
     /// As [`build`](Linkage::build); what is wrong with the settings stands under `access`.
@@ -390,19 +390,19 @@ impl Linkage {
         &self.0.title
     }
 
-    /// What may not do what was meant.
+    /// Warnings: what the profile declares but probably does not mean.
     pub fn warnings(&self) -> impl Iterator<Item = &Fault> {
         self.0.warnings.iter()
     }
 
-    /// A fresh seat whose first moment is `at`; all that it will ever need is allocated here.
+    /// A new seat that begins at `at`. All memory that it will ever need is allocated here.
     ///
     /// Events at `at` itself still count; anything earlier is late.
     pub fn seat(&self, at: Moment) -> Seat {
         Seat::new(self.clone(), at, Room::default())
     }
 
-    /// A fresh seat with other room than the default.
+    /// A new seat with a [`Room`] other than the default.
     ///
     /// ```
     /// use tidy_lever::seat::Room;

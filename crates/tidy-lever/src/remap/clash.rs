@@ -1,4 +1,4 @@
-//! Conflicts: one control for two actions that are heard together.
+//! Conflicts: one control for two actions that can be active together.
 
 use alloc::collections::BTreeSet;
 use alloc::format;
@@ -11,26 +11,26 @@ use crate::control::Part;
 use crate::linkage::{ActionView, ControlView, Linkage};
 use crate::profile::{Fault, Faults, Leg, Profile};
 
-/// What becomes of a control that another action hears already.
+/// What to do when another action already uses the control.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 pub enum Clash {
-    /// Nothing is changed, and the conflicts are told.
+    /// Change nothing, and report the conflicts.
     #[default]
     Refuse,
-    /// The other action gets what this one had.
+    /// Give the other action the old control of this one.
     Swap,
-    /// Both hear it.
+    /// Let both actions use it.
     Share,
 }
 
-/// Two actions that hear one control in the same mode, and did not by the profile.
+/// Two actions that share a control in the same mode, and did not in the profile.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Conflict {
     /// The control's full name.
     pub control: String,
     /// What was bound to it.
     pub target: Target,
-    /// What hears it besides.
+    /// What else is bound to it.
     pub other: Target,
 }
 
@@ -56,11 +56,11 @@ fn unbound(mut faults: Vec<Fault>) -> Vec<Fault> {
 /// Why controls were not bound. The remap is as before.
 #[derive(Clone, Debug, PartialEq)]
 pub enum Refused {
-    /// Others hear them.
+    /// Other actions use them.
     Taken(Vec<Conflict>),
     /// They don't fit.
     Unfit(Vec<Fault>),
-    /// The profile itself is at fault.
+    /// The profile itself has errors.
     Profile(Faults),
 }
 
@@ -99,7 +99,7 @@ fn shared<'l>(
 }
 
 impl Remap {
-    /// The controls that two actions share by this remap, in a mode that hears both, and not by the profile.
+    /// The controls that two actions share in one mode because of this remap, and not in the profile.
     ///
     /// # Errors
     /// The profile's own [`Faults`].
@@ -130,11 +130,11 @@ impl Remap {
         Ok(all)
     }
 
-    /// Binds controls to an action, or to one leg of it, and minds who else hears them; what was shared or swapped is
-    /// told. Opposite legs never share.
+    /// Binds controls to an action, or to one leg of it, and checks for conflicts. Returns what was shared or swapped.
+    /// Opposite legs never share a control.
     ///
     /// # Errors
-    /// [`Refused`]: others hear them and `clash` says so, or they don't fit. Nothing is changed then.
+    /// [`Refused`] if other actions use them and `clash` is [`Clash::Refuse`], or if they don't fit. Then nothing is changed.
     pub fn bind(
         &mut self,
         profile: &Profile,

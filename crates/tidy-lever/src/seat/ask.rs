@@ -7,53 +7,53 @@ use crate::reading::{
 };
 
 impl Seat {
-    /// What the last `advance` played.
+    /// Everything that the last `advance` played.
     pub fn latest(&self) -> Reading<'_> {
         Reading::latest(self)
     }
 
-    /// A new reader's place, at what is played now.
+    /// A new reader's position, at the current moment.
     pub fn bookmark(&self) -> Bookmark {
         Bookmark::new(self)
     }
 
-    /// Reads on from a bookmark to what is played now, and moves the bookmark there. Every reader gets every edge and
-    /// pull exactly once.
+    /// Reads everything from a bookmark to the current moment, and moves the bookmark there. Every reader gets every press,
+    /// release and pull exactly once.
     pub fn read<'s>(&'s self, bookmark: &'s mut Bookmark) -> Reading<'s> {
         Reading::since(self, bookmark)
     }
 
-    /// What a button did in the last `advance`, and how it stands.
+    /// What a button did in the last `advance`, and its state now.
     pub fn button(&self, button: handle::Button) -> ButtonReading {
         self.latest().button(button)
     }
 
-    /// How an axis stands.
+    /// The state of an axis.
     pub fn axis(&self, axis: handle::Axis) -> AxisReading {
         self.latest().axis(axis)
     }
 
-    /// How a stick stands.
+    /// The state of a stick.
     pub fn stick(&self, stick: handle::Stick) -> StickReading {
         self.latest().stick(stick)
     }
 
-    /// What a sweep swept in the last `advance`, and in all.
+    /// How far a sweep turned in the last `advance`, and in total.
     pub fn sweep(&self, sweep: handle::Sweep) -> SweepReading {
         self.latest().sweep(sweep)
     }
 
-    /// How a gauge stands.
+    /// The state of a gauge.
     pub fn gauge(&self, gauge: handle::Gauge) -> GaugeReading {
         self.latest().gauge(gauge)
     }
 
-    /// Where a pointer is.
+    /// The position of a pointer.
     pub fn pointer(&self, pointer: handle::Pointer) -> PointerReading {
         self.latest().pointer(pointer)
     }
 
-    /// Whether a fact that is true or false is true now.
+    /// Whether a true-or-false fact is true now.
     pub fn is(&self, fact: handle::Fact) -> bool {
         self.own(fact.number, fact.stamp)
             .is_some_and(|number| self.plan().facts[number].flag && self.block.facts[number] == 1)

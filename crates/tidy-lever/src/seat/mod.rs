@@ -44,15 +44,15 @@ use crate::ledger::{Attempt, Ledger};
 use crate::linkage::{Linkage, NONE, Plan};
 use crate::time::Moment;
 
-/// How much a seat has room for. Everything is allocated when the seat is made: 24 bytes for each that waits, 56 for each
-/// happening, and what the profile asks for (38 KiB for the demo's).
+/// How much memory a seat reserves. Everything is allocated when the seat is made: 24 bytes for each waiting event, 56 for
+/// each happening, and what the profile needs (less than 38 KiB for the demo).
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Room {
-    /// Events and tellings that wait to be played, up to [`MOST_ROOM`]. Default 1,024.
+    /// How many events and facts can wait to be played, up to [`MOST_ROOM`]. Default 1,024.
     pub waiting: usize,
-    /// Happenings kept for asking about single moments, up to [`MOST_ROOM`]. Default 256.
+    /// How many happenings the history keeps, up to [`MOST_ROOM`]. Default 256.
     pub history: usize,
-    /// Devices, 1 to 64. Default 8.
+    /// How many devices, 1 to 64. Default 8.
     pub devices: usize,
 }
 
@@ -65,7 +65,7 @@ impl Default for Room {
     }
 }
 
-/// A seat was asked to have room that there is none for.
+/// The requested [`Room`] is outside its limits.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
 #[error("a seat has room for {least} to {most} {what}, and {asked} were asked for")]
 pub struct RoomError {
@@ -138,7 +138,7 @@ impl core::error::Error for FeedError {}
 
 /// One player's live state.
 ///
-/// `feed` events and `tell` facts and modes as they come, `advance` once a step, then ask. Asking never changes anything.
+/// Call `feed` for events and `tell` for facts as they come, `advance` once per step, then read. Reading changes nothing.
 ///
 /// ```
 /// use tidy_lever::profile::{Action, Profile};
@@ -229,7 +229,7 @@ impl Seat {
         Seat { linkage, block, stats: Stats::default(), foreign: AtomicU64::new(0) }
     }
 
-    /// The linkage it sits on.
+    /// The linkage that the seat was made from.
     pub fn linkage(&self) -> &Linkage {
         &self.linkage
     }
@@ -239,12 +239,12 @@ impl Seat {
         self.block.used.family()
     }
 
-    /// The last moment played; the one it was made at, before the first `advance`.
+    /// The last moment played; before the first `advance`, the moment at which the seat was made.
     pub fn played(&self) -> Moment {
         Moment::from_micros(self.block.played())
     }
 
-    /// What it counted and survived.
+    /// Counters of unusual input that the seat survived.
     pub fn stats(&self) -> Stats {
         let Tally { repeats, moved_on, unheard, clamped } = self.block.tally;
         Stats {
@@ -257,8 +257,8 @@ impl Seat {
         }
     }
 
-    /// Keeps a ledger from here on, of the last this many attempts; 0 ends it. It is off at first, lies outside what is saved
-    /// and restored, and changes nothing that happens.
+    /// Starts a ledger of the last `room` attempts; 0 stops it. It is off at the start, is not part of saved states, and
+    /// changes nothing that happens.
     ///
     /// ```
     /// use std::time::Duration;
@@ -281,8 +281,8 @@ impl Seat {
         self.block.ledger = (room > 0).then(|| Box::new(Ledger::new(&self.linkage.0, room, 0)));
     }
 
-    /// The attempts that ended and are still kept, oldest first; none while no ledger is kept. What ran out is told a
-    /// second later: until then it may turn out to have been late.
+    /// The attempts that ended and are still kept, oldest first; none without a ledger. An attempt that ran out of time is
+    /// listed one second later, because the missing step may still come late.
     pub fn attempts(&self) -> impl Iterator<Item = &Attempt> {
         self.attempts_since(0)
     }
@@ -310,8 +310,9 @@ impl Seat {
         (self.block.queue.len(), self.block.queue.capacity())
     }
 
-    /// Takes an event. It plays in the `advance` that reaches its moment, whatever was fed before it; if that moment is
-    /// played already, 1 µs after the last one played. A second change of one control in one moment moves on by 1 µs.
+    /// Takes an event. It plays in the `advance` that reaches its moment; events may be fed in any order. If that moment was
+    /// played already, the event plays 1 µs after the last one played. A second change of one control at the same moment
+    /// moves to the next microsecond.
     ///
     /// Levels are rounded to millionths; a level outside its control's range is cut to it and counted.
     ///
@@ -347,7 +348,7 @@ impl Seat {
         Ok(())
     }
 
-    /// What would become of an event that is fed now. Changes nothing.
+    /// What would happen to an event that is fed now. Changes nothing.
     ///
     /// # Errors
     /// Why the seat would not take it.
@@ -460,8 +461,8 @@ impl Seat {
         }
     }
 
-    /// Passes a gap, as after a breakpoint or a sleep: what is held stays held, nothing pulls. Changes that wait for a
-    /// moment within the gap are taken over as they end up.
+    /// Skips a gap in time, such as a breakpoint or a suspended machine: what is held stays held, and nothing pulls. Events
+    /// that wait for a moment within the gap only set levels.
     pub fn skip(&mut self, to: Moment) {
         let to = to.as_micros();
         self.block.begin_tick();
@@ -472,7 +473,7 @@ impl Seat {
         }
     }
 
-    /// What each device said last, as far as it was played, of each control that the profile hears: levels, right and up.
+    /// The last level that each device reported for each control that the profile uses.
     pub fn standing(&self) -> impl Iterator<Item = (Device, crate::Control, f32, f32)> + '_ {
         let plan = self.plan();
         let standing = self.block.board.standing(plan);

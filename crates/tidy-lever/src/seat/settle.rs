@@ -44,6 +44,19 @@ impl Block {
         self.ask(plan, action, at, Some(heard), |bench| rule.hears(heard.edge, role, bench));
     }
 
+    /// What an action's rule works on.
+    fn bench(&mut self, plan: &Plan, action: usize, at: u64) -> Bench<'_> {
+        Bench {
+            at,
+            trial: &mut self.trials[action],
+            timers: &mut self.timers,
+            timer: action,
+            moments: &mut self.moments[run(&plan.actions[action].moments)],
+            on: self.actions[action].on,
+            missed: None,
+        }
+    }
+
     /// Lets a rule work on its state, and does what it says.
     fn ask(
         &mut self,
@@ -53,15 +66,7 @@ impl Block {
         heard: Option<Heard<'_>>,
         rule: impl FnOnce(&mut Bench<'_>) -> Verdict,
     ) {
-        let mut bench = Bench {
-            at,
-            trial: &mut self.trials[action],
-            timers: &mut self.timers,
-            timer: action,
-            moments: &mut self.moments[run(&plan.actions[action].moments)],
-            on: self.actions[action].on,
-            missed: None,
-        };
+        let mut bench = self.bench(plan, action, at);
         let verdict = rule(&mut bench);
         let missed = bench.missed;
         if self.ledger.is_some() {
@@ -175,15 +180,7 @@ impl Block {
             *standing = Standing::default();
         }
         let Some(rule) = &plan.actions[action].cue else { return };
-        let mut bench = Bench {
-            at,
-            trial: &mut self.trials[action],
-            timers: &mut self.timers,
-            timer: action,
-            moments: &mut self.moments[run(&plan.actions[action].moments)],
-            on: self.actions[action].on,
-            missed: None,
-        };
+        let mut bench = self.bench(plan, action, at);
         if rule.forgets(gone, &mut bench) {
             self.note(|ledger| ledger.dropped(action, at, end));
         }

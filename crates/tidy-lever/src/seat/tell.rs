@@ -27,10 +27,10 @@ pub enum TellError {
 }
 
 impl Seat {
-    /// Tells that the game's window lost (`false`) or regained the focus, at a moment.
+    /// Reports that the game's window lost (`false`) or regained focus, at a moment.
     ///
-    /// What keys, mouse and touch hold goes up and pulls nothing; pads are followed unseen, and after the return their
-    /// sticks count at once while their buttons need a fresh press.
+    /// Held keys, mouse buttons and touches go up, and nothing pulls. Pads are still tracked: when focus returns, their sticks
+    /// count at once, and their buttons need a fresh press.
     ///
     /// # Errors
     /// [`TellError::Full`] if the queue is full.
@@ -38,7 +38,7 @@ impl Seat {
         self.told(Sort::Focus, 0, (i32::from(focused), 0), at.as_micros())
     }
 
-    /// Sets a toggle, from just after the played moment: the game owns the truth. Nothing pulls.
+    /// Sets a toggle to what the game knows, from just after the played moment. Nothing pulls.
     ///
     /// # Errors
     /// A [`TellError`] if the action is no toggle, the handle is another profile's, or the queue is full.
@@ -58,8 +58,8 @@ impl Seat {
         self.told(Sort::Set, toggle.number, (i32::from(on), 0), at.as_micros())
     }
 
-    /// The game refused an action's last pull: what it spent counts again, its stage and cooldown are as before. From just
-    /// after the played moment.
+    /// Undoes the bookkeeping of an action's last pull, which the game refused: the facts it used up count again, and its stage
+    /// and cooldown are as before. Takes effect just after the played moment.
     ///
     /// # Errors
     /// A [`TellError`] if the handle is another profile's or the queue is full.
@@ -76,7 +76,7 @@ impl Seat {
         self.told(Sort::GiveBack, action.number, (0, 0), at.as_micros())
     }
 
-    /// Tells the size of the view in pixels, for pointers; 1280 by 720 until told. From just after the played moment.
+    /// Sets the size of the view in pixels, for pointers; 1280 by 720 until then. Takes effect just after the played moment.
     ///
     /// # Errors
     /// [`TellError::Full`] if the queue is full; [`TellError::NoSuchValue`] for a view without a width or a height.
@@ -95,8 +95,8 @@ impl Seat {
         self.told(Sort::View, 0, (width as i32, height as i32), at.as_micros())
     }
 
-    /// Tells a fact: `true` or `false`, or one of its words. It counts from just after the played moment, before the
-    /// events that follow.
+    /// Sets a fact: `true` or `false`, or one of its words. It takes effect just after the played moment, before the events
+    /// that follow.
     ///
     /// # Errors
     /// A [`TellError`] if the fact can't be that, the handle is another profile's, or the queue is full.
@@ -119,7 +119,7 @@ impl Seat {
         self.told(Sort::Fact, fact.number, (i32::from(value), 0), at.as_micros())
     }
 
-    /// Switches a mode, from just after the played moment.
+    /// Switches a mode on or off, just after the played moment.
     ///
     /// # Errors
     /// A [`TellError`] if the handle is another profile's or the queue is full.
