@@ -108,7 +108,7 @@ fn from_habit(error: CueError) -> CueError {
         _ if found.starts_with('|') => "`or`".into(),
         _ if found.starts_with("!=") => "`not` before the fact, and `is`, as in `not state is idle`".into(),
         _ if found.starts_with('!') => format!("`not {}`", found.trim_start_matches('!')),
-        _ if found.starts_with('=') => "`is`".into(),
+        _ if found.starts_with('=') => "`is`, or the fact alone if it is true or false".into(),
         _ => return error,
     };
     CueError { expected: word, ..error }

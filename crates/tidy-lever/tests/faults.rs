@@ -108,7 +108,7 @@ fn every_slip_is_told_with_its_place_and_what_would_fit() {
         ),
         (
             "tidy-lever = 1\n[action.steer]\nkind = \"stick\"\nkeys = { minus = \"KeyA\" }",
-            "a stick has no leg `minus`; it has up, left, down, right",
+            "a stick has no leg `minus`; its legs are up, left, down, right",
         ),
         (
             "tidy-lever = 1\n[action.dive]\nkind = \"axis\"\npad = \"left-stick\"",
@@ -274,6 +274,19 @@ fn what_people_write_from_habit_is_told_what_to_write_instead() {
         (action("keys = \"Zzzzzz\""), "`keys` has no control `Zzzzzz`; `tidy-lever controls keys` lists them"),
         (action("when = \"grounded && busy\""), "expected `and`, found `&&`"),
         (action("when = \"!grounded\""), "expected `not grounded`, found `!grounded`"),
+        (action("when = \"grounded = true\""), "expected `is`, or the fact alone if it is true or false, found `=`"),
+        (
+            action("cooldown = 1.5"),
+            "expected a span in quotes, with its unit, as in \"120ms\" or \"0.5s\", found a number",
+        ),
+        (
+            "tidy-lever = 1\n[action.dive]\nkind = \"axis\"\nkeys = { left = \"KeyA\" }".into(),
+            "an axis has no leg `left`; its legs are minus, plus",
+        ),
+        (
+            "tidy-lever = 1\n[action.walk]\nkind = \"stick\"\nkeys = \"WASD\"".into(),
+            "`keys` has no control `WASD`; write the keys one by one: `KeyW`, `KeyA`, `KeyS`, `KeyD`",
+        ),
         (action("keep = 100"), "expected a span in quotes, found the number 100; write \"100ms\""),
         (action("up_at = 0.9"), "`up_at` must be from 0 to `down_at` (0.55, the default) and below 1, found 0.9"),
         (

@@ -220,7 +220,7 @@ fn check_warns_of_gates_that_can_not_be_meant() {
         )
     };
     let cases = [
-        ("when = \"grouded\"", "there is no fact `grouded`; declare it under [facts]; did you mean `grounded`?"),
+        ("when = \"grouded\"", "there is no fact `grouded`; declare it under `[facts]`; did you mean `grounded`?"),
         ("when = \"hop\"", "there is no fact `hop`; to test the action, write `hop on`"),
         ("when = \"state\"", "`state` holds one of several words; write `state is …` (idle, run)"),
         ("when = \"state is idel\"", "`state` can't be `idel`; its words are idle, run; did you mean `idle`?"),

@@ -140,6 +140,7 @@ pub(crate) fn advice(family: Family, name: &str) -> String {
         [first, second] if family == Family::Pad && name.len() == 1 => {
             format!("; write {first} or {second}, by its position: makers place `{name}` differently")
         }
+        [_, _, _, _] => format!("; write the keys one by one: {}", list.join(", ")),
         [others @ .., last] => format!("; write {} or {last}", others.join(", ")),
     }
 }

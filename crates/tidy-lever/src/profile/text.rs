@@ -191,8 +191,11 @@ impl Reader<'_> {
                 );
                 None
             }
-            _ => {
-                self.wrong(value, path, "a text in quotes");
+            other => {
+                let key = path.rsplit('.').next().unwrap_or_default();
+                let of_time = is_span(key) && matches!(other, DeValue::Float(_));
+                let span = "a span in quotes, with its unit, as in \"120ms\" or \"0.5s\"";
+                self.wrong(value, path, if of_time { span } else { "a text in quotes" });
                 None
             }
         }

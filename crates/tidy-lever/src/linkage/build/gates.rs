@@ -88,7 +88,7 @@ impl Builder<'_> {
             let hint = if action {
                 format!("; to test the action, write `{name} on`")
             } else {
-                "; declare it under [facts]".into()
+                "; declare it under `[facts]`".into()
             };
             let fault = Fault::new(spot, path, format!("there is no fact `{name}`{hint}"));
             let fault = if action { fault } else { self.near(fault, name, names.iter().map(String::as_str)) };

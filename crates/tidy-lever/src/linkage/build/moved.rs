@@ -222,7 +222,9 @@ impl Builder<'_> {
             if !right.contains(leg) {
                 let names: Vec<&str> = right.iter().map(|leg| leg.name()).collect();
                 let kind = action.kind.value.name();
-                let problem = format!("a {kind} has no leg `{}`; it has {}", leg.name(), names.join(", "));
+                let article = if kind == "axis" { "an" } else { "a" };
+                let problem =
+                    format!("{article} {kind} has no leg `{}`; its legs are {}", leg.name(), names.join(", "));
                 let at = names_spot(legs, *leg).unwrap_or(*spot);
                 self.fault(at, path, problem);
                 continue;
