@@ -21,6 +21,8 @@ use toml_edit::{Array, DocumentMut, InlineTable, Item, Table, TableLike, Value};
 
 pub use clash::{Clash, Conflict, Refused};
 
+use clash::STAYS;
+
 use crate::access::Access;
 use crate::control::Family;
 use crate::linkage::Linkage;
@@ -192,19 +194,19 @@ impl Remap {
                         leave(key.into(), problem);
                     }
                 }
-                _ => leave(key.into(), "a player's file has no such key; it stays in the file, without effect".into()),
+                _ => leave(key.into(), format!("a player's file has no such key{STAYS}")),
             }
         }
         let actions = self.document.get("action").and_then(Item::as_table_like);
         for (action, item) in actions.into_iter().flat_map(|actions| actions.iter()) {
             let Some(table) = item.as_table_like() else {
-                leave(format!("action.{action}"), "expected a table; it stays in the file, without effect".into());
+                leave(format!("action.{action}"), format!("expected a table{STAYS}"));
                 continue;
             };
             for (key, item) in table.iter() {
                 let path = format!("action.{action}.{key}");
                 let Some(family) = Family::from_name(key) else {
-                    leave(path, "expected keys, mouse, pad or touch; it stays in the file, without effect".into());
+                    leave(path, format!("expected keys, mouse, pad or touch{STAYS}"));
                     continue;
                 };
                 let target = Target::new(action, family);
@@ -214,19 +216,13 @@ impl Remap {
                             (Some(leg), Some(controls)) => {
                                 entries.push(Entry { target: target.clone().leg(leg), controls });
                             }
-                            _ => leave(
-                                format!("{path}.{name}"),
-                                "expected a leg with controls; it stays in the file, without effect".into(),
-                            ),
+                            _ => leave(format!("{path}.{name}"), format!("expected a leg with controls{STAYS}")),
                         }
                     }
                 } else if let Some(controls) = controls(item) {
                     entries.push(Entry { target, controls });
                 } else {
-                    leave(
-                        path,
-                        "expected a control, or a list of controls; it stays in the file, without effect".into(),
-                    );
+                    leave(path, format!("expected a control, or a list of controls{STAYS}"));
                 }
             }
         }
@@ -245,10 +241,7 @@ impl Remap {
             let known = profile.actions.iter().any(|action| action.name.value == entry.target.action);
             if !known {
                 let names = profile.actions.iter().map(|action| action.name.value.as_str());
-                let problem = format!(
-                    "the profile has no action `{}`; it stays in the file, without effect",
-                    entry.target.action
-                );
+                let problem = format!("the profile has no action `{}`{STAYS}", entry.target.action);
                 alone.push(
                     Fault::new(Spot::NONE, entry.target.path(), problem).near(&entry.target.action, names).warning(),
                 );
@@ -271,12 +264,8 @@ impl Remap {
             for fault in faults.iter() {
                 let mut told = |fault: &Fault| {
                     alone.push(
-                        Fault {
-                            spot: Spot::NONE,
-                            problem: format!("{}; it stays in the file, without effect", fault.problem),
-                            ..fault.clone()
-                        }
-                        .warning(),
+                        Fault { spot: Spot::NONE, problem: format!("{}{STAYS}", fault.problem), ..fault.clone() }
+                            .warning(),
                     );
                 };
                 if let Some(key) = fault.path.strip_prefix("access.") {
@@ -296,14 +285,7 @@ impl Remap {
             match entries.iter().rposition(of_action).or(entries.len().checked_sub(1)) {
                 Some(place) => {
                     let path = entries.remove(place).target.path();
-                    alone.push(
-                        Fault::new(
-                            Spot::NONE,
-                            path,
-                            format!("{}; it stays in the file, without effect", fault.problem),
-                        )
-                        .warning(),
-                    );
+                    alone.push(Fault::new(Spot::NONE, path, format!("{}{STAYS}", fault.problem)).warning());
                 }
                 None => return Err(faults),
             }

@@ -180,22 +180,20 @@ impl Reader<'_> {
     fn text(&mut self, value: &Value<'_>, path: &str) -> Option<Placed<String>> {
         match value.get_ref() {
             DeValue::String(text) => Some(Placed::new(text.to_string(), self.spot(value))),
-            DeValue::Integer(n) => {
-                let key = path.rsplit('.').next().unwrap_or_default();
-                let (what, unit) = if is_span(key) { ("a span in quotes", "ms") } else { ("a text in quotes", "") };
-                let found = n.as_str();
-                self.fault(
-                    self.spot(value),
-                    path,
-                    format!("expected {what}, found the number {found}; write \"{found}{unit}\""),
-                );
-                None
-            }
             other => {
-                let key = path.rsplit('.').next().unwrap_or_default();
-                let of_time = is_span(key) && matches!(other, DeValue::Float(_));
-                let span = "a span in quotes, with its unit, as in \"120ms\" or \"0.5s\"";
-                self.wrong(value, path, if of_time { span } else { "a text in quotes" });
+                let of_time = is_span(path.rsplit('.').next().unwrap_or_default());
+                match other {
+                    DeValue::Integer(n) => {
+                        let (what, unit) = if of_time { ("a span in quotes", "ms") } else { ("a text in quotes", "") };
+                        let found = n.as_str();
+                        let problem = format!("expected {what}, found the number {found}; write \"{found}{unit}\"");
+                        self.fault(self.spot(value), path, problem);
+                    }
+                    DeValue::Float(_) if of_time => {
+                        self.wrong(value, path, "a span in quotes, with its unit, as in \"120ms\" or \"0.5s\"");
+                    }
+                    _ => self.wrong(value, path, "a text in quotes"),
+                }
                 None
             }
         }

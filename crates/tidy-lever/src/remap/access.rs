@@ -7,6 +7,7 @@ use alloc::vec::Vec;
 
 use toml_edit::{Array, DocumentMut, Item, Table, Value};
 
+use super::clash::STAYS;
 use crate::access::{Access, Hand, Which};
 use crate::profile::{ACCESS_KEYS, Fault, Spot, nearest};
 
@@ -15,10 +16,7 @@ pub(super) fn read(document: &DocumentMut) -> (Access, Vec<Fault>) {
     let (mut access, mut alone) = (Access::default(), Vec::new());
     let Some(item) = document.get("access") else { return (access, alone) };
     let mut leave = |key: &str, problem: &str| {
-        alone.push(
-            Fault::new(Spot::NONE, format!("access.{key}"), format!("{problem}; it stays in the file, without effect"))
-                .warning(),
-        );
+        alone.push(Fault::new(Spot::NONE, format!("access.{key}"), format!("{problem}{STAYS}")).warning());
     };
     let Some(table) = item.as_table_like() else {
         leave("", "expected a table");
