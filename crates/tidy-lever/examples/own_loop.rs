@@ -48,7 +48,7 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
     let profile = Profile::new("Own loop")
         .fact("grounded", true)
         .action(Action::stick("steer").keys(Legs::cross("KeyW", "KeyA", "KeyS", "KeyD")).pad("left-stick"))
-        .action(Action::button("hop").keys("Space").pad("south").when("grounded within 90ms").keep("120ms"));
+        .action(Action::button("hop").keys("Space").pad("south").when("grounded within 90ms").keep("150ms"));
     let linkage = Linkage::build(&profile)?;
     let pim = Pim::find(&linkage)?;
     let mut seat = linkage.seat(Moment::ZERO);

@@ -14,7 +14,7 @@ grounded = true
 kind = "button"
 keys = "Space"
 when = "grounded"
-keep = "120ms"
+keep = "150ms"
 [action.bag]
 kind = "button"
 keys = "KeyE"

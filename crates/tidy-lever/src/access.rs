@@ -113,7 +113,6 @@ impl Access {
             RulePlan::Repeat { after, every } => (*after, *every) = (self.held(*after), self.held(*every)),
             RulePlan::Tap { under: span }
             | RulePlan::Taps { apart: span, .. }
-            | RulePlan::Twice { within: span }
             | RulePlan::Mash { within: span, .. }
             | RulePlan::Order { within: span, .. }
             | RulePlan::Spins { within: span, .. }
@@ -122,7 +121,9 @@ impl Access {
                 *within = if self.one_by_one { ONE_BY_ONE } else { self.within(*within) };
                 *one_by_one = self.one_by_one;
             }
-            RulePlan::Rolls { within, early, .. } => (*within, *early) = (self.within(*within), self.within(*early)),
+            // What they forgive is the player's already.
+            RulePlan::Rolls { within: span, .. } => *span = self.within(*span),
+            RulePlan::Twice(how) => how.within = self.within(how.within),
             RulePlan::Press | RulePlan::Release | RulePlan::Toggle => {}
         }
         rule

@@ -7,6 +7,7 @@ use crate::control::{Family, Sort};
 use crate::event::{Device, MOST_DEVICES};
 use crate::fixed;
 use crate::linkage::{NONE, Plan, run};
+use crate::shape::Bent;
 
 /// No level was heard yet.
 const UNKNOWN: i32 = i32::MIN;
@@ -130,6 +131,8 @@ pub(crate) struct Feed {
     pub(crate) y: i32,
     /// How long the pair is.
     pub(crate) size: i32,
+    /// What the dead zone leaves, before curve and scale.
+    pub(crate) push: (i32, i32),
     /// Which left its rest later; 0 while at rest.
     pub(crate) left: u64,
 }
@@ -344,10 +347,10 @@ impl Board {
     }
 
     /// Sets a feed's level on one device; it left its rest when it was at 0.
-    pub(crate) fn set_feed(&mut self, feed: usize, local: usize, (x, y): (i32, i32)) {
+    pub(crate) fn set_feed(&mut self, feed: usize, local: usize, Bent { to: (x, y), push }: Bent) {
         let (away, feed) = (&mut self.away[feed], &mut self.feeds[feed * self.devices + local]);
         let was_at_rest = (feed.x, feed.y) == (0, 0);
-        (feed.x, feed.y, feed.size) = (x, y, fixed::length(x, y));
+        (feed.x, feed.y, feed.size, feed.push) = (x, y, fixed::length(x, y), push);
         if (x, y) == (0, 0) {
             *away &= !(1 << local);
             feed.left = 0;
@@ -429,7 +432,7 @@ impl Board {
             word(press);
         }
         for feed in &self.feeds {
-            let Feed { x, y, size: _, left } = *feed;
+            let Feed { x, y, size: _, push: _, left } = *feed;
             word(pair(x, y));
             word(left);
         }

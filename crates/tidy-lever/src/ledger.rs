@@ -9,6 +9,7 @@
 //! An attempt that ran out stays at hand for a second: if what was missing comes then, it is known by how much it was late.
 
 mod attempt;
+mod nearly;
 mod story;
 
 use alloc::vec;
@@ -16,9 +17,10 @@ use alloc::vec::Vec;
 
 pub use attempt::{Attempt, Outcome, Step};
 pub(crate) use attempt::{Did, End};
+pub(crate) use nearly::Nearly;
 
 use crate::cue::rolls::MotionSet;
-use crate::linkage::Plan;
+use crate::linkage::{NONE, Plan};
 
 /// How long what ran out is kept at hand, in µs.
 const AT_HAND: u64 = 1_000_000;
@@ -52,6 +54,10 @@ pub(crate) struct Ledger {
     total: u64,
     /// The steps that each step of a motion stands on, by set.
     trails: Vec<Vec<Attempt>>,
+    /// The action of each cue.
+    owners: Vec<u16>,
+    /// Motions that can't pull any more and are followed all the same.
+    nearly: Vec<Nearly>,
 }
 
 impl Ledger {
@@ -65,6 +71,8 @@ impl Ledger {
             first,
             total: first,
             trails: plan.motion_sets.iter().map(trail).collect(),
+            nearly: Vec::new(),
+            owners: plan.cues.iter().map(|cue| cue.action).collect(),
         }
     }
 
@@ -76,6 +84,7 @@ impl Ledger {
     /// The seat went back to an earlier moment. What began after it never was; what was under way then is told from its
     /// later steps on. What was told already stays.
     pub(crate) fn goes_back(&mut self, played: u64) {
+        self.nearly.retain(|nearly| nearly.trail.began <= played);
         self.open.retain_mut(|open| {
             let attempt = &mut open.attempt;
             let forgot = attempt.forget_after(played);
@@ -127,12 +136,24 @@ impl Ledger {
         self.open.len() - 1
     }
 
-    fn find(&self, action: usize, phase: impl Fn(Phase) -> bool) -> Option<usize> {
+    /// The newest attempt of a cue in some phase.
+    fn find(&self, cue: usize, phase: impl Fn(Phase) -> bool) -> Option<usize> {
+        self.open.iter().rposition(|open| usize::from(open.attempt.cue) == cue && phase(open.phase))
+    }
+
+    /// The same of any cue of an action.
+    fn find_of(&self, action: usize, phase: impl Fn(Phase) -> bool) -> Option<usize> {
         self.open.iter().rposition(|open| usize::from(open.attempt.action) == action && phase(open.phase))
     }
 
-    fn find_met(&self, action: usize, press: u32) -> Option<usize> {
-        self.find(action, |phase| phase == Phase::Met(press))
+    /// A fresh attempt of a cue.
+    fn begin(&mut self, cue: usize, at: u64, (of, pair): (u8, bool)) -> usize {
+        let action = self.owners.get(cue).copied().unwrap_or(NONE);
+        self.put(Attempt { action, cue: cue as u16, began: at, of, pair, ..Attempt::default() }, Phase::Trying)
+    }
+
+    fn find_met(&self, cue: usize, press: u32) -> Option<usize> {
+        self.find(cue, |phase| phase == Phase::Met(press))
     }
 
     /// Closes what has been at hand for long enough, or all of it at the end.
@@ -145,18 +166,15 @@ impl Ledger {
     }
 
     /// A step of a cue came; it belongs to the attempt under way, or begins one.
-    pub(crate) fn step(&mut self, action: usize, (of, pair): (u8, bool), at: u64, did: Did) {
-        self.comes_late(action, at, did, None);
-        let place = self.find(action, |phase| phase == Phase::Trying).unwrap_or_else(|| {
-            let attempt = Attempt { action: action as u16, began: at, of, pair, ..Attempt::default() };
-            self.put(attempt, Phase::Trying)
-        });
+    pub(crate) fn step(&mut self, cue: usize, (of, pair): (u8, bool), at: u64, did: Did) {
+        self.comes_late(cue, at, did, None);
+        let place = self.find(cue, |phase| phase == Phase::Trying).unwrap_or_else(|| self.begin(cue, at, (of, pair)));
         self.open[place].attempt.push(at, did);
     }
 
     /// What ran out a moment ago may have lacked just this; otherwise it is done.
-    pub(crate) fn comes_late(&mut self, action: usize, at: u64, did: Did, lacked: Option<Did>) {
-        if let Some(place) = self.find(action, |phase| phase == Phase::Over) {
+    pub(crate) fn comes_late(&mut self, cue: usize, at: u64, did: Did, lacked: Option<Did>) {
+        if let Some(place) = self.find(cue, |phase| phase == Phase::Over) {
             let open = &mut self.open[place];
             let fits = lacked.map_or_else(|| open.attempt.lacks(did), |lacked| lacked == did);
             let at_hand = at <= open.attempt.ended + AT_HAND;
@@ -169,52 +187,49 @@ impl Ledger {
     }
 
     /// How many steps of what ran out a moment ago had come.
-    pub(crate) fn came(&self, action: usize) -> Option<usize> {
-        let place = self.find(action, |phase| phase == Phase::Over)?;
+    pub(crate) fn came(&self, cue: usize) -> Option<usize> {
+        let place = self.find(cue, |phase| phase == Phase::Over)?;
         Some(usize::from(self.open[place].attempt.count))
     }
 
     /// The attempt under way, or at hand, came to nothing.
-    pub(crate) fn missed(&mut self, action: usize, at: u64, end: End) {
+    pub(crate) fn missed(&mut self, cue: usize, at: u64, end: End) {
         let trying = |phase: Phase| matches!(phase, Phase::Trying | Phase::Over);
-        if let Some(place) = self.find(action, trying) {
+        if let Some(place) = self.find(cue, trying) {
             (self.open[place].attempt.end, self.open[place].attempt.ended) = (end, at);
             self.close(place);
         }
     }
 
     /// The window of the attempt under way is over.
-    pub(crate) fn ran_out(&mut self, action: usize, at: u64) {
-        if let Some(place) = self.find(action, |phase| phase == Phase::Trying) {
+    pub(crate) fn ran_out(&mut self, cue: usize, at: u64) {
+        if let Some(place) = self.find(cue, |phase| phase == Phase::Trying) {
             let open = &mut self.open[place];
             (open.attempt.end, open.attempt.ended, open.phase) = (End::RanOut, at, Phase::Over);
         }
     }
 
     /// The cue was met, by this press.
-    pub(crate) fn met(&mut self, action: usize, at: u64, press: u32) {
-        let place = self.find(action, |phase| phase == Phase::Trying).unwrap_or_else(|| {
-            let attempt = Attempt { action: action as u16, began: at, ..Attempt::default() };
-            self.put(attempt, Phase::Trying)
-        });
+    pub(crate) fn met(&mut self, cue: usize, at: u64, press: u32) {
+        let place = self.find(cue, |phase| phase == Phase::Trying).unwrap_or_else(|| self.begin(cue, at, (0, false)));
         self.open[place].phase = Phase::Met(press);
     }
 
     /// Whether a step of an attempt under way is known, so that a timer's pull isn't taken for one.
-    pub(crate) fn is_trying(&self, action: usize) -> bool {
-        self.find(action, |phase| phase == Phase::Trying).is_some()
+    pub(crate) fn is_trying(&self, cue: usize) -> bool {
+        self.find(cue, |phase| phase == Phase::Trying).is_some()
     }
 
-    pub(crate) fn pulled(&mut self, action: usize, press: u32, at: u64, kept: u64) {
-        if let Some(place) = self.find_met(action, press) {
+    pub(crate) fn pulled(&mut self, cue: usize, press: u32, at: u64, kept: u64) {
+        if let Some(place) = self.find_met(cue, press) {
             (self.open[place].attempt.end, self.open[place].attempt.ended) = (End::Pulled { kept }, at);
             self.close(place);
         }
     }
 
     /// The gate refused it: for good, or it is kept.
-    pub(crate) fn refused(&mut self, action: usize, press: u32, at: u64, end: End, for_good: bool) {
-        if let Some(place) = self.find_met(action, press) {
+    pub(crate) fn refused(&mut self, cue: usize, press: u32, at: u64, end: End, for_good: bool) {
+        if let Some(place) = self.find_met(cue, press) {
             let open = &mut self.open[place];
             (open.attempt.end, open.attempt.ended) = (end, at);
             if for_good {
@@ -226,7 +241,7 @@ impl Ledger {
     /// What was kept gives way to a newer one of the same action.
     pub(crate) fn replaced(&mut self, action: usize, by: u32, at: u64) {
         let older = |phase: Phase| matches!(phase, Phase::Met(press) if press != by);
-        if let Some(place) = self.find(action, older) {
+        if let Some(place) = self.find_of(action, older) {
             self.open[place].attempt.ended = at;
             self.close(place);
         }
@@ -235,14 +250,14 @@ impl Ledger {
     /// What was kept runs out.
     pub(crate) fn keep_over(&mut self, action: usize, at: u64) {
         let kept = |phase: Phase| matches!(phase, Phase::Met(_));
-        if let Some(place) = self.find(action, kept) {
+        if let Some(place) = self.find_of(action, kept) {
             (self.open[place].attempt.ended, self.open[place].phase) = (at, Phase::Over);
         }
     }
 
     /// Another action took its press.
-    pub(crate) fn beaten(&mut self, action: usize, press: u32, by: u16, at: u64) {
-        if let Some(place) = self.find_met(action, press) {
+    pub(crate) fn beaten(&mut self, cue: usize, press: u32, by: u16, at: u64) {
+        if let Some(place) = self.find_met(cue, press) {
             (self.open[place].attempt.end, self.open[place].attempt.ended) = (End::Outranked { by }, at);
             self.close(place);
         }
@@ -250,7 +265,7 @@ impl Ledger {
 
     /// Everything of an action that is under way is dropped.
     pub(crate) fn dropped(&mut self, action: usize, at: u64, end: End) {
-        while let Some(place) = self.find(action, |phase| phase != Phase::Over) {
+        while let Some(place) = self.find_of(action, |phase| phase != Phase::Over) {
             (self.open[place].attempt.end, self.open[place].attempt.ended) = (end, at);
             self.close(place);
         }

@@ -76,6 +76,22 @@ const MOST_SCALE: f64 = 1000.0;
 /// The most points of a curve.
 const MOST_POINTS: usize = 64;
 
+/// A bent pair, or a level and 0.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub(crate) struct Bent {
+    /// What the game gets.
+    pub(crate) to: (i32, i32),
+    /// What the dead zone leaves, before curve and scale: how far a hand pushes.
+    pub(crate) push: (i32, i32),
+}
+
+impl Bent {
+    /// What no shape bends.
+    pub(crate) fn straight(to: (i32, i32)) -> Bent {
+        Bent { to, push: to }
+    }
+}
+
 /// A shape made ready: whole millionths, checked.
 #[derive(Clone, Debug, PartialEq, Hash)]
 pub(crate) struct ShapePlan {
@@ -209,10 +225,10 @@ impl ShapePlan {
         (sign(self.invert_x), sign(self.invert_y))
     }
 
-    /// Bends a pair; the outcome is never longer than one.
-    pub(crate) fn pair(&self, x: i32, y: i32) -> (i32, i32) {
+    /// Bends a pair; the outcome is never longer than one. Besides, what the dead zone leaves of it before curve and scale.
+    pub(crate) fn pair(&self, x: i32, y: i32) -> Bent {
         if self.plain {
-            return fixed::within_one(x, y);
+            return Bent::straight(fixed::within_one(x, y));
         }
         let (x, y) = match self.dead_kind {
             DeadKind::Round => (x, y),
@@ -220,26 +236,32 @@ impl ShapePlan {
         };
         let size = fixed::length(x, y);
         if size == 0 {
-            return (0, 0);
+            return Bent::default();
         }
         let cut = match self.dead_kind {
             DeadKind::Round => self.past_dead(size),
             DeadKind::EachAxis => size.min(ONE),
         };
         let wanted = self.scaled(self.bent(cut));
-        let (x, y) = (fixed::scale(x, wanted, size), fixed::scale(y, wanted, size));
-        let (x, y) = (if self.invert_x { -x } else { x }, if self.invert_y { -y } else { y });
-        fixed::within_one(x, y)
+        let turned = |(x, y): (i32, i32)| (if self.invert_x { -x } else { x }, if self.invert_y { -y } else { y });
+        let long = |wanted: i32| (fixed::scale(x, wanted, size), fixed::scale(y, wanted, size));
+        let (x, y) = turned(long(wanted));
+        let to = fixed::within_one(x, y);
+        // A scale below 0 turns what is pushed, too.
+        let plain = if wanted < 0 { -cut } else { cut };
+        Bent { to, push: if plain == wanted { to } else { turned(long(plain)) } }
     }
 
     /// Bends a single level. On an axis either way of inverting turns it about.
-    pub(crate) fn level(&self, level: i32) -> i32 {
+    pub(crate) fn level(&self, level: i32) -> Bent {
         if self.plain {
-            return level.clamp(-ONE, ONE);
+            return Bent::straight((level.clamp(-ONE, ONE), 0));
         }
         let cut = self.past_dead(level);
         let wanted = self.scaled(self.bent(cut.abs()));
-        if (cut < 0) != (self.invert_x || self.invert_y) { -wanted } else { wanted }
+        let turns = (cut < 0) != (self.invert_x || self.invert_y);
+        let (to, plain) = (if turns { -wanted } else { wanted }, cut.abs());
+        Bent { to: (to, 0), push: (if to < 0 { -plain } else { plain }, 0) }
     }
 
     /// What the dead zone leaves of a signed level, rescaled to begin at 0 and to end at 1.

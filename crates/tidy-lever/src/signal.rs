@@ -8,13 +8,10 @@ use crate::direction::Direction;
 use crate::fixed::{self, ONE};
 use crate::linkage::{CrossPlan, LegOf, LegPlan, MovedPlan, Plan, run};
 use crate::profile::{Opposed, Rest};
-use crate::shape::ShapePlan;
+use crate::shape::{Bent, ShapePlan};
 
 /// How near contenders count as equally large.
 const NEAR: i32 = ONE / 10;
-
-/// A straight that stands for less than this between a diagonal of keys and rest was only flashing by, in µs.
-const FLASH: u64 = 35_000;
 
 /// No controls say this: whatever they say is news.
 const UNREAD: (i32, i32) = (i32::MIN, i32::MIN);
@@ -26,6 +23,8 @@ pub(crate) struct Value {
     pub(crate) y: i32,
     /// How long the pair is.
     size: i32,
+    /// How far it is pushed: what the dead zone leaves, before curve and scale.
+    push: (i32, i32),
     /// It comes from keys or from a directional pad.
     pub(crate) digital: bool,
 }
@@ -38,6 +37,7 @@ pub(crate) struct CrossState {
     x: i32,
     y: i32,
     size: i32,
+    push: (i32, i32),
     /// Which left its rest later; 0 while at rest.
     pub(crate) left: u64,
 }
@@ -50,15 +50,19 @@ pub(crate) struct Moved {
     pub(crate) y: i32,
     /// What the controls say; differs from the above at rest with `rest = "last"`.
     live: (i32, i32),
+    /// How far it is pushed: what the dead zone leaves, before curve and scale.
+    pub(crate) push: (i32, i32),
     pub(crate) direction: Option<Direction>,
     /// Since when it stands in this direction, or at none.
     pub(crate) since: u64,
     /// The furthest push in this direction.
     peak: (i32, i32),
     peak_size: i32,
-    /// The direction before, if it was a diagonal of keys, with its push.
+    /// The direction before, if it was a diagonal, with its push.
     diagonal: Option<(Direction, (i32, i32))>,
-    digital: bool,
+    pub(crate) digital: bool,
+    /// The identity of the entering of its direction; 0 if nothing entered it.
+    pub(crate) press: u64,
     /// The last direction that was given, its push, and when it was let go.
     pub(crate) last: Option<Direction>,
     pub(crate) last_push: (i32, i32),
@@ -158,19 +162,20 @@ impl CrossState {
     /// What a state's hash is made of.
     pub(crate) fn words(&self) -> [u64; 3] {
         let pair = |x: i32, y: i32| u64::from(x as u32) << 32 | u64::from(y as u32);
-        let CrossState { legs, x, y, size: _, left } = *self;
+        let CrossState { legs, x, y, size: _, push: _, left } = *self;
         [pair(legs.0, legs.1), pair(x, y), left]
     }
 
     /// Takes on what the legs give, shaped.
     fn bend(&mut self, shape: &ShapePlan, stick: bool, board: &mut Board, legs: (i32, i32)) {
         self.legs = legs;
-        (self.x, self.y) = if stick {
+        let Bent { to, push } = if stick {
             let (x, y) = fixed::within_one(legs.0, legs.1);
             shape.pair(x, y)
         } else {
-            (shape.level(legs.0), 0)
+            shape.level(legs.0)
         };
+        ((self.x, self.y), self.push) = (to, push);
         self.size = fixed::length(self.x, self.y);
         if self.size == 0 {
             self.left = 0;
@@ -220,13 +225,14 @@ fn newest_near(plan: &Plan, board: &Board, crosses: &[CrossState], moved: &Moved
 fn each(plan: &Plan, board: &Board, crosses: &[CrossState], moved: &MovedPlan, mut show: impl FnMut(Value, u64)) {
     for cross in &crosses[run(&moved.crosses)] {
         if cross.left > 0 {
-            show(Value { x: cross.x, y: cross.y, size: cross.size, digital: true }, cross.left);
+            let &CrossState { x, y, size, push, .. } = cross;
+            show(Value { x, y, size, push, digital: true }, cross.left);
         }
     }
     for number in run(&moved.feeds) {
         for feed in board.away(number) {
-            let Feed { x, y, size, left } = *feed;
-            show(Value { x, y, size, digital: plan.feeds[number].digital }, left);
+            let Feed { x, y, size, push, left } = *feed;
+            show(Value { x, y, size, push, digital: plan.feeds[number].digital }, left);
         }
     }
 }
@@ -234,8 +240,9 @@ fn each(plan: &Plan, board: &Board, crosses: &[CrossState], moved: &MovedPlan, m
 impl Moved {
     /// Takes on a value at a moment; says how the direction changed, if it did.
     pub(crate) fn take(&mut self, plan: &MovedPlan, value: Value, at: u64) -> Option<Turn> {
-        let Value { x, y, size, digital } = value;
+        let Value { x, y, size, push, digital } = value;
         let same = (x, y) == self.live && digital == self.digital;
+        self.push = push;
         if same {
             return None;
         }
@@ -258,15 +265,14 @@ impl Moved {
         if to != from {
             if let Some(before) = from {
                 // What is left now is the last direction, unless it was only flashing by.
-                let flash = at - self.since < FLASH && to.is_none();
+                let flash = at - self.since < plan.settles && to.is_none();
                 let (last, push) = match self.diagonal {
                     Some((diagonal, push)) if flash && diagonal.contains(before) => (diagonal, push),
                     _ => (before, self.peak),
                 };
                 (self.last, self.last_push, self.last_at) = (Some(last), push, at);
             }
-            self.diagonal =
-                from.filter(|before| before.is_diagonal() && self.digital).map(|before| (before, self.peak));
+            self.diagonal = from.filter(|before| before.is_diagonal()).map(|before| (before, self.peak));
             (self.direction, self.since, self.peak, self.peak_size) = (to, at, (0, 0), 0);
         }
         if to.is_some() && size >= self.peak_size {
@@ -304,11 +310,11 @@ impl Moved {
     }
 
     /// What a state's hash is made of.
-    pub(crate) fn words(&self) -> [u64; 8] {
+    pub(crate) fn words(&self) -> [u64; 10] {
         let pair = |(x, y): (i32, i32)| u64::from(x as u32) << 32 | u64::from(y as u32);
         let number = |direction: Option<Direction>| direction.map_or(0, |d| d as u64 + 1);
-        let Moved { x, y, live, direction, since, peak, peak_size: _, diagonal, .. } = *self;
-        let Moved { digital, last, last_push, last_at, .. } = *self;
+        let Moved { x, y, live, push, direction, since, peak, peak_size: _, diagonal, .. } = *self;
+        let Moved { digital, press, last, last_push, last_at, .. } = *self;
         let (before, before_push) = diagonal.map_or((0, 0), |(direction, push)| (direction as u64 + 1, pair(push)));
         [
             pair((x, y)),
@@ -319,6 +325,8 @@ impl Moved {
             before_push,
             pair(last_push),
             last_at,
+            pair(push),
+            press,
         ]
     }
 }

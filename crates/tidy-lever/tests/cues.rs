@@ -132,26 +132,101 @@ const STEER: &str =
     "[action.steer]\nkind = \"stick\"\nkeys = { up = \"KeyW\", left = \"KeyA\", down = \"KeyS\", right = \"KeyD\" }\n";
 
 #[test]
-fn the_same_direction_twice_with_neutral_between_and_nothing_else() {
+fn the_same_direction_twice_and_what_may_come_between() {
     let dash = format!("{STEER}[action.dash]\nkind = \"button\"\ncue = \"steer twice within 240ms\"\n");
     let cases: &[(&str, &[&str])] = &[
         ("+D@0 -D@80 +D@240 -D@900", &["240000 dash pulled", "900000 dash ended (let go)"]),
         ("+D@0 -D@80 +D@240001u -D@900", &[]),
-        // Left, right, left is no double tap, nor are two with another direction between or beside.
+        // The opposite breaks it at once.
         ("+A@0 -A@50 +D@100 -D@150 +A@200 -A@300", &[]),
-        ("+D@0 +W@20 -W@60 -D@80 +D@150 -D@300", &[]),
-        ("+D@0 -D@50 +W@100 +D@110 -W@150 -D@300", &[]),
-        // Three quick taps are one, four are two; turning aside ends it.
+        ("+D@0 -D@50 +A@60 -A@65 +D@150 -D@300", &[]),
+        // A neighbour breaks nothing, another straight does when it has lasted 45 ms.
+        ("+D@0 +W@20 -W@60 -D@80 +D@150 -D@300", &["150000 dash pulled", "300000 dash ended (let go)"]),
+        ("+D@0 -D@50 +W@60 -W@104999u +D@150 -D@300", &["150000 dash pulled", "300000 dash ended (let go)"]),
+        ("+D@0 -D@50 +W@60 -W@105 +D@150 -D@300", &[]),
+        ("+D@0 -D@50 +W@60 +D@104999u -W@150 -D@300", &["104999 dash pulled", "300000 dash ended (let go)"]),
+        ("+D@0 -D@50 +W@60 +D@105 -W@150 -D@300", &[]),
+        // The other straight's own first giving goes on.
+        ("+D@0 -D@10 +W@20 -W@90 +W@130 -W@300", &["130000 dash pulled", "300000 dash ended (let go)"]),
+        // It must have been let go between; a direction that another key gives back was never given.
+        ("+D@0 +W@20 -W@40 +W@60 -W@80 -D@100", &["60000 dash pulled", "100000 dash ended (let go)"]),
+        ("+A@0 +D@30 -D@60 -A@300", &[]),
+        // Three quick taps are one, four are two; on while it points at most a quarter aside.
         ("+D@0 -D@40 +D@100 -D@140 +D@200 -D@240", &["100000 dash pulled", "140000 dash ended (let go)"]),
         (
-            "+D@0 -D@40 +D@100 -D@140 +D@200 -D@240 +D@300 +W@350 -D@400 -W@410",
-            &["100000 dash pulled", "140000 dash ended (let go)", "300000 dash pulled", "350000 dash ended (let go)"],
+            "+D@0 -D@40 +D@100 -D@140 +D@200 -D@240 +D@300 +W@350 -D@400 +A@410 -A@420 -W@430",
+            &["100000 dash pulled", "140000 dash ended (let go)", "300000 dash pulled", "410000 dash ended (let go)"],
         ),
         ("+D@0 -D@40 +D@60000 -D@60040", &[]),
     ];
     for (script, expected) in cases {
         assert_eq!(play(&dash, script), *expected, "{script}");
     }
+    let until = dash.replace("240ms", "240ms until neutral");
+    assert_eq!(
+        play(&until, "+D@0 -D@40 +D@100 +W@350 -D@400 +A@410 -A@420 -W@430"),
+        ["100000 dash pulled", "430000 dash ended (let go)"]
+    );
+    // A key that is held all along and given back by `cancel` was given once.
+    let cancel = dash.replace("keys = {", "opposed = \"cancel\"\nkeys = {");
+    assert_eq!(play(&cancel, "+D@0 +A@50 -A@90 -D@400"), [""; 0]);
+}
+
+#[test]
+fn a_stick_is_given_twice_without_coming_back_to_rest() {
+    let body = "[action.steer]\nkind = \"stick\"\npad = \"left-stick\"\n\
+        [action.dash]\nkind = \"button\"\ncue = \"steer twice within 240ms\"\n";
+    type Pushes = &'static [(u64, f32, f32)];
+    let cases: &[(&str, Pushes, &[u64])] = &[
+        ("", &[(0, 0.9, 0.0), (80, 0.39, 0.1), (150, 0.56, 0.2), (400, 0.0, 0.0)], &[150_000]),
+        // Not let go far enough, or not given far enough.
+        ("", &[(0, 0.9, 0.0), (80, 0.41, 0.1), (150, 0.9, 0.0), (400, 0.0, 0.0)], &[]),
+        ("", &[(0, 0.9, 0.0), (80, 0.2, 0.1), (150, 0.54, 0.0), (400, 0.0, 0.0)], &[]),
+        // It springs back a little past the centre.
+        ("", &[(0, 0.9, 0.0), (80, -0.2, 0.05), (150, 0.9, 0.0), (400, 0.0, 0.0)], &[150_000]),
+        ("", &[(0, 0.9, 0.0), (80, -0.6, 0.0), (150, 0.9, 0.0), (400, 0.0, 0.0)], &[]),
+        // Levels, brush and window are keys of the action.
+        ("up_at = 0.5", &[(0, 0.9, 0.0), (80, 0.45, 0.1), (150, 0.9, 0.0), (400, 0.0, 0.0)], &[150_000]),
+        ("down_at = 0.95", &[(0, 0.9, 0.0), (80, 0.2, 0.1), (150, 0.9, 0.0), (400, 0.0, 0.0)], &[]),
+        ("", &[(0, 0.9, 0.0), (50, 0.0, 0.9), (100, 0.9, 0.0), (400, 0.0, 0.0)], &[]),
+        ("brush = \"60ms\"", &[(0, 0.9, 0.0), (50, 0.0, 0.9), (100, 0.9, 0.0), (400, 0.0, 0.0)], &[100_000]),
+    ];
+    for (keys, pushes, expected) in cases {
+        let mut bench = Bench::new(&format!("{body}{keys}\n"));
+        for (at, x, y) in *pushes {
+            bench.pair(at * 1_000, tidy_lever::Control::LEFT_STICK, *x, *y);
+        }
+        bench.to(2_000_000);
+        assert_eq!(bench.pulls_of("dash"), *expected, "{keys} {pushes:?}");
+    }
+}
+
+#[test]
+fn at_the_hands_pace_a_window_follows_the_gaps_within_its_limits() {
+    let body = |cue: &str| {
+        format!(
+            "{STEER}[action.toss]\nkind = \"button\"\nkeys = \"KeyJ\"\n\
+             [action.act]\nkind = \"button\"\ncue = \"{cue}\"\npaced = [\"200ms\", \"400ms\"]\n"
+        )
+    };
+    let pulls = |cue: &str, script: &str| {
+        let heard = play(&body(cue), script).into_iter().filter(|line| line.ends_with("act pulled"));
+        heard.map(|line| line.split(' ').next().unwrap().parse::<u64>().unwrap() / 1_000).collect::<Vec<_>>()
+    };
+    // The first gap of 250 ms is too long for 200 ms, but a hand that slow has 350 ms from then on.
+    let slow = "+J@0 -J@50 +J@250 -J@300 +J@2000 -J@2050 +J@2300 -J@2350";
+    assert_eq!(pulls("toss 2 taps 200ms apart", slow), [2_300]);
+    let slow = "+D@0 -D@50 +D@250 -D@300 +D@2000 -D@2050 +D@2300 -D@2350";
+    assert_eq!(pulls("steer twice within 200ms", slow), [2_300]);
+    // A quick hand keeps the low limit, a gap beyond the high one was not meant.
+    let quick = "+J@0 -J@20 +J@80 -J@90 +J@1000 -J@1020 +J@1200 -J@1220 +J@3000 -J@3020 +J@3401 -J@3420 +J@5000 -J@5020 +J@5201 -J@5220";
+    assert_eq!(pulls("toss 2 taps 200ms apart", quick), [80, 1_200]);
+    // Without the key nothing moves.
+    let fixed = body("toss 2 taps 200ms apart").replace("paced", "# paced");
+    assert_eq!(play(&fixed, slow).iter().filter(|line| line.ends_with("act pulled")).count(), 0);
+    let mashed = "+J@0 -J@9 +J@140 -J@149 +J@280 -J@289 +J@420 -J@429 +J@2000 -J@2009 +J@2140 -J@2149 +J@2280 -J@2289";
+    // Two gaps of 140 ms: the window of three presses is 392 ms as soon as the first gap is known.
+    assert_eq!(pulls("toss mash 3 within 200ms", mashed), [280, 420, 2_280]);
 }
 
 #[test]
@@ -345,7 +420,7 @@ fn any_rule() -> impl Strategy<Value = Rule> {
             apart,
             on_release
         }),
-        span().prop_map(|within| Rule::Twice { within }),
+        (span(), any::<bool>()).prop_map(|(within, until_neutral)| Rule::Twice { within, until_neutral }),
         (span(), span()).prop_map(|(after, every)| Rule::Repeat { after, every }),
         (2..65u32, span()).prop_map(|(count, within)| Rule::Mash { count, within }),
         span().prop_map(|within| Rule::With { other: "guard".into(), within }),

@@ -144,7 +144,7 @@ fn axes_take_keys_triggers_and_halves_and_analogue_opposites_subtract() {
 #[test]
 fn a_stick_that_rests_at_its_last_keeps_the_diagonal_that_flashed_by() {
     // (gap between the fingers in µs, what stays)
-    for (gap, stays) in [(34_999, Direction::UpRight), (35_000, Direction::Up)] {
+    for (gap, stays) in [(79_999, Direction::UpRight), (80_000, Direction::Up)] {
         let mut bench = stick("rest = \"last\"");
         let steer: Stick = bench.find("steer");
         bench.level(1_000, "keys:KeyD", 1.0).level(3_000, "keys:KeyW", 1.0);

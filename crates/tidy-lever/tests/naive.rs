@@ -186,34 +186,105 @@ fn every_cue_of_a_button_pulls_where_a_slow_reading_says() {
     assert!(total > 10_000, "it must be about something: {total}");
 }
 
+/// A cross as it stands from a moment on: which straights are pushed (right, up, left, down), and whether a key went down.
+#[derive(Clone, Copy, Debug)]
+struct Pushed {
+    at: u64,
+    straights: [bool; 4],
+    by_going_down: bool,
+}
+
+/// Where four keys push, of opposite ones the newest.
+fn pushes(keys: &[Vec<Press>; 4]) -> Vec<Pushed> {
+    let mut edges: Vec<(u64, usize, bool)> = Vec::new();
+    for (key, presses) in keys.iter().enumerate() {
+        edges.extend(presses.iter().flat_map(|press| [(press.down, key, true), (press.up, key, false)]));
+    }
+    edges.sort_unstable();
+    let since = |key: usize, at: u64| keys[key].iter().find(|press| press.down <= at && at < press.up).map(|p| p.down);
+    edges
+        .into_iter()
+        .map(|(at, _, by_going_down)| {
+            let wins =
+                |key: usize| since(key, at).is_some_and(|own| since((key + 2) % 4, at).is_none_or(|other| own > other));
+            Pushed { at, straights: [0, 1, 2, 3].map(wins), by_going_down }
+        })
+        .collect()
+}
+
+/// The same straight given twice within a span, each giving as the document has it; what broke the first one is looked up.
+fn doubled(all: &[Pushed], within: u64) -> Vec<u64> {
+    let (mut pulls, mut used_until) = (Vec::new(), None);
+    let is_given = |place: usize, straight: usize| {
+        let before = place > 0 && all[place - 1].straights[straight];
+        all[place].by_going_down && all[place].straights[straight] && !before
+    };
+    for second in 0..all.len() {
+        let found = (0..4).any(|straight| {
+            is_given(second, straight)
+                && (0..second).any(|first| {
+                    let in_time =
+                        all[second].at - all[first].at <= within && used_until.is_none_or(|used| first > used);
+                    let between = &all[first..=second];
+                    let opposite = between.iter().any(|pushed| pushed.straights[(straight + 2) % 4]);
+                    // Another straight alone, for as long as 45 ms.
+                    let other = (0..4).filter(|other| *other != straight).any(|other| {
+                        let alone = |pushed: &Pushed| (0..4).all(|one| pushed.straights[one] == (one == other));
+                        let mut since = None;
+                        between.iter().any(|pushed| {
+                            let lasted = since.is_some_and(|since| pushed.at - since >= 45_000);
+                            since = if alone(pushed) { since.or(Some(pushed.at)) } else { None };
+                            lasted
+                        })
+                    });
+                    is_given(first, straight) && in_time && !opposite && !other
+                })
+        });
+        if found {
+            pulls.push(all[second].at);
+            used_until = Some(second);
+        }
+    }
+    pulls
+}
+
 #[test]
 fn the_same_way_twice_is_what_a_slow_reading_finds() {
-    let keys = [("KeyD", "right"), ("KeyA", "left"), ("KeyW", "up")];
+    const KEYS: [&str; 4] = ["keys:KeyD", "keys:KeyW", "keys:KeyA", "keys:KeyS"];
+    let body = "[action.steer]\nkind = \"stick\"\nkeys = { up = \"KeyW\", left = \"KeyA\", down = \"KeyS\", right = \"KeyD\" }\n\
+                [action.act]\nkind = \"button\"\ncue = \"steer twice within 120ms\"\n";
     let mut total = 0;
     for seed in 0..cases() {
         let mut dice = Rng::with_seed(seed);
-        // One key at a time, so that there is neutral between any two.
-        let taps: Vec<(usize, Press)> =
-            presses(&mut dice, 0).into_iter().map(|press| (dice.usize(0..4).min(2), press)).collect();
-        let mut wanted = Vec::new();
-        let mut before: Option<(usize, u64)> = None;
-        for (key, press) in &taps {
-            match before.take() {
-                Some((same, down)) if same == *key && press.down - down <= 120_000 => wanted.push(press.down),
-                _ => before = Some((*key, press.down)),
+        // Now one key at a time, now all at once, some seldom; all moments differ by more than a microsecond.
+        let mut keys: [Vec<Press>; 4] = Default::default();
+        if seed % 2 == 0 {
+            for press in presses(&mut dice, 0) {
+                keys[dice.usize(0..6).min(3)].push(press);
+            }
+        } else {
+            for key in &mut keys {
+                let first = dice.u64(0..999);
+                let all = presses(&mut dice, first);
+                *key = all.into_iter().filter(|_| dice.u8(0..4) > 0).collect();
             }
         }
-        let body = "[action.steer]\nkind = \"stick\"\nkeys = { up = \"KeyW\", left = \"KeyA\", down = \"KeyS\", right = \"KeyD\" }\n\
-                    [action.act]\nkind = \"button\"\ncue = \"steer twice within 120ms\"\n";
+        let all = pushes(&keys);
+        if all.windows(2).any(|pair| pair[0].at + 1 >= pair[1].at) {
+            continue;
+        }
         let mut bench = Bench::new(body);
         let mut came = Vec::new();
-        for (key, press) in &taps {
-            let key = format!("keys:{}", keys[*key].0);
-            bench.level(press.down, &key, 1.0).to(press.down);
-            bench.level(press.up, &key, 0.0).to(press.up);
+        let mut edges: Vec<(u64, &str, f32)> = Vec::new();
+        for (key, presses) in KEYS.into_iter().zip(&keys) {
+            edges.extend(presses.iter().flat_map(|press| [(press.down, key, 1.0), (press.up, key, 0.0)]));
+        }
+        edges.sort_by_key(|(at, ..)| *at);
+        for (at, key, level) in edges {
+            bench.level(at, key, level).to(at);
             came.extend(bench.pulls_of("act"));
         }
-        assert_eq!(came, wanted, "seed {seed}: {taps:?}");
+        assert_eq!(came, doubled(&all, 120_000), "seed {seed}: {all:?}");
         total += came.len();
     }
     assert!(total > 500, "{total}");
@@ -231,10 +302,14 @@ fn a_flick_is_where_a_slow_reading_finds_the_edge_soon_enough_after_the_centre()
                 (at, [0.0, 0.2, 0.5, 0.79, 0.8, 1.0][dice.usize(0..6)])
             })
             .collect();
-        // Each way out from the centre is one piece; in each, the first time at the edge decides.
+        // Each way out from the centre is one piece; in each, the first time at the edge decides, if there was a rest before.
+        let rests = |began: u64| {
+            let before = pushes.iter().rev().skip_while(|(at, _)| *at >= began).take_while(|(_, far)| *far == 0.0);
+            before.last().is_none_or(|(since, _)| began - since >= 20_000)
+        };
         let out = pushes.split(|(_, far)| *far == 0.0).filter_map(|out| {
             let (began, reached) = (out.first()?.0, out.iter().find(|(_, far)| *far >= 0.8)?.0);
-            (reached - began <= 60_000).then_some(reached)
+            (reached - began <= 60_000 && rests(began)).then_some(reached)
         });
         let wanted: Vec<u64> = out.collect();
         let mut bench = Bench::new(

@@ -181,7 +181,7 @@ fn a_saved_profile_is_taken_over_while_a_key_is_held() {
     display.tap("h");
     game.hears(&json!({ "action": "hop", "what": "pulled" }));
     // A slip of the pen: told with its place, and the one before plays on.
-    fs::write(&file, text.replace("keep   = \"120ms\"", "keap   = \"120ms\"")).unwrap();
+    fs::write(&file, text.replace("keep   = \"150ms\"", "keap   = \"150ms\"")).unwrap();
     let fault = game.hears(&json!({ "game": "fault" }));
     let line = text.lines().position(|line| line.starts_with("keep   = ")).unwrap() + 1;
     assert_eq!(fault["line"], json!(line));

@@ -8,7 +8,7 @@ use crate::ledger::End;
 
 pub(super) fn hears(from: u64, to: u64, edge: Edge, bench: &mut Bench<'_>) -> Verdict {
     match edge {
-        Edge::Down { press, first: true } => {
+        Edge::Down { press, first: true, .. } => {
             (bench.trial.presses, bench.trial.open) = (Presses::one(press), true);
             Verdict::None
         }

@@ -3,7 +3,7 @@
 //! ```text
 //!   cue    = [ subject ] rule
 //!   rule   = "press" | "release" | "toggle" | "hold" span | "tap" "under" span
-//!          | count "taps" span "apart" [ on ] | "double" "tap" "within" span [ on ] | "twice" "within" span
+//!          | count "taps" span "apart" [ on ] | "double" "tap" "within" span [ on ] | "twice" "within" span [ "until" "neutral" ]
 //!          | "repeat" "after" span "every" span | "mash" count "within" span | "with" name "within" span
 //!          | "charge" span "to" span | "order" name { "," name } "within" span
 //!          | "rolls" path [ "then" name ] "within" span [ on ] | "spins" turns "within" span
@@ -212,9 +212,8 @@ fn rule(input: &mut Input<'_>) -> Read<Rule> {
         word("toggle").value(Rule::Toggle),
         preceded(word("hold"), span.map(|span| Rule::Hold { span })),
         preceded((word("tap"), must("under", "`under`")), span.map(|under| Rule::Tap { under })),
-        preceded((word("twice"), must("within", "`within`")), span.map(|within| Rule::Twice { within })),
     ));
-    alt((plain, taps, double, repeat, mash, with, charge, alt((order, rolls, spins, flicks)))).parse_next(input)
+    alt((plain, twice, taps, double, repeat, mash, with, charge, alt((order, rolls, spins, flicks)))).parse_next(input)
 }
 
 fn comma(input: &mut Input<'_>) -> Read<bool> {
@@ -294,6 +293,17 @@ fn flicks(input: &mut Input<'_>) -> Read<Rule> {
     let over = cut_err(word_that(level)).context(expected("a level, 0.1 to 1")).parse_next(input)?;
     must("within", "`within`")(input)?;
     Ok(Rule::Flicks { over, within: span(input)? })
+}
+
+fn twice(input: &mut Input<'_>) -> Read<Rule> {
+    word("twice")(input)?;
+    must("within", "`within`")(input)?;
+    let within = span(input)?;
+    let until_neutral = opt(word("until")).parse_next(input)?.is_some();
+    if until_neutral {
+        must("neutral", "`until neutral`")(input)?;
+    }
+    Ok(Rule::Twice { within, until_neutral })
 }
 
 fn repeat(input: &mut Input<'_>) -> Read<Rule> {

@@ -12,7 +12,7 @@ use crate::ledger::End;
 
 pub(super) fn hears(span: u64, edge: Edge, bench: &mut Bench<'_>) -> Verdict {
     match edge {
-        Edge::Down { press, first: true } => {
+        Edge::Down { press, first: true, .. } => {
             let at = bench.at;
             (bench.trial.presses, bench.trial.began, bench.trial.open) = (Presses::one(press), at, true);
             bench.due(at + span);

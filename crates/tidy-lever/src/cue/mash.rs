@@ -1,14 +1,19 @@
 //! `mash 5 within 1s`: pulls when five presses fall in one sliding second; on until the rate drops.
 
-use super::{Bench, Edge, Presses, Verdict};
+use super::{Bench, Edge, Pace, Presses, Verdict};
 use crate::history::Cause;
 use crate::ledger::End;
 
-pub(super) fn hears(count: u32, within: u64, edge: Edge, bench: &mut Bench<'_>) -> Verdict {
+pub(super) fn hears((count, within, pace): (u32, u64, Pace), edge: Edge, bench: &mut Bench<'_>) -> Verdict {
     let at = bench.at;
     match edge {
         Edge::Down { press, .. } => {
             let trial = &mut *bench.trial;
+            if trial.last > 0 {
+                trial.keep_pace(at + 1 - trial.last, pace, count - 1);
+            }
+            trial.last = at + 1;
+            let within = trial.window(within, pace, count - 1);
             let place = (trial.note % count) as usize;
             // The ring's oldest is the press `count` presses ago; it makes room for this one.
             bench.moments[place] = at;

@@ -18,6 +18,7 @@ pub(crate) mod grammar;
 mod hold;
 mod mash;
 mod order;
+mod pace;
 mod path;
 mod press;
 mod release;
@@ -37,11 +38,14 @@ use core::time::Duration;
 
 pub use grammar::CueError;
 pub(crate) use grammar::nearest_rule;
+pub(crate) use pace::{Pace, longest};
 pub use path::{PathStep, Position};
+pub(crate) use twice::TwicePlan;
 
+use crate::cue::rolls::RollsPlan;
 use crate::direction::Direction;
 use crate::history::{Cause, NO_AMOUNT};
-use crate::ledger::End;
+use crate::ledger::{Did, End};
 use crate::linkage::NONE;
 use crate::time::micros;
 use crate::timers::{Phase, Timers};
@@ -83,10 +87,12 @@ pub enum Rule {
         /// Counted at letting go instead of at the press.
         on_release: bool,
     },
-    /// `twice within 240ms`: the same direction of a stick twice with neutral between; on until that direction ends.
+    /// `twice within 240ms`: the same direction of a stick given twice, and let go between; on while it points that way.
     Twice {
         /// The longest gap between the two.
         within: Duration,
+        /// `… until neutral`: on until the stick comes to rest, wherever it points.
+        until_neutral: bool,
     },
     /// `repeat after 400ms every 80ms`: at the press, then on and on; on until let go.
     Repeat {
@@ -222,7 +228,10 @@ impl fmt::Display for Rule {
                 write!(f, "{count} taps {} apart", Span(*apart))?;
                 if *on_release { f.write_str(" counted on release") } else { Ok(()) }
             }
-            Rule::Twice { within } => write!(f, "twice within {}", Span(*within)),
+            Rule::Twice { within, until_neutral } => {
+                write!(f, "twice within {}", Span(*within))?;
+                if *until_neutral { f.write_str(" until neutral") } else { Ok(()) }
+            }
             Rule::Repeat { after, every } => write!(f, "repeat after {} every {}", Span(*after), Span(*every)),
             Rule::Toggle => f.write_str("toggle"),
             Rule::Mash { count, within } => write!(f, "mash {count} within {}", Span(*within)),
@@ -310,14 +319,33 @@ pub(crate) fn is_newer(press: u32, than: u32) -> bool {
 /// What a subject's signal did.
 #[derive(Clone, Copy, Debug)]
 pub(crate) enum Edge {
-    /// One of its controls went down: the press, and whether it is the first.
-    Down { press: u64, first: bool },
+    /// One of its controls went down: the press, whether it is the first, and whether it is a direction that another key
+    /// gave back by going up.
+    Down { press: u64, first: bool, back: bool },
     /// The last of its controls was let go, for this reason, after this many µs.
     Up { cause: Cause, held: u64 },
     /// A stick points elsewhere.
     Turn { from: Option<Direction>, to: Option<Direction>, press: u64, cause: Cause },
-    /// A stick is pushed so far, in millionths; 0 at rest.
-    Push { size: i32, cause: Cause },
+    /// A stick is pushed so far.
+    Push(Push),
+}
+
+/// How far a stick is pushed.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Push {
+    /// What the game gets, in millionths; 0 at rest.
+    pub(crate) size: i32,
+    /// What the dead zone leaves, before curve and scale: now, and before.
+    pub(crate) now: (i32, i32),
+    pub(crate) before: (i32, i32),
+    /// Where it points, and the identity of the entering of that direction.
+    pub(crate) to: Option<Direction>,
+    pub(crate) press: u64,
+    /// Keys, a cross or a directional pad push it.
+    pub(crate) digital: bool,
+    /// Nobody gave it: something else was let go, and gave it back.
+    pub(crate) back: bool,
+    pub(crate) cause: Cause,
 }
 
 /// Who an edge is of.
@@ -398,8 +426,12 @@ pub(crate) struct Trial {
     count: u32,
     /// A rule's own flags and small numbers.
     note: u32,
+    /// How far apart the player's presses came lately, in µs, for rules that keep pace with them; 0 for not known yet.
+    pace: u32,
     /// Whether an attempt is under way that may still complete.
     pub(crate) open: bool,
+    /// Whether what this line pulled is on, of an action with several.
+    pub(crate) on: bool,
 }
 
 impl Trial {
@@ -421,9 +453,10 @@ impl Trial {
 
     /// What a state's hash is made of.
     pub(crate) fn words(&self) -> [u64; 9] {
-        let Trial { presses, began, last, count, note, open } = *self;
+        let Trial { presses, began, last, count, note, pace, open, on } = *self;
         let [a, b, c, d] = presses.words();
-        [a, b, c, d, began, last, u64::from(count), u64::from(note), u64::from(open)]
+        let flags = u64::from(pace) << 2 | u64::from(open) << 1 | u64::from(on);
+        [a, b, c, d, began, last, u64::from(count), u64::from(note), flags]
     }
 }
 
@@ -438,8 +471,9 @@ pub(crate) struct Bench<'b> {
     pub(crate) moments: &'b mut [u64],
     /// Whether the pull is on.
     pub(crate) on: bool,
-    /// Why the attempt came to nothing, for the ledger alone.
+    /// Why the attempt came to nothing, and whether this edge was a step of one, for the ledger alone.
     pub(crate) missed: Option<End>,
+    pub(crate) stepped: Option<Did>,
 }
 
 impl Bench<'_> {
@@ -476,10 +510,9 @@ pub(crate) enum RulePlan {
         count: u32,
         apart: u64,
         on_release: bool,
+        pace: Pace,
     },
-    Twice {
-        within: u64,
-    },
+    Twice(TwicePlan),
     Repeat {
         after: u64,
         every: u64,
@@ -488,6 +521,7 @@ pub(crate) enum RulePlan {
     Mash {
         count: u32,
         within: u64,
+        pace: Pace,
     },
     With {
         within: u64,
@@ -503,10 +537,10 @@ pub(crate) enum RulePlan {
         within: u64,
         names: [u8; MOST_NAMES],
     },
-    /// Works through its stick's set of motions; `early` is how long before its last direction the finish may come.
+    /// Works through its stick's set of motions.
     Rolls {
         within: u64,
-        early: u64,
+        how: RollsPlan,
         then: bool,
     },
     Spins {
@@ -516,6 +550,8 @@ pub(crate) enum RulePlan {
     Flicks {
         over: i32,
         within: u64,
+        /// How long the stick must have rested before.
+        rested: u64,
     },
 }
 
@@ -530,12 +566,14 @@ impl RulePlan {
             Rule::Hold { span } => RulePlan::Hold { span: micros(*span) },
             Rule::Tap { under } => RulePlan::Tap { under: micros(*under) },
             Rule::Taps { count, apart, on_release } => {
-                RulePlan::Taps { count: *count, apart: micros(*apart), on_release: *on_release }
+                RulePlan::Taps { count: *count, apart: micros(*apart), on_release: *on_release, pace: None }
             }
-            Rule::Twice { within } => RulePlan::Twice { within: micros(*within) },
+            Rule::Twice { within, until_neutral } => {
+                RulePlan::Twice(TwicePlan { until_neutral: *until_neutral, ..TwicePlan::within(micros(*within)) })
+            }
             Rule::Repeat { after, every } => RulePlan::Repeat { after: micros(*after), every: micros(*every) },
             Rule::Toggle => RulePlan::Toggle,
-            Rule::Mash { count, within } => RulePlan::Mash { count: *count, within: micros(*within) },
+            Rule::Mash { count, within } => RulePlan::Mash { count: *count, within: micros(*within), pace: None },
             Rule::With { within, .. } => RulePlan::With { within: micros(*within), one_by_one: false },
             Rule::Charge { from, to } => RulePlan::Charge { from: micros(*from), to: micros(*to) },
             Rule::Order { names, within } => {
@@ -547,10 +585,12 @@ impl RulePlan {
                 RulePlan::Order { count: names.len() as u32, within: micros(*within), names: places }
             }
             Rule::Rolls { then, within, .. } => {
-                RulePlan::Rolls { within: micros(*within), early: 0, then: then.is_some() }
+                RulePlan::Rolls { within: micros(*within), how: RollsPlan::default(), then: then.is_some() }
             }
             Rule::Spins { eighths, within } => RulePlan::Spins { eighths: *eighths, within: micros(*within) },
-            Rule::Flicks { over, within } => RulePlan::Flicks { over: *over, within: micros(*within) },
+            Rule::Flicks { over, within } => {
+                RulePlan::Flicks { over: *over, within: micros(*within), rested: flicks::RESTED }
+            }
         }
     }
 
@@ -562,11 +602,13 @@ impl RulePlan {
             RulePlan::Release => release::hears(*edge, bench),
             RulePlan::Hold { span } => hold::hears(span, *edge, bench),
             RulePlan::Tap { under } => tap::hears(under, *edge, bench),
-            RulePlan::Taps { count, apart, on_release } => taps::hears((count, apart, on_release), *edge, bench),
-            RulePlan::Twice { within } => twice::hears(within, *edge, bench),
+            RulePlan::Taps { count, apart, on_release, pace } => {
+                taps::hears((count, apart, on_release, pace), *edge, bench)
+            }
+            RulePlan::Twice(ref how) => twice::hears(how, *edge, bench),
             RulePlan::Repeat { after, .. } => repeat::hears(after, *edge, bench),
             RulePlan::Toggle => toggle::hears(*edge, bench),
-            RulePlan::Mash { count, within } => mash::hears(count, within, *edge, bench),
+            RulePlan::Mash { count, within, pace } => mash::hears((count, within, pace), *edge, bench),
             RulePlan::With { within, one_by_one } => with::hears(within, one_by_one, *edge, role, bench),
             RulePlan::Charge { from, to } => charge::hears(from, to, *edge, bench),
             RulePlan::Order { count, within, ref names } => {
@@ -574,7 +616,7 @@ impl RulePlan {
             }
             RulePlan::Rolls { .. } => Verdict::None,
             RulePlan::Spins { eighths, within } => spins::hears(eighths, within, *edge, bench),
-            RulePlan::Flicks { over, within } => flicks::hears(over, within, *edge, bench),
+            RulePlan::Flicks { over, within, rested } => flicks::hears((over, within, rested), *edge, bench),
         }
     }
 
@@ -594,6 +636,7 @@ impl RulePlan {
             RulePlan::Flicks { .. } => flicks::falls_due(bench),
             RulePlan::Order { count, within, ref names } => order::falls_due(within, &names[..count as usize], bench),
             RulePlan::Taps { .. } => taps::falls_due(bench),
+            RulePlan::Twice(ref how) => twice::falls_due(how, bench),
             _ => {
                 // The window of the attempt is over.
                 bench.trial.drop_attempt();
@@ -622,6 +665,7 @@ impl RulePlan {
                 return was_open && !bench.trial.open;
             }
             RulePlan::Spins { .. } => spins::forget(bench),
+            RulePlan::Twice(_) => twice::forget(bench),
             RulePlan::Flicks { .. } => flicks::forget(bench),
             // What is on goes on until its rate drops.
             RulePlan::Mash { .. } if bench.on => (bench.trial.count, bench.trial.presses) = (0, Presses::default()),
@@ -641,7 +685,7 @@ impl RulePlan {
             RulePlan::Tap { under } => Some(under),
             RulePlan::Charge { from, .. } => Some(from),
             RulePlan::Taps { apart, .. } => Some(apart),
-            RulePlan::Twice { within }
+            RulePlan::Twice(TwicePlan { within, .. })
             | RulePlan::Mash { within, .. }
             | RulePlan::With { within, .. }
             | RulePlan::Order { within, .. }
@@ -655,7 +699,7 @@ impl RulePlan {
     pub(crate) fn steps(self) -> u8 {
         match self {
             RulePlan::Taps { count, .. } | RulePlan::Mash { count, .. } | RulePlan::Order { count, .. } => count as u8,
-            RulePlan::Twice { .. } | RulePlan::With { .. } => 2,
+            RulePlan::Twice(_) | RulePlan::With { .. } => 2,
             RulePlan::Spins { eighths, .. } => eighths as u8,
             _ => 1,
         }
@@ -664,7 +708,6 @@ impl RulePlan {
     /// Whether an edge is one of its steps.
     pub(crate) fn counts(self, edge: Edge) -> bool {
         match (self, edge) {
-            (RulePlan::Twice { .. }, Edge::Turn { from: None, to: Some(_), .. }) => true,
             (RulePlan::Spins { .. } | RulePlan::Flicks { .. }, Edge::Turn { to: Some(_), .. }) => true,
             (RulePlan::Taps { on_release, .. }, Edge::Up { cause: Cause::LetGo, .. }) => on_release,
             (RulePlan::Taps { on_release, .. }, Edge::Down { .. }) => !on_release,
@@ -672,9 +715,10 @@ impl RulePlan {
                 RulePlan::Hold { .. } | RulePlan::Tap { .. } | RulePlan::Charge { .. } | RulePlan::Release,
                 Edge::Down { first, .. },
             ) => first,
-            (RulePlan::Twice { .. } | RulePlan::Spins { .. } | RulePlan::Flicks { .. } | RulePlan::Rolls { .. }, _) => {
+            (RulePlan::Twice(_) | RulePlan::Spins { .. } | RulePlan::Flicks { .. } | RulePlan::Rolls { .. }, _) => {
                 false
             }
+            (RulePlan::Order { .. }, Edge::Down { back: true, .. }) => false,
             (_, Edge::Down { .. }) => true,
             _ => false,
         }
@@ -685,6 +729,7 @@ impl RulePlan {
         match self {
             RulePlan::Mash { count, .. } | RulePlan::Order { count, .. } => count as usize,
             RulePlan::Spins { eighths, .. } => spins::moments(eighths),
+            RulePlan::Twice(_) => twice::MOMENTS,
             _ => 0,
         }
     }
@@ -697,15 +742,15 @@ impl RulePlan {
             RulePlan::Hold { span } => Some(span),
             RulePlan::Tap { under } => Some(under),
             RulePlan::Taps { on_release: true, .. } => None,
-            RulePlan::Taps { count, apart, .. } => Some(u64::from(count - 1) * apart),
-            RulePlan::Twice { within }
-            | RulePlan::Mash { within, .. }
-            | RulePlan::With { within, .. }
+            RulePlan::Taps { count, apart, pace, .. } => Some(u64::from(count - 1) * longest(apart, pace)),
+            RulePlan::Twice(TwicePlan { within, pace, .. }) => Some(longest(within, pace)),
+            RulePlan::Mash { within, pace, .. } => Some(longest(within, pace)),
+            RulePlan::With { within, .. }
             | RulePlan::Order { within, .. }
             | RulePlan::Spins { within, .. }
             | RulePlan::Flicks { within, .. } => Some(within),
             // Whoever shares its finishing press waits for the last direction; others share a direction.
-            RulePlan::Rolls { within, early, then } => Some(if then { early } else { within }),
+            RulePlan::Rolls { within, how, then } => Some(if then { how.early } else { within }),
         }
     }
 

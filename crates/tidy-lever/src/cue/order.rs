@@ -13,6 +13,8 @@ pub(super) fn hears(within: u64, names: &[u8], edge: Edge, role: Role, bench: &m
     let (Role::Named(name), at, count) = (role, bench.at, names.len()) else { return Verdict::None };
     let is_last = names.last() == Some(&name);
     match edge {
+        // A direction that another key gave back was held all along.
+        Edge::Down { back: true, .. } => Verdict::None,
         Edge::Down { press, .. } => {
             // The oldest stands first; the newest comes last.
             bench.moments.rotate_left(1);

@@ -5,7 +5,7 @@ use crate::history::Cause;
 
 pub(super) fn hears(edge: Edge, bench: &mut Bench<'_>) -> Verdict {
     match edge {
-        Edge::Down { press, first } => {
+        Edge::Down { press, first, .. } => {
             if first {
                 bench.trial.presses = Presses::default();
             }

@@ -1,7 +1,7 @@
 //! `steer spins 1 within 900ms`: once round, either way, from any start; part of a circle, or several. On until neutral.
 //!
 //! What counts is how far round the stick has come, in eighths: a step back is taken off, the centre is passed over, and
-//! a jump straight across tells no way and starts again. Of every eighth it is remembered when it was left last.
+//! a jump of more than a quarter tells no way and starts again. Of every eighth it is remembered when it was left last.
 
 use super::{Bench, Edge, Verdict};
 use crate::direction::Direction;
@@ -31,7 +31,10 @@ pub(super) fn hears(eighths: u32, within: u64, edge: Edge, bench: &mut Bench<'_>
     let (count, stood) = (bench.trial.count as i32, bench.trial.note);
     let before = stood.checked_sub(1).and_then(|number| Direction::ALL.get(number as usize)).copied();
     let turned = before.map_or(0, |before| before.eighths_to(to));
-    if before.is_none() || turned == 4 {
+    if before.is_none() || turned.abs() > 2 {
+        if before.is_some() {
+            bench.missed(End::RanOut);
+        }
         forget(bench);
         bench.trial.note = to as u32 + 1;
         bench.trial.presses.push(press);
@@ -56,7 +59,10 @@ pub(super) fn hears(eighths: u32, within: u64, edge: Edge, bench: &mut Bench<'_>
     };
     let Some(quickest) = (1..=turned.abs()).filter_map(took).min() else { return Verdict::None };
     if quickest > within {
-        bench.missed(End::Late { by: quickest - within });
+        // What took twice as long was no spin, only a stick that came by here before.
+        if quickest <= 2 * within {
+            bench.missed(End::Late { by: quickest - within });
+        }
         return Verdict::None;
     }
     let presses = bench.trial.presses;

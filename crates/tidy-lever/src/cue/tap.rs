@@ -6,7 +6,7 @@ use crate::ledger::End;
 
 pub(super) fn hears(under: u64, edge: Edge, bench: &mut Bench<'_>) -> Verdict {
     match edge {
-        Edge::Down { press, first: true } => {
+        Edge::Down { press, first: true, .. } => {
             let at = bench.at;
             (bench.trial.presses, bench.trial.open) = (Presses::one(press), true);
             // At `under` itself it is too late, so the attempt ends before that moment's events.

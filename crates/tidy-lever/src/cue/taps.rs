@@ -6,12 +6,17 @@
 //!    |←──→|● ≤ apart
 //! ```
 
-use super::{Bench, Edge, Presses, Verdict};
+use super::{Bench, Edge, Pace, Presses, Verdict};
 use crate::history::Cause;
 
-pub(super) fn hears((count, apart, on_release): (u32, u64, bool), edge: Edge, bench: &mut Bench<'_>) -> Verdict {
+pub(super) fn hears(
+    (count, apart, on_release, pace): (u32, u64, bool, Pace),
+    edge: Edge,
+    bench: &mut Bench<'_>,
+) -> Verdict {
+    let gaps = (apart, pace);
     match edge {
-        Edge::Down { press, .. } if !on_release => match tap(count, apart, press, bench) {
+        Edge::Down { press, .. } if !on_release => match tap(count, gaps, press, bench) {
             Some((presses, began)) => Verdict::lasting(presses, began),
             None => Verdict::None,
         },
@@ -26,7 +31,7 @@ pub(super) fn hears((count, apart, on_release): (u32, u64, bool), edge: Edge, be
                 // The press was taken away meanwhile.
                 return Verdict::None;
             }
-            match tap(count, apart, press, bench) {
+            match tap(count, gaps, press, bench) {
                 Some((presses, began)) => Verdict::instant(presses, began),
                 None => Verdict::None,
             }
@@ -63,21 +68,29 @@ pub(super) fn falls_due(bench: &mut Bench<'_>) -> Verdict {
 }
 
 /// Counts one; the presses and the beginning of the attempt if that makes it whole.
-fn tap(count: u32, apart: u64, press: u64, bench: &mut Bench<'_>) -> Option<(Presses, u64)> {
+fn tap(count: u32, (apart, pace): (u64, Pace), press: u64, bench: &mut Bench<'_>) -> Option<(Presses, u64)> {
     let at = bench.at;
     let trial = &mut *bench.trial;
-    if !trial.open || at - trial.last > apart {
+    // The last one's moment is kept with 1 added: 0 is none.
+    let (apart, gap) = (trial.window(apart, pace, 1), (at + 1).saturating_sub(trial.last));
+    if trial.last > 0 {
+        trial.keep_pace(gap, pace, 1);
+    }
+    if !trial.open || gap > apart {
         (trial.count, trial.presses, trial.began, trial.open) = (0, Presses::default(), at, true);
     }
     trial.count += 1;
-    trial.last = at;
+    trial.last = at + 1;
     trial.presses.push(press);
     if trial.count < count {
+        let apart = trial.window(apart, pace, 1);
         bench.expire(at + apart);
         return None;
     }
     let whole = (trial.presses, trial.began);
     trial.drop_attempt();
+    // What comes next begins anew, however soon.
+    trial.last = 0;
     bench.no_timer();
     Some(whole)
 }

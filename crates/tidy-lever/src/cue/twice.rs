@@ -1,54 +1,198 @@
-//! `steer twice within 240ms`: the same direction twice with neutral between; another direction breaks it. On until
-//! that direction ends.
+//! `steer twice within 240ms`: the same direction given twice. On while the stick points at most two eighths away.
+//!
+//! ```text
+//!   right   ──┐  ┌────    a direction is given when the push along it comes to 0.55 after it was below 0.4;
+//!   up        └┐┌┘        a neighbour, or another straight for less than 45 ms, breaks nothing
+//!             ←gap→
+//! ```
+//!
+//! Each straight has a giving of its own that may be the first of two. The opposite takes it away at once, any other
+//! straight when it has lasted as long as a brush may.
 
-use super::{Bench, Edge, Presses, Verdict};
+use super::{Bench, Edge, Pace, Presses, Push, Verdict};
+use crate::direction::Direction;
 use crate::history::Cause;
 use crate::ledger::{Did, End};
 
-/// A direction as a note: 0 is none.
-fn noted(direction: Option<crate::direction::Direction>) -> u32 {
-    direction.map_or(0, |direction| direction as u32 + 1)
+/// The four straights, each with its number; two are opposite where their numbers differ by 2.
+const STRAIGHTS: [Direction; 4] = [Direction::Right, Direction::Up, Direction::Left, Direction::Down];
+
+/// When each straight was given last, and as which press.
+pub(super) const MOMENTS: usize = 8;
+
+/// In the note: that what is pushed is known, then a bit for each straight that is.
+const KNOWN: u32 = 1 << 4;
+
+/// The rule made ready.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub(crate) struct TwicePlan {
+    pub(crate) within: u64,
+    pub(crate) until_neutral: bool,
+    /// From which push on a direction is given, and below which it must have been let go before.
+    pub(crate) down_at: i32,
+    pub(crate) up_at: i32,
+    /// How long another straight must last to break it.
+    pub(crate) brush: u64,
+    pub(crate) pace: Pace,
 }
 
-pub(super) fn hears(within: u64, edge: Edge, bench: &mut Bench<'_>) -> Verdict {
-    let Edge::Turn { from, to, press, cause } = edge else { return Verdict::None };
-    let at = bench.at;
-    if bench.on {
-        // The direction that it stands on ended.
-        bench.trial.drop_attempt();
-        return Verdict::Ended(cause);
+impl TwicePlan {
+    /// With the tolerances that hold unless an action says otherwise.
+    pub(super) fn within(within: u64) -> TwicePlan {
+        TwicePlan { within, until_neutral: false, down_at: 550_000, up_at: 400_000, brush: 45_000, pace: None }
     }
-    if cause != Cause::LetGo {
-        bench.trial.drop_attempt();
-        bench.no_timer();
+}
+
+/// How far a push goes along a straight.
+fn along((x, y): (i32, i32), straight: usize) -> i32 {
+    [x, y, -x, -y][straight]
+}
+
+/// What `last` holds: where the pull that is on points, and since when another straight stands.
+fn packed(on: Option<usize>, stands: Option<(usize, u64)>) -> u64 {
+    let number = |straight: Option<usize>| straight.map_or(0, |straight| straight as u64 + 1);
+    stands.map_or(0, |(_, since)| since) << 6 | number(stands.map(|(straight, _)| straight)) << 3 | number(on)
+}
+
+fn unpacked(last: u64) -> (Option<usize>, Option<(usize, u64)>) {
+    let number = |bits: u64| (bits & 7).checked_sub(1).map(|straight| straight as usize);
+    (number(last), number(last >> 3).map(|straight| (straight, last >> 6)))
+}
+
+pub(super) fn hears(how: &TwicePlan, edge: Edge, bench: &mut Bench<'_>) -> Verdict {
+    let Edge::Push(push) = edge else {
+        // A loss may leave the stick where it is.
+        let lost = matches!(edge, Edge::Turn { cause, .. } if cause != Cause::LetGo);
+        if lost {
+            forget(bench);
+        }
         return Verdict::None;
+    };
+    let (at, Push { now, before, to, press, back, cause, .. }) = (bench.at, push);
+    let (on, mut stands) = unpacked(bench.trial.last);
+    if cause != Cause::LetGo {
+        forget(bench);
+        bench.trial.last = packed(on, None);
+        return ended(how, bench, on, to, cause);
     }
-    match (from, to) {
-        (None, Some(_)) if bench.trial.open && bench.trial.note == noted(to) && at - bench.trial.began <= within => {
-            let mut presses = bench.trial.presses;
-            presses.push(press);
-            let began = bench.trial.began;
-            bench.trial.drop_attempt();
-            bench.no_timer();
-            Verdict::lasting(presses, began)
-        }
-        (None, Some(now)) => {
-            if bench.trial.open && bench.trial.note != noted(to) {
-                bench.missed(End::Wrong(Did::Toward(now)));
-            }
-            let trial = &mut *bench.trial;
-            (trial.presses, trial.began, trial.note, trial.open) = (Presses::one(press), at, noted(to), true);
-            bench.expire(at + within);
-            Verdict::None
-        }
-        (Some(_), Some(now)) => {
-            if bench.trial.open {
-                bench.missed(End::Wrong(Did::Toward(now)));
-            }
-            bench.trial.drop_attempt();
-            bench.no_timer();
-            Verdict::None
-        }
-        _ => Verdict::None,
+    let was = if bench.trial.note & KNOWN != 0 {
+        bench.trial.note
+    } else {
+        // It begins, or what was under way was dropped.
+        (stands, bench.trial.last) = (None, packed(on, None));
+        bench.moments.fill(0);
+        (0..4).filter(|straight| along(before, *straight) >= how.up_at).map(|straight| 1 << straight).sum()
+    };
+    let mut pushed = KNOWN;
+    for straight in 0..4 {
+        let (level, bit) = (along(now, straight), 1 << straight);
+        let stays = was & bit != 0 && level >= how.up_at;
+        pushed |= if stays || level >= how.down_at { bit } else { 0 };
     }
+    bench.trial.note = pushed;
+    let is_pushed = |straight: usize| pushed >> straight & 1 == 1;
+    // Another straight that lasted takes the first giving away, whenever it is noticed.
+    lasted(how, bench, stands);
+    let stood = to.and_then(|to| STRAIGHTS.iter().position(|straight| *straight == to)).filter(|s| is_pushed(*s));
+    if stood != stands.map(|(straight, _)| straight) {
+        stands = stood.map(|straight| (straight, at));
+    }
+    let mut verdict = Verdict::None;
+    let mut on_now = on;
+    for straight in (0..4).filter(|straight| is_pushed(*straight) && was >> straight & 1 == 0) {
+        let opposite = (straight + 2) % 4;
+        let given = core::mem::take(&mut bench.moments[opposite]);
+        if given != 0 && given - 1 + how.within >= at {
+            bench.missed(End::Wrong(Did::Toward(STRAIGHTS[straight])));
+        }
+        if back {
+            continue;
+        }
+        let first = bench.moments[straight];
+        if first != 0 {
+            let gap = at - (first - 1);
+            let within = bench.trial.window(how.within, how.pace, 1);
+            bench.trial.keep_pace(gap, how.pace, 1);
+            if gap <= within {
+                let mut presses = Presses::one(bench.moments[4 + straight]);
+                if !presses.has(press as u32) {
+                    presses.push(press);
+                }
+                bench.moments.fill(0);
+                bench.stepped = Some(Did::Toward(STRAIGHTS[straight]));
+                (on_now, verdict) = (Some(straight), Verdict::lasting(presses, first - 1));
+                break;
+            }
+        }
+        (bench.moments[straight], bench.moments[4 + straight]) = (at + 1, press);
+        bench.stepped = Some(Did::Toward(STRAIGHTS[straight]));
+    }
+    bench.trial.last = packed(on_now, stands);
+    settle(how, bench, stands);
+    if verdict != Verdict::None { verdict } else { ended(how, bench, on, to, cause) }
+}
+
+/// Whether what is on ends with where the stick points now.
+fn ended(how: &TwicePlan, bench: &mut Bench<'_>, on: Option<usize>, to: Option<Direction>, cause: Cause) -> Verdict {
+    let far = |to: Direction| on.is_some_and(|on| STRAIGHTS[on].eighths_to(to).abs() > 2) && !how.until_neutral;
+    if bench.on && (cause != Cause::LetGo || to.is_none_or(far)) { Verdict::Ended(cause) } else { Verdict::None }
+}
+
+/// Drops the givings that another straight has outlasted; whether there were any.
+fn lasted(how: &TwicePlan, bench: &mut Bench<'_>, stands: Option<(usize, u64)>) -> bool {
+    let Some((straight, _)) = stands.filter(|(_, since)| bench.at - since >= how.brush) else { return false };
+    let mut any = false;
+    for other in (0..4).filter(|other| *other != straight) {
+        any |= core::mem::take(&mut bench.moments[other]) != 0;
+    }
+    if any {
+        bench.missed(End::Wrong(Did::Toward(STRAIGHTS[straight])));
+    }
+    any
+}
+
+/// Whether an attempt is under way, on which presses, and when that may change by itself.
+fn settle(how: &TwicePlan, bench: &mut Bench<'_>, stands: Option<(usize, u64)>) {
+    let within = bench.trial.window(how.within, how.pace, 1);
+    let at = bench.at;
+    let (mut presses, mut last) = (Presses::default(), None);
+    for straight in 0..4 {
+        let given = bench.moments[straight];
+        if given != 0 && given - 1 + within >= at {
+            let press = bench.moments[4 + straight];
+            if !presses.has(press as u32) {
+                presses.push(press);
+            }
+            last = last.max(Some(given - 1));
+        }
+    }
+    (bench.trial.presses, bench.trial.open) = (presses, last.is_some());
+    let Some(last) = last else { return bench.no_timer() };
+    bench.trial.began = last;
+    // Of the two, what comes first: the newest giving's window is over, or what stands has lasted.
+    let breaks = stands.map(|(_, since)| since + how.brush).filter(|breaks| *breaks > at);
+    let others = |straight: usize| (0..4).any(|other| other != straight && bench.moments[other] != 0);
+    match breaks.filter(|breaks| *breaks <= last + within && stands.is_some_and(|(straight, _)| others(straight))) {
+        Some(breaks) => bench.due(breaks),
+        None => bench.expire(last + within),
+    }
+}
+
+/// What stands has lasted, or the window is over.
+pub(super) fn falls_due(how: &TwicePlan, bench: &mut Bench<'_>) -> Verdict {
+    let (_, stands) = unpacked(bench.trial.last);
+    if lasted(how, bench, stands) {
+        settle(how, bench, stands);
+    } else {
+        // The window of the newest giving ends with this moment.
+        (bench.trial.open, bench.trial.presses) = (false, Presses::default());
+    }
+    Verdict::None
+}
+
+/// Begins again, wherever the stick is pushed.
+pub(super) fn forget(bench: &mut Bench<'_>) {
+    bench.moments.fill(0);
+    bench.trial.drop_attempt();
+    bench.no_timer();
 }

@@ -41,6 +41,17 @@ pub(crate) enum End {
     Long {
         by: u64,
     },
+    /// A motion's first position had been held too long.
+    Stale {
+        by: u64,
+    },
+    /// A motion's stick stood there, beside the way, for too long.
+    Strayed {
+        to: Direction,
+        by: u64,
+    },
+    /// A motion's direction was left out.
+    Skipped(Direction),
     /// Let go before the rest came.
     LetGo,
     Wrong(Did),
@@ -83,6 +94,8 @@ impl End {
 pub struct Attempt {
     pub(crate) number: u64,
     pub(crate) action: u16,
+    /// Which of the action's cues.
+    pub(crate) cue: u16,
     pub(crate) began: u64,
     pub(crate) ended: u64,
     /// How many steps the cue has.
@@ -153,6 +166,20 @@ pub enum Outcome<'l> {
     },
     /// One of two was let go before the other came.
     LetGo,
+    /// Its first position had been held this much longer than `fresh` accepts.
+    NotFresh {
+        /// By how much.
+        by: Duration,
+    },
+    /// A direction beside the way lasted this much longer than `astray` accepts.
+    Astray {
+        /// The direction.
+        to: Direction,
+        /// By how much.
+        by: Duration,
+    },
+    /// This direction did not come in between.
+    Skipped(Direction),
     /// A direction came that is not part of it.
     WrongWay(Direction),
     /// An action was pressed that comes elsewhere in the order.
@@ -205,6 +232,9 @@ impl Outcome<'_> {
             Outcome::TooLate { .. } => "too late",
             Outcome::TooSoon { .. } => "too soon",
             Outcome::TooLong { .. } => "too long",
+            Outcome::NotFresh { .. } => "not fresh",
+            Outcome::Astray { .. } => "astray",
+            Outcome::Skipped(_) => "skipped",
             Outcome::LetGo => "let go",
             Outcome::WrongWay(_) => "wrong way",
             Outcome::WrongPress(_) => "wrong press",
@@ -272,7 +302,8 @@ impl Attempt {
 
     /// The window that it had to be finished in: from where it runs to its end. `None` for cues without one.
     pub fn window(&self, linkage: &Linkage) -> Option<(Moment, Moment)> {
-        let from = match linkage.0.actions[usize::from(self.action)].cue? {
+        let rule = linkage.0.cues.get(usize::from(self.cue))?.rule;
+        let from = match rule {
             // Gaps are counted from tap to tap: of the last one that was in time.
             RulePlan::Taps { .. } => {
                 let came = usize::from(self.count) - usize::from(matches!(self.end, End::Late { .. }));
@@ -281,7 +312,7 @@ impl Attempt {
             RulePlan::Spins { .. } => return None,
             _ => self.began,
         };
-        let span = linkage.0.actions[usize::from(self.action)].cue?.window()?;
+        let span = rule.window()?;
         Some((Moment::from_micros(from), Moment::from_micros(from + span)))
     }
 
@@ -303,6 +334,9 @@ impl Attempt {
             End::Late { by } => Outcome::TooLate { by: span(by) },
             End::Soon { by } => Outcome::TooSoon { by: span(by) },
             End::Long { by } => Outcome::TooLong { by: span(by) },
+            End::Stale { by } => Outcome::NotFresh { by: span(by) },
+            End::Strayed { to, by } => Outcome::Astray { to, by: span(by) },
+            End::Skipped(direction) => Outcome::Skipped(direction),
             End::LetGo => Outcome::LetGo,
             End::Wrong(Did::Toward(direction)) => Outcome::WrongWay(direction),
             End::Wrong(did) => Outcome::WrongPress(did.name(linkage)),
@@ -330,7 +364,9 @@ impl Attempt {
         match self.end {
             // With further steps to come, nobody knows.
             End::Late { .. } | End::Soon { .. } if self.count < self.of => None,
-            End::Late { by } | End::Soon { by } | End::Long { by } => Some(span(by)),
+            End::Late { by } | End::Soon { by } | End::Long { by } | End::Stale { by } | End::Strayed { by, .. } => {
+                Some(span(by))
+            }
             End::RanOut | End::Wrong(_) => (self.early > 0).then(|| span(self.early)),
             End::Shut { by, .. } => by.into_iter().chain(self.opened).min().map(span),
             End::Cooling { left } => Some(span(self.opened.unwrap_or(left))),

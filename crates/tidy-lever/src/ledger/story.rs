@@ -36,6 +36,11 @@ impl Attempt {
             Outcome::TooSoon { by } => format!("{last} was released {} too soon", ms(by)),
             Outcome::TooLong { by } if self.of() == 1 => format!("{last} was held {} too long", ms(by)),
             Outcome::TooLong { by } => format!("the motion took {} too long", ms(by)),
+            Outcome::NotFresh { by } => {
+                format!("{} had been held {} too long before the motion", self.first(linkage), ms(by))
+            }
+            Outcome::Astray { to, by } => format!("{to} lasted {} too long", ms(by)),
+            Outcome::Skipped(direction) => format!("{direction} did not come in between"),
             Outcome::LetGo => format!("{last} was released before the other button came"),
             Outcome::WrongWay(direction) => format!("{direction} interrupted it"),
             Outcome::WrongPress(name) => format!("{name} interrupted it"),
@@ -72,6 +77,11 @@ impl Attempt {
             Outcome::TooSoon { by } => Some(format!("{last} held {} longer", ms(by))),
             Outcome::TooLong { by } if self.of() == 1 => Some(format!("{last} released {} earlier", ms(by))),
             Outcome::TooLong { by } => Some(format!("{} more in `{}`", ms(by), self.limit(linkage))),
+            Outcome::NotFresh { by } => {
+                Some(format!("{} more in `fresh`, or {} pressed {0} later", ms(by), self.first(linkage)))
+            }
+            Outcome::Astray { to, by } => Some(format!("{} more in `astray`, or {to} left {0} earlier", ms(by))),
+            Outcome::Skipped(direction) => Some(format!("{direction} in between")),
             Outcome::LetGo => Some(format!("{last} held until the other button comes")),
             Outcome::WrongWay(direction) => Some(format!("no {direction} in between")),
             Outcome::WrongPress(name) => Some(format!("no {name} in between")),
@@ -96,7 +106,7 @@ impl Attempt {
 
     /// The word of the cue that sets its time limit.
     fn limit(&self, linkage: &Linkage) -> &'static str {
-        match linkage.0.actions[usize::from(self.action)].cue {
+        match linkage.0.cues.get(usize::from(self.cue)).map(|cue| cue.rule) {
             Some(RulePlan::Taps { .. }) => "apart",
             _ => "within",
         }
@@ -105,13 +115,18 @@ impl Attempt {
     /// What would have come next, where that is one thing.
     fn lacked<'l>(&self, linkage: &'l Linkage) -> Option<&'l str> {
         let came = self.steps(linkage).count();
-        match &linkage.0.actions[usize::from(self.action)].line.as_ref()?.rule {
+        match &linkage.0.cues.get(usize::from(self.cue))?.line.rule {
             Rule::Rolls { steps, then, .. } if steps.iter().all(|step| !step.maybe) => {
                 steps.get(came).map(|step| step.position.name()).or(then.as_deref())
             }
             Rule::Order { names, .. } => names.get(came).map(String::as_str),
             _ => None,
         }
+    }
+
+    /// What came first; the action itself where nothing is noted.
+    fn first<'l>(&self, linkage: &'l Linkage) -> &'l str {
+        self.steps(linkage).next().map_or_else(|| self.action(linkage), |step| step.name)
     }
 
     /// What came last; the action itself where nothing is noted.

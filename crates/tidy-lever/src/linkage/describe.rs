@@ -45,7 +45,7 @@ impl ResponseView<'_> {
     /// What becomes of a push, right and up, −1 to 1 each.
     pub fn bend(&self, x: f32, y: f32) -> (f32, f32) {
         let micro = |level: f32| fixed::from_f64(f64::from(level)).unwrap_or(0).clamp(-1_000_000, 1_000_000) as i32;
-        let (x, y) = self.shape.pair(micro(x), micro(y));
+        let (x, y) = self.shape.pair(micro(x), micro(y)).to;
         (fixed::to_f32(x), fixed::to_f32(y))
     }
 
@@ -131,9 +131,14 @@ impl<'l> ActionView<'l> {
         &self.plan().controls
     }
 
-    /// When it pulls; `None` for sticks and axes without a cue.
+    /// When it pulls, by the first of its cues; `None` for sticks and axes without a cue.
     pub fn cue(&self) -> Option<&'l Cue> {
-        self.plan().line.as_ref()
+        self.cues().next()
+    }
+
+    /// All its cues: any of them pulls it.
+    pub fn cues(&self) -> impl Iterator<Item = &'l Cue> {
+        self.linkage.0.cues_of(self.number).iter().map(|cue| &cue.line)
     }
 
     /// The longest that a pull may come after the movement that decides it, and why: the rule's own span, or the
@@ -141,12 +146,12 @@ impl<'l> ActionView<'l> {
     pub fn delay(&self) -> Option<(Duration, String)> {
         let plan = &self.linkage.0;
         let action = self.plan();
-        let rule = action.cue?;
+        let longest = plan.cues_of(self.number).iter().map(|cue| cue.rule.own_delay()).max()?;
         let waits = action.waits_for.iter().filter_map(|rival| {
             let name = &plan.actions[usize::from(*rival)].name;
             Some((plan.longest_wait(*rival)?, format!("waits for {name}")))
         });
-        let own = (rule.own_delay(), if rule.own_delay() > 0 { "its own hold".into() } else { String::new() });
+        let own = (longest, if longest > 0 { "its own hold".into() } else { String::new() });
         let (delay, why) = waits.chain([own]).max_by_key(|(delay, _)| *delay)?;
         Some((Duration::from_micros(delay), why))
     }
@@ -184,9 +189,14 @@ impl Plan {
     /// How long whoever waits for an action waits at most: until it is known, and while it waits for others in turn. No
     /// list leads back, so this ends.
     fn longest_wait(&self, action: u16) -> Option<u64> {
-        let action = &self.actions[usize::from(action)];
-        let in_turn = action.waits_for.iter().filter_map(|rival| self.longest_wait(*rival)).max();
-        Some(action.cue?.longest_wait()? + in_turn.unwrap_or(0))
+        let waits_for = &self.actions[usize::from(action)].waits_for;
+        let in_turn = waits_for.iter().filter_map(|rival| self.longest_wait(*rival)).max();
+        // Of several cues the slowest decides; one without a limit has none.
+        let mut longest = None;
+        for cue in self.cues_of(action.into()) {
+            longest = longest.max(Some(cue.rule.longest_wait()?));
+        }
+        Some(longest? + in_turn.unwrap_or(0))
     }
 }
 

@@ -4,7 +4,7 @@ use core::hash::{Hash, Hasher};
 
 use xxhash_rust::xxh64::Xxh64;
 
-use super::{ActionPlan, Plan};
+use super::{ActionPlan, CuePlan, Plan};
 
 /// Hashes the same on every platform, whatever its byte order and the width of its `usize`.
 struct Digest(Xxh64);
@@ -49,20 +49,25 @@ pub(super) fn digest(plan: &Plan) -> u64 {
     let mut state = Digest(Xxh64::new(0));
     let Plan { title: _, digest: _, warnings: _, patches: _, slot_of: _, stamp, actions, declared, slots, .. } = plan;
     let Plan { contacts, wires, slot_feeds, feeds, crosses, leg_contacts, leg_feeds, moved, sweeps, .. } = plan;
-    let Plan { pointers, shapes, listeners, motion_sets, motion_timers, finishes, gauges, gauge_actions, .. } = plan;
+    let Plan { pointers, shapes, cues, listeners, motion_sets, motion_timers, finishes, gauges, gauge_actions, .. } =
+        plan;
     let Plan { truths, while_held, groups, moments, marks, frozen, facts, facing, modes, panel, .. } = plan;
     (stamp, declared, sweeps, motion_timers, moments, marks, frozen, facing).hash(&mut state);
     (slots, contacts, wires, slot_feeds, feeds, crosses, leg_contacts, leg_feeds).hash(&mut state);
     (moved, pointers, shapes, listeners, motion_sets, finishes, gauges, gauge_actions).hash(&mut state);
     (truths, while_held, groups, facts, modes, panel).hash(&mut state);
     for action in actions {
-        let ActionPlan { line: _, terms: _, controls: _, name, kind, heard, cue, subject, moments, .. } = action;
+        let ActionPlan { terms: _, controls: _, name, kind, heard, cues, .. } = action;
         let ActionPlan { gauge, cooldown, marks, outranks, waits_for, group, gate, keep, while_held, .. } = action;
         let ActionPlan { spends, stages, turns_on, turns_off, listeners, finishes, moved, pointer, .. } = action;
         let ActionPlan { aim, latched, mash_period, wires, .. } = action;
-        (name, kind, heard, cue, subject, moments, gauge, cooldown, marks).hash(&mut state);
+        (name, kind, heard, cues, gauge, cooldown, marks).hash(&mut state);
         (outranks, waits_for, group, gate, keep, while_held, spends, stages).hash(&mut state);
         (turns_on, turns_off, listeners, finishes, moved, pointer, aim, latched, mash_period, wires).hash(&mut state);
+    }
+    for cue in cues {
+        let CuePlan { line: _, action, rule, subject, moments, set } = cue;
+        (action, rule, subject, moments, set).hash(&mut state);
     }
     state.finish()
 }

@@ -97,7 +97,9 @@ pub(crate) struct Plan {
     pub(crate) sweeps: usize,
     pub(crate) pointers: Vec<PointerPlan>,
     pub(crate) shapes: Vec<ShapePlan>,
-    /// The actions whose cues listen to an action, by that action.
+    /// The cues of all actions, in the order of the actions.
+    pub(crate) cues: Vec<CuePlan>,
+    /// The cues that listen to an action, by that action.
     pub(crate) listeners: Vec<(u16, Role)>,
     /// The motions of sticks, each stick's together, and how many of them need a timer.
     pub(crate) motion_sets: Vec<MotionSet>,
@@ -208,10 +210,12 @@ pub(crate) struct MovedPlan {
     pub(crate) range: [i64; 3],
     /// For a sweep: its place among sweeps, and billionths of a degree a second, across and up.
     pub(crate) sweep: Option<(u16, [i64; 2])>,
-    /// The set of its motions, or `NONE`.
-    pub(crate) motions: u16,
+    /// The sets of its motions: those that see it in one way are one.
+    pub(crate) motions: Vec<u16>,
     /// Whether a cue asks how far it is pushed.
-    pub(crate) flicks: bool,
+    pub(crate) pushes: bool,
+    /// For less than this a straight between a diagonal and rest only flashes by, in µs.
+    pub(crate) settles: u64,
 }
 
 /// A pointer.
@@ -231,12 +235,8 @@ pub(crate) struct ActionPlan {
     pub(crate) name: String,
     pub(crate) kind: Kind,
     pub(crate) heard: HeardPlan,
-    /// When it pulls; a stick without a cue never does.
-    pub(crate) cue: Option<RulePlan>,
-    /// The action whose edges the cue hears.
-    pub(crate) subject: u16,
-    /// What its rule remembers, in the seat's moments.
-    pub(crate) moments: Run,
+    /// When it pulls: any of these will do; a stick without a cue never does.
+    pub(crate) cues: Run,
     /// Its place among gauges, or `NONE`.
     pub(crate) gauge: u16,
     /// In µs.
@@ -261,8 +261,6 @@ pub(crate) struct ActionPlan {
     pub(crate) stages: Option<(u8, u16, u64)>,
     pub(crate) turns_on: Vec<u16>,
     pub(crate) turns_off: Vec<u16>,
-    /// The cue as declared, for people.
-    pub(crate) line: Option<Cue>,
     pub(crate) listeners: Run,
     /// Which motions it finishes.
     pub(crate) finishes: Run,
@@ -282,10 +280,44 @@ pub(crate) struct ActionPlan {
     pub(crate) wires: Vec<u32>,
 }
 
+/// One cue of an action.
+#[derive(Clone, Debug)]
+pub(crate) struct CuePlan {
+    pub(crate) action: u16,
+    pub(crate) rule: RulePlan,
+    /// The action whose edges it hears.
+    pub(crate) subject: u16,
+    /// What its rule remembers, in the seat's moments.
+    pub(crate) moments: Run,
+    /// The set that its motion stands in, or `NONE`.
+    pub(crate) set: u16,
+    /// As declared, for people.
+    pub(crate) line: Cue,
+}
+
 impl Plan {
-    /// The hand's timers stand in a row: cues by action, motions whose last step is held, mashing by action.
+    /// The hand's timers stand in a row: cues, motions whose last step is held, mashing by action.
+    pub(crate) fn first_motion_timer(&self) -> usize {
+        self.cues.len()
+    }
+
     pub(crate) fn first_mash_timer(&self) -> usize {
-        self.actions.len() + self.motion_timers
+        self.cues.len() + self.motion_timers
+    }
+
+    /// The cues of an action.
+    pub(crate) fn cues_of(&self, action: usize) -> &[CuePlan] {
+        &self.cues[run(&self.actions[action].cues)]
+    }
+
+    /// The action that a cue pulls.
+    pub(crate) fn owner(&self, cue: usize) -> usize {
+        usize::from(self.cues[cue].action)
+    }
+
+    /// Whether an action's presses turn it on and off. Such a cue stands alone.
+    pub(crate) fn toggles(&self, action: usize) -> bool {
+        matches!(self.cues_of(action), [CuePlan { rule: RulePlan::Toggle, .. }])
     }
 
     /// The control that a feed takes its level from.
@@ -313,14 +345,10 @@ impl Plan {
         })
     }
 
-    /// The set that an action's motion stands in, with its number; `None` if it has no motion.
-    pub(crate) fn motions_of(&self, action: usize) -> Option<(usize, &MotionSet)> {
-        let plan = &self.actions[action];
-        if !matches!(plan.cue, Some(RulePlan::Rolls { .. })) {
-            return None;
-        }
-        let moved = self.moved.get(usize::from(self.actions[usize::from(plan.subject)].moved))?;
-        Some((usize::from(moved.motions), self.motion_sets.get(usize::from(moved.motions))?))
+    /// The set that a cue's motion stands in, with its number; `None` if it is no motion.
+    pub(crate) fn motions_of(&self, cue: usize) -> Option<(usize, &MotionSet)> {
+        let set = usize::from(self.cues[cue].set);
+        Some((set, self.motion_sets.get(set)?))
     }
 }
 
@@ -331,15 +359,19 @@ impl ActionPlan {
         self.pointer != NONE || self.gauge != NONE || self.mash_period > 0
     }
 
+    /// Whether any of several cues pulls it.
+    #[inline]
+    pub(crate) fn has_several(&self) -> bool {
+        self.cues.end - self.cues.start > 1
+    }
+
     /// An action that nothing is known of but its name and kind.
     fn new(name: String, kind: Kind, heard: HeardPlan) -> ActionPlan {
         ActionPlan {
             name,
             kind,
             heard,
-            cue: None,
-            subject: NONE,
-            moments: 0..0,
+            cues: 0..0,
             gauge: NONE,
             cooldown: 0,
             marks: Vec::new(),
@@ -354,7 +386,6 @@ impl ActionPlan {
             stages: None,
             turns_on: Vec::new(),
             turns_off: Vec::new(),
-            line: None,
             listeners: 0..0,
             finishes: 0..0,
             moved: NONE,

@@ -192,8 +192,12 @@ pub struct Action {
     pub(crate) inputs: [Option<Placed<Inputs>>; 4],
     pub(crate) down_at: Option<Placed<f64>>,
     pub(crate) up_at: Option<Placed<f64>>,
-    pub(crate) cue: Option<Placed<String>>,
-    pub(crate) early: Option<Placed<String>>,
+    /// Any of these will do.
+    pub(crate) cues: Vec<Placed<String>>,
+    /// What cues forgive, and for how long: keys with their spans.
+    pub(crate) forgives: Vec<(&'static str, Placed<String>)>,
+    pub(crate) from_push: Option<Placed<f64>>,
+    pub(crate) paced: Option<Placed<[Placed<String>; 2]>>,
     pub(crate) opposed: Opposed,
     pub(crate) rest: Rest,
     pub(crate) shape: Option<Placed<Shape>>,
@@ -259,10 +263,61 @@ impl Action {
         action.give("gauge")
     }
 
-    /// How long before a motion's last direction its finishing press may come: a span such as `30ms`.
-    pub fn early(mut self, span: &str) -> Action {
-        self.early = Some(span.into());
-        self.give("early")
+    fn forgive(mut self, key: &'static str, span: &str) -> Action {
+        self.forgives.push((key, span.into()));
+        self.give(key)
+    }
+
+    /// How long before a motion's last direction its finishing press may come: a span such as `60ms`, the default.
+    pub fn early(self, span: &str) -> Action {
+        self.forgive("early", span)
+    }
+
+    /// How long a motion's first position may have been held: a span. By default `300ms` where that is `forward` or `back`
+    /// without `held`, and as long as one likes elsewhere.
+    pub fn fresh(self, span: &str) -> Action {
+        self.forgive("fresh", span)
+    }
+
+    /// How long a motion bears its stick one eighth beyond its way: a span such as `70ms`, the default.
+    pub fn astray(self, span: &str) -> Action {
+        self.forgive("astray", span)
+    }
+
+    /// For less than this a neighbour interrupts no `held` step of a motion, and another straight no `twice`: a span such
+    /// as `45ms`, the default.
+    pub fn brush(self, span: &str) -> Action {
+        self.forgive("brush", span)
+    }
+
+    /// How long one key may be up before the next goes down for a motion to count the diagonal between: a span such as
+    /// `35ms`, the default.
+    pub fn roll(self, span: &str) -> Action {
+        self.forgive("roll", span)
+    }
+
+    /// How long a stick must have rested before it flicks: a span such as `20ms`, the default.
+    pub fn rested(self, span: &str) -> Action {
+        self.forgive("rested", span)
+    }
+
+    /// From which push on a motion's positions count, after the dead zone and before curve and scale; 0.35 by default.
+    pub fn from_push(mut self, level: f64) -> Action {
+        self.from_push = Some(level.into());
+        self.give("from_push")
+    }
+
+    /// Lets the window of a double tap, a `twice` or a mash follow the player's own gaps: 1.4 times as long, within these
+    /// two spans.
+    pub fn paced(mut self, least: &str, most: &str) -> Action {
+        self.paced = Some([least.into(), most.into()].into());
+        self.give("paced")
+    }
+
+    /// For less than this a straight that a stick passes between a diagonal and rest is not its last direction: a span such
+    /// as `80ms`, the default.
+    pub fn settles(self, span: &str) -> Action {
+        self.forgive("settles", span)
     }
 
     /// How long after a pull the next may come: a span such as `300ms`.
@@ -387,9 +442,20 @@ impl Action {
     }
 
     /// When it pulls: a cue line such as `hold 300ms`, a [`Cue`](crate::cue::Cue) or a [`Rule`](crate::cue::Rule);
-    /// `press` by default for a button.
+    /// `press` by default for a button. Called again, it adds another: any of them pulls.
+    ///
+    /// ```
+    /// use tidy_lever::profile::Action;
+    /// use tidy_lever::{Linkage, Profile};
+    ///
+    /// let slip = Action::button("slip").keys("KeyG").cue("press").cue("steer twice within 240ms");
+    /// let steer = Action::stick("steer").pad("left-stick");
+    /// let linkage = Linkage::build(&Profile::new("Otter Post").action(steer).action(slip))?;
+    /// assert_eq!(linkage.action("slip").map(|slip| slip.cues().count()), Some(2));
+    /// # Ok::<(), tidy_lever::profile::Faults>(())
+    /// ```
     pub fn cue(mut self, line: impl ToString) -> Action {
-        self.cue = Some(line.to_string().into());
+        self.cues.push(line.to_string().into());
         self.give("cue")
     }
 

@@ -25,6 +25,9 @@ const GAUGE: &[Kind] = &[Kind::Gauge];
 const POINTER: &[Kind] = &[Kind::Pointer];
 const CROSSED: &[Kind] = SHAPED;
 
+/// What cues forgive, as keys that take spans.
+pub(super) const FORGIVES: [&str; 7] = ["early", "fresh", "astray", "brush", "roll", "rested", "settles"];
+
 /// The shape keys of the four families, in the order of `Family::ALL`.
 pub(super) const FAMILY_SHAPES: [&str; 4] = ["keys_shape", "mouse_shape", "pad_shape", "touch_shape"];
 
@@ -47,9 +50,17 @@ keys! {
     "pad", ANY, CONTROLS, "none";
     "touch", ANY, CONTROLS, "none";
     "down_at", ANY, "above 0, up to and including 1: the level at which an analogue control used as a button goes down", "0.55";
-    "up_at", ANY, "0 to `down_at`: the level at which it goes up again", "0.45";
-    "cue", ANY, "a cue line (see below)", "`press` for buttons, none for other kinds";
-    "early", ANY, "a span: how long before a motion's last direction its finishing press may come", "`\"30ms\"`";
+    "up_at", ANY, "0 to `down_at`: the level at which it goes up again", "0.45; 0.4 for `twice`";
+    "cue", ANY, "a cue line (see below), or a list of them (any will do)", "`press` for buttons, none for other kinds";
+    "early", ANY, "a span: how long before a motion's last direction its finishing press may come", "`\"60ms\"`";
+    "fresh", ANY, "a span: how long a motion's first position may have been held", "`\"300ms\"` for `forward` and `back` without `held`, else no limit";
+    "astray", ANY, "a span: how long a motion accepts its stick one eighth beyond its path", "`\"70ms\"`";
+    "brush", ANY, "a span: for less than this a neighbour does not interrupt a `held` step, nor another straight a `twice`", "`\"45ms\"`";
+    "roll", ANY, "a span: how long one key may be up before the next goes down, for a motion to count the diagonal between", "`\"35ms\"`";
+    "from_push", ANY, "above 0, up to and including 1: the push from which a motion's positions count, after the dead zone, before curve and scale", "0.35";
+    "rested", ANY, "a span: how long the stick must have rested before it `flicks`", "`\"20ms\"`";
+    "paced", ANY, "`[\"200ms\", \"400ms\"]`: the time limit of `taps`, `twice` or `mash` follows the player's own gaps, within these limits", "none: the limit is fixed";
+    "settles", STICK, "a span: for less than this a straight passed between a diagonal and rest is not the last direction", "`\"80ms\"`";
     "opposed", CROSSED, "`\"newest\"`, `\"oldest\"` or `\"cancel\"`: which of two opposite keys counts", "`\"newest\"`";
     "rest", MOVED, "`\"last\"` (keeps its last direction) or `\"middle\"`", "`\"middle\"`";
     "shape", SHAPED, SHAPE, "unchanged";
@@ -132,7 +143,7 @@ tables! {
     ACCESS_KEYS:
     "toggled", "a list of buttons, or `\"all\"`: one press puts them down, the next lifts them", "none";
     "mash_rate", "1 to 30 presses per second: holding counts as mashing, for gauges and for what `mash` cues listen to", "none";
-    "leeway", "a factor from 0.1 to 8 for time limits: windows, gaps, `keep`, `early`, `within` on facts, stages", "1";
+    "leeway", "a factor from 0.1 to 8 for time limits: windows, gaps, `keep`, what cues forgive, `within` on facts, stages", "1";
     "holds", "a factor from 0.1 to 8 for spans to be reached: `hold`, `charge`, `repeat`, `held`", "1";
     "one_by_one", "`true`: chords are pressed one button at a time; the second may come up to 1 s after the first", "`false`";
     "hand", "`\"left\"` or `\"right\"`: what that hand cannot reach is reported", "none";

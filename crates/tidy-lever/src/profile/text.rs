@@ -9,7 +9,7 @@ use core::ops::Range;
 use toml::Spanned;
 use toml::de::{DeTable, DeValue};
 
-use super::keys::{FAMILY_SHAPES, GAUGE_KEYS, PATCH_KEYS, SHAPE_KEYS, TableKey};
+use super::keys::{FAMILY_SHAPES, FORGIVES, GAUGE_KEYS, PATCH_KEYS, SHAPE_KEYS, TableKey};
 use super::{
     ACTION_KEYS, Action, Bend, Covers, DeadKind, FactEntry, Fault, Faults, Gauge, Heard, Inputs, Kind, Leg, Legs,
     ModeEntry, Opposed, PatchEntry, Placed, Profile, Rest, Sectors, Shape, Spot, Stages,
@@ -413,6 +413,10 @@ impl Reader<'_> {
             action.family_shape[index] = self.shape(value, path).map(|shape| Placed::new(shape, spot));
             return;
         }
+        if let Some(key) = FORGIVES.iter().find(|known| **known == key) {
+            action.forgives.extend(self.text(value, path).map(|span| (*key, span)));
+            return;
+        }
         match key {
             "kind" => {
                 let kinds = Kind::ALL.map(|kind| (kind.name(), kind));
@@ -426,7 +430,9 @@ impl Reader<'_> {
             }
             "down_at" => action.down_at = self.number(value, path),
             "up_at" => action.up_at = self.number(value, path),
-            "cue" => action.cue = self.text(value, path),
+            "cue" => action.cues = self.texts(value, path).unwrap_or_default(),
+            "from_push" => action.from_push = self.number(value, path),
+            "paced" => action.paced = self.two_spans(value, path).map(|spans| Placed::new(spans, spot)),
             "opposed" => {
                 let words = [("newest", Opposed::Newest), ("oldest", Opposed::Oldest), ("cancel", Opposed::Cancel)];
                 action.opposed = self.word(value, path, &words).unwrap_or_default();
@@ -448,7 +454,6 @@ impl Reader<'_> {
             "waits_for" => action.waits_for = self.texts(value, path).unwrap_or_default(),
             "when" => action.when = self.text(value, path),
             "keep" => action.keep = self.text(value, path),
-            "early" => action.early = self.text(value, path),
             "while_held" => action.while_held = self.flag(value, path).unwrap_or_default(),
             "spends" => action.spends = self.texts(value, path),
             "stages" => action.stages = self.stages(value, path).map(|stages| Placed::new(stages, spot)),
@@ -465,6 +470,18 @@ impl Reader<'_> {
             }
             _ => unreachable!("every action key is read: {key}"),
         }
+    }
+
+    /// A list of two spans.
+    fn two_spans(&mut self, value: &Value<'_>, path: &str) -> Option<[Placed<String>; 2]> {
+        if let DeValue::Array(list) = value.get_ref() {
+            let spans: Vec<Placed<String>> = list.iter().filter_map(|item| self.text(item, path)).collect();
+            if let (2, Ok(spans)) = (list.len(), <[Placed<String>; 2]>::try_from(spans)) {
+                return Some(spans);
+            }
+        }
+        self.wrong(value, path, "a list of two spans, as in [\"200ms\", \"400ms\"]");
+        None
     }
 
     /// One number for both axes, or a list of two.

@@ -55,6 +55,8 @@ pub(crate) struct ActionState {
     /// When it pulled last, and on which presses.
     pub(crate) pulled_in: u64,
     pub(crate) pulled_on: Presses,
+    /// Which of its cues did.
+    pub(crate) pulled_by: u16,
     pub(crate) sums: Sums,
     /// The sums before the tick that changed them last.
     pub(crate) before: Sums,
@@ -63,6 +65,18 @@ pub(crate) struct ActionState {
     pub(crate) held: u16,
     pub(crate) on: bool,
     pub(crate) listens: bool,
+}
+
+/// What an event that moves a stick does.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub(crate) enum Moves {
+    /// A key, or an arm of a cross, goes down or up with others.
+    #[default]
+    Press,
+    /// A key goes up.
+    Lift,
+    /// A level changes.
+    Level,
 }
 
 /// What a pull made of a toggle, so that it can be taken back.
@@ -90,6 +104,8 @@ pub(crate) struct Mark {
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct Met {
     pub(crate) action: u16,
+    /// Which of its cues was.
+    pub(crate) cue: u16,
     pub(crate) meeting: Meeting,
     pub(crate) aim: Aim,
     /// It was met in this very moment.
@@ -121,11 +137,11 @@ pub(crate) struct Block {
     pub(crate) view: [u32; 2],
     pub(crate) fingers: Fingers,
     pub(crate) used: Used,
-    /// How far each action's cue has come.
+    /// How far each cue has come.
     pub(crate) trials: Vec<Trial>,
     /// What rules that slide remember.
     pub(crate) moments: Vec<u64>,
-    /// The cues' timers, by action, on the hand's clock.
+    /// The cues' timers, on the hand's clock; then those of motions and of mashing.
     pub(crate) timers: Timers,
     /// Timers on the world's clock: gauges, then marks.
     pub(crate) world_timers: Timers,
@@ -160,6 +176,9 @@ pub(crate) struct Block {
     /// The devices that moved each stick lately; and the one whose event is played.
     pub(crate) hands: Vec<u64>,
     pub(crate) hand: u8,
+    /// What that event does, and whether it only gave a stick back: news of this event alone.
+    pub(crate) moves: Moves,
+    pub(crate) gave_back: bool,
     /// These lie outside the state: neither saved nor hashed.
     pub(crate) tally: Tally,
     pub(crate) ledger: Option<Box<Ledger>>,
@@ -200,7 +219,7 @@ impl Block {
             view: VIEW,
             fingers: Fingers::default(),
             used: Used::default(),
-            trials: vec![Trial::default(); plan.declared],
+            trials: vec![Trial::default(); plan.cues.len()],
             moments: vec![0; plan.moments],
             timers: Timers::new(plan.first_mash_timer() + plan.declared),
             world_timers: Timers::new(plan.first_mark_timer() + MARKS * plan.marks),
@@ -223,6 +242,8 @@ impl Block {
             shown: Vec::with_capacity(shown_room(plan)),
             hands: vec![0; plan.moved.len()],
             hand: 0,
+            moves: Moves::default(),
+            gave_back: false,
             tally: Tally::default(),
             ledger: None,
             modes,
@@ -305,7 +326,18 @@ impl Block {
         // Every field is named, so that a new one must be thought of. What decides nothing later is passed over: what
         // only tells of the last tick, and what is empty between moments.
         let Block {
-            tick: _, tick_began: _, swept: _, ring: _, met: _, muted: _, shown: _, tally: _, ledger: _, ..
+            tick: _,
+            tick_began: _,
+            swept: _,
+            ring: _,
+            met: _,
+            muted: _,
+            shown: _,
+            tally: _,
+            ledger: _,
+            moves: _,
+            gave_back: _,
+            ..
         } = self;
         let Block { next, queue, board, stale, crosses, moved, sweeps, pointers, view, fingers, used, .. } = self;
         let Block { trials, moments, timers, world_timers, marks, gauges, standing, .. } = self;
@@ -359,7 +391,7 @@ impl ActionState {
     /// What a state's hash is made of. The sums before the last tick tell of that tick alone.
     fn words(&self) -> [u64; 15] {
         let ActionState { since, last_held, on_since, cool_until, press, stage, stage_before, toggled, .. } = *self;
-        let ActionState { pulled_in, pulled_on, sums, before: _, tick: _, held, on, listens, .. } = *self;
+        let ActionState { pulled_in, pulled_on, pulled_by, sums, before: _, tick: _, held, on, listens, .. } = *self;
         let Sums { pressed, released, pulled } = sums;
         let (turned, turned_since) = match toggled {
             Toggled::Not => (0, 0),
@@ -367,7 +399,7 @@ impl ActionState {
             Toggled::Off { since } => (2, since),
         };
         let [a, b, c, d] = pulled_on.words();
-        let flags = u64::from(held) << 8 | u64::from(on) << 1 | u64::from(listens);
+        let flags = u64::from(pulled_by) << 32 | u64::from(held) << 8 | u64::from(on) << 1 | u64::from(listens);
         let stages = u64::from(stage) << 16 | u64::from(stage_before) << 8 | turned;
         let pressed = u64::from(pressed) << 32 | u64::from(released);
         let pulled = u64::from(pulled);
@@ -401,11 +433,11 @@ impl Mark {
 impl Met {
     /// What a state's hash is made of.
     fn words(&self) -> [u64; 13] {
-        let Met { action, ref meeting, ref aim, fresh, let_go, kept } = *self;
+        let Met { action, cue, ref meeting, ref aim, fresh, let_go, kept } = *self;
         let [a, b, c, d, e, f, g] = meeting.words();
         let [x, y, z] = aim.words();
         let flags = u64::from(fresh) | u64::from(let_go) << 1;
-        [u64::from(action), a, b, c, d, e, f, g, x, y, z, flags, kept]
+        [u64::from(action) << 16 | u64::from(cue), a, b, c, d, e, f, g, x, y, z, flags, kept]
     }
 }
 

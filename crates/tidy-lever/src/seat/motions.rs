@@ -6,24 +6,43 @@ use alloc::vec::Vec;
 use crate::cue::rolls::{Motion, MotionSet, Turned};
 use crate::cue::{Edge, Meeting, Presses};
 use crate::direction::Direction;
+use crate::fixed;
 use crate::history::Cause;
 use crate::ledger::{Did, End};
 use crate::linkage::{NONE, Plan, run};
+use crate::signal::Moved;
 use crate::timers::Phase;
 
 impl Block {
-    /// A stick turned: its motions go on, break, or are complete.
+    /// A stick moved: where its motions see it stand may have changed. What they have on ends when the stick is at rest.
     #[inline(never)]
-    pub(super) fn motions_turn(&mut self, plan: &Plan, number: usize, turned: Turned, cause: Cause) {
-        let set_number = usize::from(plan.moved[number].motions);
-        let Some(set) = plan.motion_sets.get(set_number) else { return };
+    pub(super) fn motions_see(&mut self, plan: &Plan, number: usize, rests: bool, cause: Cause, at: u64) {
+        let Moved { push, direction, press, digital, .. } = self.moved[number];
+        for set_number in plan.moved[number].motions.iter().map(|set| usize::from(*set)) {
+            let set = &plan.motion_sets[set_number];
+            if rests {
+                self.motions_let_go(plan, set, NONE, cause, at);
+            }
+            let to = direction.filter(|_| fixed::reaches(push.0, push.1, set.seen.from_push));
+            if to == self.motions[set_number].stands {
+                continue;
+            }
+            if cause != Cause::LetGo {
+                self.motions_lost(plan, set_number, End::Lost(cause), at);
+                self.motions[set_number].stands_at(to, at);
+            } else if to.is_some() && press == 0 {
+                self.motions[set_number].stands_at(to, at);
+            } else {
+                let facing = self.facts[plan.facing];
+                self.motions_turn(plan, set_number, Turned { at, to, press, facing, digital });
+            }
+        }
+    }
+
+    /// A stick turned: its motions go on, break, or are complete.
+    fn motions_turn(&mut self, plan: &Plan, set_number: usize, turned: Turned) {
+        let set = &plan.motion_sets[set_number];
         let at = turned.at;
-        if turned.to.is_none() {
-            self.motions_let_go(plan, set, NONE, cause, at);
-        }
-        if cause != Cause::LetGo {
-            return self.motions_lost(plan, set_number, End::Lost(cause), at);
-        }
         if self.motions[set_number].is_idle() {
             self.motions[set_number].by = 0;
         }
@@ -58,12 +77,12 @@ impl Block {
     fn motion_arrives(&mut self, plan: &Plan, set_number: usize, bit: usize, at: u64) {
         let set = &plan.motion_sets[set_number];
         let (_, motion) = set.step(bit);
-        let action = usize::from(motion.action);
-        let used = |press: u64| self.trials[action].presses.has(press as u32);
+        let cue = usize::from(motion.cue);
+        let used = |press: u64| self.trials[cue].presses.has(press as u32);
         match self.motions[set_number].arrive(set, bit, at, used) {
             Some(Motion::Holds { until, .. }) => {
                 if let Some(timer) = motion.timer() {
-                    self.timers.set(plan.actions.len() + timer, until, Phase::Due);
+                    self.timers.set(plan.first_motion_timer() + timer, until, Phase::Due);
                 }
             }
             Some(outcome) => self.motion_is(plan, set_number, outcome, at),
@@ -77,12 +96,12 @@ impl Block {
         self.tell_motion(plan, set_number, outcome, at);
         let Motion::Done { bit, presses, facing, pressed } = outcome else { return };
         let (step, motion) = set.step(usize::from(bit));
-        let action = usize::from(motion.action);
-        if !self.actions[action].listens {
+        let cue = usize::from(motion.cue);
+        if !self.actions[plan.owner(cue)].listens {
             return;
         }
-        self.motions[set_number].drop_action(set, motion.action);
-        self.trials[action].presses = presses;
+        self.motions[set_number].drop_cue(set, motion.cue);
+        self.trials[cue].presses = presses;
         if self.muted {
             return;
         }
@@ -92,7 +111,7 @@ impl Block {
             None => step.position.is_some(),
         };
         let meeting = Meeting { lasting, presses, pressed, facing, ..Meeting::default() };
-        self.meet(plan, action, meeting, at);
+        self.meet(plan, cue, meeting, at);
     }
 
     /// An action was pressed, or let go, that finishes motions: most finish none.
@@ -119,15 +138,16 @@ impl Block {
         self.motions[set_number].finish(set, number, (at, press), |motion| put(&mut shown, motion));
         let mut last = NONE;
         for motion in &shown {
-            // Of an action's motions for either side one at most is done.
+            // Of a cue's motions for either side one at most is done.
             if let Motion::Done { bit, .. } = *motion {
                 let (_, plan) = set.step(usize::from(bit));
-                if core::mem::replace(&mut last, plan.action) == plan.action {
+                if core::mem::replace(&mut last, plan.cue) == plan.cue {
                     continue;
                 }
             }
             self.motion_is(plan, set_number, *motion, at);
         }
+        self.tell_finish(plan, set_number, number, at);
         shown.clear();
         self.shown = shown;
         self.watch_windows(plan, set_number, at);
@@ -139,12 +159,12 @@ impl Block {
         let aside = !(self.met.is_empty() && self.waits.is_empty() && self.kept.is_empty());
         let mut last = NONE;
         for motion in set.motions.iter().filter(|motion| motion.finisher() == wanted) {
-            let action = usize::from(motion.action);
+            let (cue, action) = (usize::from(motion.cue), plan.owner(motion.cue.into()));
             // A motion for either side stands twice, one behind the other.
-            let again = core::mem::replace(&mut last, motion.action) == motion.action;
+            let again = core::mem::replace(&mut last, motion.cue) == motion.cue;
             let stands = plan.actions[action].while_held;
             if !again && (aside || stands || self.actions[action].on) {
-                self.ended(plan, action, cause, at);
+                self.ended(plan, cue, cause, at);
             }
         }
     }
@@ -152,7 +172,7 @@ impl Block {
     /// All that motions of a stick have come to is dropped.
     pub(super) fn motions_lost(&mut self, plan: &Plan, set_number: usize, end: End, at: u64) {
         let mut shown = core::mem::take(&mut self.shown);
-        self.motions[set_number].drop_all(|bit| put(&mut shown, Motion::Broken { bit: bit as u16 }));
+        self.motions[set_number].drop_all(|bit| put(&mut shown, Motion::Broken { bit: bit as u16, borne_until: None }));
         if self.ledger.is_some() {
             self.tell_lost(plan, set_number, &shown, end, at);
         }
@@ -160,10 +180,10 @@ impl Block {
         self.shown = shown;
     }
 
-    /// Drops an action's motion.
-    pub(super) fn drop_motion(&mut self, plan: &Plan, action: usize) {
-        if let Some((number, set)) = plan.motions_of(action) {
-            self.motions[number].drop_action(set, action as u16);
+    /// Drops a cue's motion.
+    pub(super) fn drop_motion(&mut self, plan: &Plan, cue: usize) {
+        if let Some((number, set)) = plan.motions_of(cue) {
+            self.motions[number].drop_cue(set, cue as u16);
         }
     }
 
@@ -178,34 +198,34 @@ impl Block {
         }
     }
 
-    /// Whether an action's motion may still be completed on a press.
-    pub(super) fn motion_may_complete(&self, plan: &Plan, action: usize, presses: &Presses, at: u64) -> bool {
-        plan.motions_of(action).is_some_and(|(number, set)| {
-            let (trial, over) = (&self.trials[action], self.trials[action].motion_over() == at + 1);
-            self.motions[number].may_complete(set, action as u16, presses, (at, over), |press| trial.presses.has(press))
+    /// Whether a cue's motion may still be completed on a press.
+    pub(super) fn motion_may_complete(&self, plan: &Plan, cue: usize, presses: &Presses, at: u64) -> bool {
+        plan.motions_of(cue).is_some_and(|(number, set)| {
+            let (trial, over) = (&self.trials[cue], self.trials[cue].motion_over() == at + 1);
+            self.motions[number].may_complete(set, cue as u16, presses, (at, over), |press| trial.presses.has(press))
         })
     }
 
     /// The windows of motions that others wait for are watched.
     fn watch_windows(&mut self, plan: &Plan, set_number: usize, at: u64) {
         let set = &plan.motion_sets[set_number];
-        for action in &set.awaited {
-            self.watch_window(plan, usize::from(*action), at);
+        for cue in &set.awaited {
+            self.watch_window(plan, usize::from(*cue), at);
         }
     }
 
-    fn watch_window(&mut self, plan: &Plan, action: usize, at: u64) {
-        let Some((number, set)) = plan.motions_of(action) else { return };
-        match self.motions[number].next_end(set, action as u16, at) {
-            Some(end) => self.timers.set(action, end, Phase::Expire),
-            None => self.timers.drop(action),
+    fn watch_window(&mut self, plan: &Plan, cue: usize, at: u64) {
+        let Some((number, set)) = plan.motions_of(cue) else { return };
+        match self.motions[number].next_end(set, cue as u16, at) {
+            Some(end) => self.timers.set(cue, end, Phase::Expire),
+            None => self.timers.drop(cue),
         }
     }
 
     /// A window of a motion that others wait for is over.
-    pub(super) fn motion_window_over(&mut self, plan: &Plan, action: usize, at: u64) {
-        self.trials[action].set_motion_over(at + 1);
-        self.watch_window(plan, action, at);
+    pub(super) fn motion_window_over(&mut self, plan: &Plan, cue: usize, at: u64) {
+        self.trials[cue].set_motion_over(at + 1);
+        self.watch_window(plan, cue, at);
     }
 }
 

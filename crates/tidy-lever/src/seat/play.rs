@@ -1,17 +1,17 @@
 //! Playing a moment: what was told, then events, each through board, signal, edge and cue into history.
 
-use super::block::{ActionState, Block};
+use super::block::{ActionState, Block, Moves};
 use super::losses::Lost;
 use super::tales::Heard;
 use super::waiting::{Sort, Waiting};
 use crate::board::{Turn as Play, maker};
 use crate::control::{Family, Part, Sort as ControlSort};
-use crate::cue::rolls::Turned;
-use crate::cue::{Edge, RulePlan};
+use crate::cue::{Edge, Push};
 use crate::fixed;
 use crate::history::{Cause, Happening, What};
 use crate::ledger::End;
 use crate::linkage::{LegOf, NONE, Plan, run};
+use crate::shape::Bent;
 use crate::signal::{self, Moved, Turn};
 use crate::time::Moment;
 use crate::timers::Phase;
@@ -48,7 +48,7 @@ impl Block {
         let Waiting { at, x, y, number, what, .. } = waiting;
         match what {
             Sort::Fact => self.tell(plan, usize::from(number), x as u16, at),
-            Sort::Set => self.set(usize::from(number), x == 1, at),
+            Sort::Set => self.set(plan, usize::from(number), x == 1, at),
             Sort::GiveBack => self.give_back(plan, usize::from(number), Cause::Set, at),
             Sort::View => {
                 if self.view != [x as u32, y as u32] {
@@ -160,6 +160,7 @@ impl Block {
             if feed.leg {
                 self.crossed(plan, feed.action);
             }
+            self.moves = if feed.digital || feed.leg { Moves::Press } else { Moves::Level };
             self.moved(plan, feed.action, cause, at);
         }
     }
@@ -219,7 +220,7 @@ impl Block {
         for number in run(&plan.contacts[contact].wires) {
             let wire = plan.wires[number];
             if let Some(leg) = wire.leg {
-                self.leg_turned(plan, wire.action, leg, cause, at);
+                self.leg_turned(plan, (wire.action, leg), down, cause, at);
                 continue;
             }
             let action = usize::from(wire.action);
@@ -241,8 +242,9 @@ impl Block {
 
     /// A leg of an action's cross was pressed or let go.
     #[inline(never)]
-    fn leg_turned(&mut self, plan: &Plan, action: u16, leg: LegOf, cause: Cause, at: u64) {
+    fn leg_turned(&mut self, plan: &Plan, (action, leg): (u16, LegOf), down: bool, cause: Cause, at: u64) {
         signal::leg_over(plan, &mut self.board, &mut self.crosses, action, leg);
+        self.moves = if down { Moves::Press } else { Moves::Lift };
         self.moved(plan, action, cause, at);
     }
 
@@ -261,7 +263,7 @@ impl Block {
         if how.works_more() {
             self.press_more(plan, action, press, at);
         }
-        let edge = Edge::Down { press, first };
+        let edge = Edge::Down { press, first, back: self.gave_back };
         self.edge(plan, action, &edge, at);
         self.motions_finish(plan, action, &edge, at);
     }
@@ -357,8 +359,8 @@ impl Block {
     #[inline]
     pub(super) fn edge(&mut self, plan: &Plan, subject: usize, edge: &Edge, at: u64) {
         let heard = Heard { edge, subject: subject as u16 };
-        for (action, role) in &plan.listeners[run(&plan.actions[subject].listeners)] {
-            self.hear(plan, usize::from(*action), heard, *role, at);
+        for (cue, role) in &plan.listeners[run(&plan.actions[subject].listeners)] {
+            self.hear(plan, usize::from(*cue), heard, *role, at);
         }
     }
 
@@ -374,7 +376,7 @@ impl Block {
         let number = usize::from(plan.actions[action].moved);
         let moved = &plan.moved[number];
         let listens = self.actions[action].listens;
-        if !listens && self.moved[number].is_still() && moved.sweep.is_none() && !moved.flicks {
+        if !listens && self.moved[number].is_still() && moved.sweep.is_none() && !moved.pushes {
             return;
         }
         let value =
@@ -383,15 +385,35 @@ impl Block {
             self.sweeps[usize::from(sweep)].steer([value.x, value.y], per_second, at);
             return;
         }
-        let before = self.moved[number].live();
+        let (before, live) = (self.moved[number].push, self.moved[number].live());
         let turn = self.moved[number].take(moved, value, at);
+        let is_news = (before, live) != (self.moved[number].push, self.moved[number].live());
+        let back = cause == Cause::LetGo && is_news && self.gives_back(live, number);
         if let Some(turn) = turn {
+            self.gave_back = back;
             self.turned(plan, action, number, turn, cause, at);
+            self.gave_back = false;
         }
-        if moved.flicks && (cause == Cause::LetGo || before != self.moved[number].live()) {
-            let Moved { x, y, direction, .. } = self.moved[number];
-            let size = if direction.is_some() { fixed::length(x, y).max(1) } else { 0 };
-            self.edge(plan, action, &Edge::Push { size, cause }, at);
+        if !moved.motions.is_empty() && (turn.is_some() || is_news) {
+            let rests = turn.is_some_and(|turn| turn.to.is_none());
+            self.motions_see(plan, number, rests, cause, at);
+        }
+        if moved.pushes && (cause == Cause::LetGo || is_news) {
+            let Moved { x, y, push: now, direction: to, press, digital, .. } = self.moved[number];
+            let size = if to.is_some() { fixed::length(x, y).max(1) } else { 0 };
+            self.edge(plan, action, &Edge::Push(Push { size, now, before, to, press, digital, back, cause }), at);
+        }
+    }
+
+    /// Whether nobody's going down moved a stick: another key went up, or another control let it.
+    fn gives_back(&self, (was_x, was_y): (i32, i32), number: usize) -> bool {
+        let Moved { digital, .. } = self.moved[number];
+        let (x, y) = self.moved[number].live();
+        let grew = |now: i32, was: i32| now != 0 && now.signum() != was.signum();
+        match self.moves {
+            Moves::Lift => true,
+            Moves::Level => digital,
+            Moves::Press => digital && !grew(x, was_x) && !grew(y, was_y),
         }
     }
 
@@ -419,9 +441,8 @@ impl Block {
             let before = if turn.from.is_some() { self.hands[number] } else { 0 };
             self.hands[number] = before | 1 << self.hand;
         }
+        self.moved[number].press = press;
         self.edge(plan, action, &Edge::Turn { from: turn.from, to: turn.to, press, cause }, at);
-        let facing = self.facts[plan.facing];
-        self.motions_turn(plan, number, Turned { at, from: turn.from, to: turn.to, press, facing }, cause);
     }
 
     /// Switches a mode, and with it what listens.
@@ -448,8 +469,8 @@ impl Block {
             self.let_go(plan, action, Cause::Covered, at);
         }
         self.drop_attempts(plan, action, End::Lost(Cause::Covered), at);
-        if plan.actions[action].cue != Some(RulePlan::Toggle) {
-            self.end(action, Cause::Covered, at);
+        if !plan.toggles(action) {
+            self.end(plan, action, Cause::Covered, at);
         }
         self.pointers_too(plan, action, false);
     }
@@ -463,7 +484,9 @@ impl Block {
     /// An action begins to listen: levels count at once, edges need a fresh press.
     fn uncover(&mut self, plan: &Plan, action: usize, at: u64) {
         self.actions[action].listens = true;
-        self.drop_motion(plan, action);
+        for cue in run(&plan.actions[action].cues) {
+            self.drop_motion(plan, cue);
+        }
         self.pointers_too(plan, action, true);
         let moved = plan.actions[action].moved;
         if moved != NONE {
@@ -490,6 +513,14 @@ impl Block {
         }
         let value = signal::combine(plan, &self.board, &self.crosses, &plan.moved[number]);
         self.moved[number].take(&plan.moved[number], value, at);
+        // Nothing entered where it stands.
+        self.moved[number].press = 0;
+        let Moved { push, direction, .. } = self.moved[number];
+        for set in plan.moved[number].motions.iter().map(|set| usize::from(*set)) {
+            let from_push = plan.motion_sets[set].seen.from_push;
+            let to = direction.filter(|_| fixed::reaches(push.0, push.1, from_push));
+            self.motions[set].stands_at(to, at);
+        }
     }
 
     fn contact_of(&self, plan: &Plan, wire: u32) -> usize {
@@ -499,12 +530,12 @@ impl Block {
 }
 
 /// What a control says, as one of its feeds has it: a leg's level is taken as it is, everything else is shaped.
-pub(super) fn bent(plan: &Plan, feed: usize, sort: ControlSort, (x, y): (i32, i32)) -> (i32, i32) {
+pub(super) fn bent(plan: &Plan, feed: usize, sort: ControlSort, (x, y): (i32, i32)) -> Bent {
     let feed = &plan.feeds[feed];
     let shape = &plan.shapes[feed.shape as usize];
     if feed.leg || feed.part != Part::Whole || sort == ControlSort::Level {
         let level = feed.part.level(x, y);
-        return (if feed.leg { level } else { shape.level(level) }, 0);
+        return if feed.leg { Bent::straight((level, 0)) } else { shape.level(level) };
     }
     shape.pair(x, y)
 }

@@ -15,6 +15,7 @@ use alloc::vec;
 use alloc::vec::Vec;
 
 use super::block::{Block, Mark, Met};
+use super::settle::Standing;
 use super::waiting::{Sort, Waiting};
 use super::world::MARKS;
 use super::{Room, Seat};
@@ -74,10 +75,23 @@ impl<'p> Ways<'p> {
         self.after.get(usize::from(action)).copied().unwrap_or(NONE)
     }
 
-    /// Whether an action's rule, and whom it listens to, are the same in both.
-    fn same_rule(&self, number: usize) -> bool {
-        let before = usize::from(self.before[number]);
-        let (Some(one), two) = (self.old.actions.get(before), &self.new.actions[number]) else { return false };
+    /// The old cue that is the same as a new one: of the same action, the same rule, and listening to the same ones.
+    fn cue_before(&self, cue: usize) -> Option<usize> {
+        let before = usize::from(self.before[self.new.owner(cue)]);
+        let mut all = run(&self.old.actions.get(before)?.cues);
+        all.find(|other| self.same_cue(*other, cue))
+    }
+
+    /// The new cue that is the same as an old one, or `NONE`.
+    fn cue_after(&self, cue: u16) -> u16 {
+        let Some(plan) = self.old.cues.get(usize::from(cue)) else { return NONE };
+        let Some(action) = self.new.actions.get(usize::from(self.after(plan.action))) else { return NONE };
+        run(&action.cues).find(|new| self.same_cue(cue.into(), *new)).map_or(NONE, |new| new as u16)
+    }
+
+    /// Whether a cue's rule, and whom it listens to, are the same in both.
+    fn same_cue(&self, before: usize, number: usize) -> bool {
+        let (one, two) = (&self.old.cues[before], &self.new.cues[number]);
         let subject = |plan: &'p Plan, action: u16| plan.actions.get(usize::from(action)).map(|a| a.name.as_str());
         // Whom a chord or an order hears is not in the rule itself.
         let others = |plan: &'p Plan, number: usize| -> Vec<(&'p str, Role)> {
@@ -89,9 +103,9 @@ impl<'p> Ways<'p> {
             plan.actions.iter().flat_map(heard).collect()
         };
         // Where a motion goes is not in the rule, either.
-        let is_motion = matches!(one.cue, Some(RulePlan::Rolls { .. }));
-        one.cue == two.cue
-            && (!is_motion || one.line.as_ref().map(|line| &line.rule) == two.line.as_ref().map(|line| &line.rule))
+        let is_motion = matches!(one.rule, RulePlan::Rolls { .. });
+        one.rule == two.rule
+            && (!is_motion || one.line.rule == two.line.rule)
             && subject(self.old, one.subject) == subject(self.new, two.subject)
             && others(self.old, before) == others(self.new, number)
     }
@@ -115,8 +129,10 @@ impl<'p> Ways<'p> {
     }
 
     fn met(&self, met: &Met) -> Option<Met> {
-        let action = self.after(met.action);
-        (action != NONE && self.same_rule(usize::from(action))).then_some(Met { action, ..*met })
+        let (action, cue) = (self.after(met.action), self.cue_after(met.cue));
+        // What a gauge pulled stands on no cue.
+        let stays = action != NONE && (cue != NONE || met.cue == NONE);
+        stays.then_some(Met { action, cue, ..*met })
     }
 
     fn waiting(&self, waiting: &Waiting) -> Option<Waiting> {
@@ -185,13 +201,15 @@ impl Seat {
 }
 
 impl Ways<'_> {
-    /// The sets of motions that belong to the same stick, by their new and their old numbers.
+    /// The sets of motions that see the same stick in the same way, by their new and their old numbers.
     fn motion_sets(&self) -> impl Iterator<Item = (usize, usize)> {
-        let with_motions = self.new.moved.iter().filter(|moved| moved.motions != NONE);
-        with_motions.filter_map(|moved| {
+        let all = self.new.moved.iter().flat_map(|moved| moved.motions.iter().map(move |set| (moved, *set)));
+        all.filter_map(|(moved, set)| {
             let before = self.old.actions.get(usize::from(self.before[usize::from(moved.action)]))?;
-            let was = self.old.moved.get(usize::from(before.moved)).filter(|was| was.motions != NONE)?;
-            Some((usize::from(moved.motions), usize::from(was.motions)))
+            let mut known = self.old.moved.get(usize::from(before.moved))?.motions.iter();
+            let seen = self.new.motion_sets[usize::from(set)].seen;
+            let was = known.find(|was| self.old.motion_sets[usize::from(**was)].seen == seen)?;
+            Some((usize::from(set), usize::from(*was)))
         })
     }
 
@@ -367,15 +385,16 @@ impl Block {
         let mut carried = vec![NONE; new.motion_sets.len()];
         for (set, was) in ways.motion_sets() {
             let (motions, known) = (&new.motion_sets[set], &old.motion_sets[was]);
-            self.motions[set].carry(motions, &from.motions[was], known, |action| ways.after(action));
+            let (after, cue_after) = (|action| ways.after(action), |cue| ways.cue_after(cue));
+            self.motions[set].carry(motions, &from.motions[was], known, (after, cue_after));
             carried[set] = was as u16;
             // Steps that are being held go on.
             for motion in &motions.motions {
-                let twin = motions.twin(motion, known, |action| ways.after(action)).map(|twin| &known.motions[twin]);
+                let twin = motions.twin(motion, known, after, cue_after).map(|twin| &known.motions[twin]);
                 if let (Some(timer), Some(before)) = (motion.timer(), twin.and_then(MotionPlan::timer))
-                    && let Some((due, phase)) = from.timers.when(old.actions.len() + before)
+                    && let Some((due, phase)) = from.timers.when(old.first_motion_timer() + before)
                 {
-                    self.timers.set(new.actions.len() + timer, due, phase);
+                    self.timers.set(new.first_motion_timer() + timer, due, phase);
                 }
             }
         }
@@ -386,14 +405,23 @@ impl Block {
                 let has_twin = set.is_some_and(|set| {
                     let now = &new.motion_sets[set];
                     let is_its = |motion: &MotionPlan| {
-                        let twin = now.twin(motion, motions, |action| ways.after(action));
+                        let twin = now.twin(motion, motions, |action| ways.after(action), |cue| ways.cue_after(cue));
                         twin.is_some_and(|twin| core::ptr::eq(&motions.motions[twin], before))
                     };
                     now.motions.iter().any(is_its)
                 });
                 if !has_twin {
-                    begun_anew(before.action);
+                    begun_anew(old.cues[usize::from(before.cue)].action);
                 }
+            }
+        }
+        for cue in 0..new.cues.len() {
+            let Some(before) = ways.cue_before(cue) else { continue };
+            self.trials[cue] = from.trials[before];
+            let (to, source) = (run(&new.cues[cue].moments), run(&old.cues[before].moments));
+            self.moments[to].copy_from_slice(&from.moments[source]);
+            if let Some((due, phase)) = from.timers.when(before) {
+                self.timers.set(cue, due, phase);
             }
         }
         for number in 0..new.declared {
@@ -401,26 +429,26 @@ impl Block {
             if before >= from.actions.len() {
                 continue;
             }
-            let rule = new.actions[number].cue;
-            if ways.same_rule(number) {
-                self.trials[number] = from.trials[before];
-                let (to, source) = (run(&new.actions[number].moments), run(&old.actions[before].moments));
-                self.moments[to].copy_from_slice(&from.moments[source]);
-                if let Some((due, phase)) = from.timers.when(before) {
-                    self.timers.set(number, due, phase);
-                }
-                let was = old.while_held.binary_search(&(before as u16)).ok();
-                if let (Some(was), Some(standing)) = (was, self.standing_of(new, number)) {
-                    *standing = from.standing[was];
-                }
-                continue;
-            }
-            if from.trials[before].open {
+            // What went on on a cue that is no more, is over.
+            let gone = |cue: usize| ways.cue_after(cue as u16) == NONE;
+            let lines = run(&old.actions[before].cues);
+            if lines.clone().any(|cue| gone(cue) && from.trials[cue].open) {
                 relinked.begun_anew.push(new.actions[number].name.clone());
             }
-            let toggles = |plan: &Plan, number: usize| plan.actions[number].cue == Some(RulePlan::Toggle);
-            if !(toggles(old, before) && rule == Some(RulePlan::Toggle)) {
-                self.end(number, Cause::Relinked, at);
+            let was = old.while_held.binary_search(&(before as u16)).ok();
+            if let (Some(was), Some(standing)) = (was, self.standing_of(new, number)) {
+                let cue = ways.cue_after(from.standing[was].cue);
+                if cue != NONE {
+                    *standing = Standing { cue, ..from.standing[was] };
+                }
+            }
+            let several = old.actions[before].has_several();
+            let stays = |cue: usize| !gone(cue) && (!several || from.trials[cue].on);
+            let none = old.actions[before].cues == (0..0) && new.actions[number].cues.is_empty();
+            self.actions[number].pulled_by = ways.cue_after(from.actions[before].pulled_by);
+            let goes_on = none || lines.into_iter().any(stays) || (old.toggles(before) && new.toggles(number));
+            if !goes_on {
+                self.end(new, number, Cause::Relinked, at);
             }
         }
         self.waits.extend(from.waits.iter().filter_map(|met| ways.met(met)));

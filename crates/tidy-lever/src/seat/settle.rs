@@ -7,7 +7,7 @@ use crate::cue::{Bench, Edge, Meeting, Presses, Role, RulePlan, Verdict, is_newe
 use crate::gate;
 use crate::history::{Cause, Happening, What};
 use crate::ledger::End;
-use crate::linkage::{NONE, Plan, run};
+use crate::linkage::{CuePlan, NONE, Plan, run};
 use crate::signal::Aim;
 use crate::time::{Moment, NEVER};
 use crate::timers::Phase;
@@ -18,42 +18,48 @@ pub(crate) struct Standing {
     pub(super) meeting: Option<Meeting>,
     /// The gate was shut since it pulled last, so that its opening pulls again.
     pub(super) armed: bool,
+    /// Which of its cues.
+    pub(super) cue: u16,
 }
 
 impl Standing {
     /// What a state's hash is made of.
     pub(super) fn words(&self) -> [u64; 8] {
-        let Standing { meeting, armed } = *self;
+        let Standing { meeting, armed, cue } = *self;
         let [a, b, c, d, e, f, g] = meeting.map_or([0; 7], |meeting| meeting.words());
-        [a, b, c, d, e, f, g, u64::from(meeting.is_some()) << 1 | u64::from(armed)]
+        [a, b, c, d, e, f, g, u64::from(cue) << 2 | u64::from(meeting.is_some()) << 1 | u64::from(armed)]
     }
 }
 
 impl Block {
     /// A cue hears an edge.
-    pub(super) fn hear(&mut self, plan: &Plan, action: usize, heard: Heard<'_>, role: Role, at: u64) {
-        if !self.actions[action].listens {
+    pub(super) fn hear(&mut self, plan: &Plan, cue: usize, heard: Heard<'_>, role: Role, at: u64) {
+        let CuePlan { action, rule, .. } = &plan.cues[cue];
+        if !self.actions[usize::from(*action)].listens {
             return;
         }
-        let Some(rule) = &plan.actions[action].cue else { return };
         if self.ledger.is_none()
             && let Some(verdict) = rule.hears_alone(heard.edge, at)
         {
-            return self.decide(plan, action, verdict, at);
+            return self.decide(plan, cue, verdict, at);
         }
-        self.ask(plan, action, at, Some(heard), |bench| rule.hears(heard.edge, role, bench));
+        self.ask(plan, cue, at, Some(heard), |bench| rule.hears(heard.edge, role, bench));
     }
 
-    /// What an action's rule works on.
-    fn bench(&mut self, plan: &Plan, action: usize, at: u64) -> Bench<'_> {
+    /// What a cue's rule works on.
+    fn bench(&mut self, plan: &Plan, cue: usize, at: u64) -> Bench<'_> {
+        let how = &plan.cues[cue];
+        let action = usize::from(how.action);
+        let on = if plan.actions[action].has_several() { self.trials[cue].on } else { self.actions[action].on };
         Bench {
             at,
-            trial: &mut self.trials[action],
+            trial: &mut self.trials[cue],
             timers: &mut self.timers,
-            timer: action,
-            moments: &mut self.moments[run(&plan.actions[action].moments)],
-            on: self.actions[action].on,
+            timer: cue,
+            moments: &mut self.moments[run(&how.moments)],
+            on,
             missed: None,
+            stepped: None,
         }
     }
 
@@ -61,42 +67,44 @@ impl Block {
     fn ask(
         &mut self,
         plan: &Plan,
-        action: usize,
+        cue: usize,
         at: u64,
         heard: Option<Heard<'_>>,
         rule: impl FnOnce(&mut Bench<'_>) -> Verdict,
     ) {
-        let mut bench = self.bench(plan, action, at);
+        let mut bench = self.bench(plan, cue, at);
         let verdict = rule(&mut bench);
-        let missed = bench.missed;
+        let made = (bench.missed, bench.stepped);
         if self.ledger.is_some() {
             match heard {
-                Some(heard) => self.tell_heard(plan, action, heard, missed, verdict, at),
-                None => self.tell_due(action, verdict, at),
+                Some(heard) => self.tell_heard(plan, cue, heard, made, verdict, at),
+                None => self.tell_due(cue, made.0, verdict, at),
             }
         }
-        self.decide(plan, action, verdict, at);
+        self.decide(plan, cue, verdict, at);
     }
 
     #[inline]
-    fn decide(&mut self, plan: &Plan, action: usize, verdict: Verdict, at: u64) {
+    fn decide(&mut self, plan: &Plan, cue: usize, verdict: Verdict, at: u64) {
         match verdict {
             Verdict::None => {}
             Verdict::Met(meeting) => {
                 if !self.muted {
-                    self.meet(plan, action, meeting, at);
+                    self.meet(plan, cue, meeting, at);
                 }
             }
-            Verdict::Ended(cause) => self.ended(plan, action, cause, at),
+            Verdict::Ended(cause) => self.ended(plan, cue, cause, at),
         }
     }
 
-    /// What an action stood on ended: what is on ends, what still waits comes out as an instant, or not at all.
-    pub(super) fn ended(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
-        if let Some(standing) = self.standing_of(plan, action) {
+    /// What a cue stood on ended: what is on ends, what still waits comes out as an instant, or not at all. Of several cues
+    /// the others may still be on.
+    pub(super) fn ended(&mut self, plan: &Plan, cue: usize, cause: Cause, at: u64) {
+        let action = plan.owner(cue);
+        if let Some(standing) = self.standing_of(plan, action).filter(|standing| usize::from(standing.cue) == cue) {
             *standing = Standing::default();
         }
-        let own = |met: &Met| usize::from(met.action) == action;
+        let own = |met: &Met| usize::from(met.cue) == cue;
         if cause == Cause::LetGo {
             let aside = self.waits.iter_mut().chain(&mut self.kept);
             aside.filter(|met| own(met)).for_each(|met| met.meeting.lasting = false);
@@ -112,11 +120,18 @@ impl Block {
             self.waits.retain(|met| !own(met));
             self.kept.retain(|met| !own(met));
         }
-        self.end(action, cause, at);
+        self.trials[cue].on = false;
+        let others = run(&plan.actions[action].cues).filter(|_| plan.actions[action].has_several());
+        if !others.into_iter().any(|other| self.trials[other].on) {
+            self.end(plan, action, cause, at);
+        }
     }
 
     /// Ends what is on, if it is.
-    pub(super) fn end(&mut self, action: usize, cause: Cause, at: u64) {
+    pub(super) fn end(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
+        for cue in run(&plan.actions[action].cues) {
+            self.trials[cue].on = false;
+        }
         let state = &mut self.actions[action];
         if state.on {
             state.on = false;
@@ -135,9 +150,11 @@ impl Block {
         if let Some(standing) = self.standing_of(plan, action) {
             *standing = Standing::default();
         }
-        self.trials[action].drop_attempt();
-        self.timers.drop(action);
-        self.drop_motion(plan, action);
+        for cue in run(&plan.actions[action].cues) {
+            self.trials[cue].drop_attempt();
+            self.timers.drop(cue);
+            self.drop_motion(plan, cue);
+        }
         self.drop_marks(plan, action, |_| true);
         self.note(|ledger| ledger.dropped(action, at, end));
     }
@@ -179,10 +196,11 @@ impl Block {
         {
             *standing = Standing::default();
         }
-        let Some(rule) = &plan.actions[action].cue else { return };
-        let mut bench = self.bench(plan, action, at);
-        if rule.forgets(gone, &mut bench) {
-            self.note(|ledger| ledger.dropped(action, at, end));
+        for cue in run(&plan.actions[action].cues) {
+            let mut bench = self.bench(plan, cue, at);
+            if plan.cues[cue].rule.forgets(&gone, &mut bench) {
+                self.note(|ledger| ledger.dropped(action, at, end));
+            }
         }
     }
 
@@ -207,21 +225,23 @@ impl Block {
     }
 
     fn hand_falls_due(&mut self, plan: &Plan, at: u64, phase: Phase) {
-        while let Some(action) = self.timers.take(at, phase) {
-            match plan.actions.get(action).map(|action| &action.cue) {
-                None if action >= plan.first_mash_timer() => {
-                    self.mash_again(plan, action - plan.first_mash_timer(), at)
-                }
-                None => self.motion_falls_due(plan, action - plan.actions.len(), at),
-                Some(Some(RulePlan::Rolls { .. })) => self.motion_window_over(plan, action, at),
-                Some(Some(rule)) => self.ask(plan, action, at, None, |bench| rule.falls_due(bench)),
-                Some(None) => {}
+        while let Some(timer) = self.timers.take(at, phase) {
+            match plan.cues.get(timer).map(|cue| &cue.rule) {
+                None if timer >= plan.first_mash_timer() => self.mash_again(plan, timer - plan.first_mash_timer(), at),
+                None => self.motion_falls_due(plan, timer - plan.first_motion_timer(), at),
+                Some(RulePlan::Rolls { .. }) => self.motion_window_over(plan, timer, at),
+                Some(rule) => self.ask(plan, timer, at, None, |bench| rule.falls_due(bench)),
             }
         }
     }
 
     /// A cue is met; it pulls when the moment's events are all in.
-    pub(super) fn meet(&mut self, plan: &Plan, action: usize, meeting: Meeting, at: u64) {
+    pub(super) fn meet(&mut self, plan: &Plan, cue: usize, meeting: Meeting, at: u64) {
+        self.meet_by(plan, plan.owner(cue), cue as u16, meeting, at);
+    }
+
+    /// The same by one of its cues, or by what is none (`NONE`): a gauge that reached its end.
+    pub(super) fn meet_by(&mut self, plan: &Plan, action: usize, cue: u16, meeting: Meeting, at: u64) {
         if self.met.len() == self.met.capacity() {
             self.settle(plan, at);
         }
@@ -232,9 +252,9 @@ impl Block {
             meeting.presses.retain(|press| !is_direction(press));
         }
         if let Some(standing) = self.standing_of(plan, action).filter(|_| meeting.lasting) {
-            standing.meeting = Some(Meeting { repeated: true, ..meeting });
+            (standing.meeting, standing.cue) = (Some(Meeting { repeated: true, ..meeting }), cue);
         }
-        self.met.push(Met { action: action as u16, meeting, aim, fresh: true, let_go: false, kept: NEVER });
+        self.met.push(Met { action: action as u16, cue, meeting, aim, fresh: true, let_go: false, kept: NEVER });
     }
 
     /// Whether a met cue must wait: a listed, listening action has an attempt on the same press that may complete, or a
@@ -243,12 +263,12 @@ impl Block {
         let presses = &met.meeting.presses;
         plan.actions[usize::from(met.action)].waits_for.iter().any(|rival| {
             let number = usize::from(*rival);
-            let trial = &self.trials[number];
-            let shared = if matches!(plan.actions[number].cue, Some(RulePlan::Rolls { .. })) {
-                self.motion_may_complete(plan, number, presses, at)
-            } else {
-                trial.open && trial.presses.shares(presses)
-            };
+            let shared = run(&plan.actions[number].cues).any(|cue| {
+                if matches!(plan.cues[cue].rule, RulePlan::Rolls { .. }) {
+                    return self.motion_may_complete(plan, cue, presses, at);
+                }
+                self.trials[cue].open && self.trials[cue].presses.shares(presses)
+            });
             let waits = |wait: &Met| wait.action == *rival && wait.meeting.presses.shares(presses);
             self.actions[number].listens && (shared || self.waits.iter().any(waits))
         })
@@ -345,12 +365,12 @@ impl Block {
             }
         }
         for (place, action) in plan.while_held.iter().enumerate() {
-            let Standing { meeting: Some(meeting), armed: true } = self.standing[place] else { continue };
+            let Standing { meeting: Some(meeting), armed: true, cue } = self.standing[place] else { continue };
             let number = usize::from(*action);
             let waits = self.kept.iter().chain(&self.met).any(|met| met.action == *action);
             if self.actions[number].listens && !waits && !self.muted && self.gate_stands_open(plan, number, at) {
                 self.standing[place].armed = false;
-                self.meet(plan, number, meeting, at);
+                self.meet_by(plan, number, cue, meeting, at);
             }
         }
     }
@@ -360,7 +380,7 @@ impl Block {
         let how = &plan.actions[usize::from(met.action)];
         let lost = how.keep == 0 || met.meeting.repeated || self.muted;
         self.tell_refused(plan, &met, at, lost);
-        self.refuse(met, at);
+        self.refuse(plan, met, at);
         if lost {
             return;
         }
@@ -376,22 +396,22 @@ impl Block {
     }
 
     /// A met cue comes to nothing; what it had on before ends where it was let go.
-    fn refuse(&mut self, met: Met, at: u64) {
+    fn refuse(&mut self, plan: &Plan, met: Met, at: u64) {
         if met.let_go {
-            self.end(usize::from(met.action), Cause::LetGo, at);
+            self.end(plan, usize::from(met.action), Cause::LetGo, at);
         }
     }
 
     /// What was met or waits and loses its press comes to nothing.
-    fn refuse_all(&mut self, loses: impl Fn(&Met) -> bool, by: u16, at: u64) {
+    fn refuse_all(&mut self, plan: &Plan, loses: impl Fn(&Met) -> bool, by: u16, at: u64) {
         if let Some(ledger) = &mut self.ledger {
             for met in self.met.iter().chain(&self.waits).chain(&self.kept).filter(|met| loses(met)) {
-                ledger.beaten(usize::from(met.action), newest(&met.meeting.presses), by, at);
+                ledger.beaten(usize::from(met.cue), newest(&met.meeting.presses), by, at);
             }
         }
         while let Some(place) = self.met.iter().position(&loses) {
             let met = self.met.remove(place);
-            self.refuse(met, at);
+            self.refuse(plan, met, at);
         }
         self.waits.retain(|met| !loses(met));
         self.kept.retain(|met| !loses(met));
@@ -441,17 +461,31 @@ impl Block {
             && gate::is_open(&plan.actions[action].gate, &self.truths, world, is_on)
     }
 
+    /// Whether another cue of the action pulled on a press of this one already: one press serves an action once.
+    fn is_served(&self, plan: &Plan, met: &Met) -> bool {
+        let state = &self.actions[usize::from(met.action)];
+        plan.actions[usize::from(met.action)].has_several()
+            && state.pulled_by != met.cue
+            && state.sums.pulled > 0
+            && state.pulled_on.shares(&met.meeting.presses)
+    }
+
     fn pull(&mut self, plan: &Plan, met: &Met, at: u64) {
-        let Met { action, ref meeting, aim, kept, .. } = *met;
+        let Met { action, cue, ref meeting, aim, kept, .. } = *met;
         let how = &plan.actions[usize::from(action)];
+        if self.is_served(plan, met) {
+            let end = End::Served { by: action };
+            self.note(|ledger| ledger.refused(cue.into(), newest(&meeting.presses), at, end, true));
+            return self.refuse(plan, *met, at);
+        }
         let over = self.defeat(plan, met, at);
         let number = usize::from(action);
         let stage = self.spend(plan, number, at);
         self.recheck_after(at);
         let state = self.touch(number);
         state.sums.pulled = state.sums.pulled.wrapping_add(1);
-        (state.pulled_in, state.pulled_on) = (at, meeting.presses);
-        let toggles = matches!(how.cue, Some(RulePlan::Toggle));
+        (state.pulled_in, state.pulled_on, state.pulled_by) = (at, meeting.presses, cue);
+        let toggles = plan.toggles(number);
         let turned_off = toggles && state.on;
         state.toggled = if !toggles {
             Toggled::Not
@@ -463,17 +497,20 @@ impl Block {
         if meeting.lasting && !state.on {
             (state.on, state.on_since) = (true, at);
         }
+        if let Some(trial) = self.trials.get_mut(usize::from(cue)) {
+            trial.on |= meeting.lasting;
+        }
         let (moment, since) = (Moment::played(at), Moment::played(meeting.pressed));
         let happening = Happening::new(moment, since, action, What::Pulled);
         let kept = at - kept.min(at);
-        self.note(|ledger| ledger.pulled(number, newest(&meeting.presses), at, kept));
+        self.note(|ledger| ledger.pulled(cue.into(), newest(&meeting.presses), at, kept));
         let faces_left = meeting.facing == 0;
         let happening = Happening { amount: meeting.amount, over, stage, kept, faces_left, ..happening };
         self.ring.push(happening.aimed(aim));
         if turned_off {
-            self.end(number, Cause::Toggled, at);
+            self.end(plan, number, Cause::Toggled, at);
         } else if met.let_go {
-            self.end(number, Cause::LetGo, at);
+            self.end(plan, number, Cause::LetGo, at);
         }
         self.set_marks(plan, number, at);
         for mode in &how.turns_off {
@@ -490,7 +527,12 @@ impl Block {
         let how = &plan.actions[usize::from(winner.action)];
         let mut over = NONE;
         for loser in &how.outranks {
-            self.refuse_all(|met| met.action == *loser && met.meeting.presses.shares(&presses), winner.action, at);
+            self.refuse_all(
+                plan,
+                |met| met.action == *loser && met.meeting.presses.shares(&presses),
+                winner.action,
+                at,
+            );
             let taken = |press: u32| !is_direction(press) && presses.has(press);
             self.take_presses(plan, usize::from(*loser), taken, End::Outranked { by: winner.action }, at);
             let ActionState { pulled_on, sums, .. } = self.actions[usize::from(*loser)];
@@ -504,7 +546,12 @@ impl Block {
             let own = &plan.actions[usize::from(*member)];
             // A member that outranks this one may still take the press over.
             if !own.outranks.contains(&winner.action) {
-                self.refuse_all(|met| met.action == *member && met.meeting.presses.shares(&presses), winner.action, at);
+                self.refuse_all(
+                    plan,
+                    |met| met.action == *member && met.meeting.presses.shares(&presses),
+                    winner.action,
+                    at,
+                );
                 let end = End::Served { by: winner.action };
                 self.take_presses(plan, usize::from(*member), |press| presses.has(press), end, at);
             }
@@ -515,10 +562,11 @@ impl Block {
     /// An action never pulls on presses that another one took: what it has open on them is dropped, a finish of a motion
     /// that came early among them.
     fn take_presses(&mut self, plan: &Plan, action: usize, taken: impl Fn(u32) -> bool, end: End, at: u64) {
-        if let Some((number, set)) = plan.motions_of(action) {
-            for press in self.motions[number].finished_on(set, action as u16).filter(|press| taken(*press)) {
-                if !self.trials[action].presses.has(press) {
-                    self.trials[action].presses.push(u64::from(press));
+        for cue in run(&plan.actions[action].cues) {
+            let Some((number, set)) = plan.motions_of(cue) else { continue };
+            for press in self.motions[number].finished_on(set, cue as u16).filter(|press| taken(*press)) {
+                if !self.trials[cue].presses.has(press) {
+                    self.trials[cue].presses.push(u64::from(press));
                 }
             }
         }
@@ -532,16 +580,16 @@ impl Block {
         let toggles = self.actions[action].toggled != Toggled::Not;
         self.give_back(plan, action, cause, at);
         if !toggles {
-            self.end(action, cause, at);
+            self.end(plan, action, cause, at);
         }
     }
 
     /// The game sets a toggle: no pull, but it is on or not from here on.
-    pub(super) fn set(&mut self, action: usize, on: bool, at: u64) {
+    pub(super) fn set(&mut self, plan: &Plan, action: usize, on: bool, at: u64) {
         if on && !self.actions[action].on {
             (self.actions[action].on, self.actions[action].on_since) = (true, at);
         } else if !on {
-            self.end(action, Cause::Set, at);
+            self.end(plan, action, Cause::Set, at);
         }
     }
 
@@ -549,8 +597,10 @@ impl Block {
     pub(super) fn drop_all_attempts(&mut self, plan: &Plan, at: u64) {
         for action in 0..plan.declared {
             self.drop_attempts(plan, action, End::Gap, at);
-            if matches!(plan.actions[action].cue, Some(RulePlan::Mash { .. })) {
-                self.end(action, Cause::LetGo, at);
+            for cue in run(&plan.actions[action].cues) {
+                if matches!(plan.cues[cue].rule, RulePlan::Mash { .. }) {
+                    self.ended(plan, cue, Cause::LetGo, at);
+                }
             }
         }
     }

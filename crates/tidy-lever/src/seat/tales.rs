@@ -1,12 +1,14 @@
 //! What the ledger is told, while it is kept. It decides nothing: without it everything happens just the same.
 
+use alloc::vec::Vec;
+
 use super::block::{Block, Met};
 use super::motions::toward;
 use crate::cue::rolls::{Motion, MotionState, Turned};
 use crate::cue::{Edge, Role, RulePlan, Verdict};
-use crate::gate::{self, Step};
+use crate::gate::{self, Step, Truth};
 use crate::history::Cause;
-use crate::ledger::{Attempt, Did, End, Ledger};
+use crate::ledger::{Attempt, Did, End, Ledger, Nearly};
 use crate::linkage::{ActionPlan, NONE, Plan, run};
 
 /// What is to be told of an edge that a cue heard, and whose it was.
@@ -21,59 +23,62 @@ impl Block {
     pub(super) fn tell_heard(
         &mut self,
         plan: &Plan,
-        action: usize,
+        cue: usize,
         heard: Heard<'_>,
-        missed: Option<End>,
+        (missed, stepped): (Option<End>, Option<Did>),
         verdict: Verdict,
         at: u64,
     ) {
-        let how = &plan.actions[action];
-        let (Some(rule), edge, subject) = (how.cue, *heard.edge, heard.subject) else { return };
-        let trial_open = self.trials[action].open;
+        let (rule, edge, subject) = (plan.cues[cue].rule, *heard.edge, heard.subject);
+        let trial_open = self.trials[cue].open;
         let Some(ledger) = &mut self.ledger else { return };
         let did = match edge {
             Edge::Down { .. } => Did::Press(subject),
             Edge::Up { .. } => Did::Release(subject),
             Edge::Turn { to, .. } => toward(to),
-            Edge::Push { .. } => Did::Neutral,
+            Edge::Push(push) => toward(push.to),
         };
         let spins = matches!(rule, RulePlan::Spins { .. });
         let late = matches!(missed, Some(End::Late { .. }));
         if let Some(end) = missed {
             // What came wrong, or late, is part of the story.
-            let end = if matches!(end, End::Wrong(_)) { End::Wrong(did) } else { end };
-            if (late || matches!(end, End::Wrong(_))) && ledger.is_trying(action) {
-                ledger.step(action, steps(rule), at, did);
+            let end = if matches!(end, End::Wrong(Did::Neutral)) { End::Wrong(did) } else { end };
+            let did = if let End::Wrong(did) = end { did } else { did };
+            if (late || matches!(end, End::Wrong(_))) && ledger.is_trying(cue) {
+                ledger.step(cue, steps(rule), at, did);
             }
-            ledger.missed(action, at, end);
+            ledger.missed(cue, at, end);
         }
         let met = matches!(verdict, Verdict::Met(_));
         let motion = spins || matches!(rule, RulePlan::Flicks { .. });
-        if let (RulePlan::Order { names, .. }, Edge::Down { .. }, Some(came)) = (rule, edge, ledger.came(action)) {
+        if let (RulePlan::Order { names, .. }, Edge::Down { .. }, Some(came)) = (rule, edge, ledger.came(cue)) {
             // Of an order only what comes next is late; anything else is just something else.
-            let lacked = names.get(came).map(|name| Did::Press(named(plan, action, *name)));
-            ledger.comes_late(action, at, did, lacked.or(Some(Did::Neutral)));
+            let lacked = names.get(came).map(|name| Did::Press(named(plan, cue, *name)));
+            ledger.comes_late(cue, at, did, lacked.or(Some(Did::Neutral)));
         }
-        if rule.counts(edge) && !(late && spins) && (met || trial_open || motion) {
-            ledger.step(action, steps(rule), at, did);
+        if let Some(did) = stepped {
+            ledger.step(cue, steps(rule), at, did);
+        } else if rule.counts(edge) && !(late && spins) && (met || trial_open || motion) {
+            ledger.step(cue, steps(rule), at, did);
         }
         match (verdict, edge) {
-            (Verdict::Met(meeting), _) => ledger.met(action, at, newest(&meeting.presses)),
+            (Verdict::Met(meeting), _) => ledger.met(cue, at, newest(&meeting.presses)),
             (_, Edge::Up { cause, .. } | Edge::Turn { cause, .. }) if cause != Cause::LetGo => {
-                ledger.missed(action, at, End::Lost(cause));
+                ledger.missed(cue, at, End::Lost(cause));
             }
-            (_, Edge::Turn { to: None, .. }) if spins => ledger.missed(action, at, End::RanOut),
+            (_, Edge::Turn { to: None, .. }) if spins => ledger.missed(cue, at, End::RanOut),
             _ => {}
         }
     }
 
     /// A rule's timer fell due.
-    pub(super) fn tell_due(&mut self, action: usize, verdict: Verdict, at: u64) {
-        let trial_open = self.trials[action].open;
+    pub(super) fn tell_due(&mut self, cue: usize, missed: Option<End>, verdict: Verdict, at: u64) {
+        let trial_open = self.trials[cue].open;
         let Some(ledger) = &mut self.ledger else { return };
         match verdict {
-            Verdict::Met(meeting) => ledger.met(action, at, newest(&meeting.presses)),
-            _ if !trial_open => ledger.ran_out(action, at),
+            Verdict::Met(meeting) => ledger.met(cue, at, newest(&meeting.presses)),
+            _ if let Some(end) = missed => ledger.missed(cue, at, end),
+            _ if !trial_open => ledger.ran_out(cue, at),
             _ => {}
         }
     }
@@ -83,6 +88,8 @@ impl Block {
         let Some(mut ledger) = self.ledger.take() else { return };
         let (set, state) = (&plan.motion_sets[set_number], &self.motions[set_number]);
         let Turned { at, to, .. } = turned;
+        ledger.nearly_turns(set, set_number, at, to);
+        let skipped = self.tell_skipped(plan, &mut ledger, set_number, shown, turned);
         for motion in shown {
             match *motion {
                 Motion::Came { bit, from: source } => {
@@ -91,38 +98,38 @@ impl Block {
                     trail.push(at, toward(set.step(usize::from(bit)).0.position));
                     *ledger.trail(set_number, usize::from(bit)) = trail;
                 }
-                Motion::Broken { bit } => {
+                Motion::Broken { bit, borne_until } => {
                     let bit = usize::from(bit);
                     let (_, motion) = set.step(bit);
                     // Another step of the same attempt may live on, and the side not faced was never tried.
                     let began = state.began(set, bit);
                     let lives = state.bits().any(|other| {
                         let (_, of) = set.step(other);
-                        other != bit
-                            && of.action == motion.action
-                            && began.is_some()
-                            && state.began(set, other) == began
+                        other != bit && of.cue == motion.cue && began.is_some() && state.began(set, other) == began
                     });
                     let further = shown.iter().any(|other| match *other {
-                        Motion::Broken { bit: other } => {
-                            set.step(other.into()).1.action == motion.action && usize::from(other) > bit
+                        Motion::Broken { bit: other, .. } => {
+                            set.step(other.into()).1.cue == motion.cue && usize::from(other) > bit
                         }
                         _ => false,
                     });
                     if lives
+                        || skipped.contains(&bit)
                         || further
-                        || state.is_astray(set, bit)
-                        || !self.actions[usize::from(motion.action)].listens
+                        || state.is_averted(set, bit)
+                        || !self.actions[plan.owner(motion.cue.into())].listens
                     {
                         continue;
                     }
                     let mut trail = first_step(plan, &mut ledger, state, (set_number, bit), at);
                     let over = state.began(set, bit).is_some_and(|began| at - began > motion.within);
-                    let ended = if over { state.began(set, bit).unwrap_or(at) + motion.within } else { at };
+                    let strayed = borne_until.map(|until| (until - motion.how.astray, state.strayed_to(bit)));
+                    let (came, wrong) = strayed.unwrap_or((at, to));
+                    let ended = if over { state.began(set, bit).unwrap_or(at) + motion.within } else { came };
                     if !over {
-                        trail.push(at, toward(to));
+                        trail.push(came, toward(wrong));
                     }
-                    let end = if over { End::RanOut } else { End::Wrong(toward(to)) };
+                    let end = if over { End::RanOut } else { End::Wrong(toward(wrong)) };
                     ledger.motion_missed(trail, ended, end);
                 }
                 Motion::Late { bit, by } => {
@@ -136,9 +143,86 @@ impl Block {
                     let trail = first_step(plan, &mut ledger, state, (set_number, bit), at);
                     ledger.motion_missed(trail, at, End::Soon { by });
                 }
+                Motion::Stale { bit, by } => {
+                    let bit = usize::from(bit);
+                    let mut trail = first_step(plan, &mut ledger, state, (set_number, bit), at);
+                    if !state.is_averted(set, bit) {
+                        trail.push(at, toward(to));
+                        let bit = bit + 1;
+                        ledger.follow(Nearly { set: set_number, bit, trail, end: End::Stale { by } });
+                    }
+                }
                 _ => {}
             }
         }
+        self.tell_nearly(&mut ledger, plan, set_number, None, at);
+        self.ledger = Some(ledger);
+    }
+
+    /// Follows the attempts that this turn would carry on if one direction had come in between; the bits that they were at.
+    fn tell_skipped(
+        &self,
+        plan: &Plan,
+        ledger: &mut Ledger,
+        set_number: usize,
+        shown: &[Motion],
+        Turned { at, to, .. }: Turned,
+    ) -> Vec<usize> {
+        let (set, state) = (&plan.motion_sets[set_number], &self.motions[set_number]);
+        let broken = shown.iter().filter_map(|motion| match *motion {
+            Motion::Broken { bit, borne_until: None } => Some(usize::from(bit)),
+            _ => None,
+        });
+        let came = |bit: usize| {
+            shown.iter().any(|motion| matches!(*motion, Motion::Came { from, .. } if usize::from(from) == bit))
+        };
+        let mut skipped = Vec::new();
+        for bit in broken.chain(state.bits()) {
+            let (step, motion) = set.step(bit);
+            let ahead = step.index + 2 < motion.count;
+            let Some((next, then)) = ahead.then(|| (set.step(bit + 1).0, set.step(bit + 2).0)) else { continue };
+            let began = state.began(set, bit);
+            let in_time = began.is_some_and(|began| began < at && at - began <= motion.within);
+            // What came further had its direction.
+            let further =
+                |other: usize| set.step(other).1.cue == motion.cue && other > bit && state.began(set, other) == began;
+            if state.bits().any(further) {
+                continue;
+            }
+            let (Some(left_out), true) = (next.position, then.position == to && to.is_some()) else { continue };
+            let listens = self.actions[plan.owner(motion.cue.into())].listens;
+            if !in_time || !listens || came(bit) || state.is_averted(set, bit) || next.held > 0 {
+                continue;
+            }
+            let mut trail = first_step(plan, ledger, state, (set_number, bit), at);
+            trail.push(at, toward(to));
+            ledger.follow(Nearly { set: set_number, bit: bit + 2, trail, end: End::Skipped(left_out) });
+            skipped.push(bit);
+        }
+        skipped
+    }
+
+    /// What was nearly a motion is finished, too: with this action, or with its last direction.
+    fn tell_nearly(&self, ledger: &mut Ledger, plan: &Plan, set_number: usize, finish: Option<(u16, bool)>, at: u64) {
+        let set = &plan.motion_sets[set_number];
+        let finisher = finish.map(|(number, _)| number);
+        for Nearly { bit, mut trail, end, .. } in ledger.nearly_there(set, set_number, finisher) {
+            let (_, motion) = set.step(bit);
+            if at - trail.began > motion.within {
+                continue;
+            }
+            if let (Some((_, release)), Some(action)) = (finish, set.finished_by(motion)) {
+                trail.push(at, if release { Did::Release(action) } else { Did::Press(action) });
+            }
+            ledger.motion_missed(trail, at, end);
+        }
+    }
+
+    /// An action finished a set's motions; what was nearly one of them is told, too.
+    pub(super) fn tell_finish(&mut self, plan: &Plan, set_number: usize, number: u16, at: u64) {
+        let Some(mut ledger) = self.ledger.take() else { return };
+        let release = plan.motion_sets[set_number].finishes_on_release(number);
+        self.tell_nearly(&mut ledger, plan, set_number, Some((number, release)), at);
         self.ledger = Some(ledger);
     }
 
@@ -154,13 +238,14 @@ impl Block {
             }
             trail
         };
-        let heard = |bit: usize| self.actions[usize::from(set.step(bit).1.action)].listens;
+        let heard = |bit: usize| self.actions[plan.owner(set.step(bit).1.cue.into())].listens;
         match outcome {
             Motion::Done { bit, presses, .. } if heard(bit.into()) => {
                 let trail = finished(&mut ledger, bit.into());
+                ledger.drop_nearly(trail.cue);
                 ledger.motion_met(trail, newest(&presses));
             }
-            Motion::Late { bit, by } if heard(bit.into()) && !state.is_astray(set, bit.into()) => {
+            Motion::Late { bit, by } if heard(bit.into()) && !state.is_averted(set, bit.into()) => {
                 let trail = finished(&mut ledger, bit.into());
                 ledger.motion_missed(trail, at, End::Late { by });
             }
@@ -168,7 +253,13 @@ impl Block {
                 let trail = finished(&mut ledger, bit.into());
                 ledger.motion_missed(trail, at, End::Soon { by });
             }
-            Motion::Astray { bit } if heard(bit.into()) => {
+            Motion::Strayed { bit, by } if heard(bit.into()) && !state.is_averted(set, bit.into()) => {
+                let trail = finished(&mut ledger, bit.into());
+                if let Some(to) = state.strayed_to(bit.into()) {
+                    ledger.motion_missed(trail, at, End::Strayed { to, by });
+                }
+            }
+            Motion::Averted { bit } if heard(bit.into()) => {
                 let trail = finished(&mut ledger, bit.into());
                 let left = self.motions[set_number].facing_of(bit.into()) == 0;
                 ledger.motion_missed(trail, at, End::Faced { left });
@@ -184,10 +275,10 @@ impl Block {
         let Some(mut ledger) = self.ledger.take() else { return };
         let (set, state) = (&plan.motion_sets[set_number], &self.motions[set_number]);
         for motion in shown {
-            let Motion::Broken { bit } = *motion else { continue };
+            let Motion::Broken { bit, .. } = *motion else { continue };
             let bit = usize::from(bit);
             let (step, motion) = set.step(bit);
-            if step.index > 0 && !state.is_astray(set, bit) && self.actions[usize::from(motion.action)].listens {
+            if step.index > 0 && !state.is_averted(set, bit) && self.actions[plan.owner(motion.cue.into())].listens {
                 let trail = *ledger.trail(set_number, bit);
                 ledger.motion_missed(trail, at, end);
             }
@@ -203,7 +294,7 @@ impl Block {
         let end = self.why_shut(plan, met, at);
         let press = newest(&met.meeting.presses);
         if let Some(ledger) = &mut self.ledger {
-            ledger.refused(usize::from(met.action), press, at, end, for_good);
+            ledger.refused(usize::from(met.cue), press, at, end, for_good);
         }
     }
 
@@ -236,9 +327,12 @@ impl Block {
         let term = place as u16;
         if let Step::Within(number, within) = how.gate[place] {
             let truth = &self.truths[usize::from(number)];
-            if truth.spent.is_some() {
+            // What is false by now anyway was not kept away by what spent it.
+            let lingers = truth.ended.is_some_and(|ended| world - ended <= within);
+            if truth.spent.is_some() && (truth.holds || lingers) {
                 return End::Spent { term, by: truth.spender };
             }
+            let truth = &truth.spent.map_or(*truth, |_| Truth { ended: None, ..*truth });
             let by = truth.ended.map(|ended| (world - ended).saturating_sub(within)).filter(|_| !truth.holds);
             return End::Shut { term, by };
         }
@@ -275,15 +369,16 @@ fn first_step(
     let entered =
         step.position.map(|position| state.entered(position)).filter(|entered| *entered < at).or(began).unwrap_or(at);
     let of = motion.count + u8::from(motion.finisher().is_some());
-    let mut trail = Attempt { action: motion.action, of, ..Attempt::default() };
+    let action = plan.cues[usize::from(motion.cue)].action;
+    let mut trail = Attempt { action, cue: motion.cue, of, ..Attempt::default() };
     trail.began = began.unwrap_or_default();
     trail.push(entered, toward(step.position));
     trail
 }
 
 /// The action that an order hears by one of its names.
-fn named(plan: &Plan, action: usize, name: u8) -> u16 {
-    let heard = (action as u16, Role::Named(name));
+fn named(plan: &Plan, cue: usize, name: u8) -> u16 {
+    let heard = (cue as u16, Role::Named(name));
     let listens = |subject: &ActionPlan| plan.listeners[run(&subject.listeners)].contains(&heard);
     plan.actions.iter().position(listens).map_or(NONE, |number| number as u16)
 }

@@ -52,7 +52,7 @@ impl Seat {
     /// As [`Seat::set`].
     pub fn set_at(&mut self, toggle: handle::Button, on: bool, at: Moment) -> Result<(), TellError> {
         let number = self.own(toggle.number, toggle.stamp).ok_or(TellError::Foreign)?;
-        if self.plan().actions[number].cue != Some(crate::cue::RulePlan::Toggle) {
+        if !self.plan().toggles(number) {
             return Err(TellError::NoToggle);
         }
         self.told(Sort::Set, toggle.number, (i32::from(on), 0), at.as_micros())

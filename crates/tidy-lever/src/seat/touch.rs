@@ -11,6 +11,7 @@ use crate::history::Cause;
 use crate::linkage::{NONE, Plan, run};
 use crate::panel::{self, Finger, PatchKind, PatchReading, Stage, heard_slot};
 use crate::seat::waiting::{Sort, Waiting};
+use crate::shape::Bent;
 
 /// A phase's number in the queue, above the finger's name.
 const PHASES: [Phase; 4] = Phase::ALL;
@@ -167,7 +168,7 @@ impl Block {
                 contact.down &= !bit;
             }
             for place in run(&how.feeds) {
-                self.board.set_feed(plan.slot_feeds[place] as usize, usize::from(finger.local), (0, 0));
+                self.board.set_feed(plan.slot_feeds[place] as usize, usize::from(finger.local), Bent::default());
             }
         }
         matches!(finger.stage, Stage::Wild(_, true))

@@ -3,7 +3,7 @@
 use super::block::{Block, Mark, Toggled};
 use crate::cue::{Meeting, Presses};
 use crate::history::{Cause, Happening, What};
-use crate::linkage::Plan;
+use crate::linkage::{NONE, Plan};
 use crate::time::{Moment, NEVER};
 use crate::timers::Phase;
 
@@ -197,7 +197,7 @@ impl Block {
         (state.stage, state.cool_until) = (state.stage_before, 0);
         match core::mem::take(&mut state.toggled) {
             Toggled::Not => {}
-            Toggled::On => self.end(action, cause, at),
+            Toggled::On => self.end(plan, action, cause, at),
             Toggled::Off { since } => {
                 (state.on, state.on_since) = (true, since);
                 self.recheck_after(at);
@@ -269,7 +269,8 @@ impl Block {
     fn gauge_pulls(&mut self, plan: &Plan, gauge: usize, presses: Presses, at: u64) {
         let action = usize::from(plan.gauge_actions[gauge]);
         if self.actions[action].listens && !self.muted {
-            self.meet(plan, action, Meeting { presses, pressed: at, ..Meeting::default() }, at);
+            let meeting = Meeting { presses, pressed: at, ..Meeting::default() };
+            self.meet_by(plan, action, NONE, meeting, at);
         }
     }
 }

@@ -52,8 +52,7 @@ impl Builder<'_> {
         };
         let stages = action.stages.as_ref().and_then(|stages| self.stages(stages, &spends, &format!("{path}.stages")));
         if action.while_held
-            && let Some(problem) =
-                self.actions[number].cue.and_then(|rule| instant(rule, self.actions[number].line.as_ref()))
+            && let Some(problem) = self.cues_of(number).iter().find_map(|cue| instant(cue.rule, Some(&cue.line)))
         {
             let spot =
                 action.given.iter().find(|key| key.value == "while_held").map_or(action.name.spot, |key| key.spot);
@@ -202,8 +201,8 @@ impl Builder<'_> {
     /// Suits actions to the player, once all are built: what toggles, what mashes, and how long a tap may last.
     pub(super) fn suit(&mut self) {
         let period = self.access.mash_period();
-        let mashes = self.actions.iter().filter(|action| matches!(action.cue, Some(RulePlan::Mash { .. })));
-        let mashed_by: BTreeSet<u16> = mashes.map(|action| action.subject).collect();
+        let mashes = self.cues.iter().filter(|cue| matches!(cue.rule, RulePlan::Mash { .. }));
+        let mashed_by: BTreeSet<u16> = mashes.map(|cue| cue.subject).collect();
         for number in 0..self.actions.len() {
             let action = &self.actions[number];
             let latched = action.kind == Kind::Button && self.access.toggled.has(&action.name);
@@ -232,33 +231,31 @@ impl Builder<'_> {
 
     /// A stretched tap never reaches the shortest hold on its controls; as short as the profile has it, it stays.
     fn keep_taps_below_holds(&mut self) {
-        let held = |action: &ActionPlan| match action.cue {
-            Some(RulePlan::Hold { span } | RulePlan::Charge { from: span, .. }) => Some(span),
+        let held = |cue: &CuePlan| match cue.rule {
+            RulePlan::Hold { span } | RulePlan::Charge { from: span, .. } => Some(span),
             _ => None,
         };
-        for number in 0..self.actions.len() {
-            let Some(Rule::Tap { under }) = self.actions[number].line.as_ref().map(|line| &line.rule) else { continue };
-            let (plain, Some(RulePlan::Tap { under })) = (micros(*under), self.actions[number].cue) else { continue };
+        for number in 0..self.cues.len() {
+            let Rule::Tap { under } = self.cues[number].line.rule else { continue };
+            let (plain, RulePlan::Tap { under }) = (micros(under), self.cues[number].rule) else { continue };
             let shortest = self.share_controls(number).filter_map(held).min();
             let Some(longest) = shortest.map(|hold| plain.max(hold)).filter(|longest| *longest < under) else {
                 continue;
             };
-            self.actions[number].cue = Some(RulePlan::Tap { under: longest });
-            let name = &self.actions[number].name;
+            self.cues[number].rule = RulePlan::Tap { under: longest };
+            let name = &self.actions[usize::from(self.cues[number].action)].name;
             let problem =
                 format!("the tap of `{name}` stays under {longest} µs, where the hold on the same control begins");
             self.warn(Spot::NONE, "access.leeway", problem);
         }
     }
 
-    /// The actions whose cues listen to controls that this one's listens to; a direction of a stick has none of its own.
-    fn share_controls(&self, number: usize) -> impl Iterator<Item = &ActionPlan> {
+    /// The cues that listen to controls that this one listens to; a direction of a stick has none of its own.
+    fn share_controls(&self, cue: usize) -> impl Iterator<Item = &CuePlan> {
         let own = |subject: u16| self.actions.get(usize::from(subject)).map_or(&[][..], |action| &action.controls);
-        let tap = own(self.actions[number].subject);
-        self.actions.iter().filter(move |action| {
-            action.subject != NONE
-                && own(action.subject).iter().any(|one| tap.iter().any(|other| one.name == other.name))
-        })
+        let tap = own(self.cues[cue].subject);
+        let shares = move |cue: &&CuePlan| own(cue.subject).iter().any(|one| tap.iter().any(|o| one.name == o.name));
+        self.cues.iter().filter(shares)
     }
 
     /// Warns of gates and keeps that may not do what was meant.
@@ -276,9 +273,9 @@ impl Builder<'_> {
                     );
                 }
                 let reads_facts = plan.gate.iter().any(|step| matches!(step, Step::Plain(_) | Step::Within(..)));
-                if reads_facts && action.keep.is_none() && plan.cue.is_some_and(RulePlan::is_eager) && !plan.while_held
-                {
-                    let problem = "a press shortly before the gate opens is lost; add an input buffer, `keep = \"120ms\"`, or write `keep = \"0ms\"` if no buffer is wanted";
+                let is_eager = self.cues_of(number).iter().any(|cue| cue.rule.is_eager());
+                if reads_facts && action.keep.is_none() && is_eager && !plan.while_held {
+                    let problem = "a press shortly before the gate opens is lost; add an input buffer, `keep = \"150ms\"`, or write `keep = \"0ms\"` if no buffer is wanted";
                     self.warn(line.spot, format!("{path}.when"), problem);
                 }
             }
@@ -293,10 +290,13 @@ impl Builder<'_> {
                     "`keep` has no effect, because nothing blocks this action; add `when` or `cooldown`",
                 );
             }
-            let subject = self.actions.get(usize::from(plan.subject)).cloned();
-            if let Some(subject) = subject.filter(|_| usize::from(plan.subject) != number)
-                && !self.meet_in_a_mode(&plan, &subject)
-            {
+            let subjects = self.cues_of(number).iter().map(|cue| usize::from(cue.subject));
+            let silent: Vec<&ActionPlan> = subjects
+                .filter(|subject| *subject != number)
+                .filter_map(|subject| self.actions.get(subject))
+                .filter(|subject| !self.meet_in_a_mode(&plan, subject))
+                .collect();
+            if let Some(subject) = silent.first().filter(|_| silent.len() == self.cues_of(number).len()) {
                 let problem = format!(
                     "this action can never pull: it listens to `{}`, and the two are never active in the same mode",
                     subject.name
@@ -366,17 +366,18 @@ impl Builder<'_> {
 
     /// Warns of controls that a cue on a stick or its directions never listens to.
     fn warn_of_idle_controls(&mut self, action: &Action, number: usize, plan: &ActionPlan) {
-        let moved = self.profile.actions.get(usize::from(plan.subject));
-        let is_moved = moved.is_none_or(|subject| matches!(subject.kind.value, Kind::Axis | Kind::Stick));
-        let own =
-            self.listening.iter().any(|(heard, by, _)| (usize::from(*heard), usize::from(*by)) == (number, number));
-        let (Some(control), Some(cue)) = (plan.controls.first(), &action.cue) else { return };
-        let finishes =
-            |line: &Cue| matches!(&line.rule, Rule::Rolls { then: Some(name), .. } if *name == action.name.value);
-        if plan.line.as_ref().is_some_and(finishes) {
-            return;
-        }
-        if plan.subject == NONE || usize::from(plan.subject) == number || !is_moved || own {
+        let (Some(control), Some(cue)) = (plan.controls.first(), action.cues.first()) else { return };
+        let listens = self.cues_of(number).iter().enumerate().any(|(place, line)| {
+            let moved = self.profile.actions.get(usize::from(line.subject));
+            let is_moved = moved.is_none_or(|subject| matches!(subject.kind.value, Kind::Axis | Kind::Stick));
+            let cue = plan.cues.start as usize + place;
+            let hears = |(heard, by, _): &(u16, u16, Role)| (usize::from(*heard), usize::from(*by)) == (number, cue);
+            let own = self.listening.iter().any(hears);
+            let finishes =
+                matches!(&line.line.rule, Rule::Rolls { then: Some(name), .. } if *name == action.name.value);
+            finishes || usize::from(line.subject) == number || !is_moved || own
+        });
+        if listens || plan.cues.is_empty() {
             return;
         }
         let problem =

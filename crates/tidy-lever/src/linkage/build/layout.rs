@@ -18,11 +18,11 @@ impl Builder<'_> {
         for action in &self.profile.actions {
             let number = self.declared(&action.name.value).unwrap_or(0);
             let silent = self.actions[number].controls.is_empty()
-                && self.actions[number].line.as_ref().is_none_or(|c| c.subject.is_none())
-                && !self
-                    .listening
-                    .iter()
-                    .any(|(_, listener, role)| usize::from(*listener) == number && matches!(role, Role::Named(_)));
+                && self.cues_of(number).iter().all(|cue| cue.line.subject.is_none())
+                && !self.listening.iter().any(|(_, listener, role)| {
+                    let cues = run(&self.actions[number].cues);
+                    cues.contains(&usize::from(*listener)) && matches!(role, Role::Named(_))
+                });
             if silent && action.inputs.iter().all(Option::is_none) {
                 let problem = "nothing triggers this action: it has no control, and its cue listens to no other action";
                 self.warn(action.name.spot, format!("action.{}", action.name.value), problem);
@@ -123,6 +123,7 @@ impl Builder<'_> {
             stamp: (stamp.digest() as u32).max(1),
             digest: 0,
             actions: self.actions,
+            cues: self.cues,
             declared,
             slot_of: self.slot_of,
             slots: self.slots,

@@ -1,6 +1,7 @@
 //! From a profile to a plan: every name, number and rule checked, all faults gathered.
 
 mod controls;
+mod cues;
 mod declare;
 mod gates;
 mod layout;
@@ -17,13 +18,13 @@ use alloc::vec;
 use alloc::vec::Vec;
 
 use super::{
-    ActionPlan, ContactPlan, ControlView, CrossPlan, FeedPlan, LegOf, LegPlan, MOST_ACTIONS, MOST_FACTS, MOST_MODES,
-    MOST_WORDS, MovedPlan, NONE, Plan, PointerPlan, Run, SlotPlan, Wire,
+    ActionPlan, ContactPlan, ControlView, CrossPlan, CuePlan, FeedPlan, LegOf, LegPlan, MOST_ACTIONS, MOST_FACTS,
+    MOST_MODES, MOST_WORDS, MovedPlan, NONE, Plan, PointerPlan, Run, SlotPlan, Wire, run,
 };
 use crate::access::Access;
 use crate::control::{CONTROLS, Control, Family, MOST_PATCHES, Part, Sort};
-use crate::cue::rolls::{MOST_MAYBES, MotionDraft, MotionSet};
-use crate::cue::{Cue, CueError, MOST_NAMES, PathStep, Position, Role, Rule, RulePlan, nearest_rule};
+use crate::cue::rolls::{FRESH, MOST_MAYBES, MotionDraft, MotionSet, RollsPlan, Seen};
+use crate::cue::{Cue, CueError, MOST_NAMES, Pace, PathStep, Position, Role, Rule, RulePlan, nearest_rule};
 use crate::direction::{Compass, Direction};
 use crate::fact::FactPlan;
 use crate::fixed;
@@ -41,8 +42,6 @@ use crate::time::{micros, parse_span};
 /// The levels at which an analogue control used as a button goes down and up, unless an action says otherwise.
 const DOWN_AT: f64 = 0.55;
 const UP_AT: f64 = 0.45;
-/// How long before a motion's last direction its finishing press may come unless an action says otherwise, in µs.
-const EARLY: u64 = 30_000;
 /// For this many faults the nearest right name is looked up.
 const MOST_NEAREST: usize = 100;
 /// The most marks of an action.
@@ -104,6 +103,7 @@ struct Builder<'p> {
     /// The first action of each name; behind the declared ones the directions of sticks and axes, in their order.
     names: BTreeMap<String, usize>,
     actions: Vec<ActionPlan>,
+    cues: Vec<CuePlan>,
     facts: Vec<FactPlan>,
     modes: Vec<ModePlan>,
     patches: Vec<(String, Sort)>,
@@ -129,7 +129,7 @@ struct Builder<'p> {
     motion_timers: u16,
     /// By finishing action: which set, and which of its finishers.
     finishes: Vec<(u16, u16, u16)>,
-    /// Who is listened to, by whom.
+    /// Who is listened to, by which cue.
     listening: Vec<(u16, u16, Role)>,
     pointers: Vec<PointerPlan>,
     shapes: Vec<ShapePlan>,
@@ -143,6 +143,7 @@ impl<'p> Builder<'p> {
             faults: profile.read_faults.clone(),
             names: BTreeMap::new(),
             actions: Vec::new(),
+            cues: Vec::new(),
             facts: Vec::new(),
             modes: Vec::new(),
             patches: Vec::new(),
@@ -214,18 +215,20 @@ impl<'p> Builder<'p> {
             }
         };
         let levels = self.thresholds(action, &path);
-        let cue = self.cue(number, action, &path);
+        let cues = self.cues(number, action, &path);
         let aim = self.aim(action, &path);
         let (cooldown, marks) = (self.cooldown(action, &path), self.marks(action, &path));
         let (outranks, waits_for) =
             (self.rivals(number, &action.outranks, &path), self.rivals(number, &action.waits_for, &path));
         let group = self.group(action, &path);
         let mut plan = ActionPlan::new(action.name.value.clone(), kind, heard);
-        if let Some(Heeds { rule, subject, others, line }) = cue {
-            plan.moments = self.moments as u32..(self.moments + rule.moments()) as u32;
+        plan.cues = self.cues.len() as u32..(self.cues.len() + cues.len()) as u32;
+        for Heeds { rule, subject, others, line } in cues {
+            let moments = self.moments as u32..(self.moments + rule.moments()) as u32;
             self.moments += rule.moments();
-            (plan.cue, plan.subject, plan.line) = (Some(rule), subject, Some(line));
-            self.listening.extend(others.into_iter().map(|(other, role)| (other, number as u16, role)));
+            let cue = self.cues.len() as u16;
+            self.cues.push(CuePlan { action: number as u16, rule, subject, moments, set: NONE, line });
+            self.listening.extend(others.into_iter().map(|(other, role)| (other, cue, role)));
         }
         self.actions.push(ActionPlan { aim, cooldown, marks, outranks, waits_for, group, ..plan });
         self.gate(number, action, &path);
@@ -255,132 +258,6 @@ impl<'p> Builder<'p> {
         (micro(down_at), micro(up_at))
     }
 
-    /// The rule made ready, its subject, who else it listens to, and the line.
-    fn cue(&mut self, number: usize, action: &Action, path: &str) -> Option<Heeds> {
-        let path = &format!("{path}.cue");
-        let spot = action.cue.as_ref().map_or(Spot::NONE, |line| line.spot);
-        let line = match &action.cue {
-            Some(line) => match Cue::read(line) {
-                Ok(cue) => cue,
-                Err(error) => {
-                    let mut fault = in_line(line, &error, path);
-                    fault.nearest = nearest_rule(error.found.trim_matches('`')).map(Into::into);
-                    self.faults.push(fault);
-                    return None;
-                }
-            },
-            None if action.kind.value == Kind::Button => Cue::default(),
-            None => return None,
-        };
-        let subject = match &line.subject {
-            None => Some(number as u16),
-            Some(name) => self.subject(name, spot, path),
-        };
-        let mut others = Vec::new();
-        match &line.rule {
-            Rule::With { other, .. } => {
-                let other = self.subject(other, spot, path)?;
-                if Some(other) == subject {
-                    self.fault(spot, path, "a chord needs two different actions");
-                }
-                others.push((other, Role::Other));
-            }
-            Rule::Order { names, .. } => others = self.order(number, &line, names, spot, path)?,
-            Rule::Rolls { then: Some(then), .. } => {
-                self.subject(then, spot, path)?;
-            }
-            _ => {}
-        }
-        let kind = subject.and_then(|subject| self.profile.actions.get(usize::from(subject))).map(|a| a.kind.value);
-        let of_stick = match &line.rule {
-            Rule::Twice { .. } => {
-                Some("`twice` needs a stick (the same direction twice); for a button, write `2 taps 240ms apart`")
-            }
-            Rule::Rolls { .. } => {
-                Some("`rolls` needs a stick: name it first, as in `steer rolls down, right within 300ms`")
-            }
-            Rule::Spins { .. } | Rule::Flicks { .. } if kind != Some(Kind::Stick) => {
-                Some("`spins` and `flicks` need a stick: name it first, as in `steer spins 1 within 900ms`")
-            }
-            _ => None,
-        };
-        if let Some(problem) = of_stick
-            && kind != Some(Kind::Stick)
-            && kind != Some(Kind::Axis)
-        {
-            self.fault(spot, path, problem);
-        }
-        if let Some(early) = &action.early
-            && !matches!(&line.rule, Rule::Rolls { then: Some(_), .. })
-        {
-            let problem =
-                "`early` needs a motion that ends with a button, as in `steer rolls 236 then toss within 350ms`";
-            self.fault(early.spot, path, problem);
-        }
-        if kind == Some(Kind::Gauge) && line.subject.is_none() {
-            self.fault(spot, path, "a gauge pulls through its own key `pulls`; remove the cue");
-        }
-        let mut rule = RulePlan::of(&line.rule);
-        if let RulePlan::Rolls { early, .. } = &mut rule {
-            *early = match &action.early {
-                Some(span) => self.span(span, &format!("action.{}.early", action.name.value)),
-                None => EARLY,
-            };
-        }
-        // Motions hear their stick all together, and orders only what they name.
-        if !matches!(rule, RulePlan::Rolls { .. } | RulePlan::Order { .. }) {
-            others.extend(subject.map(|subject| (subject, Role::Subject)));
-        }
-        let rule = self.access.rule(rule);
-        subject.map(|subject| Heeds { rule, subject, others, line })
-    }
-
-    /// Whom an order listens to: actions, and directions of a stick.
-    fn order(
-        &mut self,
-        number: usize,
-        line: &Cue,
-        names: &[String],
-        spot: Spot,
-        path: &str,
-    ) -> Option<Vec<(u16, Role)>> {
-        if !(2..=MOST_NAMES).contains(&names.len()) {
-            let problem = format!("an order needs 2 to {MOST_NAMES} presses, found {}", names.len());
-            self.fault(spot, path, problem);
-            return None;
-        }
-        let profile = self.profile;
-        let sticks = || profile.actions.iter().filter(|action| action.kind.value == Kind::Stick);
-        let own = &profile.actions[number];
-        // Whose a bare direction is: the subject's, the action's own, or that of the only stick.
-        let only = || if sticks().count() == 1 { sticks().next() } else { None };
-        let stick = match &line.subject {
-            Some(name) => Some(name.as_str()),
-            None if own.kind.value == Kind::Stick => Some(own.name.value.as_str()),
-            None => only().map(|stick| stick.name.value.as_str()),
-        };
-        let mut heard = Vec::new();
-        for (place, name) in names.iter().enumerate() {
-            let full = match (Direction::from_name(name), stick) {
-                (None, _) => name.clone(),
-                (Some(_), Some(stick)) => format!("{stick}.{name}"),
-                (Some(_), None) => {
-                    let problem = format!(
-                        "the profile has several sticks, so `{name}` is ambiguous; write `steer.{name}`, or name the stick first: `steer order …`"
-                    );
-                    self.fault(spot, path, problem);
-                    return None;
-                }
-            };
-            let role = Role::Named(names.iter().position(|first| first == name).unwrap_or(place) as u8);
-            let action = self.subject(&full, spot, path)?;
-            if !heard.contains(&(action, role)) {
-                heard.push((action, role));
-            }
-        }
-        Some(heard)
-    }
-
     fn cooldown(&mut self, action: &Action, path: &str) -> u64 {
         action.cooldown.as_ref().map_or(0, |span| self.span(span, &format!("{path}.cooldown")))
     }
@@ -404,6 +281,11 @@ impl<'p> Builder<'p> {
         }
         self.marks += marks.len();
         marks
+    }
+
+    /// The cues of an action that is built.
+    fn cues_of(&self, number: usize) -> &[CuePlan] {
+        self.actions.get(number).map_or(&[], |action| &self.cues[run(&action.cues)])
     }
 
     /// A span in µs.
@@ -502,18 +384,6 @@ impl<'p> Builder<'p> {
     /// The number of a declared action.
     fn declared(&self, name: &str) -> Option<usize> {
         self.names.get(name).copied().filter(|number| *number < self.profile.actions.len())
-    }
-
-    /// The action, or direction of a stick, that a cue names.
-    fn subject(&mut self, name: &str, spot: Spot, path: &str) -> Option<u16> {
-        let found = self.names.get(name).copied();
-        if found.is_none() {
-            let problem = format!("the cue listens to `{name}`, and there is no such action");
-            let fault = Fault::new(spot, path, problem);
-            let fault = self.near(fault, name, self.names.keys().map(String::as_str));
-            self.faults.push(fault);
-        }
-        found.map(|number| number as u16)
     }
 
     fn button(&mut self, number: usize, action: &Action, levels: (i32, i32), path: &str) {

@@ -5,20 +5,21 @@ use super::*;
 impl Builder<'_> {
     /// Gives all motions their places, once all actions are built.
     pub(super) fn motions(&mut self) {
-        for number in 0..self.actions.len() {
-            let plan = &self.actions[number];
-            let (Some(line), Some(rule)) = (plan.line.clone(), plan.cue) else { continue };
-            let subject = usize::from(plan.subject);
-            let Some(moved) = self.actions.get(subject).map(|subject| usize::from(subject.moved)) else { continue };
+        for number in 0..self.cues.len() {
+            let CuePlan { action, rule, subject, line, .. } = self.cues[number].clone();
+            let action = usize::from(action);
+            let Some(moved) = self.actions.get(usize::from(subject)).map(|subject| usize::from(subject.moved)) else {
+                continue;
+            };
             let Some(stick) = self.moved.get_mut(moved) else { continue };
-            stick.flicks |= matches!(line.rule, Rule::Flicks { .. });
-            let Rule::Rolls { steps, then, on_release, .. } = &line.rule else { continue };
-            let Rule::Rolls { within: declared, .. } = &line.rule else { continue };
-            let RulePlan::Rolls { early, then: finished, .. } = rule else { continue };
-            let Some(given) = &self.profile.actions[number].cue else { continue };
-            let path = format!("action.{}.cue", self.profile.actions[number].name.value);
+            stick.pushes |= matches!(line.rule, Rule::Flicks { .. } | Rule::Twice { .. });
+            let Rule::Rolls { steps, then, on_release, within: declared } = &line.rule else { continue };
+            let RulePlan::Rolls { how, then: finished, .. } = rule else { continue };
+            let own = self.profile.actions[action].cues.iter().find(|own| Cue::read(own).is_ok_and(|own| own == line));
+            let Some(spot) = own.map(|own| own.spot) else { continue };
+            let path = format!("action.{}.cue", self.profile.actions[action].name.value);
             if let Some(problem) = self.unlikely(steps, micros(*declared), then.is_some(), moved) {
-                self.fault(given.spot, path, problem);
+                self.fault(spot, path, problem);
                 continue;
             }
             let spans: Vec<u64> = steps.iter().map(|step| micros(step.held)).collect();
@@ -26,17 +27,18 @@ impl Builder<'_> {
             if let Some(key) = cut {
                 let problem = format!(
                     "the held steps of `{}` are shortened to fit into its time limit",
-                    self.actions[number].name
+                    self.actions[action].name
                 );
                 self.warn(Spot::NONE, format!("access.{key}"), problem);
             }
-            self.actions[number].cue = Some(RulePlan::Rolls { within, early, then: finished });
             let finisher = match then {
-                Some(then) => self.subject(then, given.spot, &path).unwrap_or(NONE),
+                Some(then) => self.subject(then, spot, &path).unwrap_or(NONE),
                 None => NONE,
             };
-            let awaited = self.actions.iter().any(|action| action.waits_for.contains(&(number as u16)));
-            let set = self.motion_set(moved);
+            let awaited = self.actions.iter().any(|other| other.waits_for.contains(&(action as u16)));
+            let set = self.motion_set(moved, how.seen);
+            let cue = &mut self.cues[number];
+            (cue.rule, cue.set) = (RulePlan::Rolls { within, how, then: finished }, set as u16);
             let of_body = steps.iter().any(|step| matches!(step.position, Position::Body(_)));
             let ends_held = then.is_none() && steps.last().is_some_and(|last| !last.held.is_zero());
             // `facing` is left, its value 0, or right, its value 1.
@@ -46,12 +48,12 @@ impl Builder<'_> {
                 let on_screen =
                     |(step, held): (&PathStep, &u64)| (step.position.on_screen(*facing == Some(0)), step.maybe, *held);
                 let draft = MotionDraft {
-                    action: number as u16,
+                    cue: number as u16,
                     steps: steps.iter().zip(&held).map(on_screen).collect(),
                     finisher,
                     on_release: *on_release,
                     within,
-                    early,
+                    how,
                     facing: *facing,
                     timer,
                     awaited,
@@ -64,7 +66,7 @@ impl Builder<'_> {
                 let problem = format!(
                     "the motions of one stick can have at most {most} steps together (`forward` and `back` count twice)"
                 );
-                self.fault(given.spot, path, problem);
+                self.fault(spot, path, problem);
                 return;
             }
         }
@@ -73,12 +75,16 @@ impl Builder<'_> {
         }
     }
 
-    fn motion_set(&mut self, moved: usize) -> usize {
-        if self.moved[moved].motions == NONE {
-            self.moved[moved].motions = self.motion_sets.len() as u16;
-            self.motion_sets.push(MotionSet::default());
+    /// The set of a stick's motions that see it in one way, made if new.
+    fn motion_set(&mut self, moved: usize, seen: Seen) -> usize {
+        let of_stick = &mut self.moved[moved].motions;
+        let known = of_stick.iter().find(|set| self.motion_sets[usize::from(**set)].seen == seen);
+        if let Some(known) = known {
+            return usize::from(*known);
         }
-        usize::from(self.moved[moved].motions)
+        of_stick.push(self.motion_sets.len() as u16);
+        self.motion_sets.push(MotionSet::new(seen));
+        self.motion_sets.len() - 1
     }
 
     /// What is wrong with a motion's path, if anything is.

@@ -5,6 +5,8 @@ use super::*;
 /// Degrees a count of a mouse and degrees a second of a stick, unless an action says otherwise.
 const PER_COUNT: f64 = 0.1;
 const PER_SECOND: f64 = 180.0;
+/// For less than this a straight between a diagonal and rest only flashes by, in µs, unless a stick says otherwise.
+const SETTLES: u64 = 80_000;
 /// The most degrees a count or a second.
 const MOST_RATE: f64 = 100_000.0;
 
@@ -95,6 +97,7 @@ impl Builder<'_> {
                 "`down_at` has no effect here: it applies to legs and box sectors, and this stick has neither";
             self.warn(action.name.spot, format!("{path}.down_at"), problem);
         }
+        let settles = self.forgiven(action, "settles", SETTLES);
         MovedPlan {
             action: number as u16,
             stick: action.kind.value != Kind::Axis,
@@ -106,8 +109,9 @@ impl Builder<'_> {
             buttons: [NONE; 8],
             range: range.map(|n| fixed::from_f64(n).unwrap_or(0)),
             sweep: (action.kind.value == Kind::Sweep).then(|| self.sweep(action, path)),
-            motions: NONE,
-            flicks: false,
+            motions: Vec::new(),
+            pushes: false,
+            settles,
         }
     }
 

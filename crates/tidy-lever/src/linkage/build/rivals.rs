@@ -12,10 +12,8 @@ impl Builder<'_> {
     pub(super) fn rivalries(&mut self) {
         for number in 0..self.actions.len() {
             for rival in self.actions[number].waits_for.clone() {
-                let Some(rule) = self.actions.get(usize::from(rival)).and_then(|action| action.cue) else { continue };
-                if rule.longest_wait().is_none() {
-                    let line =
-                        self.actions[usize::from(rival)].line.as_ref().map_or(String::new(), ToString::to_string);
+                let endless = self.cues_of(rival.into()).iter().find(|cue| cue.rule.longest_wait().is_none());
+                if let Some(line) = endless.map(|cue| cue.line.to_string()) {
                     let name = self.actions[usize::from(rival)].name.clone();
                     let problem = format!(
                         "waiting for `{name}` has no time limit, because its cue is `{line}`; wait for an action with a limit, such as a hold or a tap"
@@ -58,13 +56,23 @@ impl Builder<'_> {
     /// Whether one action pulls at every press that another one could pull on, before it or at the same moment, always.
     fn takes_all(&self, one: usize, other: usize) -> bool {
         let (taker, loser) = (&self.actions[one], &self.actions[other]);
-        let (Some(rule), Some(rival)) = (taker.cue, loser.cue) else { return false };
+        // A loser with several cues may have one that is left to it.
+        let ([rival], takers) = (self.cues_of(other), self.cues_of(one)) else { return false };
+        takers.iter().any(|rule| self.takes((one, taker, rule), (other, loser, rival)))
+    }
+
+    fn takes(
+        &self,
+        (one, taker, own_cue): (usize, &ActionPlan, &CuePlan),
+        (other, loser, rival_cue): (usize, &ActionPlan, &CuePlan),
+    ) -> bool {
+        let (rule, rival) = (own_cue.rule, rival_cue.rule);
         let is_open = taker.gate.is_empty() && taker.cooldown == 0 && taker.waits_for.is_empty();
         let is_heard = matches!(taker.heard, HeardPlan::Always) || taker.heard == loser.heard;
-        let own = |action: &ActionPlan, number: usize| usize::from(action.subject) == number;
+        let own = |cue: &CuePlan, number: usize| usize::from(cue.subject) == number;
         let has_all = !loser.controls.is_empty()
             && loser.controls.iter().all(|view| taker.controls.iter().any(|other| other.name == view.name));
-        let same = taker.subject == loser.subject || (own(taker, one) && own(loser, other) && has_all);
+        let same = own_cue.subject == rival_cue.subject || (own(own_cue, one) && own(rival_cue, other) && has_all);
         // Of two that pull at the press, the first of the file does.
         let comes_first = rule.is_eager() && (!rival.is_eager() || one < other);
         // A chord also stands on another action's press, which is its newest half the time.
@@ -106,11 +114,11 @@ impl Builder<'_> {
         let path = |draft: &MotionDraft| -> Vec<Option<Direction>> {
             draft.steps.iter().filter(|(_, maybe, _)| !maybe).map(|(position, ..)| *position).collect()
         };
+        let action_of = |draft: &MotionDraft| self.cues[usize::from(draft.cue)].action;
         for (place, (set, one)) in self.motion_drafts.iter().enumerate() {
-            let finish = self.actions.get(usize::from(one.finisher));
-            if finish.is_some_and(|finish| finish.subject == one.finisher && finish.cue.is_some_and(RulePlan::is_eager))
-            {
-                pairs.push((one.finisher, one.action));
+            let finishes = |cue: &CuePlan| cue.subject == one.finisher && cue.rule.is_eager();
+            if self.cues_of(one.finisher.into()).iter().any(finishes) {
+                pairs.push((one.finisher, action_of(one)));
             }
             // Of motions with one finish, the shorter that is the other's end; last steps first, as most differ there.
             let others = self.motion_drafts.iter().enumerate().filter(|(other, (of, draft))| {
@@ -118,11 +126,11 @@ impl Builder<'_> {
                 *other != place
                     && (of, draft.finisher, draft.on_release) == (set, one.finisher, one.on_release)
                     && same_end
-                    && draft.action != one.action
+                    && action_of(draft) != action_of(one)
             });
             for (_, (_, other)) in others {
                 if path(other).ends_with(&path(one)) {
-                    pairs.push((one.action.min(other.action), one.action.max(other.action)));
+                    pairs.push((action_of(one).min(action_of(other)), action_of(one).max(action_of(other))));
                 }
             }
         }
@@ -197,9 +205,9 @@ impl Builder<'_> {
         for (one, other) in pairs {
             let (a, b) = (&self.actions[usize::from(one)], &self.actions[usize::from(other)]);
             let related = self.are_related(one, other);
-            let (Some(rule), Some(rival)) = (a.cue, b.cue) else { continue };
-            let own = a.subject == one && b.subject == other;
-            if related || !own || !self.meet_in_a_mode(a, b) || !rule.overlaps(rival) {
+            let own = |number: u16| self.cues_of(number.into()).iter().filter(move |cue| cue.subject == number);
+            let overlap = own(one).any(|rule| own(other).any(|rival| rule.rule.overlaps(rival.rule)));
+            if related || !overlap || !self.meet_in_a_mode(a, b) {
                 continue;
             }
             let problem = format!(

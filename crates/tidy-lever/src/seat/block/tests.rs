@@ -54,7 +54,15 @@ fn seat() -> crate::Seat {
 #[test]
 fn every_field_that_decides_what_happens_next_is_in_the_hash() {
     let mut seat = seat();
-    let met = Met { action: 1, meeting: Meeting::default(), aim: Aim::default(), fresh: false, let_go: false, kept: 0 };
+    let met = Met {
+        action: 1,
+        cue: 0,
+        meeting: Meeting::default(),
+        aim: Aim::default(),
+        fresh: false,
+        let_go: false,
+        kept: 0,
+    };
     seat.block.kept.push(met);
     seat.block.waits.push(met);
     seat.block.marks[0] = Mark { action: 1, mark: 0, pull: 1 };
@@ -99,7 +107,7 @@ fn every_field_that_decides_what_happens_next_is_in_the_hash() {
         b.board.focused = false;
         b.board.contacts[0].down ^= 1;
         b.board.contacts[0].press += 1;
-        b.board.set_feed(0, 0, (1, 0));
+        b.board.set_feed(0, 0, crate::shape::Bent::straight((1, 0)));
         let _ = b.board.fresh_press(0);
         let _ = b.modes.set(0, true);
         b.truths[0].holds ^= true;

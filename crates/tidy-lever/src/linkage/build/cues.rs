@@ -1,0 +1,270 @@
+//! Cues: each line of an action read, checked and made ready, with what the action forgives.
+
+use super::*;
+
+impl Builder<'_> {
+    /// All cues of an action made ready.
+    pub(super) fn cues(&mut self, number: usize, action: &Action, path: &str) -> Vec<Heeds> {
+        let path = &format!("{path}.cue");
+        if action.cues.is_empty() {
+            if action.given.iter().any(|key| key.value == "cue") && self.faults.is_empty() {
+                self.fault(action.name.spot, path, "with an empty list of cues the action never pulls; remove `cue`");
+            }
+            let plain = (action.kind.value == Kind::Button).then(Cue::default);
+            return plain.and_then(|line| self.cue((number, action), line, Spot::NONE, path)).into_iter().collect();
+        }
+        let mut all = Vec::new();
+        for (place, text) in action.cues.iter().enumerate() {
+            if action.cues[..place].iter().any(|other| other.value == text.value) {
+                self.fault(text.spot, path, format!("the cue `{}` is listed twice", text.value));
+                continue;
+            }
+            let line = match Cue::read(text) {
+                Ok(line) => line,
+                Err(error) => {
+                    let mut fault = in_line(text, &error, path);
+                    fault.nearest = nearest_rule(error.found.trim_matches('`')).map(Into::into);
+                    self.faults.push(fault);
+                    continue;
+                }
+            };
+            if let (Rule::Toggle | Rule::Charge { .. } | Rule::Release, 2..) = (&line.rule, action.cues.len()) {
+                let problem = format!(
+                    "`{line}` must be the only cue of its action; give it an action of its own, or remove the others"
+                );
+                self.fault(text.spot, path, problem);
+            }
+            all.extend(self.cue((number, action), line, text.spot, path));
+        }
+        self.check_forgiving(action, &all);
+        all
+    }
+
+    /// What was to be forgiven must be what one of the cues can forgive.
+    fn check_forgiving(&mut self, action: &Action, all: &[Heeds]) {
+        let name = &action.name.value;
+        let keys = action.forgives.iter().map(|(key, span)| (*key, span.spot));
+        let keys = keys.chain(action.from_push.as_ref().map(|level| ("from_push", level.spot)));
+        let keys: Vec<_> = keys.chain(action.paced.as_ref().map(|spans| ("paced", spans.spot))).collect();
+        for (key, spot) in keys {
+            let (fits, what): (fn(&Rule) -> bool, &str) = match key {
+                "early" => (
+                    |rule| matches!(rule, Rule::Rolls { then: Some(_), .. }),
+                    "a motion that ends with a button, as in `steer rolls 236 then toss within 350ms`",
+                ),
+                "fresh" | "astray" | "roll" | "from_push" => (
+                    |rule| matches!(rule, Rule::Rolls { .. }),
+                    "a motion, as in `steer rolls 236 then toss within 350ms`",
+                ),
+                "brush" => (
+                    |rule| matches!(rule, Rule::Rolls { .. } | Rule::Twice { .. }),
+                    "a motion or `twice`, as in `steer twice within 240ms`",
+                ),
+                "rested" => {
+                    (|rule| matches!(rule, Rule::Flicks { .. }), "a flick, as in `steer flicks over 0.8 within 60ms`")
+                }
+                "paced" => (
+                    |rule| matches!(rule, Rule::Taps { .. } | Rule::Twice { .. } | Rule::Mash { .. }),
+                    "taps, `twice` or `mash`, as in `double tap within 240ms`",
+                ),
+                _ => continue,
+            };
+            // A cue with a fault of its own has been told of.
+            if !all.iter().any(|heeds| fits(&heeds.line.rule)) && all.len() == action.cues.len() {
+                self.fault(spot, format!("action.{name}.cue"), format!("`{key}` needs {what}"));
+            }
+        }
+    }
+
+    /// A span that an action forgives, in µs, as the player has it.
+    pub(super) fn forgiven(&mut self, action: &Action, key: &str, default: u64) -> u64 {
+        let given = action.forgives.iter().find(|(known, _)| *known == key);
+        let span = given.map_or(default, |(_, span)| self.span(span, &format!("action.{}.{key}", action.name.value)));
+        if span == u64::MAX { span } else { self.access.within(span) }
+    }
+
+    /// A rule with what its action forgives.
+    fn forgiving(&mut self, mut rule: RulePlan, line: &Cue, action: &Action) -> RulePlan {
+        let pace = self.pace(action, &rule);
+        match &mut rule {
+            RulePlan::Rolls { how, .. } => {
+                let Rule::Rolls { steps, .. } = &line.rule else { return rule };
+                let Some(first) = steps.first() else { return rule };
+                let straight = |of: Direction| matches!(of, Direction::Right | Direction::Left);
+                let of_body = matches!(first.position, Position::Body(of) if straight(of));
+                let plain = RollsPlan::default();
+                let (fresh, seen) = (if of_body && first.held.is_zero() { FRESH } else { u64::MAX }, plain.seen);
+                let from_push = match &action.from_push {
+                    Some(level) if level.value > 0.0 && level.value <= 1.0 => {
+                        fixed::from_f64(level.value).unwrap_or(0) as i32
+                    }
+                    Some(level) => {
+                        let problem =
+                            format!("`from_push` must be above 0, up to and including 1, found {}", level.value);
+                        self.fault(level.spot, format!("action.{}.from_push", action.name.value), problem);
+                        seen.from_push
+                    }
+                    None => seen.from_push,
+                };
+                *how = RollsPlan {
+                    early: self.forgiven(action, "early", plain.early),
+                    fresh: self.forgiven(action, "fresh", fresh),
+                    astray: self.forgiven(action, "astray", plain.astray),
+                    seen: Seen {
+                        from_push,
+                        roll: self.forgiven(action, "roll", seen.roll),
+                        brush: self.forgiven(action, "brush", seen.brush),
+                    },
+                };
+                if let Some((_, span)) = action.forgives.iter().find(|(key, _)| *key == "fresh")
+                    && how.fresh < micros(first.held)
+                {
+                    let problem = "the first position must be held longer than `fresh` lets it be; make `fresh` longer";
+                    self.fault(span.spot, format!("action.{}.fresh", action.name.value), problem);
+                }
+            }
+            RulePlan::Twice(how) => {
+                how.brush = self.forgiven(action, "brush", how.brush);
+                how.pace = pace;
+                let levels = (action.down_at.as_ref(), action.up_at.as_ref());
+                let micro = |level: f64| fixed::from_f64(level).unwrap_or(0).clamp(0, i64::from(fixed::ONE)) as i32;
+                how.down_at = levels.0.map_or(how.down_at, |level| micro(level.value));
+                how.up_at = levels.1.map_or(how.up_at, |level| micro(level.value)).min(how.down_at);
+            }
+            RulePlan::Flicks { rested, .. } => *rested = self.forgiven(action, "rested", *rested),
+            RulePlan::Taps { pace: own, .. } | RulePlan::Mash { pace: own, .. } => *own = pace,
+            _ => {}
+        }
+        rule
+    }
+
+    /// The limits of a window that keeps the hand's pace, in µs.
+    fn pace(&mut self, action: &Action, rule: &RulePlan) -> Pace {
+        let spans = action.paced.as_ref()?;
+        let window = match rule {
+            RulePlan::Taps { .. } | RulePlan::Twice(_) | RulePlan::Mash { .. } => rule.window()?,
+            _ => return None,
+        };
+        let path = format!("action.{}.paced", action.name.value);
+        let [least, most] = [&spans.value[0], &spans.value[1]].map(|span| self.span(span, &path));
+        if least < window || most < least {
+            let window = core::time::Duration::from_micros(window);
+            let problem = format!(
+                "`paced` needs two spans, the first no shorter than the cue's own limit ({window:?}) and no longer than the second"
+            );
+            self.fault(spans.spot, path, problem);
+        }
+        Some((self.access.within(least), self.access.within(most)))
+    }
+
+    /// The rule made ready, its subject, who else it listens to, and the line.
+    fn cue(&mut self, (number, action): (usize, &Action), line: Cue, spot: Spot, path: &str) -> Option<Heeds> {
+        let subject = match &line.subject {
+            None => Some(number as u16),
+            Some(name) => self.subject(name, spot, path),
+        };
+        let mut others = Vec::new();
+        match &line.rule {
+            Rule::With { other, .. } => {
+                let other = self.subject(other, spot, path)?;
+                if Some(other) == subject {
+                    self.fault(spot, path, "a chord needs two different actions");
+                }
+                others.push((other, Role::Other));
+            }
+            Rule::Order { names, .. } => others = self.order(number, &line, names, spot, path)?,
+            Rule::Rolls { then: Some(then), .. } => {
+                self.subject(then, spot, path)?;
+            }
+            _ => {}
+        }
+        let kind = subject.and_then(|subject| self.profile.actions.get(usize::from(subject))).map(|a| a.kind.value);
+        let of_stick = match &line.rule {
+            Rule::Twice { .. } => {
+                Some("`twice` needs a stick (the same direction twice); for a button, write `2 taps 240ms apart`")
+            }
+            Rule::Rolls { .. } => {
+                Some("`rolls` needs a stick: name it first, as in `steer rolls down, right within 300ms`")
+            }
+            Rule::Spins { .. } | Rule::Flicks { .. } if kind != Some(Kind::Stick) => {
+                Some("`spins` and `flicks` need a stick: name it first, as in `steer spins 1 within 900ms`")
+            }
+            _ => None,
+        };
+        if let Some(problem) = of_stick
+            && kind != Some(Kind::Stick)
+            && kind != Some(Kind::Axis)
+        {
+            self.fault(spot, path, problem);
+        }
+        if kind == Some(Kind::Gauge) && line.subject.is_none() {
+            self.fault(spot, path, "a gauge pulls through its own key `pulls`; remove the cue");
+        }
+        let rule = RulePlan::of(&line.rule);
+        // Motions hear their stick all together, and orders only what they name.
+        if !matches!(rule, RulePlan::Rolls { .. } | RulePlan::Order { .. }) {
+            others.extend(subject.map(|subject| (subject, Role::Subject)));
+        }
+        let rule = self.forgiving(rule, &line, action);
+        let rule = self.access.rule(rule);
+        subject.map(|subject| Heeds { rule, subject, others, line })
+    }
+
+    /// Whom an order listens to: actions, and directions of a stick.
+    fn order(
+        &mut self,
+        number: usize,
+        line: &Cue,
+        names: &[String],
+        spot: Spot,
+        path: &str,
+    ) -> Option<Vec<(u16, Role)>> {
+        if !(2..=MOST_NAMES).contains(&names.len()) {
+            let problem = format!("an order needs 2 to {MOST_NAMES} presses, found {}", names.len());
+            self.fault(spot, path, problem);
+            return None;
+        }
+        let profile = self.profile;
+        let sticks = || profile.actions.iter().filter(|action| action.kind.value == Kind::Stick);
+        let own = &profile.actions[number];
+        // Whose a bare direction is: the subject's, the action's own, or that of the only stick.
+        let only = || if sticks().count() == 1 { sticks().next() } else { None };
+        let stick = match &line.subject {
+            Some(name) => Some(name.as_str()),
+            None if own.kind.value == Kind::Stick => Some(own.name.value.as_str()),
+            None => only().map(|stick| stick.name.value.as_str()),
+        };
+        let mut heard = Vec::new();
+        for (place, name) in names.iter().enumerate() {
+            let full = match (Direction::from_name(name), stick) {
+                (None, _) => name.clone(),
+                (Some(_), Some(stick)) => format!("{stick}.{name}"),
+                (Some(_), None) => {
+                    let problem = format!(
+                        "the profile has several sticks, so `{name}` is ambiguous; write `steer.{name}`, or name the stick first: `steer order …`"
+                    );
+                    self.fault(spot, path, problem);
+                    return None;
+                }
+            };
+            let role = Role::Named(names.iter().position(|first| first == name).unwrap_or(place) as u8);
+            let action = self.subject(&full, spot, path)?;
+            if !heard.contains(&(action, role)) {
+                heard.push((action, role));
+            }
+        }
+        Some(heard)
+    }
+
+    /// The action, or direction of a stick, that a cue names.
+    pub(super) fn subject(&mut self, name: &str, spot: Spot, path: &str) -> Option<u16> {
+        let found = self.names.get(name).copied();
+        if found.is_none() {
+            let problem = format!("the cue listens to `{name}`, and there is no such action");
+            let fault = Fault::new(spot, path, problem);
+            let fault = self.near(fault, name, self.names.keys().map(String::as_str));
+            self.faults.push(fault);
+        }
+        found.map(|number| number as u16)
+    }
+}
