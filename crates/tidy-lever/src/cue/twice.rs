@@ -141,11 +141,13 @@ fn ended(how: &TwicePlan, bench: &mut Bench<'_>, on: Option<usize>, to: Option<D
 /// Drops the givings that another straight has outlasted; whether there were any.
 fn lasted(how: &TwicePlan, bench: &mut Bench<'_>, stands: Option<(usize, u64)>) -> bool {
     let Some((straight, _)) = stands.filter(|(_, since)| bench.at - since >= how.brush) else { return false };
-    let mut any = false;
+    let (mut any, mut in_time) = (false, false);
     for other in (0..4).filter(|other| *other != straight) {
-        any |= core::mem::take(&mut bench.moments[other]) != 0;
+        let given = core::mem::take(&mut bench.moments[other]);
+        any |= given != 0;
+        in_time |= given != 0 && given - 1 + how.within >= bench.at;
     }
-    if any {
+    if in_time {
         bench.missed(End::Wrong(Did::Toward(STRAIGHTS[straight])));
     }
     any
