@@ -110,6 +110,9 @@ pub(crate) struct Play {
     /// Add the values of sticks and axes, N times a second
     #[arg(long, value_name = "N", value_parser = clap::value_parser!(u32).range(1..=100_000))]
     pub(crate) sample: Option<u32>,
+    /// With --sample: only the values of these actions
+    #[arg(long, value_name = "ACTION", requires = "sample", value_delimiter = ',', add = ArgValueCompleter::new(actions))]
+    pub(crate) of: Vec<String>,
     /// Run N ticks per second; the output is the same at any N
     #[arg(long, value_name = "N", value_parser = clap::value_parser!(u32).range(1..=1_000_000))]
     pub(crate) ticks: Option<u32>,

@@ -5,6 +5,7 @@ mod attempts;
 mod command;
 mod input;
 mod lanes;
+mod meant;
 mod outcome;
 mod paint;
 mod run;

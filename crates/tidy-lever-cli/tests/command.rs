@@ -345,3 +345,60 @@ fn a_panel_is_judged_on_the_screen_that_is_meant() {
     run(&["check", &profile, "--screen", "1080x2340@400", "--strict"]).code(1);
     assert!(err(&run(&["check", &profile, "--screen", "wide"]).code(2)).contains("dots per inch: 2340x1080@400"));
 }
+
+#[test]
+fn meant_lines_are_scored_and_samples_narrow_to_the_actions_asked_for() {
+    let folder = tempfile::tempdir().unwrap();
+    let profile = file(
+        &folder,
+        "p.toml",
+        "tidy-lever = 1\n[action.steer]\nkind = \"stick\"\npad = \"dpad\"\n[action.look]\nkind = \"stick\"\npad = \"right-stick\"\n\
+         [action.toss]\nkind = \"button\"\nkeys = \"KeyJ\"\n\
+         [action.act]\nkind = \"button\"\ncue = \"toss 2 taps 200ms apart\"\noutranks = [\"toss\"]\n",
+    );
+    let tap = |at: u64| {
+        let line = |at, value| format!("{{\"at\":{at},\"dev\":\"kb\",\"control\":\"keys:KeyJ\",\"value\":{value}}}\n");
+        line(at, 1) + &line(at + 50_000, 0)
+    };
+    let meant = |at: u64, name: &str| format!("{{\"at\":{at},\"meant\":\"{name}\"}}\n");
+    let tape = [
+        "{\"tape\":\"tidy-lever\",\"version\":1,\"devices\":[{\"id\":\"kb\",\"family\":\"keys\"}]}\n".to_owned(),
+        meant(900_000, "act") + &tap(1_000_000) + &tap(1_150_000),
+        // Said after it was done; then one that is 31 ms too late, and one that the profile doesn't know.
+        tap(4_000_000) + &tap(4_180_000) + &meant(4_300_000, "act"),
+        meant(7_000_000, "act") + &tap(7_100_000) + &tap(7_331_000),
+        meant(9_900_000, "a nap") + "{\"at\":10000000,\"end\":true}\n",
+    ];
+    let tape = file(&folder, "t.jsonl", &tape.concat());
+    let told = out(&run(&["play", &profile, &tape, "--json"]).success());
+    let scores: Vec<&str> = told.lines().filter(|line| line.contains("meant")).collect();
+    assert_eq!(
+        scores,
+        [
+            r#"{"at":900000,"meant":"act","found":true,"late":250000}"#,
+            r#"{"at":4300000,"meant":"act","found":true,"late":-120000}"#,
+            r#"{"at":7000000,"meant":"act","found":false,"instead":["toss"]}"#,
+        ]
+    );
+    assert!(told.ends_with(&format!("{}\n", scores[2])), "{told}");
+    let told = out(&run(&["play", &profile, &tape]).success());
+    assert!(told.contains("meant: 2 of 3 found") && told.contains("act at 7.000 s: toss pulled instead"), "{told}");
+    let told = out(&run(&["why", &profile, &tape]).success());
+    assert!(told.contains("act at 7.000 s: toss pulled instead; toss came 31 ms too late"), "{told}");
+    let told = out(&run(&["why", &profile, &tape, "--json"]).success());
+    assert!(
+        told.contains(r#""meant":"act","found":false,"instead":["toss"],"closest":"toss came 31 ms too late""#),
+        "{told}"
+    );
+
+    let sampled = |more: &[&str]| {
+        let told = out(&run(&[&["play", &profile, &tape, "--json", "--sample", "2"], more].concat()).success());
+        let of = |name: &str| told.lines().filter(|line| line.contains("value") && line.contains(name)).count();
+        [of("\"steer\""), of("\"look\"")]
+    };
+    assert_eq!(sampled(&[]), [21, 21]);
+    assert_eq!(sampled(&["--of", "steer"]), [21, 0]);
+    assert_eq!(sampled(&["--of", "steer,look"]), [21, 21]);
+    let wrong = run(&["play", &profile, &tape, "--sample", "2", "--of", "steeer"]).code(2);
+    assert!(err(&wrong).contains("the profile has no action `steeer`; did you mean `steer`?"));
+}

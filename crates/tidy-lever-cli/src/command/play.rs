@@ -6,16 +6,17 @@ use std::path::Path;
 
 use anyhow::{Context, Result, bail};
 use serde_json::Value;
-use tidy_lever::profile::Kind;
+use tidy_lever::profile::{Kind, nearest};
 use tidy_lever::tape::{Came, Swept};
 use tidy_lever::{Bookmark, Happening, Linkage, Seat};
 
 use crate::Answer;
 use crate::arguments::Play;
 use crate::input;
+use crate::meant::{self, Meants, Scored};
 use crate::outcome::same;
 use crate::paint::{self, BAD, FAINT, GOOD, in_style};
-use crate::run::{Cuts, Remaps, Watcher, play};
+use crate::run::{Cuts, Played, Remaps, Watcher, play};
 use crate::view::{View, notes, seconds};
 
 pub(crate) fn run(arguments: &Play) -> Result<Answer> {
@@ -29,6 +30,9 @@ pub(crate) fn run(arguments: &Play) -> Result<Answer> {
     let remaps = Remaps::of(profile, &arguments.tape);
     let cuts = Cuts { ticks: arguments.ticks, sample: arguments.sample, until: None, remaps: Some(&remaps) };
     let mut out = paint::out();
+    for action in &arguments.of {
+        known(&linkage, action)?;
+    }
     if let Some(action) = &arguments.each {
         return each(&mut out, &linkage, tape, &name, action, arguments.ticks.unwrap_or(60));
     }
@@ -37,21 +41,29 @@ pub(crate) fn run(arguments: &Play) -> Result<Answer> {
     }
     if !arguments.json && arguments.sample.is_none() {
         let mut view = View::new(&linkage, arguments.all);
-        let played = play(&linkage, tape, &name, cuts, &mut view)?;
+        let mut meants = Meants::default();
+        let mut scored = Scored { inner: &mut view, meants: &mut meants, linkage: &linkage };
+        let played = play(&linkage, tape, &name, cuts, &mut scored)?;
         view.print(&mut out, &name, &played)?;
+        let scores = meants.scores(&linkage);
+        if scores.iter().any(|score| score.known) {
+            writeln!(out)?;
+            meant::print(&mut out, &scores, |_| None)?;
+        }
         return Ok(Answer::Yes);
     }
     // Samples are numbers; as text they come as the same lines.
     let mut lines = Lines {
         linkage: &linkage,
         all: arguments.all,
+        of: &arguments.of,
         swept: Swept::default(),
-        to: |line: Came| {
-            writeln!(out, "{}", line.json())?;
+        to: |line: String| {
+            writeln!(out, "{line}")?;
             if out.is_closed() { Err(Unread.into()) } else { Ok(()) }
         },
     };
-    let played = match play(&linkage, tape, &name, cuts, &mut lines) {
+    let played = match lines.play(tape, &name, cuts) {
         // Nobody reads on, so nothing more need be played.
         Err(error) if error.is::<Unread>() => return Ok(Answer::Yes),
         played => played?,
@@ -79,18 +91,49 @@ impl std::error::Error for Unread {}
 struct Lines<'l, F> {
     linkage: &'l Linkage,
     all: bool,
+    /// Whose values are sampled; all where none is named.
+    of: &'l [String],
     swept: Swept,
     to: F,
 }
 
-impl<F: FnMut(Came) -> Result<()>> Watcher for Lines<'_, F> {
+impl<F: FnMut(String) -> Result<()>> Lines<'_, F> {
+    /// Plays a tape, and tells what became of its `meant` lines at the end.
+    fn play(&mut self, tape: impl BufRead, name: &str, cuts: Cuts<'_>) -> Result<Played> {
+        let (linkage, mut meants) = (self.linkage, Meants::default());
+        let mut scored = Scored { inner: self, meants: &mut meants, linkage };
+        let played = play(linkage, tape, name, cuts, &mut scored)?;
+        let scores = meants.scores(linkage);
+        scores.iter().filter(|score| score.known).try_for_each(|score| (self.to)(score.json(None).to_string()))?;
+        Ok(played)
+    }
+}
+
+impl<F: FnMut(String) -> Result<()>> Watcher for Lines<'_, F> {
     fn happened(&mut self, seat: u32, happening: &Happening, _: &Seat) -> Result<()> {
-        Came::of(happening, seat, self.linkage, self.all).into_iter().try_for_each(&mut self.to)
+        let line = Came::of(happening, seat, self.linkage, self.all);
+        line.into_iter().try_for_each(|line| (self.to)(line.json()))
     }
 
     fn sampled(&mut self, seat: u32, now: &Seat) -> Result<()> {
-        Came::samples(now, seat, &mut self.swept).into_iter().try_for_each(&mut self.to)
+        let samples = Came::samples(now, seat, &mut self.swept).into_iter();
+        let wanted = samples.filter(|line| self.of.is_empty() || self.of.contains(&line.action));
+        wanted.into_iter().try_for_each(|line| (self.to)(line.json()))
     }
+}
+
+/// An action of the profile must have this name.
+fn known(linkage: &Linkage, action: &str) -> Result<()> {
+    if linkage.action(action).is_some() {
+        return Ok(());
+    }
+    let problem = format!("the profile has no action `{action}`");
+    let names = linkage.actions().map(|action| action.name());
+    let near = nearest(action, names);
+    bail!(
+        "{problem}{}",
+        near.map_or("; tidy-lever check lists its actions".into(), |near| format!("; did you mean `{near}`?"))
+    );
 }
 
 /// Compares what comes out with what was expected, and shows where they part.
@@ -118,10 +161,10 @@ fn expect(
     let mut lines = Lines {
         linkage,
         all: arguments.all,
+        of: &arguments.of,
         swept: Swept::default(),
-        to: |line: Came| {
+        to: |text: String| {
             if parted.is_none() {
-                let text = line.json();
                 match wanted.next() {
                     Some((_, value, _)) if same(&value, &serde_json::from_str(&text)?) => met += 1,
                     other => parted = Some((text, other)),
@@ -130,7 +173,7 @@ fn expect(
             Ok(())
         },
     };
-    let played = play(linkage, tape, name, cuts, &mut lines)?;
+    let played = lines.play(tape, name, cuts)?;
     for note in notes(name, &played) {
         paint::note(note);
     }
@@ -162,11 +205,8 @@ fn each(
     action: &str,
     ticks: u32,
 ) -> Result<Answer> {
-    let Some(found) = linkage.action(action) else {
-        // The finder's error knows the nearest name.
-        let missing = linkage.find::<tidy_lever::Button>(action).err();
-        bail!("{}", missing.map_or(String::new(), |missing| missing.to_string()));
-    };
+    known(linkage, action)?;
+    let Some(found) = linkage.action(action) else { return Ok(Answer::No) };
     let mut table = Each { out, linkage, action: found.name(), kind: found.kind(), bookmark: None };
     table.head(ticks)?;
     let cuts = Cuts { ticks: Some(ticks), ..Cuts::default() };

@@ -7,12 +7,14 @@ use std::time::Duration;
 
 use anyhow::{Result, bail};
 use tidy_lever::ledger::Outcome;
+use tidy_lever::tape::Line;
 use tidy_lever::{Attempt, Linkage, Seat};
 
 use crate::Answer;
 use crate::arguments::Why;
 use crate::attempts::{NEAR, ROOM, Seen};
 use crate::input;
+use crate::meant::{self, Closest, Meants, Score, Scored};
 use crate::paint::{self, FAINT, GOOD, HEAD, Out, WARN, in_style};
 use crate::run::{Cuts, Remaps, Watcher, play};
 use crate::story::{print, to_json};
@@ -34,6 +36,7 @@ struct Attempts<'a> {
     kept: Kept,
     seen: Seen,
     lost: u64,
+    meant: Closest,
 }
 
 /// What will be told to people: near misses by their margin, the smallest; the first of the others; how many there were.
@@ -85,6 +88,7 @@ impl Attempts<'_> {
     fn look(&mut self, seat: u32, now: &Seat) -> Result<()> {
         let (ended, lost) = self.seen.look(seat, now);
         self.lost += lost;
+        let ended = ended.inspect(|attempt| self.meant.look(seat, attempt, self.linkage));
         for attempt in ended.filter(|attempt| is_asked_for(attempt, self.arguments, self.linkage)) {
             if !self.arguments.json {
                 self.kept.take(seat, attempt, self.arguments, self.linkage);
@@ -126,6 +130,10 @@ impl Kept {
 }
 
 impl Watcher for Attempts<'_> {
+    fn line(&mut self, line: &Line) {
+        self.meant.line(line);
+    }
+
     fn seated(&mut self, seat: &mut Seat) {
         seat.keep_ledger(ROOM);
     }
@@ -155,11 +163,22 @@ pub(crate) fn run(arguments: &Why) -> Result<Answer> {
     let name = input::name(&arguments.tape);
     let mut out = paint::out();
     let kept = Kept { most: if arguments.all { MOST_KEPT } else { MOST }, ..Kept::default() };
-    let mut attempts = Attempts { linkage: &linkage, arguments, out: &mut out, kept, seen: Seen::default(), lost: 0 };
+    let (seen, meant) = (Seen::default(), Closest::default());
+    let mut attempts = Attempts { linkage: &linkage, arguments, out: &mut out, kept, seen, lost: 0, meant };
+    let mut meants = Meants::default();
+    let mut scored = Scored { inner: &mut attempts, meants: &mut meants, linkage: &linkage };
     let remaps = Remaps::of(profile, &arguments.tape);
     let cuts = Cuts { remaps: Some(&remaps), ..Cuts::default() };
-    let played = play(&linkage, input::open(&arguments.tape)?, &name, cuts, &mut attempts)?;
-    let Attempts { kept, lost, .. } = attempts;
+    let played = play(&linkage, input::open(&arguments.tape)?, &name, cuts, &mut scored)?;
+    let Attempts { kept, lost, meant, .. } = attempts;
+    let of = |score: &Score| arguments.action.as_ref().is_none_or(|action| *action == score.name);
+    let scores: Vec<Score> = meants.scores(&linkage).into_iter().filter(|score| score.known && of(score)).collect();
+    let closest = |score: &Score| meant.story(score, &linkage);
+    if arguments.json {
+        for score in &scores {
+            writeln!(out, "{}", paint::json(&score.json(closest(score)).to_string()))?;
+        }
+    }
     out.flush()?;
     for note in notes(&name, &played) {
         paint::note(note);
@@ -168,6 +187,10 @@ pub(crate) fn run(arguments: &Why) -> Result<Answer> {
         paint::note(format!("{lost} attempts ended too fast to be kept and are missing here"));
     }
     if !arguments.json {
+        meant::print(&mut out, &scores, closest)?;
+        if !scores.is_empty() {
+            writeln!(out)?;
+        }
         tell(&mut out, &linkage, kept, arguments)?;
     }
     Ok(Answer::Yes)

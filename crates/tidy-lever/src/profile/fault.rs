@@ -108,7 +108,14 @@ const MOST_SHOWN: usize = 20;
 const LONGEST_SLIP: usize = 128;
 
 /// The name nearest to `wrong`, if one is near enough to have been meant; the first of equals.
-pub(crate) fn nearest<'a>(wrong: &str, right: impl IntoIterator<Item = &'a str>) -> Option<&'a str> {
+///
+/// ```
+/// use tidy_lever::profile::nearest;
+///
+/// assert_eq!(nearest("hpo", ["hop", "toss"]), Some("hop"));
+/// assert_eq!(nearest("paddle", ["hop", "toss"]), None);
+/// ```
+pub fn nearest<'a>(wrong: &str, right: impl IntoIterator<Item = &'a str>) -> Option<&'a str> {
     #[cfg(feature = "files")]
     {
         if wrong.len() > LONGEST_SLIP {

@@ -21,7 +21,7 @@ use core::ops::Deref;
 
 pub(crate) use action::Heard;
 pub use action::{Action, Inputs, Kind, Leg, Legs, Opposed, Rest, Sectors, Stages};
-pub(crate) use fault::nearest;
+pub use fault::nearest;
 pub use fault::{Fault, Faults, Severity};
 #[cfg(feature = "files")]
 pub(crate) use keys::ACCESS_KEYS;
