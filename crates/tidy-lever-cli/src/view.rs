@@ -203,7 +203,13 @@ impl<'l> View<'l> {
                         Some(row)
                     }
                     None => {
-                        let by = action.cue().map_or(String::new(), |cue| format!("cue {cue}"));
+                        // Of several cues nobody knows here which one it was.
+                        let mut cues = action.cues();
+                        let by = match (cues.next(), cues.next()) {
+                            (Some(cue), None) => format!("cue {cue}"),
+                            (Some(_), Some(_)) => "one of its cues".to_owned(),
+                            _ => String::new(),
+                        };
                         self.put(Row { at, action: name.into(), what: "pulled".into(), lasted: None, by })
                     }
                 };

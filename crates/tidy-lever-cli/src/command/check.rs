@@ -57,11 +57,15 @@ pub(crate) fn run(arguments: &Check) -> Result<Answer> {
             for action in linkage.actions() {
                 let controls: Vec<&str> = action.controls().iter().map(|c| c.name.as_str()).collect();
                 let cue = action.cue().map(ToString::to_string);
+                let cues: Vec<String> = action.cues().map(ToString::to_string).collect();
                 let delay = action.delay().map(|(delay, _)| delay.as_micros() as u64);
                 let why = action.delay().map(|(_, why)| why).filter(|why| !why.is_empty());
                 let modes: Option<Vec<&str>> = action.modes().map(Iterator::collect);
-                let told = json!({"what": "action", "action": action.name(), "kind": action.kind().name(),
+                let mut told = json!({"what": "action", "action": action.name(), "kind": action.kind().name(),
                     "controls": controls, "cue": cue, "delay": delay, "why": why, "modes": modes});
+                if cues.len() > 1 {
+                    told["cues"] = json!(cues);
+                }
                 writeln!(out, "{told}")?;
             }
         }
@@ -136,7 +140,8 @@ fn summary(out: &mut impl Write, linkage: &Linkage) -> Result<()> {
             None if action.is_always_heard() => "always".into(),
             None => "every mode".into(),
         };
-        let cue = action.cue().map_or("-".to_owned(), ToString::to_string);
+        let cues: Vec<String> = action.cues().map(ToString::to_string).collect();
+        let cue = if cues.is_empty() { "-".to_owned() } else { cues.join(", or ") };
         let controls = controls(action);
         table.add_row([action.name(), action.kind().name(), &heard, &cue, &delay(action), &controls]);
     }
