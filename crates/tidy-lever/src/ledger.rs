@@ -172,6 +172,41 @@ impl Ledger {
         self.open[place].attempt.push(at, did);
     }
 
+    /// What the attempt under way begins with.
+    pub(crate) fn begins_with(&self, cue: usize) -> Option<Did> {
+        let place = self.find(cue, |phase| phase == Phase::Trying)?;
+        Some(self.open[place].attempt.steps[0].1)
+    }
+
+    /// A direction was given that may be the first of two. Each direction counts for itself, and one of them is told.
+    pub(crate) fn given(&mut self, cue: usize, at: u64, did: Did, within: u64) {
+        if let Some(place) = self.find(cue, |phase| phase == Phase::Trying) {
+            let open = &mut self.open[place];
+            let over = open.attempt.began + within;
+            if at <= over && open.attempt.steps[0].1 != did {
+                return;
+            }
+            (open.attempt.end, open.attempt.ended, open.phase) = (End::RanOut, over.min(at), Phase::Over);
+        }
+        self.step(cue, (2, false), at, did);
+    }
+
+    /// It was given twice.
+    pub(crate) fn given_twice(&mut self, cue: usize, (first, at): (u64, u64), did: Did) {
+        if let Some(place) = self.find(cue, |phase| phase == Phase::Trying) {
+            if self.open[place].attempt.steps[0].1 == did {
+                self.open.remove(place);
+            } else {
+                self.step(cue, (2, false), at, did);
+                self.missed(cue, at, End::Wrong(did));
+            }
+        }
+        let place = self.begin(cue, first, (2, false));
+        let attempt = &mut self.open[place].attempt;
+        attempt.push(first, did);
+        attempt.push(at, did);
+    }
+
     /// What ran out a moment ago may have lacked just this; otherwise it is done.
     pub(crate) fn comes_late(&mut self, cue: usize, at: u64, did: Did, lacked: Option<Did>) {
         if let Some(place) = self.find(cue, |phase| phase == Phase::Over) {

@@ -417,6 +417,35 @@ fn every_miss_has_its_story() {
             "6@0 5@50 4@150 5@300",
             &["2/2 left interrupted it", "1/2 the remaining steps did not come in time"],
         ),
+        // A neighbour in between is no second attempt; what interrupts begins its own.
+        ("steer twice within 240ms", "6@0 5@50 8@100 5@120 6@180 5@300", &["2/2 pulled"]),
+        ("steer twice within 240ms", "6@0 5@50 8@100 5@150 8@200 5@300", &["2/2 up interrupted it", "2/2 pulled"]),
+        // The one thing that was missing.
+        (skim, "2@0 5@40 6@90 +J@120 -J@130 5@140", &["3/4 down-right did not come in between"]),
+        (skim, "<@0 2@10 5@40 4@90 +J@120 -J@130 5@140", &["3/4 down-left did not come in between"]),
+        (skim, "2@0 3@40 6@60 9@70 +J@141 -J@150 5@160", &["4/4 up-right lasted 1 ms too long"]),
+        (
+            "steer rolls 623 then toss within 300ms",
+            "6@0 2@480 3@520 +J@540 -J@550 5@560",
+            &["4/4 right had been held 180 ms too long before the motion"],
+        ),
+        // Walking round corners is no attempt.
+        ("steer rolls 623 then toss within 300ms", "6@0 2@480 4@900 5@1200", &[]),
+        // Seven eighths are no circle that came too late.
+        (
+            "steer spins 1 within 900ms",
+            "3@0 6@3000 9@3050 8@3100 7@3150 4@3200 1@3250 2@3300 5@3500",
+            &["8/8 the time limit ended first"],
+        ),
+        (
+            "steer spins 1 within 900ms",
+            "6@0 7@50 4@90 3@140 5@500",
+            &[
+                "1/8 the remaining steps did not come in time",
+                "2/8 the remaining steps did not come in time",
+                "1/8 the remaining steps did not come in time",
+            ],
+        ),
         ("order hop, toss, hop within 2s", "+K@0 -K@9 +J@50 -J@60 +J@90 -J@99", &["3/3 toss interrupted it"]),
         ("steer flicks over 0.8 within 60ms", "5@0", &[]),
     ];
@@ -461,6 +490,9 @@ fn a_gate_that_refused_is_named_with_its_margin() {
         run("keep = \"120ms\"", &[("grounded", false, 1), ("grounded", true, 345)], &[200]),
         [story("blocked by `when`: `grounded` came 25 ms too late", Some(25))]
     );
+    // After an earlier hop, in the air: what lacks is the ground, not that it was spent.
+    let early = run("keep = \"120ms\"", &[("grounded", false, 117), ("grounded", true, 800)], &[100, 673]);
+    assert_eq!(early[1], story("blocked by `when`: `grounded` came 7 ms too late", Some(7)));
     assert_eq!(run("", &[("busy", true, 100)], &[198]), [story("blocked by `when`: it needs `not busy`", None)]);
     // The first hop spends the ground; what comes too soon behind it is told so.
     let spent = run("", &[], &[100, 150]);

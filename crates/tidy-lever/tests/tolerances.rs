@@ -183,6 +183,19 @@ fn a_straight_that_only_flashes_by_is_not_the_last_direction() {
 }
 
 #[test]
+fn a_stick_can_say_for_all_its_cues_what_they_forgive() {
+    let cue = "steer rolls 236 then toss within 350ms";
+    let on_stick = |more: &str| with(cue, "").replace("[action.toss]", &format!("{more}\n[action.toss]"));
+    let overshoot = "+S@0 +D@60 -S@100 +W@120 +J@190";
+    assert_eq!(pulls(&on_stick(""), overshoot).len(), 1);
+    assert_eq!(pulls(&on_stick("astray = \"60ms\""), overshoot).len(), 0);
+    // The action's own key comes first.
+    let own = on_stick("astray = \"60ms\"").replace("cue = ", "astray = \"70ms\"\ncue = ");
+    assert_eq!(pulls(&own, overshoot).len(), 1);
+    assert_eq!(pulls(&on_stick("from_push = 0.99"), "0,-0.9@0 0.64,-0.64@60 0.9,0@120 +J@150").len(), 0);
+}
+
+#[test]
 fn a_key_for_what_no_cue_forgives_is_a_fault() {
     let build = |cue: &str, more: &str| {
         let text = format!("tidy-lever = 1\n{}", with(cue, more));

@@ -89,11 +89,15 @@ pub(super) fn hears(how: &TwicePlan, edge: Edge, bench: &mut Bench<'_>) -> Verdi
         let stays = was & bit != 0 && level >= how.up_at;
         pushed |= if stays || level >= how.down_at { bit } else { 0 };
     }
-    bench.trial.note = pushed;
     let is_pushed = |straight: usize| pushed >> straight & 1 == 1;
+    let stood = to.and_then(|to| STRAIGHTS.iter().position(|straight| *straight == to)).filter(|s| is_pushed(*s));
+    if pushed == bench.trial.note && stood == stands.map(|(straight, _)| straight) {
+        // Most pushes change nothing.
+        return ended(how, bench, on, to, cause);
+    }
+    bench.trial.note = pushed;
     // Another straight that lasted takes the first giving away, whenever it is noticed.
     lasted(how, bench, stands);
-    let stood = to.and_then(|to| STRAIGHTS.iter().position(|straight| *straight == to)).filter(|s| is_pushed(*s));
     if stood != stands.map(|(straight, _)| straight) {
         stands = stood.map(|straight| (straight, at));
     }

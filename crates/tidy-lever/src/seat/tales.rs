@@ -44,10 +44,14 @@ impl Block {
             // What came wrong, or late, is part of the story.
             let end = if matches!(end, End::Wrong(Did::Neutral)) { End::Wrong(did) } else { end };
             let did = if let End::Wrong(did) = end { did } else { did };
-            if (late || matches!(end, End::Wrong(_))) && ledger.is_trying(cue) {
+            // What interrupts one direction begins, or goes on with, its own.
+            let goes_on = stepped.is_some() && ledger.begins_with(cue) == Some(did);
+            if (late || matches!(end, End::Wrong(_))) && ledger.is_trying(cue) && !goes_on {
                 ledger.step(cue, steps(rule), at, did);
             }
-            ledger.missed(cue, at, end);
+            if !goes_on {
+                ledger.missed(cue, at, end);
+            }
         }
         let met = matches!(verdict, Verdict::Met(_));
         let motion = spins || matches!(rule, RulePlan::Flicks { .. });
@@ -56,8 +60,11 @@ impl Block {
             let lacked = names.get(came).map(|name| Did::Press(named(plan, cue, *name)));
             ledger.comes_late(cue, at, did, lacked.or(Some(Did::Neutral)));
         }
-        if let Some(did) = stepped {
-            ledger.step(cue, steps(rule), at, did);
+        if let (Some(did), RulePlan::Twice(how)) = (stepped, rule) {
+            match verdict {
+                Verdict::Met(meeting) => ledger.given_twice(cue, (meeting.pressed, at), did),
+                _ => ledger.given(cue, at, did, how.within),
+            }
         } else if rule.counts(edge) && !(late && spins) && (met || trial_open || motion) {
             ledger.step(cue, steps(rule), at, did);
         }
@@ -77,7 +84,13 @@ impl Block {
         let Some(ledger) = &mut self.ledger else { return };
         match verdict {
             Verdict::Met(meeting) => ledger.met(cue, at, newest(&meeting.presses)),
-            _ if let Some(end) = missed => ledger.missed(cue, at, end),
+            // A direction that began an attempt of its own interrupts the others.
+            _ if let Some(End::Wrong(did)) = missed => {
+                if ledger.begins_with(cue).is_some_and(|first| first != did) {
+                    ledger.step(cue, (2, false), at, did);
+                    ledger.missed(cue, at, End::Wrong(did));
+                }
+            }
             _ if !trial_open => ledger.ran_out(cue, at),
             _ => {}
         }

@@ -11,7 +11,10 @@ impl Builder<'_> {
                 self.fault(action.name.spot, path, "with an empty list of cues the action never pulls; remove `cue`");
             }
             let plain = (action.kind.value == Kind::Button).then(Cue::default);
-            return plain.and_then(|line| self.cue((number, action), line, Spot::NONE, path)).into_iter().collect();
+            let line = plain.and_then(|line| self.cue((number, action), line, Spot::NONE, path));
+            let all: Vec<Heeds> = line.into_iter().collect();
+            self.check_forgiving(action, &all);
+            return all;
         }
         let mut all = Vec::new();
         for (place, text) in action.cues.iter().enumerate() {
@@ -69,22 +72,39 @@ impl Builder<'_> {
                 ),
                 _ => continue,
             };
-            // A cue with a fault of its own has been told of.
-            if !all.iter().any(|heeds| fits(&heeds.line.rule)) && all.len() == action.cues.len() {
+            // What a stick forgives holds for all cues that listen to it; a cue with a fault of its own has been told of.
+            let of_stick = matches!(action.kind.value, Kind::Stick | Kind::Axis) && key != "paced";
+            if !of_stick && !all.iter().any(|heeds| fits(&heeds.line.rule)) && all.len() >= action.cues.len() {
                 self.fault(spot, format!("action.{name}.cue"), format!("`{key}` needs {what}"));
             }
         }
     }
 
-    /// A span that an action forgives, in µs, as the player has it.
-    pub(super) fn forgiven(&mut self, action: &Action, key: &str, default: u64) -> u64 {
-        let given = action.forgives.iter().find(|(known, _)| *known == key);
-        let span = given.map_or(default, |(_, span)| self.span(span, &format!("action.{}.{key}", action.name.value)));
+    /// A span that an action forgives, or else the stick that it listens to, in µs, as the player has it.
+    pub(super) fn forgiven(&mut self, actions: &[&Action], key: &str, default: u64) -> u64 {
+        let given = actions.iter().find_map(|action| Some((action, action.forgives.iter().find(|(k, _)| *k == key)?)));
+        let span = given
+            .map_or(default, |(action, (_, span))| self.span(span, &format!("action.{}.{key}", action.name.value)));
         if span == u64::MAX { span } else { self.access.within(span) }
     }
 
+    /// The push from which positions count, in millionths.
+    fn from_push(&mut self, actions: &[&Action], default: i32) -> i32 {
+        let Some((action, level)) = actions.iter().find_map(|action| Some((action, action.from_push.as_ref()?))) else {
+            return default;
+        };
+        if level.value > 0.0 && level.value <= 1.0 {
+            return fixed::from_f64(level.value).unwrap_or(0) as i32;
+        }
+        let problem = format!("`from_push` must be above 0, up to and including 1, found {}", level.value);
+        self.fault(level.spot, format!("action.{}.from_push", action.name.value), problem);
+        default
+    }
+
     /// A rule with what its action forgives.
-    fn forgiving(&mut self, mut rule: RulePlan, line: &Cue, action: &Action) -> RulePlan {
+    fn forgiving(&mut self, mut rule: RulePlan, line: &Cue, action: &Action, subject: Option<u16>) -> RulePlan {
+        let stick = subject.and_then(|subject| self.profile.actions.get(usize::from(subject)));
+        let from = &[action, stick.unwrap_or(action)][..];
         let pace = self.pace(action, &rule);
         match &mut rule {
             RulePlan::Rolls { how, .. } => {
@@ -94,26 +114,15 @@ impl Builder<'_> {
                 let of_body = matches!(first.position, Position::Body(of) if straight(of));
                 let plain = RollsPlan::default();
                 let (fresh, seen) = (if of_body && first.held.is_zero() { FRESH } else { u64::MAX }, plain.seen);
-                let from_push = match &action.from_push {
-                    Some(level) if level.value > 0.0 && level.value <= 1.0 => {
-                        fixed::from_f64(level.value).unwrap_or(0) as i32
-                    }
-                    Some(level) => {
-                        let problem =
-                            format!("`from_push` must be above 0, up to and including 1, found {}", level.value);
-                        self.fault(level.spot, format!("action.{}.from_push", action.name.value), problem);
-                        seen.from_push
-                    }
-                    None => seen.from_push,
-                };
+                let from_push = self.from_push(from, seen.from_push);
                 *how = RollsPlan {
-                    early: self.forgiven(action, "early", plain.early),
-                    fresh: self.forgiven(action, "fresh", fresh),
-                    astray: self.forgiven(action, "astray", plain.astray),
+                    early: self.forgiven(from, "early", plain.early),
+                    fresh: self.forgiven(from, "fresh", fresh),
+                    astray: self.forgiven(from, "astray", plain.astray),
                     seen: Seen {
                         from_push,
-                        roll: self.forgiven(action, "roll", seen.roll),
-                        brush: self.forgiven(action, "brush", seen.brush),
+                        roll: self.forgiven(from, "roll", seen.roll),
+                        brush: self.forgiven(from, "brush", seen.brush),
                     },
                 };
                 if let Some((_, span)) = action.forgives.iter().find(|(key, _)| *key == "fresh")
@@ -124,14 +133,14 @@ impl Builder<'_> {
                 }
             }
             RulePlan::Twice(how) => {
-                how.brush = self.forgiven(action, "brush", how.brush);
+                how.brush = self.forgiven(from, "brush", how.brush);
                 how.pace = pace;
                 let levels = (action.down_at.as_ref(), action.up_at.as_ref());
                 let micro = |level: f64| fixed::from_f64(level).unwrap_or(0).clamp(0, i64::from(fixed::ONE)) as i32;
                 how.down_at = levels.0.map_or(how.down_at, |level| micro(level.value));
                 how.up_at = levels.1.map_or(how.up_at, |level| micro(level.value)).min(how.down_at);
             }
-            RulePlan::Flicks { rested, .. } => *rested = self.forgiven(action, "rested", *rested),
+            RulePlan::Flicks { rested, .. } => *rested = self.forgiven(from, "rested", *rested),
             RulePlan::Taps { pace: own, .. } | RulePlan::Mash { pace: own, .. } => *own = pace,
             _ => {}
         }
@@ -205,7 +214,7 @@ impl Builder<'_> {
         if !matches!(rule, RulePlan::Rolls { .. } | RulePlan::Order { .. }) {
             others.extend(subject.map(|subject| (subject, Role::Subject)));
         }
-        let rule = self.forgiving(rule, &line, action);
+        let rule = self.forgiving(rule, &line, action, subject);
         let rule = self.access.rule(rule);
         subject.map(|subject| Heeds { rule, subject, others, line })
     }

@@ -97,7 +97,7 @@ impl Builder<'_> {
                 "`down_at` has no effect here: it applies to legs and box sectors, and this stick has neither";
             self.warn(action.name.spot, format!("{path}.down_at"), problem);
         }
-        let settles = self.forgiven(action, "settles", SETTLES);
+        let settles = self.forgiven(&[action], "settles", SETTLES);
         MovedPlan {
             action: number as u16,
             stick: action.kind.value != Kind::Axis,
