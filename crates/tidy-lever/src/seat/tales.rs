@@ -86,7 +86,8 @@ impl Block {
             Verdict::Met(meeting) => ledger.met(cue, at, newest(&meeting.presses)),
             // A direction that began an attempt of its own interrupts the others.
             _ if let Some(End::Wrong(did)) = missed => {
-                if ledger.begins_with(cue).is_some_and(|first| first != did) {
+                let other = ledger.begins_with(cue).filter(|first| *first != did);
+                if other.is_some() {
                     ledger.step(cue, (2, false), at, did);
                     ledger.missed(cue, at, End::Wrong(did));
                 }

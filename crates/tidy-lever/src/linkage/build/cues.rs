@@ -89,7 +89,7 @@ impl Builder<'_> {
     }
 
     /// The push from which positions count, in millionths.
-    fn from_push(&mut self, actions: &[&Action], default: i32) -> i32 {
+    fn push_level(&mut self, actions: &[&Action], default: i32) -> i32 {
         let Some((action, level)) = actions.iter().find_map(|action| Some((action, action.from_push.as_ref()?))) else {
             return default;
         };
@@ -114,7 +114,7 @@ impl Builder<'_> {
                 let of_body = matches!(first.position, Position::Body(of) if straight(of));
                 let plain = RollsPlan::default();
                 let (fresh, seen) = (if of_body && first.held.is_zero() { FRESH } else { u64::MAX }, plain.seen);
-                let from_push = self.from_push(from, seen.from_push);
+                let from_push = self.push_level(from, seen.from_push);
                 *how = RollsPlan {
                     early: self.forgiven(from, "early", plain.early),
                     fresh: self.forgiven(from, "fresh", fresh),
