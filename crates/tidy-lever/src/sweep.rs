@@ -44,6 +44,11 @@ impl SweepState {
         if self.rate == [0, 0] { self.whole } else { rounded(self.exact(at)) }
     }
 
+    /// Whether it stands at this total, in billionths of a degree, and stays there by itself.
+    pub(crate) fn rests_at(&self, nanos: [i64; 2]) -> bool {
+        self.rate == [0, 0] && self.whole == nanos
+    }
+
     /// Goes on at another level of the stick.
     pub(crate) fn steer(&mut self, level: [i32; 2], per_second: [i64; 2], at: u64) {
         self.total = self.exact(at);

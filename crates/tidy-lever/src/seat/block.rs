@@ -25,6 +25,7 @@ use crate::panel::Fingers;
 use crate::pointer::{PointerState, VIEW};
 use crate::signal::{Aim, CrossState, Moved};
 use crate::sweep::SweepState;
+use crate::time::NEVER;
 use crate::timers::Timers;
 
 /// Running sums of an action; they wrap, and only differences are read.
@@ -179,6 +180,9 @@ pub(crate) struct Block {
     /// What that event does, and whether it only gave a stick back: news of this event alone.
     pub(crate) moves: Moves,
     pub(crate) gave_back: bool,
+    /// While nothing is news and nothing moves by itself: the next moment at which something is due. 0 if that isn't known.
+    /// It only saves time, and is no part of the state.
+    pub(crate) wake: u64,
     /// These lie outside the state: neither saved nor hashed.
     pub(crate) tally: Tally,
     pub(crate) ledger: Option<Box<Ledger>>,
@@ -244,6 +248,7 @@ impl Block {
             hand: 0,
             moves: Moves::default(),
             gave_back: false,
+            wake: 0,
             tally: Tally::default(),
             ledger: None,
             modes,
@@ -257,6 +262,26 @@ impl Block {
     /// The last moment played; the first one of all before the first `advance`.
     pub(crate) fn played(&self) -> u64 {
         if self.tick > 0 { self.next - 1 } else { self.next }
+    }
+
+    /// Whether nothing at all is due up to a moment, and nothing was news: then it is played already.
+    #[inline]
+    pub(crate) fn sleeps_until(&mut self, to: u64) -> bool {
+        let sleeps = to < self.wake && to >= self.next;
+        if sleeps {
+            self.tick = self.tick.wrapping_add(1).max(1);
+            self.next = to + 1;
+        }
+        sleeps
+    }
+
+    /// A tick is over. If nothing happened in it, the next one need not look until something is due.
+    pub(crate) fn fall_asleep(&mut self) {
+        let is_quiet = self.ring.total() == self.tick_began
+            && self.used.before == self.used.changes
+            && self.ledger.is_none()
+            && self.sweeps.iter().zip(&self.swept).all(|(sweep, swept)| sweep.rests_at(*swept));
+        self.wake = if is_quiet { self.next_moment().unwrap_or(NEVER) } else { 0 };
     }
 
     /// A new tick begins: what the last one did is no longer news.
@@ -306,6 +331,7 @@ impl Block {
         }
         self.hands.clone_from(&other.hands);
         self.hand = other.hand;
+        self.wake = 0;
     }
 
     /// A copy with all of its room, and no ledger.
@@ -337,6 +363,7 @@ impl Block {
             ledger: _,
             moves: _,
             gave_back: _,
+            wake: _,
             ..
         } = self;
         let Block { next, queue, board, stale, crosses, moved, sweeps, pointers, view, fingers, used, .. } = self;

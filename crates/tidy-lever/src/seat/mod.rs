@@ -278,6 +278,7 @@ impl Seat {
     /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     pub fn keep_ledger(&mut self, room: usize) {
+        self.block.wake = 0;
         self.block.ledger = (room > 0).then(|| Box::new(Ledger::new(&self.linkage.0, room, 0)));
     }
 
@@ -434,6 +435,7 @@ impl Seat {
         self.stats.late += u64::from(by > 0);
         // What was told counts in the order of telling.
         let behind = if waiting.what.is_event() { Behind::late(by) } else { Behind::default() };
+        self.block.wake = 0;
         self.block.queue.push(Waiting { at: waiting.at + by, behind, ..waiting });
     }
 
@@ -453,9 +455,13 @@ impl Seat {
     /// A moment before the last one played plays nothing and is counted in [`Stats::rewinds`].
     pub fn advance(&mut self, to: Moment) {
         let to = to.as_micros();
+        if self.block.sleeps_until(to) {
+            return;
+        }
         self.block.begin_tick();
         if to >= self.block.next {
             self.block.play(&self.linkage.0, to);
+            self.block.fall_asleep();
         } else if to + 1 < self.block.next {
             self.stats.rewinds += 1;
         }
