@@ -71,7 +71,7 @@ impl Ledger {
             first,
             total: first,
             trails: plan.motion_sets.iter().map(trail).collect(),
-            nearly: Vec::new(),
+            nearly: Vec::with_capacity(nearly::MOST_NEARLY),
             owners: plan.cues.iter().map(|cue| cue.action).collect(),
         }
     }

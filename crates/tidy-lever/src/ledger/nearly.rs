@@ -3,19 +3,20 @@
 //! The engine drops such an attempt at once. The ledger follows it on, so that it can tell what was missing if the
 //! player finishes it.
 
-use alloc::vec::Vec;
-
 use super::{Attempt, End, Ledger};
 use crate::cue::rolls::MotionSet;
 use crate::direction::Direction;
 
 /// The most that are followed at once; further ones are not told.
-const MOST_NEARLY: usize = 32;
+pub(super) const MOST_NEARLY: usize = 32;
 
 /// A motion that is followed although it can't pull.
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct Nearly {
     pub(crate) set: usize,
+    /// The step that it was at when it could go on no more, and when that was.
+    pub(crate) from: usize,
+    pub(crate) at: u64,
     /// The last step that it reached.
     pub(crate) bit: usize,
     /// The steps that came.
@@ -55,15 +56,19 @@ impl Ledger {
         });
     }
 
-    /// Those of a set that stand at their last step and end with this action, or with none.
-    pub(crate) fn nearly_there(&mut self, set: &MotionSet, number: usize, finisher: Option<u16>) -> Vec<Nearly> {
+    /// Whether a motion is followed since this moment from this step on.
+    pub(crate) fn follows(&self, set: usize, from: usize, at: u64) -> bool {
+        self.nearly.iter().any(|nearly| (nearly.set, nearly.from, nearly.at) == (set, from, at))
+    }
+
+    /// Takes one of a set that stands at its last step and ends with this action, or with none.
+    pub(crate) fn take_nearly(&mut self, set: &MotionSet, number: usize, finisher: Option<u16>) -> Option<Nearly> {
         let is_there = |nearly: &Nearly| {
             let (step, motion) = set.step(nearly.bit);
             nearly.set == number && step.index + 1 == motion.count && motion.finisher() == finisher
         };
-        let there = self.nearly.iter().copied().filter(is_there).collect();
-        self.nearly.retain(|nearly| !is_there(nearly));
-        there
+        let place = self.nearly.iter().position(is_there)?;
+        Some(self.nearly.remove(place))
     }
 
     /// A cue's motion pulled: nothing of it was nearly.

@@ -1,7 +1,5 @@
 //! What the ledger is told, while it is kept. It decides nothing: without it everything happens just the same.
 
-use alloc::vec::Vec;
-
 use super::block::{Block, Met};
 use super::motions::toward;
 use crate::cue::rolls::{Motion, MotionState, Turned};
@@ -103,7 +101,7 @@ impl Block {
         let (set, state) = (&plan.motion_sets[set_number], &self.motions[set_number]);
         let Turned { at, to, .. } = turned;
         ledger.nearly_turns(set, set_number, at, to);
-        let skipped = self.tell_skipped(plan, &mut ledger, set_number, shown, turned);
+        self.tell_skipped(plan, &mut ledger, set_number, shown, turned);
         for motion in shown {
             match *motion {
                 Motion::Came { bit, from: source } => {
@@ -128,7 +126,7 @@ impl Block {
                         _ => false,
                     });
                     if lives
-                        || skipped.contains(&bit)
+                        || ledger.follows(set_number, bit, at)
                         || further
                         || state.is_averted(set, bit)
                         || !self.actions[plan.owner(motion.cue.into())].listens
@@ -162,8 +160,8 @@ impl Block {
                     let mut trail = first_step(plan, &mut ledger, state, (set_number, bit), at);
                     if !state.is_averted(set, bit) {
                         trail.push(at, toward(to));
-                        let bit = bit + 1;
-                        ledger.follow(Nearly { set: set_number, bit, trail, end: End::Stale { by } });
+                        let end = End::Stale { by };
+                        ledger.follow(Nearly { set: set_number, from: bit, at, bit: bit + 1, trail, end });
                     }
                 }
                 _ => {}
@@ -173,7 +171,7 @@ impl Block {
         self.ledger = Some(ledger);
     }
 
-    /// Follows the attempts that this turn would carry on if one direction had come in between; the bits that they were at.
+    /// Follows the attempts that this turn would carry on if one direction had come in between.
     fn tell_skipped(
         &self,
         plan: &Plan,
@@ -181,7 +179,7 @@ impl Block {
         set_number: usize,
         shown: &[Motion],
         Turned { at, to, .. }: Turned,
-    ) -> Vec<usize> {
+    ) {
         let (set, state) = (&plan.motion_sets[set_number], &self.motions[set_number]);
         let broken = shown.iter().filter_map(|motion| match *motion {
             Motion::Broken { bit, borne_until: None } => Some(usize::from(bit)),
@@ -190,7 +188,6 @@ impl Block {
         let came = |bit: usize| {
             shown.iter().any(|motion| matches!(*motion, Motion::Came { from, .. } if usize::from(from) == bit))
         };
-        let mut skipped = Vec::new();
         for bit in broken.chain(state.bits()) {
             let (step, motion) = set.step(bit);
             let ahead = step.index + 2 < motion.count;
@@ -210,17 +207,16 @@ impl Block {
             }
             let mut trail = first_step(plan, ledger, state, (set_number, bit), at);
             trail.push(at, toward(to));
-            ledger.follow(Nearly { set: set_number, bit: bit + 2, trail, end: End::Skipped(left_out) });
-            skipped.push(bit);
+            let (set, end) = (set_number, End::Skipped(left_out));
+            ledger.follow(Nearly { set, from: bit, at, bit: bit + 2, trail, end });
         }
-        skipped
     }
 
     /// What was nearly a motion is finished, too: with this action, or with its last direction.
     fn tell_nearly(&self, ledger: &mut Ledger, plan: &Plan, set_number: usize, finish: Option<(u16, bool)>, at: u64) {
         let set = &plan.motion_sets[set_number];
         let finisher = finish.map(|(number, _)| number);
-        for Nearly { bit, mut trail, end, .. } in ledger.nearly_there(set, set_number, finisher) {
+        while let Some(Nearly { bit, mut trail, end, .. }) = ledger.take_nearly(set, set_number, finisher) {
             let (_, motion) = set.step(bit);
             if at - trail.began > motion.within {
                 continue;
