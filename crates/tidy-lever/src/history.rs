@@ -9,8 +9,9 @@ use alloc::vec::Vec;
 
 use crate::direction::Direction;
 use crate::fixed::to_f32;
-use crate::linkage::{Linkage, NONE};
-use crate::signal::Aim;
+use crate::index::NONE;
+use crate::inputs::signal::Aim;
+use crate::linkage::Linkage;
 use crate::time::Moment;
 
 /// Why something ended or went up.

@@ -20,7 +20,8 @@ pub(crate) use attempt::{Did, End};
 pub(crate) use nearly::Nearly;
 
 use crate::cue::rolls::MotionSet;
-use crate::linkage::{NONE, Plan};
+use crate::index::NONE;
+use crate::linkage::Plan;
 
 /// How long what ran out is kept at hand, in µs.
 const AT_HAND: u64 = 1_000_000;

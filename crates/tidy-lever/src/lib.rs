@@ -52,17 +52,16 @@ extern crate alloc;
 
 // The order of the flow.
 mod fixed;
+mod index;
 pub mod time;
 mod timers;
 
 pub mod control;
 pub mod event;
 
-mod board;
 pub mod direction;
-mod pointer;
+mod inputs;
 mod shape;
-mod signal;
 mod sweep;
 
 pub mod cue;

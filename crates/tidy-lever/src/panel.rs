@@ -12,11 +12,12 @@ use alloc::format;
 use alloc::string::String;
 use alloc::vec::Vec;
 
-use crate::board::{Busy, Due, Turn};
 use crate::direction::{Compass, Direction};
 use crate::event::Phase;
 use crate::fixed::{self, ONE};
-use crate::linkage::{Linkage, NONE};
+use crate::index::NONE;
+use crate::inputs::board::{Busy, Due, Turn};
+use crate::linkage::Linkage;
 use crate::mode::meet;
 use crate::profile::Sectors;
 

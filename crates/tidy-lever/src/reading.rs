@@ -8,10 +8,10 @@ use crate::direction::Direction;
 use crate::fixed::{self, to_f32};
 use crate::handle;
 use crate::history::{Happening, Point, What};
-use crate::linkage::NONE;
-use crate::pointer::PointerState;
+use crate::index::NONE;
+use crate::inputs::pointer::PointerState;
+use crate::inputs::signal::Moved;
 use crate::seat::{ActionState, Seat, Sums};
-use crate::signal::Moved;
 use crate::time::Moment;
 
 /// One reader's position in a seat's history. Create it with [`Seat::bookmark`] and continue with [`Seat::read`].
@@ -187,7 +187,7 @@ impl<'s> Reading<'s> {
     pub fn axis(&self, axis: handle::Axis) -> AxisReading {
         let edges = self.of(axis.number, axis.stamp);
         let moved = self.moved(axis.number, axis.stamp);
-        let range = moved.map_or([0; 3], |number| self.seat.plan().moved[number].range);
+        let range = moved.map_or([0; 3], |number| self.seat.plan().inputs.moved[number].range);
         let state = moved.map_or(Moved::default(), |number| self.seat.block.moved[number]);
         AxisReading { edges, range, state }
     }
@@ -203,7 +203,7 @@ impl<'s> Reading<'s> {
 
     /// How far a sweep turned since the last reading, and in total.
     pub fn sweep(&self, sweep: handle::Sweep) -> SweepReading {
-        let number = self.moved(sweep.number, sweep.stamp).and_then(|moved| self.seat.plan().moved[moved].sweep);
+        let number = self.moved(sweep.number, sweep.stamp).and_then(|moved| self.seat.plan().inputs.moved[moved].sweep);
         let Some((number, _)) = number else { return SweepReading::default() };
         let number = usize::from(number);
         let now = self.seat.block.sweeps[number].nanos(self.seat.block.played());
@@ -217,7 +217,7 @@ impl<'s> Reading<'s> {
         let number =
             self.seat.own(pointer.number, pointer.stamp).map(|number| self.seat.plan().actions[number].pointer);
         let number = number.filter(|number| *number != NONE).map(usize::from);
-        let clicks = number.map_or(0, |n| self.sums(usize::from(self.seat.plan().pointers[n].click)).pressed);
+        let clicks = number.map_or(0, |n| self.sums(usize::from(self.seat.plan().inputs.pointers[n].click)).pressed);
         let state = number.map_or(PointerState::default(), |number| self.seat.block.pointers[number]);
         PointerReading { edges, state, clicks, view: self.seat.block.view }
     }

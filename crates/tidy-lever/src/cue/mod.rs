@@ -45,8 +45,8 @@ pub(crate) use twice::TwicePlan;
 use crate::cue::rolls::RollsPlan;
 use crate::direction::Direction;
 use crate::history::{Cause, NO_AMOUNT};
+use crate::index::NONE;
 use crate::ledger::{Did, End};
-use crate::linkage::NONE;
 use crate::time::micros;
 use crate::timers::{Phase, Timers};
 

@@ -19,7 +19,7 @@ use alloc::vec::Vec;
 
 use super::Presses;
 use crate::direction::Direction;
-use crate::linkage::NONE;
+use crate::index::NONE;
 
 /// The place of neutral behind the eight directions.
 const NEUTRAL: usize = 8;

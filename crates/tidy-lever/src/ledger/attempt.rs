@@ -6,7 +6,8 @@ use core::time::Duration;
 use crate::cue::RulePlan;
 use crate::direction::Direction;
 use crate::history::Cause;
-use crate::linkage::{Linkage, NONE};
+use crate::index::NONE;
+use crate::linkage::Linkage;
 use crate::time::Moment;
 
 /// The most steps that an attempt remembers; of more, the last.

@@ -82,12 +82,12 @@ impl<'l> ActionView<'l> {
     /// How each of its whole controls is bent, by shape; empty for what has no two axes.
     pub fn responses(&self) -> Vec<ResponseView<'l>> {
         let plan = &self.linkage.0;
-        let Some(moved) = plan.moved.get(usize::from(self.plan().moved)) else { return Vec::new() };
+        let Some(moved) = plan.inputs.moved.get(usize::from(self.plan().moved)) else { return Vec::new() };
         let mut all: Vec<(u32, ResponseView<'l>)> = Vec::new();
-        for feed in plan.feeds[super::run(&moved.feeds)].iter().filter(|feed| feed.per_count == [0; 2]) {
+        for feed in plan.inputs.feeds[super::run(&moved.feeds)].iter().filter(|feed| feed.per_count == [0; 2]) {
             let shape = feed.shape;
             if !all.iter().any(|(known, _)| *known == shape) {
-                all.push((shape, ResponseView { controls: Vec::new(), shape: &plan.shapes[shape as usize] }));
+                all.push((shape, ResponseView { controls: Vec::new(), shape: &plan.inputs.shapes[shape as usize] }));
             }
         }
         let whole = self.controls().iter().filter(|control| control.leg.is_none());
@@ -102,13 +102,15 @@ impl<'l> ActionView<'l> {
     /// The shapes of its whole controls, in the order of its controls.
     fn feeds(&self) -> Vec<u32> {
         let plan = &self.linkage.0;
-        let moved = plan.moved.get(usize::from(self.plan().moved));
-        moved.map_or(Vec::new(), |moved| plan.feeds[super::run(&moved.feeds)].iter().map(|feed| feed.shape).collect())
+        let moved = plan.inputs.moved.get(usize::from(self.plan().moved));
+        moved.map_or(Vec::new(), |moved| {
+            plan.inputs.feeds[super::run(&moved.feeds)].iter().map(|feed| feed.shape).collect()
+        })
     }
 
     /// How it is read as directions; `None` for what is no stick.
     pub fn compass(&self) -> Option<CompassView> {
-        let moved = self.linkage.0.moved.get(usize::from(self.plan().moved))?;
+        let moved = self.linkage.0.inputs.moved.get(usize::from(self.plan().moved))?;
         (self.kind() == Kind::Stick).then_some(CompassView(moved.compass))
     }
 
@@ -175,7 +177,7 @@ impl<'l> ActionView<'l> {
 
     /// Whether it stays where it was pushed last.
     pub fn stays(&self) -> bool {
-        let moved = self.linkage.0.moved.get(usize::from(self.plan().moved));
+        let moved = self.linkage.0.inputs.moved.get(usize::from(self.plan().moved));
         moved.is_some_and(|moved| moved.rest == crate::profile::Rest::Last)
     }
 

@@ -5,6 +5,7 @@ use core::hash::{Hash, Hasher};
 use xxhash_rust::xxh64::Xxh64;
 
 use super::{ActionPlan, CuePlan, Plan};
+use crate::inputs::InputsPlan;
 
 /// Hashes the same on every platform, whatever its byte order and the width of its `usize`.
 struct Digest(Xxh64);
@@ -47,11 +48,11 @@ impl Hasher for Digest {
 /// Every field is named, so that a new one must be thought of. What is only told to people is passed over.
 pub(super) fn digest(plan: &Plan) -> u64 {
     let mut state = Digest(Xxh64::new(0));
-    let Plan { title: _, digest: _, warnings: _, patches: _, slot_of: _, stamp, actions, declared, slots, .. } = plan;
-    let Plan { contacts, wires, slot_feeds, feeds, crosses, leg_contacts, leg_feeds, moved, sweeps, .. } = plan;
-    let Plan { pointers, shapes, cues, listeners, motion_sets, motion_timers, finishes, gauges, gauge_actions, .. } =
-        plan;
-    let Plan { truths, while_held, groups, moments, marks, frozen, facts, facing, modes, panel, .. } = plan;
+    let Plan { title: _, digest: _, warnings: _, inputs, stamp, actions, declared, sweeps, cues, listeners, .. } = plan;
+    let Plan { motion_sets, motion_timers, finishes, gauges, gauge_actions, truths, while_held, groups, .. } = plan;
+    let Plan { moments, marks, frozen, facts, facing, modes, panel, .. } = plan;
+    let InputsPlan { slot_of: _, patches: _, slots, contacts, wires, slot_feeds, feeds, crosses, .. } = inputs;
+    let InputsPlan { leg_contacts, leg_feeds, moved, pointers, shapes, .. } = inputs;
     (stamp, declared, sweeps, motion_timers, moments, marks, frozen, facing).hash(&mut state);
     (slots, contacts, wires, slot_feeds, feeds, crosses, leg_contacts, leg_feeds).hash(&mut state);
     (moved, pointers, shapes, listeners, motion_sets, finishes, gauges, gauge_actions).hash(&mut state);

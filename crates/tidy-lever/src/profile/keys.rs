@@ -25,9 +25,6 @@ const GAUGE: &[Kind] = &[Kind::Gauge];
 const POINTER: &[Kind] = &[Kind::Pointer];
 const CROSSED: &[Kind] = SHAPED;
 
-/// What cues forgive, as keys that take spans.
-pub(super) const FORGIVES: [&str; 7] = ["early", "fresh", "astray", "brush", "roll", "rested", "settles"];
-
 /// The shape keys of the four families, in the order of `Family::ALL`.
 pub(super) const FAMILY_SHAPES: [&str; 4] = ["keys_shape", "mouse_shape", "pad_shape", "touch_shape"];
 

@@ -9,7 +9,7 @@ use core::ops::Range;
 use toml::Spanned;
 use toml::de::{DeTable, DeValue};
 
-use super::keys::{FAMILY_SHAPES, FORGIVES, GAUGE_KEYS, PATCH_KEYS, SHAPE_KEYS, TableKey};
+use super::keys::{FAMILY_SHAPES, GAUGE_KEYS, PATCH_KEYS, SHAPE_KEYS, TableKey};
 use super::{
     ACTION_KEYS, Action, Bend, Covers, DeadKind, FactEntry, Fault, Faults, Gauge, Heard, Inputs, Kind, Leg, Legs,
     ModeEntry, Opposed, PatchEntry, Placed, Profile, Rest, Sectors, Shape, Spot, Stages,
@@ -116,6 +116,9 @@ fn number(value: &DeValue<'_>) -> Option<f64> {
         _ => None,
     }
 }
+
+/// What cues forgive, as keys that take spans.
+const FORGIVES: [&str; 7] = ["early", "fresh", "astray", "brush", "roll", "rested", "settles"];
 
 fn names(keys: &[TableKey]) -> Vec<&'static str> {
     keys.iter().map(|key| key.name).collect()

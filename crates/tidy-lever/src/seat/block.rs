@@ -12,18 +12,19 @@ use super::Used;
 use super::settle::Standing;
 use super::waiting::Queue;
 use super::world::MARKS;
-use crate::board::Board;
 use crate::cue::rolls::{Motion, MotionSet, MotionState};
 use crate::cue::{Meeting, Presses, Trial};
 use crate::gate::{Truth, TruthPlan};
 use crate::gauge::GaugeState;
 use crate::history::Ring;
+use crate::index::NONE;
+use crate::inputs::board::Board;
+use crate::inputs::pointer::{PointerState, VIEW};
+use crate::inputs::signal::{Aim, CrossState, Moved};
 use crate::ledger::Ledger;
-use crate::linkage::{ActionPlan, NONE, Plan};
+use crate::linkage::{ActionPlan, Plan};
 use crate::mode::Modes;
 use crate::panel::Fingers;
-use crate::pointer::{PointerState, VIEW};
-use crate::signal::{Aim, CrossState, Moved};
 use crate::sweep::SweepState;
 use crate::time::NEVER;
 use crate::timers::Timers;
@@ -213,13 +214,13 @@ impl Block {
             tick: 0,
             tick_began: 0,
             queue: Queue::new(room.waiting),
-            board: Board::new(plan, room.devices),
-            stale: vec![0; plan.wires.len()],
-            crosses: vec![CrossState::default(); plan.crosses.len()],
-            moved: vec![Moved::default(); plan.moved.len()],
+            board: Board::new(&plan.inputs, room.devices),
+            stale: vec![0; plan.inputs.wires.len()],
+            crosses: vec![CrossState::default(); plan.inputs.crosses.len()],
+            moved: vec![Moved::default(); plan.inputs.moved.len()],
             sweeps: vec![SweepState::starting(at); plan.sweeps],
             swept: vec![[0; 2]; plan.sweeps],
-            pointers: vec![PointerState::default(); plan.pointers.len()],
+            pointers: vec![PointerState::default(); plan.inputs.pointers.len()],
             view: VIEW,
             fingers: Fingers::default(),
             used: Used::default(),
@@ -244,7 +245,7 @@ impl Block {
             muted: false,
             motions: plan.motion_sets.iter().map(MotionState::new).collect(),
             shown: Vec::with_capacity(shown_room(plan)),
-            hands: vec![0; plan.moved.len()],
+            hands: vec![0; plan.inputs.moved.len()],
             hand: 0,
             moves: Moves::default(),
             gave_back: false,

@@ -5,11 +5,12 @@
 //! ```
 
 use super::block::Block;
-use crate::board::maker;
 use crate::control::Family;
 use crate::history::Cause;
+use crate::index::{NONE, run};
+use crate::inputs::board::maker;
 use crate::ledger::End;
-use crate::linkage::{NONE, Plan, run};
+use crate::linkage::Plan;
 use crate::panel::{FINGERS, Stage};
 
 /// What is lost.
@@ -59,7 +60,7 @@ impl Block {
             self.lost_latches_go_up(plan, bits | unseen, cause, at);
             self.forget_devices(plan, bits | unseen, cause, at);
         }
-        for moved in &plan.moved {
+        for moved in &plan.inputs.moved {
             self.crossed(plan, moved.action);
             self.moved(plan, moved.action, cause, at);
         }
@@ -68,18 +69,18 @@ impl Block {
     /// The buttons on contacts that are lost go up, for a reason that is not the hand's; and those of devices that are
     /// followed on unseen, which stay stale.
     fn lost_buttons_go_up(&mut self, plan: &Plan, unseen: u64, cause: Cause, at: u64) {
-        for number in 0..plan.contacts.len() {
+        for number in 0..plan.inputs.contacts.len() {
             let contact = &mut self.board.contacts[number];
             let lost = core::mem::take(&mut contact.lost);
             let (hidden, press) = (contact.down & unseen, contact.press);
             if lost | hidden == 0 {
                 continue;
             }
-            for wire in run(&plan.contacts[number].wires) {
-                if plan.wires[wire].leg.is_some() {
+            for wire in run(&plan.inputs.contacts[number].wires) {
+                if plan.inputs.wires[wire].leg.is_some() {
                     continue;
                 }
-                let action = usize::from(plan.wires[wire].action);
+                let action = usize::from(plan.inputs.wires[wire].action);
                 let fresh = (lost | hidden) & !self.stale[wire];
                 self.stale[wire] &= !lost;
                 if self.actions[action].listens {
@@ -120,7 +121,7 @@ impl Block {
     pub(super) fn focus(&mut self, plan: &Plan, focused: bool, at: u64) {
         // Whatever they say next is news.
         let bits = self.board.bits(|_, family| family != Family::Pad);
-        self.board.forget(plan, bits);
+        self.board.forget(&plan.inputs, bits);
         if focused == self.board.focused {
             return;
         }
@@ -140,7 +141,7 @@ impl Block {
     /// A device was plugged in or out.
     pub(super) fn plugged(&mut self, plan: &Plan, device: usize, plugged: bool, at: u64) {
         let bits = self.board.bits(|known, _| known.number() == device);
-        self.board.forget(plan, bits);
+        self.board.forget(&plan.inputs, bits);
         if !plugged {
             self.lose(plan, Lost::Devices(bits), Cause::Unplugged, at);
         }

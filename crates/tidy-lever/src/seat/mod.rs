@@ -34,14 +34,15 @@ pub use tell::{TellError, WIDEST_VIEW};
 pub(crate) use used::Used;
 use waiting::{Behind, Sort, Waiting};
 
-use crate::board::Board;
 use crate::control::{Family, Sort as ControlSort};
 use crate::event::{Device, Event, Input};
 pub use crate::fact::Told;
 use crate::fixed::{self, ONE};
 use crate::handle;
+use crate::index::NONE;
+use crate::inputs::board::Board;
 use crate::ledger::{Attempt, Ledger};
-use crate::linkage::{Linkage, NONE, Plan};
+use crate::linkage::{Linkage, Plan};
 use crate::time::Moment;
 
 /// How much memory a seat reserves. Everything is allocated when the seat is made: 24 bytes for each waiting event, 56 for
@@ -383,7 +384,7 @@ impl Seat {
             }
             Input::Touch { finger, phase, x, y } => {
                 let (x, y) = (finite(x)?, finite(y)?);
-                if plan.panel.is_empty() && plan.pointers.iter().all(|pointer| pointer.touch == NONE) {
+                if plan.panel.is_empty() && plan.inputs.pointers.iter().all(|pointer| pointer.touch == NONE) {
                     return Ok(Weighed::Unheard);
                 }
                 if !block.fingers.has_name_for(event.device.number() as u8, finger) {
@@ -398,8 +399,8 @@ impl Seat {
                 );
             }
         };
-        let Some(slot) = Board::slot(plan, control) else { return Ok(Weighed::Unheard) };
-        let sort = plan.slots[usize::from(slot)].sort;
+        let Some(slot) = Board::slot(&plan.inputs, control) else { return Ok(Weighed::Unheard) };
+        let sort = plan.inputs.slots[usize::from(slot)].sort;
         let (x, y, clamped) = match (sort, pair) {
             (ControlSort::Button | ControlSort::Level, false) => {
                 let (x, clamped) = cut(x, 0, ONE);
@@ -482,9 +483,9 @@ impl Seat {
     /// The last level that each device reported for each control that the profile uses.
     pub fn standing(&self) -> impl Iterator<Item = (Device, crate::Control, f32, f32)> + '_ {
         let plan = self.plan();
-        let standing = self.block.board.standing(plan);
+        let standing = self.block.board.standing(&plan.inputs);
         standing.map(|(device, slot, x, y)| {
-            (device, plan.slots[usize::from(slot)].control, fixed::to_f32(x), fixed::to_f32(y))
+            (device, plan.inputs.slots[usize::from(slot)].control, fixed::to_f32(x), fixed::to_f32(y))
         })
     }
 

@@ -8,9 +8,10 @@ use crate::cue::{Edge, Meeting, Presses};
 use crate::direction::Direction;
 use crate::fixed;
 use crate::history::Cause;
+use crate::index::{NONE, run};
+use crate::inputs::signal::Moved;
 use crate::ledger::{Did, End};
-use crate::linkage::{NONE, Plan, run};
-use crate::signal::Moved;
+use crate::linkage::Plan;
 use crate::timers::Phase;
 
 impl Block {
@@ -18,7 +19,7 @@ impl Block {
     #[inline(never)]
     pub(super) fn motions_see(&mut self, plan: &Plan, number: usize, rests: bool, cause: Cause, at: u64) {
         let Moved { push, direction, press, digital, .. } = self.moved[number];
-        for set_number in plan.moved[number].motions.iter().map(|set| usize::from(*set)) {
+        for set_number in plan.inputs.moved[number].motions.iter().map(|set| usize::from(*set)) {
             let set = &plan.motion_sets[set_number];
             if rests {
                 self.motions_let_go(plan, set, NONE, cause, at);

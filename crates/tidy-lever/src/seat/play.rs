@@ -4,15 +4,17 @@ use super::block::{ActionState, Block, Moves};
 use super::losses::Lost;
 use super::tales::Heard;
 use super::waiting::{Sort, Waiting};
-use crate::board::{Turn as Play, maker};
 use crate::control::{Family, Part, Sort as ControlSort};
 use crate::cue::{Edge, Push};
 use crate::fixed;
 use crate::history::{Cause, Happening, What};
+use crate::index::{NONE, run};
+use crate::inputs::LegOf;
+use crate::inputs::board::{Turn as Play, maker};
+use crate::inputs::signal::{self, Moved, Turn};
 use crate::ledger::End;
-use crate::linkage::{LegOf, NONE, Plan, run};
+use crate::linkage::Plan;
 use crate::shape::Bent;
-use crate::signal::{self, Moved, Turn};
 use crate::time::Moment;
 use crate::timers::Phase;
 
@@ -79,8 +81,8 @@ impl Block {
     /// A device says where a control stands.
     fn control_says(&mut self, plan: &Plan, waiting: Waiting) {
         let Waiting { at, x, y, number, device, .. } = waiting;
-        let slot = &plan.slots[usize::from(number)];
-        let local = self.board.local(plan, usize::from(device), slot.control.family());
+        let slot = &plan.inputs.slots[usize::from(number)];
+        let local = self.board.local(&plan.inputs, usize::from(device), slot.control.family());
         let is_wheel = slot.sort == ControlSort::Notch;
         if is_wheel && y == 1 {
             // Its notch goes up; the next one comes after it.
@@ -91,7 +93,7 @@ impl Block {
             }
             return;
         }
-        match self.board.note(plan, number, local, waiting.due(), (x, y)) {
+        match self.board.note(&plan.inputs, number, local, waiting.due(), (x, y)) {
             Play::Repeat => self.tally.repeats += 1,
             Play::Later(to) => self.move_on(waiting, to),
             Play::Now if is_wheel => {
@@ -108,14 +110,14 @@ impl Block {
 
     /// A control's new level.
     pub(super) fn control(&mut self, plan: &Plan, slot: u16, local: u8, (x, y): (i32, i32), cause: Cause, at: u64) {
-        let slot_plan = &plan.slots[usize::from(slot)];
+        let slot_plan = &plan.inputs.slots[usize::from(slot)];
         if !self.board.focused && slot_plan.control.family() != Family::Pad {
             return;
         }
         if matches!(slot_plan.sort, ControlSort::Counts | ControlSort::Place) {
             self.uses(plan, slot, (x, y));
             for place in run(&slot_plan.feeds) {
-                self.unlevelled(plan, plan.slot_feeds[place] as usize, x, y, at);
+                self.unlevelled(plan, plan.inputs.slot_feeds[place] as usize, x, y, at);
             }
             return;
         }
@@ -125,7 +127,7 @@ impl Block {
             if cause == Cause::LetGo {
                 self.uses(plan, slot, (x, y));
             }
-            if let Some(down) = self.board.turn(plan, contact, local, (x, y)) {
+            if let Some(down) = self.board.turn(&plan.inputs, contact, local, (x, y)) {
                 self.contact(plan, contact, local, down, cause, at);
             }
             return;
@@ -136,9 +138,9 @@ impl Block {
     /// A control that moves levels, or turns several contacts: these first, all of them, then what stands on them, then
     /// its feeds.
     fn several(&mut self, plan: &Plan, slot: u16, local: u8, (x, y): (i32, i32), cause: Cause, at: u64) {
-        let slot_plan = &plan.slots[usize::from(slot)];
+        let slot_plan = &plan.inputs.slots[usize::from(slot)];
         for contact in run(&slot_plan.contacts) {
-            let turned = self.board.turn(plan, contact, local, (x, y));
+            let turned = self.board.turn(&plan.inputs, contact, local, (x, y));
             self.board.contacts[contact].turned = turned.map_or(0, |down| if down { 1 } else { -1 });
         }
         if cause == Cause::LetGo {
@@ -151,12 +153,12 @@ impl Block {
             }
         }
         for place in run(&slot_plan.feeds) {
-            let number = plan.slot_feeds[place] as usize;
+            let number = plan.inputs.slot_feeds[place] as usize;
             let level = bent(plan, number, slot_plan.sort, (x, y));
             self.board.set_feed(number, usize::from(local), level);
         }
         for place in run(&slot_plan.feeds) {
-            let feed = &plan.feeds[plan.slot_feeds[place] as usize];
+            let feed = &plan.inputs.feeds[plan.inputs.slot_feeds[place] as usize];
             if feed.leg {
                 self.crossed(plan, feed.action);
             }
@@ -167,9 +169,10 @@ impl Block {
 
     /// Counts of a mouse, or a place of the pointer: what has no level that stays.
     fn unlevelled(&mut self, plan: &Plan, feed: usize, x: i32, y: i32, at: u64) {
-        let feed = &plan.feeds[feed];
+        let feed = &plan.inputs.feeds[feed];
         let action = usize::from(feed.action);
-        if let Some((sweep, _)) = plan.moved.get(usize::from(plan.actions[action].moved)).and_then(|moved| moved.sweep)
+        if let Some((sweep, _)) =
+            plan.inputs.moved.get(usize::from(plan.actions[action].moved)).and_then(|moved| moved.sweep)
         {
             if self.actions[action].listens {
                 let fits = self.sweeps[usize::from(sweep)].count([x, y], feed.per_count);
@@ -182,7 +185,7 @@ impl Block {
 
     /// A pointer is at another place: held, it may drag.
     pub(super) fn pointer_moves(&mut self, plan: &Plan, number: usize, place: (i32, i32), at: u64) {
-        let (pointer, how) = (&mut self.pointers[number], &plan.pointers[number]);
+        let (pointer, how) = (&mut self.pointers[number], &plan.inputs.pointers[number]);
         pointer.place = Some(place);
         if pointer.pressed.is_some() && !pointer.drags && pointer.is_beyond(how.drag_from, self.view) {
             pointer.drags = true;
@@ -201,7 +204,7 @@ impl Block {
 
     /// A pointer is let go: the end of a drag, or a click.
     fn pointer_let_go(&mut self, plan: &Plan, number: u16, cause: Cause, at: u64) {
-        let how = &plan.pointers[usize::from(number)];
+        let how = &plan.inputs.pointers[usize::from(number)];
         let pointer = &mut self.pointers[usize::from(number)];
         let drags = core::mem::take(&mut pointer.drags);
         pointer.pressed = None;
@@ -217,8 +220,8 @@ impl Block {
     /// A contact that turned: the buttons on it, and the crosses.
     fn contact(&mut self, plan: &Plan, contact: usize, local: u8, down: bool, cause: Cause, at: u64) {
         let bit = 1u64 << local;
-        for number in run(&plan.contacts[contact].wires) {
-            let wire = plan.wires[number];
+        for number in run(&plan.inputs.contacts[contact].wires) {
+            let wire = plan.inputs.wires[number];
             if let Some(leg) = wire.leg {
                 self.leg_turned(plan, (wire.action, leg), down, cause, at);
                 continue;
@@ -243,7 +246,8 @@ impl Block {
     /// A leg of an action's cross was pressed or let go.
     #[inline(never)]
     fn leg_turned(&mut self, plan: &Plan, (action, leg): (u16, LegOf), down: bool, cause: Cause, at: u64) {
-        signal::leg_over(plan, &mut self.board, &mut self.crosses, action, leg);
+        let moved = &plan.inputs.moved[usize::from(plan.actions[usize::from(action)].moved)];
+        signal::leg_over(&plan.inputs, &mut self.board, &mut self.crosses, moved, leg);
         self.moves = if down { Moves::Press } else { Moves::Lift };
         self.moved(plan, action, cause, at);
     }
@@ -366,21 +370,24 @@ impl Block {
 
     /// Works an action's crosses out again, whether it listens or not, so that they are always as the legs are.
     pub(super) fn crossed(&mut self, plan: &Plan, action: u16) {
-        let moved = &plan.moved[usize::from(plan.actions[usize::from(action)].moved)];
-        signal::cross_over(plan, &mut self.board, &mut self.crosses, moved);
+        let moved = &plan.inputs.moved[usize::from(plan.actions[usize::from(action)].moved)];
+        signal::cross_over(&plan.inputs, &mut self.board, &mut self.crosses, moved);
     }
 
     /// Works an axis or a stick out again, after something of it changed.
     pub(super) fn moved(&mut self, plan: &Plan, action: u16, cause: Cause, at: u64) {
         let action = usize::from(action);
         let number = usize::from(plan.actions[action].moved);
-        let moved = &plan.moved[number];
+        let moved = &plan.inputs.moved[number];
         let listens = self.actions[action].listens;
         if !listens && self.moved[number].is_still() && moved.sweep.is_none() && !moved.pushes {
             return;
         }
-        let value =
-            if listens { signal::combine(plan, &self.board, &self.crosses, moved) } else { signal::Value::default() };
+        let value = if listens {
+            signal::combine(&plan.inputs, &self.board, &self.crosses, moved)
+        } else {
+            signal::Value::default()
+        };
         if let Some((sweep, per_second)) = moved.sweep {
             self.sweeps[usize::from(sweep)].steer([value.x, value.y], per_second, at);
             return;
@@ -420,7 +427,7 @@ impl Block {
     /// A stick's or an axis's direction changed: its own edges, and those of its directions as buttons.
     fn turned(&mut self, plan: &Plan, action: usize, number: usize, turn: Turn, cause: Cause, at: u64) {
         let button = |direction: Option<crate::direction::Direction>| {
-            let button = direction.map_or(NONE, |d| plan.moved[number].buttons[d as usize]);
+            let button = direction.map_or(NONE, |d| plan.inputs.moved[number].buttons[d as usize]);
             (button != NONE).then_some(usize::from(button))
         };
         if let Some(before) = button(turn.from) {
@@ -464,7 +471,7 @@ impl Block {
         let moved = plan.actions[action].moved;
         if moved != NONE {
             self.moved(plan, action as u16, Cause::Covered, at);
-            self.listens_too(&plan.moved[usize::from(moved)].buttons, false);
+            self.listens_too(&plan.inputs.moved[usize::from(moved)].buttons, false);
         } else if self.actions[action].held > 0 {
             self.let_go(plan, action, Cause::Covered, at);
         }
@@ -476,7 +483,7 @@ impl Block {
     }
 
     pub(super) fn pointers_too(&mut self, plan: &Plan, action: usize, listens: bool) {
-        if let Some(pointer) = plan.pointers.get(usize::from(plan.actions[action].pointer)) {
+        if let Some(pointer) = plan.inputs.pointers.get(usize::from(plan.actions[action].pointer)) {
             self.listens_too(&[pointer.drag, pointer.click], listens);
         }
     }
@@ -490,7 +497,7 @@ impl Block {
         self.pointers_too(plan, action, true);
         let moved = plan.actions[action].moved;
         if moved != NONE {
-            self.listens_too(&plan.moved[usize::from(moved)].buttons, true);
+            self.listens_too(&plan.inputs.moved[usize::from(moved)].buttons, true);
             self.resume(plan, moved, at);
         }
         for number in &plan.actions[action].wires {
@@ -508,15 +515,15 @@ impl Block {
     /// A stick or an axis takes on what its controls say, without any edge.
     pub(super) fn resume(&mut self, plan: &Plan, moved: u16, at: u64) {
         let number = usize::from(moved);
-        if plan.moved[number].sweep.is_some() {
-            return self.moved(plan, plan.moved[number].action, Cause::LetGo, at);
+        if plan.inputs.moved[number].sweep.is_some() {
+            return self.moved(plan, plan.inputs.moved[number].action, Cause::LetGo, at);
         }
-        let value = signal::combine(plan, &self.board, &self.crosses, &plan.moved[number]);
-        self.moved[number].take(&plan.moved[number], value, at);
+        let value = signal::combine(&plan.inputs, &self.board, &self.crosses, &plan.inputs.moved[number]);
+        self.moved[number].take(&plan.inputs.moved[number], value, at);
         // Nothing entered where it stands.
         self.moved[number].press = 0;
         let Moved { push, direction, .. } = self.moved[number];
-        for set in plan.moved[number].motions.iter().map(|set| usize::from(*set)) {
+        for set in plan.inputs.moved[number].motions.iter().map(|set| usize::from(*set)) {
             let from_push = plan.motion_sets[set].seen.from_push;
             let to = direction.filter(|_| fixed::reaches(push.0, push.1, from_push));
             self.motions[set].stands_at(to, at);
@@ -525,14 +532,14 @@ impl Block {
 
     fn contact_of(&self, plan: &Plan, wire: u32) -> usize {
         // Contacts stand in the order of their wires.
-        plan.contacts.partition_point(|contact| contact.wires.end <= wire)
+        plan.inputs.contacts.partition_point(|contact| contact.wires.end <= wire)
     }
 }
 
 /// What a control says, as one of its feeds has it: a leg's level is taken as it is, everything else is shaped.
 pub(super) fn bent(plan: &Plan, feed: usize, sort: ControlSort, (x, y): (i32, i32)) -> Bent {
-    let feed = &plan.feeds[feed];
-    let shape = &plan.shapes[feed.shape as usize];
+    let feed = &plan.inputs.feeds[feed];
+    let shape = &plan.inputs.shapes[feed.shape as usize];
     if feed.leg || feed.part != Part::Whole || sort == ControlSort::Level {
         let level = feed.part.level(x, y);
         return if feed.leg { Bent::straight((level, 0)) } else { shape.level(level) };

@@ -24,7 +24,9 @@ use crate::cue::rolls::MotionPlan;
 use crate::cue::{Role, RulePlan};
 use crate::gauge::GaugeState;
 use crate::history::{Cause, Happening};
-use crate::linkage::{ContactPlan, Linkage, NONE, Plan, run};
+use crate::index::{NONE, run};
+use crate::inputs::ContactPlan;
+use crate::linkage::{Linkage, Plan};
 use crate::panel::Stage;
 use crate::reading::Bookmark;
 use crate::timers::Phase;
@@ -113,14 +115,15 @@ impl<'p> Ways<'p> {
     /// The button of the direction that a stick or an axis stood in, by its new number.
     fn stood_in(&self, from: &Block, number: usize) -> Option<u16> {
         let before = self.old.actions.get(usize::from(self.before[number]))?;
-        let (was, moved) = (self.old.moved.get(usize::from(before.moved))?, from.moved.get(usize::from(before.moved))?);
+        let (was, moved) =
+            (self.old.inputs.moved.get(usize::from(before.moved))?, from.moved.get(usize::from(before.moved))?);
         Some(self.after(was.buttons[moved.direction? as usize])).filter(|button| *button != NONE)
     }
 
     /// Whether a stick's or an axis's value is read in another way now.
     fn reads_anew(&self, number: usize) -> bool {
         let moved = |plan: &'p Plan, action: u16| {
-            plan.actions.get(usize::from(action)).and_then(|action| plan.moved.get(usize::from(action.moved)))
+            plan.actions.get(usize::from(action)).and_then(|action| plan.inputs.moved.get(usize::from(action.moved)))
         };
         match (moved(self.old, self.before[number]), moved(self.new, number as u16)) {
             (Some(was), Some(now)) => (was.compass, was.rest) != (now.compass, now.rest),
@@ -142,11 +145,11 @@ impl<'p> Ways<'p> {
             Sort::Mode => place(&self.new.modes, |mode| mode.name == self.old.modes[number].name),
             Sort::Set | Sort::GiveBack => self.after(waiting.number),
             Sort::Control => {
-                let control = self.new.same_control(self.old, self.old.slots[number].control);
-                let same = |slot: &crate::linkage::SlotPlan| {
-                    Some(slot.control) == control && slot.sort == self.old.slots[number].sort
+                let control = self.new.inputs.same_control(&self.old.inputs, self.old.inputs.slots[number].control);
+                let same = |slot: &crate::inputs::SlotPlan| {
+                    Some(slot.control) == control && slot.sort == self.old.inputs.slots[number].sort
                 };
-                place(&self.new.slots, same)
+                place(&self.new.inputs.slots, same)
             }
             Sort::View | Sort::Panel | Sort::Touch | Sort::Focus | Sort::Plugged => waiting.number,
         };
@@ -203,10 +206,10 @@ impl Seat {
 impl Ways<'_> {
     /// The sets of motions that see the same stick in the same way, by their new and their old numbers.
     fn motion_sets(&self) -> impl Iterator<Item = (usize, usize)> {
-        let all = self.new.moved.iter().flat_map(|moved| moved.motions.iter().map(move |set| (moved, *set)));
+        let all = self.new.inputs.moved.iter().flat_map(|moved| moved.motions.iter().map(move |set| (moved, *set)));
         all.filter_map(|(moved, set)| {
             let before = self.old.actions.get(usize::from(self.before[usize::from(moved.action)]))?;
-            let mut known = self.old.moved.get(usize::from(before.moved))?.motions.iter();
+            let mut known = self.old.inputs.moved.get(usize::from(before.moved))?.motions.iter();
             let seen = self.new.motion_sets[usize::from(set)].seen;
             let was = known.find(|was| self.old.motion_sets[usize::from(**was)].seen == seen)?;
             Some((usize::from(set), usize::from(*was)))
@@ -216,9 +219,10 @@ impl Ways<'_> {
     /// Old sweep numbers by new ones.
     fn sweeps(&self) -> Vec<u16> {
         let mut sweeps = vec![NONE; self.new.sweeps];
-        for moved in &self.new.moved {
+        for moved in &self.new.inputs.moved {
             let before = usize::from(self.before[usize::from(moved.action)]);
-            let old = self.old.actions.get(before).and_then(|action| self.old.moved.get(usize::from(action.moved)));
+            let old =
+                self.old.actions.get(before).and_then(|action| self.old.inputs.moved.get(usize::from(action.moved)));
             if let (Some((number, _)), Some((was, _))) = (moved.sweep, old.and_then(|old| old.sweep)) {
                 sweeps[usize::from(number)] = was;
             }
@@ -246,7 +250,7 @@ impl Block {
             Happening { action: ways.after(happening.action), over, ..*happening }
         });
         block.carry_told(self, ways);
-        block.board.carry(&self.board, old, new);
+        block.board.carry(&self.board, &old.inputs, &new.inputs);
         block.carry_fingers(self, ways);
         block.carry_actions(self, ways);
         let mut relinked = block.carry_rules(self, ways);
@@ -277,7 +281,7 @@ impl Block {
         for action in 0..new.declared {
             let listens = self.modes.hears(&new.modes, &new.actions[action].heard);
             self.actions[action].listens = listens;
-            if let Some(moved) = new.moved.get(usize::from(new.actions[action].moved)) {
+            if let Some(moved) = new.inputs.moved.get(usize::from(new.actions[action].moved)) {
                 self.listens_too(&moved.buttons, listens);
             }
             self.pointers_too(new, action, listens);
@@ -469,15 +473,15 @@ impl Block {
     fn settle_hands(&mut self, from: &Block, ways: &Ways<'_>, at: u64) {
         let (old, new) = (ways.old, ways.new);
         let mut held = vec![0u16; new.declared];
-        for (contact, how) in new.contacts.iter().enumerate() {
+        for (contact, how) in new.inputs.contacts.iter().enumerate() {
             let down = self.board.contacts[contact].down;
-            let before = old.contact_like(new, contact);
+            let before = old.inputs.contact_like(&new.inputs, contact);
             for number in run(&how.wires) {
-                let wire = new.wires[number];
+                let wire = new.inputs.wires[number];
                 let was = before.and_then(|before| {
-                    let mut wires = run(&old.contacts[before].wires);
+                    let mut wires = run(&old.inputs.contacts[before].wires);
                     wires.find(|old_wire| {
-                        let old_wire = old.wires[*old_wire];
+                        let old_wire = old.inputs.wires[*old_wire];
                         old_wire.leg.is_none() && ways.after(old_wire.action) == wire.action
                     })
                 });
@@ -500,7 +504,7 @@ impl Block {
                 }
                 // A direction that it can no longer stand in is a button of nobody's.
                 if let Some(button) = ways.stood_in(from, number).map(usize::from)
-                    && !new.moved[usize::from(action.moved)].buttons.contains(&(button as u16))
+                    && !new.inputs.moved[usize::from(action.moved)].buttons.contains(&(button as u16))
                     && self.actions[button].held > 0
                 {
                     self.let_go(new, button, Cause::Relinked, at);
@@ -530,13 +534,13 @@ impl Block {
     /// Whether a finger that pointed holds a pointer on, as the new profile lets fingers point, too.
     fn finger_holds(&self, from: &Block, ways: &Ways<'_>, number: usize) -> bool {
         let (action, before) = (&ways.new.actions[number], usize::from(ways.before[number]));
-        let Some(pointer) = ways.new.pointers.get(usize::from(action.pointer)) else { return false };
+        let Some(pointer) = ways.new.inputs.pointers.get(usize::from(action.pointer)) else { return false };
         let Some(was) = from.actions.get(before) else { return false };
         let by_controls: u32 = ways.old.actions[before]
             .wires
             .iter()
             .map(|wire| {
-                let contact = ways.old.contacts.partition_point(|contact| contact.wires.end <= *wire);
+                let contact = ways.old.inputs.contacts.partition_point(|contact| contact.wires.end <= *wire);
                 (from.board.contacts[contact].down & !from.stale[*wire as usize]).count_ones()
             })
             .sum();
@@ -550,13 +554,17 @@ impl Block {
         let Some(was) = old.actions.get(before) else { return false };
         let press = from.actions[before].press;
         was.wires.iter().any(|wire| {
-            let contact = old.contacts.partition_point(|contact| contact.wires.end <= *wire);
+            let contact = old.inputs.contacts.partition_point(|contact| contact.wires.end <= *wire);
             let still = |other: &ContactPlan| {
-                run(&other.wires)
-                    .any(|wire| new.wires[wire].leg.is_none() && usize::from(new.wires[wire].action) == number)
+                run(&other.wires).any(|wire| {
+                    new.inputs.wires[wire].leg.is_none() && usize::from(new.inputs.wires[wire].action) == number
+                })
             };
             from.board.contacts[contact].press == press
-                && new.contact_like(old, contact).is_some_and(|contact| still(&new.contacts[contact]))
+                && new
+                    .inputs
+                    .contact_like(&old.inputs, contact)
+                    .is_some_and(|contact| still(&new.inputs.contacts[contact]))
         })
     }
 
@@ -564,23 +572,26 @@ impl Block {
     fn carry_levels(&mut self, from: &Block, ways: &Ways<'_>, action: usize) {
         let (old, new) = (ways.old, ways.new);
         let before = ways.before[action];
-        let Some(was) = old.actions.get(usize::from(before)).and_then(|known| old.moved.get(usize::from(known.moved)))
+        let Some(was) =
+            old.actions.get(usize::from(before)).and_then(|known| old.inputs.moved.get(usize::from(known.moved)))
         else {
             return;
         };
-        let now = &new.moved[usize::from(new.actions[action].moved)];
+        let now = &new.inputs.moved[usize::from(new.actions[action].moved)];
         let (to, source) = (run(&now.crosses), run(&was.crosses));
         if to.len() == source.len() {
             self.crosses[to].copy_from_slice(&from.crosses[source]);
         }
-        for (number, feed) in new.feeds.iter().enumerate().filter(|(_, feed)| usize::from(feed.action) == action) {
-            let control = new.feed_control(number).and_then(|control| old.same_control(new, control));
-            let same = |(other, known): &(usize, &crate::linkage::FeedPlan)| {
+        for (number, feed) in new.inputs.feeds.iter().enumerate().filter(|(_, feed)| usize::from(feed.action) == action)
+        {
+            let control =
+                new.inputs.feed_control(number).and_then(|control| old.inputs.same_control(&new.inputs, control));
+            let same = |(other, known): &(usize, &crate::inputs::FeedPlan)| {
                 (known.action, known.part, known.leg) == (before, feed.part, feed.leg)
-                    && old.feed_control(*other) == control
-                    && old.shapes[known.shape as usize] == new.shapes[feed.shape as usize]
+                    && old.inputs.feed_control(*other) == control
+                    && old.inputs.shapes[known.shape as usize] == new.inputs.shapes[feed.shape as usize]
             };
-            if let Some((other, _)) = old.feeds.iter().enumerate().find(same) {
+            if let Some((other, _)) = old.inputs.feeds.iter().enumerate().find(same) {
                 self.board.carry_feed(number, &from.board, other);
             }
         }
@@ -588,16 +599,16 @@ impl Block {
 
     /// The levels of an action's whole controls as their devices said last, bent by its shapes as they are now.
     fn levels_anew(&mut self, plan: &Plan, action: usize) {
-        for (slot, how) in plan.slots.iter().enumerate() {
+        for (slot, how) in plan.inputs.slots.iter().enumerate() {
             if !matches!(how.sort, ControlSort::Level | ControlSort::Pair) {
                 continue;
             }
             for place in run(&how.feeds) {
-                let number = plan.slot_feeds[place] as usize;
-                if usize::from(plan.feeds[number].action) != action {
+                let number = plan.inputs.slot_feeds[place] as usize;
+                if usize::from(plan.inputs.feeds[number].action) != action {
                     continue;
                 }
-                for (local, x, y) in self.board.levels(plan, slot) {
+                for (local, x, y) in self.board.levels(&plan.inputs, slot) {
                     let level = super::play::bent(plan, number, how.sort, (x, y));
                     self.board.set_feed(number, local, level);
                 }

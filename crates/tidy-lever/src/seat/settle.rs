@@ -2,13 +2,14 @@
 
 use super::block::{ActionState, Block, Met, Toggled};
 use super::tales::{Heard, newest};
-use crate::board::{is_direction, maker};
 use crate::cue::{Bench, Edge, Meeting, Presses, Role, RulePlan, Verdict, is_newer};
 use crate::gate;
 use crate::history::{Cause, Happening, What};
+use crate::index::{NONE, run};
+use crate::inputs::board::{is_direction, maker};
+use crate::inputs::signal::Aim;
 use crate::ledger::End;
-use crate::linkage::{CuePlan, NONE, Plan, run};
-use crate::signal::Aim;
+use crate::linkage::{CuePlan, Plan};
 use crate::time::{Moment, NEVER};
 use crate::timers::Phase;
 
@@ -173,7 +174,7 @@ impl Block {
             if self.hands[number] & bits != 0 && at_rest {
                 // A direction that was let go before counts towards nothing any more.
                 let lost = Edge::Turn { from: None, to: None, press: 0, cause };
-                self.edge(plan, usize::from(plan.moved[number].action), &lost, at);
+                self.edge(plan, usize::from(plan.inputs.moved[number].action), &lost, at);
             }
             self.hands[number] &= !bits;
         }

@@ -6,8 +6,9 @@ use crate::cue::rolls::{Motion, MotionState, Turned};
 use crate::cue::{Edge, Role, RulePlan, Verdict};
 use crate::gate::{self, Step, Truth};
 use crate::history::Cause;
+use crate::index::{NONE, run};
 use crate::ledger::{Attempt, Did, End, Ledger, Nearly};
-use crate::linkage::{ActionPlan, NONE, Plan, run};
+use crate::linkage::{ActionPlan, Plan};
 
 /// What is to be told of an edge that a cue heard, and whose it was.
 #[derive(Clone, Copy)]

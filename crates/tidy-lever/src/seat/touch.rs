@@ -3,12 +3,13 @@
 use super::Seat;
 use super::block::Block;
 use super::losses::Lost;
-use crate::board::Turn;
 use crate::control::Family;
 use crate::event::Phase;
 use crate::fixed::ONE;
 use crate::history::Cause;
-use crate::linkage::{NONE, Plan, run};
+use crate::index::{NONE, run};
+use crate::inputs::board::Turn;
+use crate::linkage::Plan;
 use crate::panel::{self, Finger, PatchKind, PatchReading, Stage, heard_slot};
 use crate::seat::waiting::{Sort, Waiting};
 use crate::shape::Bent;
@@ -68,7 +69,7 @@ impl Block {
         if let Turn::Later(to) = self.fingers.turn(name, phase, waiting.due()) {
             return self.move_on(waiting, to);
         }
-        let local = self.board.local(plan, usize::from(device), Family::Touch);
+        let local = self.board.local(&plan.inputs, usize::from(device), Family::Touch);
         self.hand = local;
         let place = (i64::from(x) * i64::from(self.view[0]), i64::from(y) * i64::from(self.view[1]));
         let down = self.fingers.down(name);
@@ -161,14 +162,14 @@ impl Block {
             self.fingers.played[slot] = Finger { stage: Stage::Dead, ..finger };
         }
         for control in moved_by(plan, finger).into_iter().flatten() {
-            let how = &plan.slots[usize::from(control)];
+            let how = &plan.inputs.slots[usize::from(control)];
             let bit = 1 << finger.local;
             for contact in &mut self.board.contacts[run(&how.contacts)] {
                 contact.lost |= contact.down & bit;
                 contact.down &= !bit;
             }
             for place in run(&how.feeds) {
-                self.board.set_feed(plan.slot_feeds[place] as usize, usize::from(finger.local), Bent::default());
+                self.board.set_feed(plan.inputs.slot_feeds[place] as usize, usize::from(finger.local), Bent::default());
             }
         }
         matches!(finger.stage, Stage::Wild(_, true))
@@ -176,11 +177,11 @@ impl Block {
 
     /// The pointers that follow fingers, by number, with their actions.
     fn touch_pointer(plan: &Plan, number: usize) -> Option<usize> {
-        plan.pointers.get(number).map(|pointer| pointer.touch).filter(|action| *action != NONE).map(usize::from)
+        plan.inputs.pointers.get(number).map(|pointer| pointer.touch).filter(|action| *action != NONE).map(usize::from)
     }
 
     fn point_down(&mut self, plan: &Plan, place: (i32, i32), at: u64) {
-        for number in 0..plan.pointers.len() {
+        for number in 0..plan.inputs.pointers.len() {
             let Some(action) = Block::touch_pointer(plan, number) else { continue };
             self.pointers[number].place = Some(place);
             if self.actions[action].listens {
@@ -191,7 +192,7 @@ impl Block {
     }
 
     fn point_at(&mut self, plan: &Plan, place: (i32, i32), at: u64) {
-        for number in 0..plan.pointers.len() {
+        for number in 0..plan.inputs.pointers.len() {
             if Block::touch_pointer(plan, number).is_some() {
                 self.pointer_moves(plan, number, place, at);
             }
@@ -199,7 +200,7 @@ impl Block {
     }
 
     pub(super) fn point_up(&mut self, plan: &Plan, cause: Cause, at: u64) {
-        for number in 0..plan.pointers.len() {
+        for number in 0..plan.inputs.pointers.len() {
             if let Some(action) = Block::touch_pointer(plan, number)
                 && self.actions[action].listens
             {

@@ -6,7 +6,8 @@
 use super::block::Block;
 use crate::control::{Family, Sort};
 use crate::fixed::{self, ONE};
-use crate::linkage::{Plan, run};
+use crate::index::run;
+use crate::linkage::Plan;
 
 /// A stick or a trigger is used from here on.
 const HALF: i32 = ONE / 2;
@@ -55,7 +56,7 @@ impl Block {
     /// A control said something: maybe its family is the one in use now.
     #[inline]
     pub(super) fn uses(&mut self, plan: &Plan, slot: u16, (x, y): (i32, i32)) {
-        let how = &plan.slots[usize::from(slot)];
+        let how = &plan.inputs.slots[usize::from(slot)];
         let family = how.control.family();
         match how.sort {
             Sort::Button | Sort::Notch if x > 0 => self.used.take(family),

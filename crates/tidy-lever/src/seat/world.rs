@@ -3,7 +3,8 @@
 use super::block::{Block, Mark, Toggled};
 use crate::cue::{Meeting, Presses};
 use crate::history::{Cause, Happening, What};
-use crate::linkage::{NONE, Plan};
+use crate::index::NONE;
+use crate::linkage::Plan;
 use crate::time::{Moment, NEVER};
 use crate::timers::Phase;
 

@@ -117,14 +117,7 @@ impl Builder<'_> {
         };
         let groups = (0..self.groups.len()).map(members).collect();
         let while_held = (0..declared as u16).filter(|n| self.actions[usize::from(*n)].while_held).collect();
-        Plan {
-            title: self.profile.title.clone(),
-            // 0 is kept for handles that were not found.
-            stamp: (stamp.digest() as u32).max(1),
-            digest: 0,
-            actions: self.actions,
-            cues: self.cues,
-            declared,
+        let inputs = InputsPlan {
             slot_of: self.slot_of,
             slots: self.slots,
             contacts,
@@ -135,8 +128,20 @@ impl Builder<'_> {
             leg_contacts: self.leg_contacts,
             leg_feeds: self.leg_feeds,
             moved: self.moved,
-            sweeps: self.sweeps,
             pointers: self.pointers,
+            shapes: self.shapes,
+            patches: self.patches.into_iter().map(|(name, _)| name).collect(),
+        };
+        Plan {
+            inputs,
+            title: self.profile.title.clone(),
+            // 0 is kept for handles that were not found.
+            stamp: (stamp.digest() as u32).max(1),
+            digest: 0,
+            actions: self.actions,
+            cues: self.cues,
+            declared,
+            sweeps: self.sweeps,
             gauges: self.gauges,
             gauge_actions: self.gauge_actions,
             truths: self.truths,
@@ -145,7 +150,6 @@ impl Builder<'_> {
             moments: self.moments,
             marks: self.marks,
             frozen: self.facts.iter().position(|fact| fact.name == "frozen").unwrap_or(0),
-            shapes: self.shapes,
             listeners,
             motion_sets: self.motion_sets,
             motion_timers: usize::from(self.motion_timers),
@@ -153,7 +157,6 @@ impl Builder<'_> {
             facing: self.facts.iter().position(|fact| fact.name == "facing").unwrap_or(0),
             facts: self.facts,
             modes: self.modes,
-            patches: self.patches.into_iter().map(|(name, _)| name).collect(),
             panel: self.panel,
             warnings: self.faults,
         }

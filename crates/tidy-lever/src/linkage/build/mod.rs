@@ -17,10 +17,7 @@ use alloc::string::{String, ToString};
 use alloc::vec;
 use alloc::vec::Vec;
 
-use super::{
-    ActionPlan, ContactPlan, ControlView, CrossPlan, CuePlan, FeedPlan, LegOf, LegPlan, MOST_ACTIONS, MOST_FACTS,
-    MOST_MODES, MOST_WORDS, MovedPlan, NONE, Plan, PointerPlan, Run, SlotPlan, Wire, run,
-};
+use super::{ActionPlan, ControlView, CuePlan, MOST_ACTIONS, MOST_FACTS, MOST_MODES, MOST_WORDS, Plan};
 use crate::access::Access;
 use crate::control::{CONTROLS, Control, Family, MOST_PATCHES, Part, Sort};
 use crate::cue::rolls::{FRESH, MOST_MAYBES, MotionDraft, MotionSet, RollsPlan, Seen};
@@ -30,6 +27,10 @@ use crate::fact::FactPlan;
 use crate::fixed;
 use crate::gate::{DEEPEST, Gate, Step, TruthPlan};
 use crate::gauge::GaugePlan;
+use crate::index::{NONE, Run, run};
+use crate::inputs::{
+    ContactPlan, CrossPlan, FeedPlan, InputsPlan, LegOf, LegPlan, MovedPlan, PointerPlan, SlotPlan, Wire,
+};
 use crate::mode::{HeardPlan, ModePlan};
 use crate::panel::{PatchKind, PatchPlan};
 use crate::profile::{

@@ -6,7 +6,8 @@ use alloc::vec::Vec;
 use crate::control::{Family, Sort};
 use crate::event::{Device, MOST_DEVICES};
 use crate::fixed;
-use crate::linkage::{NONE, Plan, run};
+use crate::index::{NONE, run};
+use crate::inputs::InputsPlan;
 use crate::shape::Bent;
 
 /// No level was heard yet.
@@ -166,12 +167,12 @@ pub(crate) struct Board {
 }
 
 /// A family's slots are the lanes of one of its devices.
-fn lanes_of(plan: &Plan, family: Family) -> usize {
+fn lanes_of(plan: &InputsPlan, family: Family) -> usize {
     plan.slots.iter().filter(|slot| slot.control.family() == family).count()
 }
 
 impl Board {
-    pub(crate) fn new(plan: &Plan, devices: usize) -> Board {
+    pub(crate) fn new(plan: &InputsPlan, devices: usize) -> Board {
         let devices = devices.clamp(1, MOST_DEVICES);
         let widest = Family::ALL.into_iter().map(|family| lanes_of(plan, family)).max().unwrap_or(0);
         Board {
@@ -190,13 +191,13 @@ impl Board {
     /// The seat's own number of a device, made if new: by the order of playing, so that the order of feeding decides nothing.
     /// A device that speaks two families counts as two. There is room, as the device was expected.
     #[inline]
-    pub(crate) fn local(&mut self, plan: &Plan, number: usize, family: Family) -> u8 {
+    pub(crate) fn local(&mut self, plan: &InputsPlan, number: usize, family: Family) -> u8 {
         let known = self.known.iter().position(|known| known.device.number() == number && known.family == family);
         known.unwrap_or_else(|| self.learn(plan, number, family)) as u8
     }
 
     #[cold]
-    fn learn(&mut self, plan: &Plan, number: usize, family: Family) -> usize {
+    fn learn(&mut self, plan: &InputsPlan, number: usize, family: Family) -> usize {
         let lanes = self.lanes.len() as u32;
         self.known.push(Known { device: Device::new(number).unwrap_or_default(), family, lanes });
         // Within the capacity: each device takes at most the widest family's lanes.
@@ -223,7 +224,7 @@ impl Board {
     }
 
     /// Notes a control's level as it is played: whether it plays now.
-    pub(crate) fn note(&mut self, plan: &Plan, slot: u16, local: u8, due: Due, (x, y): (i32, i32)) -> Turn {
+    pub(crate) fn note(&mut self, plan: &InputsPlan, slot: u16, local: u8, due: Due, (x, y): (i32, i32)) -> Turn {
         let slot = &plan.slots[usize::from(slot)];
         let lane = &mut self.lanes[self.known[usize::from(local)].lanes as usize + usize::from(slot.lane)];
         match slot.sort {
@@ -240,7 +241,7 @@ impl Board {
     }
 
     /// What each device said last of each of its controls.
-    pub(crate) fn standing<'b>(&'b self, plan: &'b Plan) -> impl Iterator<Item = (Device, u16, i32, i32)> + 'b {
+    pub(crate) fn standing<'b>(&'b self, plan: &'b InputsPlan) -> impl Iterator<Item = (Device, u16, i32, i32)> + 'b {
         self.known.iter().flat_map(move |known| {
             let own = plan.slots.iter().enumerate().filter(|(_, slot)| slot.control.family() == known.family);
             own.filter_map(move |(number, slot)| {
@@ -251,7 +252,7 @@ impl Board {
     }
 
     /// What each device said last of a control with a level, by its local number.
-    pub(crate) fn levels(&self, plan: &Plan, slot: usize) -> Vec<(usize, i32, i32)> {
+    pub(crate) fn levels(&self, plan: &InputsPlan, slot: usize) -> Vec<(usize, i32, i32)> {
         let how = &plan.slots[slot];
         let own = self.known.iter().enumerate().filter(|(_, known)| known.family == how.control.family());
         let lanes = own.map(|(local, known)| (local, self.lanes[known.lanes as usize + usize::from(how.lane)]));
@@ -273,7 +274,7 @@ impl Board {
     }
 
     /// Takes over what another board, of another plan, knows: devices, what they said last, and what is down.
-    pub(crate) fn carry(&mut self, from: &Board, old: &Plan, new: &Plan) {
+    pub(crate) fn carry(&mut self, from: &Board, old: &InputsPlan, new: &InputsPlan) {
         (self.order, self.focused) = (from.order, from.focused);
         self.expected.clone_from(&from.expected);
         for known in &from.known {
@@ -282,7 +283,7 @@ impl Board {
             self.lanes.extend((0..lanes_of(new, known.family)).map(|_| SILENT));
             for slot in new.slots.iter().filter(|slot| slot.control.family() == known.family) {
                 let Some(control) = old.same_control(new, slot.control) else { continue };
-                let same = |other: &&crate::linkage::SlotPlan| other.control == control && other.sort == slot.sort;
+                let same = |other: &&crate::inputs::SlotPlan| other.control == control && other.sort == slot.sort;
                 if let Some(before) = old.slots.iter().find(same) {
                     let lane = from.lanes[known.lanes as usize + usize::from(before.lane)];
                     self.lanes[lanes as usize + usize::from(slot.lane)] = lane;
@@ -308,7 +309,7 @@ impl Board {
     }
 
     /// Forgets what these devices said last: whatever they say next is news.
-    pub(crate) fn forget(&mut self, plan: &Plan, bits: u64) {
+    pub(crate) fn forget(&mut self, plan: &InputsPlan, bits: u64) {
         for (local, known) in self.known.iter().enumerate() {
             if bits & (1 << local) != 0 {
                 let lanes = known.lanes as usize..known.lanes as usize + lanes_of(plan, known.family);
@@ -319,7 +320,7 @@ impl Board {
 
     /// Plays a control's new level on a contact of it; whether that went down or up, if either.
     #[inline]
-    pub(crate) fn turn(&mut self, plan: &Plan, number: usize, local: u8, (x, y): (i32, i32)) -> Option<bool> {
+    pub(crate) fn turn(&mut self, plan: &InputsPlan, number: usize, local: u8, (x, y): (i32, i32)) -> Option<bool> {
         let bit = 1u64 << local;
         let (contact, how) = (&mut self.contacts[number], &plan.contacts[number]);
         let level = how.part.level(x, y);
@@ -397,7 +398,7 @@ impl Board {
     }
 
     /// The slot of a control that somebody hears.
-    pub(crate) fn slot(plan: &Plan, control: crate::control::Control) -> Option<u16> {
+    pub(crate) fn slot(plan: &InputsPlan, control: crate::control::Control) -> Option<u16> {
         plan.slot_of.get(control.number()).copied().filter(|slot| *slot != NONE)
     }
 

@@ -3,10 +3,11 @@
 //! Each family's cross and each whole control is a contender with a shaped value of its own. The largest wins; of
 //! those within a tenth of it, the one that left its rest last.
 
-use crate::board::{Board, Feed};
 use crate::direction::Direction;
 use crate::fixed::{self, ONE};
-use crate::linkage::{CrossPlan, LegOf, LegPlan, MovedPlan, Plan, run};
+use crate::index::run;
+use crate::inputs::board::{Board, Feed};
+use crate::inputs::{CrossPlan, InputsPlan, LegOf, LegPlan, MovedPlan};
 use crate::profile::{Opposed, Rest};
 use crate::shape::{Bent, ShapePlan};
 
@@ -97,7 +98,7 @@ pub(crate) struct Turn {
 }
 
 /// The level that two opposite legs give together.
-fn opposed(plan: &Plan, board: &Board, how: Opposed, minus: &LegPlan, plus: &LegPlan) -> i32 {
+fn opposed(plan: &InputsPlan, board: &Board, how: Opposed, minus: &LegPlan, plus: &LegPlan) -> i32 {
     let contacts = |leg: &LegPlan| plan.leg_contacts[run(&leg.contacts)].iter().map(|c| &board.contacts[*c as usize]);
     let is_held = |leg: &LegPlan| contacts(leg).any(|contact| contact.down != 0);
     let orders = |leg: &LegPlan| contacts(leg).filter(|contact| contact.down != 0).map(|contact| contact.press);
@@ -120,7 +121,7 @@ fn opposed(plan: &Plan, board: &Board, how: Opposed, minus: &LegPlan, plus: &Leg
 
 /// What analogue levels on two opposite legs give: they subtract.
 #[inline(never)]
-fn furthest_apart(plan: &Plan, board: &Board, minus: &LegPlan, plus: &LegPlan) -> i32 {
+fn furthest_apart(plan: &InputsPlan, board: &Board, minus: &LegPlan, plus: &LegPlan) -> i32 {
     let furthest = |leg: &LegPlan| {
         let feeds = &plan.leg_feeds[run(&leg.feeds)];
         feeds.iter().flat_map(|feed| board.away(*feed as usize)).map(|feed| feed.x).max().unwrap_or(0)
@@ -130,14 +131,14 @@ fn furthest_apart(plan: &Plan, board: &Board, minus: &LegPlan, plus: &LegPlan) -
 
 /// What a cross's legs give together across, or upright.
 #[inline]
-fn legs(plan: &Plan, board: &Board, how: Opposed, cross: &CrossPlan, upright: bool) -> i32 {
+fn legs(plan: &InputsPlan, board: &Board, how: Opposed, cross: &CrossPlan, upright: bool) -> i32 {
     let [up, left, down, right] = &cross.legs;
     let (minus, plus) = if upright { (down, up) } else { (left, right) };
     opposed(plan, board, how, minus, plus)
 }
 
 /// Works an action's crosses out again.
-pub(crate) fn cross_over(plan: &Plan, board: &mut Board, crosses: &mut [CrossState], moved: &MovedPlan) {
+pub(crate) fn cross_over(plan: &InputsPlan, board: &mut Board, crosses: &mut [CrossState], moved: &MovedPlan) {
     for number in run(&moved.crosses) {
         let cross = &plan.crosses[number];
         let x = legs(plan, board, moved.opposed, cross, false);
@@ -147,8 +148,13 @@ pub(crate) fn cross_over(plan: &Plan, board: &mut Board, crosses: &mut [CrossSta
 }
 
 /// Works a cross out again after a leg of it changed.
-pub(crate) fn leg_over(plan: &Plan, board: &mut Board, crosses: &mut [CrossState], action: u16, leg: LegOf) {
-    let moved = &plan.moved[usize::from(plan.actions[usize::from(action)].moved)];
+pub(crate) fn leg_over(
+    plan: &InputsPlan,
+    board: &mut Board,
+    crosses: &mut [CrossState],
+    moved: &MovedPlan,
+    leg: LegOf,
+) {
     let (cross, state) = (&plan.crosses[leg.cross as usize], &mut crosses[leg.cross as usize]);
     let level = legs(plan, board, moved.opposed, cross, leg.upright);
     let (x, y) = state.legs;
@@ -186,7 +192,7 @@ impl CrossState {
 }
 
 /// Works out what the controls of an axis or a stick say together.
-pub(crate) fn combine(plan: &Plan, board: &Board, crosses: &[CrossState], moved: &MovedPlan) -> Value {
+pub(crate) fn combine(plan: &InputsPlan, board: &Board, crosses: &[CrossState], moved: &MovedPlan) -> Value {
     if !board.focused {
         return Value::default();
     }
@@ -202,7 +208,7 @@ pub(crate) fn combine(plan: &Plan, board: &Board, crosses: &[CrossState], moved:
 
 /// All contenders of a sweep add up.
 #[inline(never)]
-fn sum(plan: &Plan, board: &Board, crosses: &[CrossState], moved: &MovedPlan) -> Value {
+fn sum(plan: &InputsPlan, board: &Board, crosses: &[CrossState], moved: &MovedPlan) -> Value {
     let mut sum = Value::default();
     each(plan, board, crosses, moved, |value, _| (sum.x, sum.y) = (sum.x + value.x, sum.y + value.y));
     sum
@@ -210,7 +216,7 @@ fn sum(plan: &Plan, board: &Board, crosses: &[CrossState], moved: &MovedPlan) ->
 
 /// Of the contenders near the largest, the one that left its rest last.
 #[inline(never)]
-fn newest_near(plan: &Plan, board: &Board, crosses: &[CrossState], moved: &MovedPlan, largest: i32) -> Value {
+fn newest_near(plan: &InputsPlan, board: &Board, crosses: &[CrossState], moved: &MovedPlan, largest: i32) -> Value {
     let (mut newest, mut winner) = (0, Value::default());
     each(plan, board, crosses, moved, |value, left| {
         if value.size + NEAR >= largest && left > newest {
@@ -222,7 +228,7 @@ fn newest_near(plan: &Plan, board: &Board, crosses: &[CrossState], moved: &Moved
 
 /// Shows each contender that is away from rest, and which left its rest later.
 #[inline]
-fn each(plan: &Plan, board: &Board, crosses: &[CrossState], moved: &MovedPlan, mut show: impl FnMut(Value, u64)) {
+fn each(plan: &InputsPlan, board: &Board, crosses: &[CrossState], moved: &MovedPlan, mut show: impl FnMut(Value, u64)) {
     for cross in &crosses[run(&moved.crosses)] {
         if cross.left > 0 {
             let &CrossState { x, y, size, push, .. } = cross;

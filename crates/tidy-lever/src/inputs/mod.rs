@@ -1,0 +1,17 @@
+//! Inputs: what devices say becomes edges of buttons and values of sticks.
+//!
+//! ```text
+//!   event ─▶ board (what is down, what stands where) ─┬─▶ edges of buttons
+//!                                                      └─▶ signal (crosses, shapes, the winner) ─▶ value, direction
+//! ```
+//!
+//! `plan` is what a profile compiles to. Nothing here knows of cues, gates or pulls.
+
+pub(crate) mod board;
+pub(crate) mod plan;
+pub(crate) mod pointer;
+pub(crate) mod signal;
+
+pub(crate) use plan::{
+    ContactPlan, CrossPlan, FeedPlan, InputsPlan, LegOf, LegPlan, MovedPlan, PointerPlan, SlotPlan, Wire,
+};

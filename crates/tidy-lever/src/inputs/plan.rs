@@ -1,0 +1,163 @@
+//! What inputs are made of, compiled: which control is a button, a level or a leg of which action.
+//!
+//! ```text
+//!   control ──▶ slot ─┬─▶ contact (a control or part as a button) ──▶ wire ──▶ button, or leg of a cross
+//!                     └─▶ feed (a control or part as a level) ──▶ stick, axis, or leg of a cross
+//! ```
+
+use alloc::string::String;
+use alloc::vec::Vec;
+
+use crate::control::{Control, Part, Sort};
+use crate::direction::Compass;
+use crate::index::{Run, run};
+use crate::profile::{Opposed, Rest};
+use crate::shape::ShapePlan;
+
+/// All tables of the inputs.
+#[derive(Debug)]
+pub(crate) struct InputsPlan {
+    pub(crate) slot_of: Vec<u16>,
+    pub(crate) slots: Vec<SlotPlan>,
+    pub(crate) contacts: Vec<ContactPlan>,
+    pub(crate) wires: Vec<Wire>,
+    /// Feed numbers by slot.
+    pub(crate) slot_feeds: Vec<u32>,
+    pub(crate) feeds: Vec<FeedPlan>,
+    pub(crate) crosses: Vec<CrossPlan>,
+    /// Contact numbers by leg.
+    pub(crate) leg_contacts: Vec<u32>,
+    /// Feed numbers by leg.
+    pub(crate) leg_feeds: Vec<u32>,
+    pub(crate) moved: Vec<MovedPlan>,
+    pub(crate) pointers: Vec<PointerPlan>,
+    pub(crate) shapes: Vec<ShapePlan>,
+    pub(crate) patches: Vec<String>,
+}
+
+/// A control that something is bound to.
+#[derive(Debug, Hash)]
+pub(crate) struct SlotPlan {
+    pub(crate) control: Control,
+    pub(crate) sort: Sort,
+    /// Its place among the slots of its family.
+    pub(crate) lane: u16,
+    pub(crate) contacts: Run,
+    pub(crate) feeds: Run,
+}
+
+/// A control or part used as a button.
+#[derive(Debug, Hash)]
+pub(crate) struct ContactPlan {
+    pub(crate) part: Part,
+    pub(crate) down_at: i32,
+    pub(crate) up_at: i32,
+    pub(crate) wires: Run,
+}
+
+/// What a contact leads to.
+#[derive(Clone, Copy, Debug, Hash)]
+pub(crate) struct Wire {
+    pub(crate) action: u16,
+    /// The leg of a cross that it is, if it is no button's own.
+    pub(crate) leg: Option<LegOf>,
+}
+
+/// Which leg of an action's cross.
+#[derive(Clone, Copy, Debug, Hash)]
+pub(crate) struct LegOf {
+    pub(crate) cross: u32,
+    /// Up or down, and not left or right.
+    pub(crate) upright: bool,
+}
+
+/// A control or part used as a level.
+#[derive(Debug, Hash)]
+pub(crate) struct FeedPlan {
+    pub(crate) action: u16,
+    pub(crate) part: Part,
+    /// A leg of a cross; its level is taken as it is.
+    pub(crate) leg: bool,
+    pub(crate) shape: u32,
+    /// From a control that is digital by nature.
+    pub(crate) digital: bool,
+    /// For relative counts: billionths of a degree a count, across and up.
+    pub(crate) per_count: [i64; 2],
+}
+
+/// A cross, or a pair, of one family: legs up, left, down, right; a pair's minus is left and its plus is right.
+#[derive(Debug, Hash)]
+pub(crate) struct CrossPlan {
+    pub(crate) shape: u32,
+    pub(crate) legs: [LegPlan; 4],
+}
+
+#[derive(Clone, Debug, Default, Hash)]
+pub(crate) struct LegPlan {
+    pub(crate) contacts: Run,
+    pub(crate) feeds: Run,
+}
+
+/// An axis or a stick.
+#[derive(Debug, Hash)]
+pub(crate) struct MovedPlan {
+    pub(crate) action: u16,
+    pub(crate) stick: bool,
+    pub(crate) crosses: Run,
+    /// Its whole feeds.
+    pub(crate) feeds: Run,
+    pub(crate) opposed: Opposed,
+    pub(crate) rest: Rest,
+    pub(crate) compass: Compass,
+    /// The direction buttons' action numbers.
+    pub(crate) buttons: [u16; 8],
+    /// Low, rest and high of an axis, in millionths.
+    pub(crate) range: [i64; 3],
+    /// For a sweep: its place among sweeps, and billionths of a degree a second, across and up.
+    pub(crate) sweep: Option<(u16, [i64; 2])>,
+    /// The sets of its motions: those that see it in one way are one.
+    pub(crate) motions: Vec<u16>,
+    /// Whether a cue asks how far it is pushed.
+    pub(crate) pushes: bool,
+    /// For less than this a straight between a diagonal and rest only flashes by, in µs.
+    pub(crate) settles: u64,
+}
+
+/// A pointer.
+#[derive(Debug, Hash)]
+pub(crate) struct PointerPlan {
+    /// In millionths of a pixel.
+    pub(crate) drag_from: i64,
+    /// The action numbers of its `drag` and its `click`.
+    pub(crate) drag: u16,
+    pub(crate) click: u16,
+    /// Its action, if it follows fingers; else `NONE`.
+    pub(crate) touch: u16,
+}
+
+impl InputsPlan {
+    /// The control that a feed takes its level from.
+    pub(crate) fn feed_control(&self, feed: usize) -> Option<Control> {
+        let of = |slot: &&SlotPlan| self.slot_feeds[run(&slot.feeds)].contains(&(feed as u32));
+        self.slots.iter().find(of).map(|slot| slot.control)
+    }
+
+    /// The control here that another plan has under this number: patches go by their names.
+    pub(crate) fn same_control(&self, other: &InputsPlan, control: Control) -> Option<Control> {
+        let Some(number) = control.patch_number() else { return Some(control) };
+        let name = other.patches.get(number)?;
+        self.patches.iter().position(|patch| patch == name).map(Control::patch)
+    }
+
+    /// The contact here that is the same as one of another plan: the same part of the same control, at the same levels.
+    pub(crate) fn contact_like(&self, other: &InputsPlan, contact: usize) -> Option<usize> {
+        let control = other.slots.iter().find(|slot| run(&slot.contacts).contains(&contact))?.control;
+        let control = self.same_control(other, control)?;
+        let slot = self.slots.get(usize::from(self.slot_of[control.number()]))?;
+        let how = &other.contacts[contact];
+        run(&slot.contacts).find(|own| {
+            let plan = &self.contacts[*own];
+            (plan.part, plan.down_at, plan.up_at) == (how.part, how.down_at, how.up_at)
+        })
+    }
+}
