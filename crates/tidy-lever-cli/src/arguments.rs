@@ -7,7 +7,7 @@ use clap::{Args, Parser, Subcommand};
 use clap_complete::Shell;
 use clap_complete::engine::ArgValueCompleter;
 
-use crate::command::completions::{actions, families, recipes, sticks};
+use crate::completers::{actions, families, recipes, sticks};
 
 /// Turn raw input into character actions, and show what happened.
 #[derive(Debug, Parser)]

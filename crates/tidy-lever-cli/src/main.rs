@@ -3,12 +3,14 @@
 mod arguments;
 mod attempts;
 mod command;
+mod completers;
 mod input;
 mod lanes;
 mod meant;
 mod outcome;
 mod paint;
 mod run;
+mod shipped;
 mod story;
 mod view;
 

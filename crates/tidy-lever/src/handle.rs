@@ -152,7 +152,7 @@ impl<'l> Finder<'l> {
         {
             return H::of(number, self.linkage.stamp());
         }
-        let nearest = crate::profile::nearest(name, self.linkage.names(H::NOUN)).map(ToOwned::to_owned);
+        let nearest = crate::nearest::nearest(name, self.linkage.names(H::NOUN)).map(ToOwned::to_owned);
         let found = found.map(|(_, noun)| noun);
         self.missing.push(MissingName { name: name.to_owned(), wanted: H::NOUN, found, nearest });
         H::of(u16::MAX, 0)
@@ -206,7 +206,7 @@ macro_rules! levers {
             /// # Errors
             /// All names that are missing or of the wrong kind, at once.
             #[allow(dead_code)]
-            $vis fn find(linkage: &$crate::Linkage) -> ::core::result::Result<Self, $crate::handle::Missing> {
+            $vis fn find(linkage: &$crate::linkage::Linkage) -> ::core::result::Result<Self, $crate::handle::Missing> {
                 let mut finder = $crate::handle::Finder::new(linkage);
                 let found = Self {
                     $($field: finder.find($crate::levers!(@name $field $($text)?)),)*
@@ -218,4 +218,36 @@ macro_rules! levers {
     };
     (@name $field:ident $text:literal) => { $text };
     (@name $field:ident) => { ::core::stringify!($field) };
+}
+
+impl Linkage {
+    /// One handle by its name; [`levers!`](crate::levers) finds many at once.
+    ///
+    /// # Errors
+    /// [`Missing`] if the profile has no such name, or something else under it.
+    pub fn find<H: Handle>(&self, name: &str) -> Result<H, Missing> {
+        let mut finder = Finder::new(self);
+        let handle = finder.find(name);
+        finder.done().map(|()| handle)
+    }
+
+    /// What a name stands for; `wanted` decides where actions, facts and modes share one.
+    pub(crate) fn noun(&self, name: &str, wanted: Noun) -> Option<(u16, Noun)> {
+        let plan = &*self.0;
+        let action = plan.actions.iter().position(|a| a.name == name).map(|i| (i, Noun::Action(plan.actions[i].kind)));
+        let fact = plan.facts.iter().position(|f| f.name == name).map(|i| (i, Noun::Fact));
+        let mode = plan.modes.iter().position(|m| m.name == name).map(|i| (i, Noun::Mode));
+        let all = [action, fact, mode];
+        let found = all.iter().flatten().find(|(_, noun)| *noun == wanted).or(all.iter().flatten().next());
+        found.map(|(number, noun)| (*number as u16, *noun))
+    }
+
+    /// All names of one sort.
+    pub(crate) fn names(&self, noun: Noun) -> impl Iterator<Item = &str> {
+        let plan = &*self.0;
+        let actions = plan.actions.iter().filter(move |a| noun == Noun::Action(a.kind)).map(|a| a.name.as_str());
+        let facts = plan.facts.iter().filter(move |_| noun == Noun::Fact).map(|f| f.name.as_str());
+        let modes = plan.modes.iter().filter(move |_| noun == Noun::Mode).map(|m| m.name.as_str());
+        actions.chain(facts).chain(modes)
+    }
 }

@@ -1,65 +1,19 @@
 //! History: what happened and when, in a ring of fixed size.
 
-use core::fmt;
 use core::ops::Range;
 use core::sync::atomic::{AtomicU64, Ordering};
 use core::time::Duration;
 
 use alloc::vec::Vec;
 
+use crate::cause::Cause;
+use crate::cue::NO_AMOUNT;
 use crate::direction::Direction;
 use crate::fixed::to_f32;
 use crate::index::NONE;
 use crate::inputs::signal::Aim;
 use crate::linkage::Linkage;
 use crate::time::Moment;
-
-/// Why something ended or went up.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
-pub enum Cause {
-    /// The control was released.
-    #[default]
-    LetGo,
-    /// A mode covered the action, or the last of its modes was switched off.
-    Covered,
-    /// The game's window lost its focus.
-    FocusLost,
-    /// The device was unplugged.
-    Unplugged,
-    /// Another action took the press.
-    Outranked,
-    /// A toggle was pressed again.
-    Toggled,
-    /// The game set it.
-    Set,
-    /// A touch was cancelled: by the system, or as the panel changed under it.
-    Cancelled,
-    /// The seat was linked to a changed profile that has no place for it.
-    Relinked,
-}
-
-impl Cause {
-    /// The cause's words in output.
-    pub const fn name(self) -> &'static str {
-        match self {
-            Cause::LetGo => "let go",
-            Cause::Covered => "covered",
-            Cause::FocusLost => "focus lost",
-            Cause::Unplugged => "unplugged",
-            Cause::Outranked => "outranked",
-            Cause::Toggled => "toggled",
-            Cause::Set => "set",
-            Cause::Cancelled => "cancelled",
-            Cause::Relinked => "relinked",
-        }
-    }
-}
-
-impl fmt::Display for Cause {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        f.pad(self.name())
-    }
-}
 
 /// What an action did.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
@@ -96,9 +50,6 @@ impl What {
         }
     }
 }
-
-/// The amount of what has none.
-pub(crate) const NO_AMOUNT: i32 = -1;
 
 /// One thing that happened: when, to which action, what, and since when.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]

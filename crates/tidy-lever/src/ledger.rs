@@ -16,10 +16,10 @@ use alloc::vec;
 use alloc::vec::Vec;
 
 pub use attempt::{Attempt, Outcome, Step};
-pub(crate) use attempt::{Did, End};
 pub(crate) use nearly::Nearly;
 
 use crate::cue::rolls::MotionSet;
+use crate::end::{Did, End};
 use crate::index::NONE;
 use crate::linkage::Plan;
 
@@ -30,11 +30,11 @@ const MOST_OPEN: usize = 128;
 
 /// How far an attempt is.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-enum Phase {
+enum Progress {
     /// Steps come in.
     Trying,
     /// The cue was met; its newest press.
-    Met(u32),
+    Matched(u32),
     /// It ran out, or the gate refused it for good; since then it is only at hand.
     Over,
 }
@@ -42,7 +42,7 @@ enum Phase {
 #[derive(Clone, Copy, Debug)]
 struct Open {
     attempt: Attempt,
-    phase: Phase,
+    progress: Progress,
 }
 
 #[derive(Clone, Debug)]
@@ -89,8 +89,10 @@ impl Ledger {
         self.open.retain_mut(|open| {
             let attempt = &mut open.attempt;
             let forgot = attempt.forget_after(played);
-            if (forgot && open.phase != Phase::Trying) || (open.phase == Phase::Over && attempt.ended > played) {
-                (open.phase, attempt.end, attempt.ended) = (Phase::Trying, End::RanOut, 0);
+            if (forgot && open.progress != Progress::Trying)
+                || (open.progress == Progress::Over && attempt.ended > played)
+            {
+                (open.progress, attempt.end, attempt.ended) = (Progress::Trying, End::RanOut, 0);
             }
             attempt.began <= played
         });
@@ -129,38 +131,39 @@ impl Ledger {
         self.total += 1;
     }
 
-    fn put(&mut self, attempt: Attempt, phase: Phase) -> usize {
+    fn put(&mut self, attempt: Attempt, progress: Progress) -> usize {
         if self.open.len() == MOST_OPEN {
             self.close(0);
         }
-        self.open.push(Open { attempt, phase });
+        self.open.push(Open { attempt, progress });
         self.open.len() - 1
     }
 
     /// The newest attempt of a cue in some phase.
-    fn find(&self, cue: usize, phase: impl Fn(Phase) -> bool) -> Option<usize> {
-        self.open.iter().rposition(|open| usize::from(open.attempt.cue) == cue && phase(open.phase))
+    fn find(&self, cue: usize, progress: impl Fn(Progress) -> bool) -> Option<usize> {
+        self.open.iter().rposition(|open| usize::from(open.attempt.cue) == cue && progress(open.progress))
     }
 
     /// The same of any cue of an action.
-    fn find_of(&self, action: usize, phase: impl Fn(Phase) -> bool) -> Option<usize> {
-        self.open.iter().rposition(|open| usize::from(open.attempt.action) == action && phase(open.phase))
+    fn find_of(&self, action: usize, progress: impl Fn(Progress) -> bool) -> Option<usize> {
+        self.open.iter().rposition(|open| usize::from(open.attempt.action) == action && progress(open.progress))
     }
 
     /// A fresh attempt of a cue.
     fn begin(&mut self, cue: usize, at: u64, (of, pair): (u8, bool)) -> usize {
         let action = self.owners.get(cue).copied().unwrap_or(NONE);
-        self.put(Attempt { action, cue: cue as u16, began: at, of, pair, ..Attempt::default() }, Phase::Trying)
+        self.put(Attempt { action, cue: cue as u16, began: at, of, pair, ..Attempt::default() }, Progress::Trying)
     }
 
     fn find_met(&self, cue: usize, press: u32) -> Option<usize> {
-        self.find(cue, |phase| phase == Phase::Met(press))
+        self.find(cue, |progress| progress == Progress::Matched(press))
     }
 
     /// Closes what has been at hand for long enough, or all of it at the end.
     pub(crate) fn tidy(&mut self, at: u64, all: bool) {
         while let Some(place) = self.open.iter().position(|open| {
-            (open.phase == Phase::Over && at > open.attempt.ended + AT_HAND) || (all && open.phase != Phase::Trying)
+            (open.progress == Progress::Over && at > open.attempt.ended + AT_HAND)
+                || (all && open.progress != Progress::Trying)
         }) {
             self.close(place);
         }
@@ -169,32 +172,33 @@ impl Ledger {
     /// A step of a cue came; it belongs to the attempt under way, or begins one.
     pub(crate) fn step(&mut self, cue: usize, (of, pair): (u8, bool), at: u64, did: Did) {
         self.comes_late(cue, at, did, None);
-        let place = self.find(cue, |phase| phase == Phase::Trying).unwrap_or_else(|| self.begin(cue, at, (of, pair)));
+        let place =
+            self.find(cue, |progress| progress == Progress::Trying).unwrap_or_else(|| self.begin(cue, at, (of, pair)));
         self.open[place].attempt.push(at, did);
     }
 
     /// What the attempt under way begins with.
     pub(crate) fn begins_with(&self, cue: usize) -> Option<Did> {
-        let place = self.find(cue, |phase| phase == Phase::Trying)?;
+        let place = self.find(cue, |progress| progress == Progress::Trying)?;
         Some(self.open[place].attempt.steps[0].1)
     }
 
     /// A direction was given that may be the first of two. Each direction counts for itself, and one of them is told.
     pub(crate) fn given(&mut self, cue: usize, at: u64, did: Did, within: u64) {
-        if let Some(place) = self.find(cue, |phase| phase == Phase::Trying) {
+        if let Some(place) = self.find(cue, |progress| progress == Progress::Trying) {
             let open = &mut self.open[place];
             let over = open.attempt.began + within;
             if at <= over && open.attempt.steps[0].1 != did {
                 return;
             }
-            (open.attempt.end, open.attempt.ended, open.phase) = (End::RanOut, over.min(at), Phase::Over);
+            (open.attempt.end, open.attempt.ended, open.progress) = (End::RanOut, over.min(at), Progress::Over);
         }
         self.step(cue, (2, false), at, did);
     }
 
     /// It was given twice.
     pub(crate) fn given_twice(&mut self, cue: usize, (first, at): (u64, u64), did: Did) {
-        if let Some(place) = self.find(cue, |phase| phase == Phase::Trying) {
+        if let Some(place) = self.find(cue, |progress| progress == Progress::Trying) {
             if self.open[place].attempt.steps[0].1 == did {
                 self.open.remove(place);
             } else {
@@ -210,7 +214,7 @@ impl Ledger {
 
     /// What ran out a moment ago may have lacked just this; otherwise it is done.
     pub(crate) fn comes_late(&mut self, cue: usize, at: u64, did: Did, lacked: Option<Did>) {
-        if let Some(place) = self.find(cue, |phase| phase == Phase::Over) {
+        if let Some(place) = self.find(cue, |progress| progress == Progress::Over) {
             let open = &mut self.open[place];
             let fits = lacked.map_or_else(|| open.attempt.lacks(did), |lacked| lacked == did);
             let at_hand = at <= open.attempt.ended + AT_HAND;
@@ -224,13 +228,13 @@ impl Ledger {
 
     /// How many steps of what ran out a moment ago had come.
     pub(crate) fn came(&self, cue: usize) -> Option<usize> {
-        let place = self.find(cue, |phase| phase == Phase::Over)?;
+        let place = self.find(cue, |progress| progress == Progress::Over)?;
         Some(usize::from(self.open[place].attempt.count))
     }
 
     /// The attempt under way, or at hand, came to nothing.
     pub(crate) fn missed(&mut self, cue: usize, at: u64, end: End) {
-        let trying = |phase: Phase| matches!(phase, Phase::Trying | Phase::Over);
+        let trying = |progress: Progress| matches!(progress, Progress::Trying | Progress::Over);
         if let Some(place) = self.find(cue, trying) {
             (self.open[place].attempt.end, self.open[place].attempt.ended) = (end, at);
             self.close(place);
@@ -239,21 +243,22 @@ impl Ledger {
 
     /// The window of the attempt under way is over.
     pub(crate) fn ran_out(&mut self, cue: usize, at: u64) {
-        if let Some(place) = self.find(cue, |phase| phase == Phase::Trying) {
+        if let Some(place) = self.find(cue, |progress| progress == Progress::Trying) {
             let open = &mut self.open[place];
-            (open.attempt.end, open.attempt.ended, open.phase) = (End::RanOut, at, Phase::Over);
+            (open.attempt.end, open.attempt.ended, open.progress) = (End::RanOut, at, Progress::Over);
         }
     }
 
     /// The cue was met, by this press.
-    pub(crate) fn met(&mut self, cue: usize, at: u64, press: u32) {
-        let place = self.find(cue, |phase| phase == Phase::Trying).unwrap_or_else(|| self.begin(cue, at, (0, false)));
-        self.open[place].phase = Phase::Met(press);
+    pub(crate) fn matched(&mut self, cue: usize, at: u64, press: u32) {
+        let place =
+            self.find(cue, |progress| progress == Progress::Trying).unwrap_or_else(|| self.begin(cue, at, (0, false)));
+        self.open[place].progress = Progress::Matched(press);
     }
 
     /// Whether a step of an attempt under way is known, so that a timer's pull isn't taken for one.
     pub(crate) fn is_trying(&self, cue: usize) -> bool {
-        self.find(cue, |phase| phase == Phase::Trying).is_some()
+        self.find(cue, |progress| progress == Progress::Trying).is_some()
     }
 
     pub(crate) fn pulled(&mut self, cue: usize, press: u32, at: u64, kept: u64) {
@@ -269,14 +274,14 @@ impl Ledger {
             let open = &mut self.open[place];
             (open.attempt.end, open.attempt.ended) = (end, at);
             if for_good {
-                open.phase = Phase::Over;
+                open.progress = Progress::Over;
             }
         }
     }
 
     /// What was kept gives way to a newer one of the same action.
     pub(crate) fn replaced(&mut self, action: usize, by: u32, at: u64) {
-        let older = |phase: Phase| matches!(phase, Phase::Met(press) if press != by);
+        let older = |progress: Progress| matches!(progress, Progress::Matched(press) if press != by);
         if let Some(place) = self.find_of(action, older) {
             self.open[place].attempt.ended = at;
             self.close(place);
@@ -285,9 +290,9 @@ impl Ledger {
 
     /// What was kept runs out.
     pub(crate) fn keep_over(&mut self, action: usize, at: u64) {
-        let kept = |phase: Phase| matches!(phase, Phase::Met(_));
+        let kept = |progress: Progress| matches!(progress, Progress::Matched(_));
         if let Some(place) = self.find_of(action, kept) {
-            (self.open[place].attempt.ended, self.open[place].phase) = (at, Phase::Over);
+            (self.open[place].attempt.ended, self.open[place].progress) = (at, Progress::Over);
         }
     }
 
@@ -301,7 +306,7 @@ impl Ledger {
 
     /// Everything of an action that is under way is dropped.
     pub(crate) fn dropped(&mut self, action: usize, at: u64, end: End) {
-        while let Some(place) = self.find_of(action, |phase| phase != Phase::Over) {
+        while let Some(place) = self.find_of(action, |progress| progress != Progress::Over) {
             (self.open[place].attempt.end, self.open[place].attempt.ended) = (end, at);
             self.close(place);
         }
@@ -309,7 +314,7 @@ impl Ledger {
 
     /// The actions whose gates refused something a moment ago.
     pub(crate) fn refused_lately(&self) -> impl Iterator<Item = (usize, usize)> {
-        let shut = |open: &Open| open.phase == Phase::Over && open.attempt.end.is_shut();
+        let shut = |open: &Open| open.progress == Progress::Over && open.attempt.end.is_shut();
         let all = self.open.iter().enumerate().filter(move |(_, open)| shut(open));
         all.map(|(place, open)| (place, usize::from(open.attempt.action)))
     }
@@ -330,14 +335,14 @@ impl Ledger {
 
     /// An attempt of a motion is under way no longer, or was met.
     pub(crate) fn motion_missed(&mut self, attempt: Attempt, at: u64, end: End) {
-        let place = self.put(Attempt { ended: at, end, ..attempt }, Phase::Over);
+        let place = self.put(Attempt { ended: at, end, ..attempt }, Progress::Over);
         // What ran out stays at hand; the rest is known.
         if end != End::RanOut {
             self.close(place);
         }
     }
 
-    pub(crate) fn motion_met(&mut self, attempt: Attempt, press: u32) {
-        self.put(attempt, Phase::Met(press));
+    pub(crate) fn motion_matched(&mut self, attempt: Attempt, press: u32) {
+        self.put(attempt, Progress::Matched(press));
     }
 }

@@ -50,41 +50,49 @@
 
 extern crate alloc;
 
-// The order of the flow.
+// In order: each module imports only those above it. `tests/layers.rs` reads the imports and enforces this.
+
+// Numbers, moments and names.
+mod cause;
 mod fixed;
 mod index;
+mod nearest;
 pub mod time;
 mod timers;
 
+// What devices say, and what a profile declares.
 pub mod control;
 pub mod event;
+mod fact;
+mod gauge;
+mod mode;
+mod shape;
+pub mod profile;
 
+// From levels to edges, from edges to cues, through gates.
 pub mod direction;
 mod inputs;
-mod shape;
 mod sweep;
-
+mod end;
 pub mod cue;
-mod fact;
 mod gate;
-mod gauge;
-mod history;
-mod mode;
 
-pub mod handle;
+// The profile compiled.
+pub mod access;
 pub mod linkage;
-pub mod reading;
+pub mod handle;
+
+// What happened, and one player's live state.
+mod history;
+pub mod ledger;
+pub mod panel;
 pub mod seat;
 
-// Beside the flow.
-pub mod access;
+// Around seats.
 pub mod following;
-pub mod ledger;
 pub mod listening;
-pub mod panel;
 #[cfg(feature = "pointing")]
 pub mod pointing;
-pub mod profile;
 pub mod prompt;
 #[cfg(feature = "files")]
 pub mod remap;
@@ -92,14 +100,15 @@ pub mod table;
 #[cfg(feature = "files")]
 pub mod tape;
 
+pub use cause::Cause;
 pub use control::{Control, Family};
 pub use direction::Direction;
 pub use event::{Device, Event};
 pub use handle::{Axis, Button, Fact, Gauge, Mode, Pointer, Stick, Sweep};
-pub use history::{Cause, Happening, What};
+pub use history::{Happening, What};
 pub use ledger::Attempt;
 pub use linkage::Linkage;
 pub use profile::Profile;
-pub use reading::{Bookmark, Reading};
 pub use seat::Seat;
+pub use seat::reading::{self, Bookmark, Reading};
 pub use time::Moment;

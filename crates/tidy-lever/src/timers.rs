@@ -8,7 +8,7 @@ use crate::time::NEVER;
 
 /// When within a moment a timer plays: before its events, or after everything else.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord)]
-pub(crate) enum Phase {
+pub(crate) enum DuePart {
     /// A span was reached; before the moment's events.
     #[default]
     Due,
@@ -20,7 +20,7 @@ pub(crate) enum Phase {
 const UNSET: u32 = u32::MAX;
 
 /// A moment and a phase as one number, in order.
-fn key(at: u64, phase: Phase) -> u64 {
+fn key(at: u64, phase: DuePart) -> u64 {
     // No moment reaches 2^63.
     at << 1 | phase as u64
 }
@@ -52,25 +52,25 @@ impl Timers {
     }
 
     /// When an owner's timer is due; `None` if it isn't set.
-    pub(crate) fn when(&self, owner: usize) -> Option<(u64, Phase)> {
+    pub(crate) fn when(&self, owner: usize) -> Option<(u64, DuePart)> {
         let timer = self.heap.get(*self.place.get(owner)? as usize)?;
-        Some((timer.due >> 1, if timer.due & 1 == 0 { Phase::Due } else { Phase::Expire }))
+        Some((timer.due >> 1, if timer.due & 1 == 0 { DuePart::Due } else { DuePart::Expire }))
     }
 
     /// Whether one is due at or before this moment and phase.
     #[inline]
-    pub(crate) fn is_due(&self, at: u64, phase: Phase) -> bool {
+    pub(crate) fn is_due(&self, at: u64, phase: DuePart) -> bool {
         self.heap.first().is_some_and(|timer| timer.due <= key(at, phase))
     }
 
     /// Takes the next one out if it is due at or before this moment and phase.
-    pub(crate) fn take(&mut self, at: u64, phase: Phase) -> Option<usize> {
+    pub(crate) fn take(&mut self, at: u64, phase: DuePart) -> Option<usize> {
         let owner = self.heap.first().filter(|timer| timer.due <= key(at, phase))?.owner as usize;
         self.drop(owner);
         Some(owner)
     }
 
-    pub(crate) fn set(&mut self, owner: usize, at: u64, phase: Phase) {
+    pub(crate) fn set(&mut self, owner: usize, at: u64, phase: DuePart) {
         self.drop(owner);
         let timer = Timer { due: key(at, phase), owner: owner as u32 };
         self.heap.push(timer);
@@ -170,13 +170,13 @@ mod tests {
     #[test]
     fn timers_come_out_in_the_order_of_a_sorted_list_whatever_was_set_and_dropped() {
         let mut timers = Timers::new(64);
-        let mut naive: Vec<Option<(u64, Phase)>> = vec![None; 64];
+        let mut naive: Vec<Option<(u64, DuePart)>> = vec![None; 64];
         let mut dice = fastrand::Rng::with_seed(7);
         for _ in 0..20_000 {
             let owner = dice.usize(0..64);
             match dice.u8(0..4) {
                 0 | 1 => {
-                    let phase = if dice.bool() { Phase::Due } else { Phase::Expire };
+                    let phase = if dice.bool() { DuePart::Due } else { DuePart::Expire };
                     let at = dice.u64(0..200);
                     timers.set(owner, at, phase);
                     naive[owner] = Some((at, phase));
@@ -188,8 +188,8 @@ mod tests {
                 _ => {
                     let at = dice.u64(0..200);
                     let first = naive.iter().enumerate().filter_map(|(n, due)| due.map(|due| (due, n))).min();
-                    let wanted = first.filter(|(due, _)| *due <= (at, Phase::Due)).map(|(_, owner)| owner);
-                    assert_eq!(timers.take(at, Phase::Due), wanted);
+                    let wanted = first.filter(|(due, _)| *due <= (at, DuePart::Due)).map(|(_, owner)| owner);
+                    assert_eq!(timers.take(at, DuePart::Due), wanted);
                     wanted.into_iter().for_each(|owner| naive[owner] = None);
                 }
             }

@@ -4,7 +4,7 @@ use std::io::Write;
 use std::path::PathBuf;
 
 use anyhow::{Result, bail};
-use include_dir::{Dir, File, include_dir};
+use include_dir::{Dir, File};
 use tidy_lever::Profile;
 
 use crate::Answer;
@@ -12,9 +12,8 @@ use crate::arguments::Demo;
 use crate::input;
 use crate::paint::{self, FAINT, HEAD, NAME, in_style};
 use crate::run::{Cuts, Remaps, play};
+use crate::shipped::{SHIPPED, name, names, recipes, text};
 use crate::view::View;
-
-static SHIPPED: Dir<'_> = include_dir!("$CARGO_MANIFEST_DIR/demo");
 
 pub(crate) fn run(arguments: &Demo) -> Result<Answer> {
     let mut out = paint::out();
@@ -24,25 +23,6 @@ pub(crate) fn run(arguments: &Demo) -> Result<Answer> {
         None => round(&mut out)?,
     }
     Ok(Answer::Yes)
-}
-
-fn text<'f>(file: &'f File<'_>) -> &'f str {
-    file.contents_utf8().unwrap_or_default()
-}
-
-fn recipes() -> Vec<&'static Dir<'static>> {
-    let mut all: Vec<&Dir<'_>> = SHIPPED.get_dir("recipes").map(|dir| dir.dirs().collect()).unwrap_or_default();
-    all.sort_by_key(|dir| dir.path());
-    all
-}
-
-fn name(dir: &Dir<'_>) -> String {
-    dir.path().file_name().map(|name| name.to_string_lossy().into_owned()).unwrap_or_default()
-}
-
-/// The names of all recipes.
-pub(crate) fn names() -> Vec<String> {
-    recipes().into_iter().map(name).collect()
 }
 
 /// What a recipe is for: the first paragraph under its heading.

@@ -320,7 +320,7 @@ impl NoSuchControl {
         let near = |family: Family| {
             let names: alloc::vec::Vec<String> =
                 Control::all(family).map(|control| control.name().to_string()).collect();
-            crate::profile::nearest(name, names.iter().map(String::as_str)).map(|near| in_full(family, near))
+            crate::nearest::nearest(name, names.iter().map(String::as_str)).map(|near| in_full(family, near))
         };
         let nearest = exact
             .map(|family| in_full(family, name))

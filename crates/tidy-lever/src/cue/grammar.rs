@@ -108,7 +108,7 @@ pub(crate) fn nearest_rule(word: &str) -> Option<&'static str> {
         "press", "release", "toggle", "hold", "tap", "taps", "repeat", "mash", "charge", "twice", "double", "order",
         "rolls", "spins", "flicks",
     ];
-    if WORDS.contains(&word) { None } else { crate::profile::nearest(word, WORDS) }
+    if WORDS.contains(&word) { None } else { crate::nearest::nearest(word, WORDS) }
 }
 
 fn blank(input: &mut Input<'_>) -> Read<()> {

@@ -6,31 +6,31 @@
 //!     |← span →|● pulls, at ≥ span
 //! ```
 
-use super::{Bench, Edge, Presses, Verdict};
-use crate::history::Cause;
-use crate::ledger::End;
+use super::{Edge, Presses, RuleContext, Verdict};
+use crate::cause::Cause;
+use crate::end::End;
 
-pub(super) fn hears(span: u64, edge: Edge, bench: &mut Bench<'_>) -> Verdict {
+pub(super) fn hears(span: u64, edge: Edge, context: &mut RuleContext<'_>) -> Verdict {
     match edge {
         Edge::Down { press, first: true, .. } => {
-            let at = bench.at;
-            (bench.trial.presses, bench.trial.began, bench.trial.open) = (Presses::one(press), at, true);
-            bench.due(at + span);
+            let at = context.at;
+            (context.state.presses, context.state.began, context.state.open) = (Presses::one(press), at, true);
+            context.due(at + span);
             Verdict::None
         }
         Edge::Up { cause, held } => {
-            if bench.trial.open && cause == Cause::LetGo {
-                bench.missed(End::Soon { by: span.saturating_sub(held) });
+            if context.state.open && cause == Cause::LetGo {
+                context.missed(End::Soon { by: span.saturating_sub(held) });
             }
-            bench.trial.drop_attempt();
-            bench.no_timer();
+            context.state.drop_attempt();
+            context.no_timer();
             Verdict::Ended(cause)
         }
         _ => Verdict::None,
     }
 }
 
-pub(super) fn falls_due(bench: &mut Bench<'_>) -> Verdict {
-    bench.trial.open = false;
-    Verdict::lasting(bench.trial.presses, bench.trial.began)
+pub(super) fn falls_due(context: &mut RuleContext<'_>) -> Verdict {
+    context.state.open = false;
+    Verdict::lasting(context.state.presses, context.state.began)
 }

@@ -1,55 +1,55 @@
 //! `mash 5 within 1s`: pulls when five presses fall in one sliding second; on until the rate drops.
 
-use super::{Bench, Edge, Pace, Presses, Verdict};
-use crate::history::Cause;
-use crate::ledger::End;
+use super::{Edge, Pace, Presses, RuleContext, Verdict};
+use crate::cause::Cause;
+use crate::end::End;
 
-pub(super) fn hears((count, within, pace): (u32, u64, Pace), edge: Edge, bench: &mut Bench<'_>) -> Verdict {
-    let at = bench.at;
+pub(super) fn hears((count, within, pace): (u32, u64, Pace), edge: Edge, context: &mut RuleContext<'_>) -> Verdict {
+    let at = context.at;
     match edge {
         Edge::Down { press, .. } => {
-            let trial = &mut *bench.trial;
-            if trial.last > 0 {
-                trial.keep_pace(at + 1 - trial.last, pace, count - 1);
+            let state = &mut *context.state;
+            if state.last > 0 {
+                state.keep_pace(at + 1 - state.last, pace, count - 1);
             }
-            trial.last = at + 1;
-            let within = trial.window(within, pace, count - 1);
-            let place = (trial.note % count) as usize;
+            state.last = at + 1;
+            let within = state.window(within, pace, count - 1);
+            let place = (state.note % count) as usize;
             // The ring's oldest is the press `count` presses ago; it makes room for this one.
-            bench.moments[place] = at;
-            trial.note = trial.note.wrapping_add(1);
-            trial.count = (trial.count + 1).min(count);
-            trial.presses.push(press);
-            trial.open = true;
-            let oldest = bench.moments[(trial.note % count) as usize];
-            if trial.count == count && at - oldest <= within {
-                trial.open = false;
-                bench.expire(oldest + within);
-                return if bench.on { Verdict::None } else { Verdict::lasting(bench.trial.presses, oldest) };
+            context.moments[place] = at;
+            state.note = state.note.wrapping_add(1);
+            state.count = (state.count + 1).min(count);
+            state.presses.push(press);
+            state.open = true;
+            let oldest = context.moments[(state.note % count) as usize];
+            if state.count == count && at - oldest <= within {
+                state.open = false;
+                context.expire(oldest + within);
+                return if context.on { Verdict::None } else { Verdict::lasting(context.state.presses, oldest) };
             }
-            if !bench.on {
-                bench.expire(at + within);
-                if bench.trial.count == count {
+            if !context.on {
+                context.expire(at + within);
+                if context.state.count == count {
                     // The ring is full, so the first of this many presses fell out of the span by this.
-                    bench.missed(End::Late { by: at - oldest - within });
+                    context.missed(End::Late { by: at - oldest - within });
                 }
             }
             Verdict::None
         }
         Edge::Up { cause, .. } if cause != Cause::LetGo => {
-            (bench.trial.count, bench.trial.open) = (0, false);
-            bench.no_timer();
+            (context.state.count, context.state.open) = (0, false);
+            context.no_timer();
             Verdict::Ended(cause)
         }
         _ => Verdict::None,
     }
 }
 
-pub(super) fn falls_due(bench: &mut Bench<'_>) -> Verdict {
-    bench.trial.open = false;
-    if bench.on {
+pub(super) fn falls_due(context: &mut RuleContext<'_>) -> Verdict {
+    context.state.open = false;
+    if context.on {
         return Verdict::Ended(Cause::LetGo);
     }
-    (bench.trial.count, bench.trial.presses) = (0, Presses::default());
+    (context.state.count, context.state.presses) = (0, Presses::default());
     Verdict::None
 }

@@ -10,7 +10,7 @@
 //!
 //! Each rule is a file of its own: how it hears its subject's edges and its own timer, and whether an attempt of it is
 //! under way. To add one: a file with a `hears`, a variant of [`Rule`], its words in `grammar`, and a line in `hears`
-//! below. All state of a rule is one `Trial`, each action's own.
+//! below. All state of a rule is one `RuleState`, each cue's own.
 
 mod charge;
 mod flicks;
@@ -42,13 +42,13 @@ pub(crate) use pace::{Pace, longest};
 pub use path::{PathStep, Position};
 pub(crate) use twice::TwicePlan;
 
+use crate::cause::Cause;
 use crate::cue::rolls::RollsPlan;
 use crate::direction::Direction;
-use crate::history::{Cause, NO_AMOUNT};
+use crate::end::{Did, End};
 use crate::index::NONE;
-use crate::ledger::{Did, End};
 use crate::time::micros;
-use crate::timers::{Phase, Timers};
+use crate::timers::{DuePart, Timers};
 
 /// A cue as declared: which action it listens to, and for what.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
@@ -259,6 +259,9 @@ impl fmt::Display for Rule {
     }
 }
 
+/// The amount of what has none.
+pub(crate) const NO_AMOUNT: i32 = -1;
+
 /// The presses that a pull stands on, by identity. Of more than eight the last are kept; 0 is none.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 pub(crate) struct Presses([u32; 8]);
@@ -365,14 +368,14 @@ pub(crate) enum Verdict {
     /// Nothing.
     None,
     /// It is met.
-    Met(Meeting),
+    Matched(CueMatch),
     /// What was on ends, for this reason.
     Ended(Cause),
 }
 
 /// A cue that was met.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(crate) struct Meeting {
+pub(crate) struct CueMatch {
     /// It stays on until the rule ends it.
     pub(crate) lasting: bool,
     /// The presses it stands on.
@@ -387,36 +390,36 @@ pub(crate) struct Meeting {
     pub(crate) facing: u16,
 }
 
-impl Meeting {
+impl CueMatch {
     /// What a state's hash is made of.
     pub(crate) fn words(&self) -> [u64; 7] {
-        let Meeting { lasting, presses, pressed, amount, repeated, facing } = *self;
+        let CueMatch { lasting, presses, pressed, amount, repeated, facing } = *self;
         let [a, b, c, d] = presses.words();
         let flags = u64::from(lasting) | u64::from(repeated) << 1 | u64::from(facing) << 8;
         [a, b, c, d, pressed, u64::from(amount as u32), flags]
     }
 }
 
-impl Default for Meeting {
-    fn default() -> Meeting {
+impl Default for CueMatch {
+    fn default() -> CueMatch {
         let presses = Presses::default();
-        Meeting { lasting: false, presses, pressed: 0, amount: NO_AMOUNT, repeated: false, facing: NONE }
+        CueMatch { lasting: false, presses, pressed: 0, amount: NO_AMOUNT, repeated: false, facing: NONE }
     }
 }
 
 impl Verdict {
     fn lasting(presses: Presses, pressed: u64) -> Verdict {
-        Verdict::Met(Meeting { lasting: true, presses, pressed, ..Meeting::default() })
+        Verdict::Matched(CueMatch { lasting: true, presses, pressed, ..CueMatch::default() })
     }
 
     fn instant(presses: Presses, pressed: u64) -> Verdict {
-        Verdict::Met(Meeting { presses, pressed, ..Meeting::default() })
+        Verdict::Matched(CueMatch { presses, pressed, ..CueMatch::default() })
     }
 }
 
 /// How far a rule has come: all of its state, the same shape for every rule.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
-pub(crate) struct Trial {
+pub(crate) struct RuleState {
     /// The presses of the attempt under way, or of the hold.
     pub(crate) presses: Presses,
     /// Where the attempt began.
@@ -434,7 +437,7 @@ pub(crate) struct Trial {
     pub(crate) on: bool,
 }
 
-impl Trial {
+impl RuleState {
     /// Drops the attempt; what is on stays.
     pub(crate) fn drop_attempt(&mut self) {
         (self.open, self.count, self.presses) = (false, 0, Presses::default());
@@ -453,7 +456,7 @@ impl Trial {
 
     /// What a state's hash is made of.
     pub(crate) fn words(&self) -> [u64; 9] {
-        let Trial { presses, began, last, count, note, pace, open, on } = *self;
+        let RuleState { presses, began, last, count, note, pace, open, on } = *self;
         let [a, b, c, d] = presses.words();
         let flags = u64::from(pace) << 2 | u64::from(open) << 1 | u64::from(on);
         [a, b, c, d, began, last, u64::from(count), u64::from(note), flags]
@@ -461,9 +464,9 @@ impl Trial {
 }
 
 /// What a rule can reach while it hears something.
-pub(crate) struct Bench<'b> {
+pub(crate) struct RuleContext<'b> {
     pub(crate) at: u64,
-    pub(crate) trial: &'b mut Trial,
+    pub(crate) state: &'b mut RuleState,
     /// The cues' timers, of which one is its own.
     pub(crate) timers: &'b mut Timers,
     pub(crate) timer: usize,
@@ -476,13 +479,13 @@ pub(crate) struct Bench<'b> {
     pub(crate) stepped: Option<Did>,
 }
 
-impl Bench<'_> {
+impl RuleContext<'_> {
     fn due(&mut self, at: u64) {
-        self.timers.set(self.timer, at, Phase::Due);
+        self.timers.set(self.timer, at, DuePart::Due);
     }
 
     fn expire(&mut self, at: u64) {
-        self.timers.set(self.timer, at, Phase::Expire);
+        self.timers.set(self.timer, at, DuePart::Expire);
     }
 
     /// Tells the ledger why the attempt under way comes to nothing.
@@ -596,27 +599,27 @@ impl RulePlan {
 
     /// Hears an edge of its subject, or of the other action it names.
     #[inline(never)]
-    pub(crate) fn hears(&self, edge: &Edge, role: Role, bench: &mut Bench<'_>) -> Verdict {
+    pub(crate) fn hears(&self, edge: &Edge, role: Role, context: &mut RuleContext<'_>) -> Verdict {
         match *self {
-            RulePlan::Press => press::hears(*edge, bench.at),
-            RulePlan::Release => release::hears(*edge, bench),
-            RulePlan::Hold { span } => hold::hears(span, *edge, bench),
-            RulePlan::Tap { under } => tap::hears(under, *edge, bench),
+            RulePlan::Press => press::hears(*edge, context.at),
+            RulePlan::Release => release::hears(*edge, context),
+            RulePlan::Hold { span } => hold::hears(span, *edge, context),
+            RulePlan::Tap { under } => tap::hears(under, *edge, context),
             RulePlan::Taps { count, apart, on_release, pace } => {
-                taps::hears((count, apart, on_release, pace), *edge, bench)
+                taps::hears((count, apart, on_release, pace), *edge, context)
             }
-            RulePlan::Twice(ref how) => twice::hears(how, *edge, bench),
-            RulePlan::Repeat { after, .. } => repeat::hears(after, *edge, bench),
-            RulePlan::Toggle => toggle::hears(*edge, bench),
-            RulePlan::Mash { count, within, pace } => mash::hears((count, within, pace), *edge, bench),
-            RulePlan::With { within, one_by_one } => with::hears(within, one_by_one, *edge, role, bench),
-            RulePlan::Charge { from, to } => charge::hears(from, to, *edge, bench),
+            RulePlan::Twice(ref how) => twice::hears(how, *edge, context),
+            RulePlan::Repeat { after, .. } => repeat::hears(after, *edge, context),
+            RulePlan::Toggle => toggle::hears(*edge, context),
+            RulePlan::Mash { count, within, pace } => mash::hears((count, within, pace), *edge, context),
+            RulePlan::With { within, one_by_one } => with::hears(within, one_by_one, *edge, role, context),
+            RulePlan::Charge { from, to } => charge::hears(from, to, *edge, context),
             RulePlan::Order { count, within, ref names } => {
-                order::hears(within, &names[..count as usize], *edge, role, bench)
+                order::hears(within, &names[..count as usize], *edge, role, context)
             }
             RulePlan::Rolls { .. } => Verdict::None,
-            RulePlan::Spins { eighths, within } => spins::hears(eighths, within, *edge, bench),
-            RulePlan::Flicks { over, within, rested } => flicks::hears((over, within, rested), *edge, bench),
+            RulePlan::Spins { eighths, within } => spins::hears(eighths, within, *edge, context),
+            RulePlan::Flicks { over, within, rested } => flicks::hears((over, within, rested), *edge, context),
         }
     }
 
@@ -628,18 +631,18 @@ impl RulePlan {
 
     /// Its timer fell due.
     #[inline(never)]
-    pub(crate) fn falls_due(&self, bench: &mut Bench<'_>) -> Verdict {
+    pub(crate) fn falls_due(&self, context: &mut RuleContext<'_>) -> Verdict {
         match *self {
-            RulePlan::Hold { .. } => hold::falls_due(bench),
-            RulePlan::Repeat { every, .. } => repeat::falls_due(every, bench),
-            RulePlan::Mash { .. } => mash::falls_due(bench),
-            RulePlan::Flicks { .. } => flicks::falls_due(bench),
-            RulePlan::Order { count, within, ref names } => order::falls_due(within, &names[..count as usize], bench),
-            RulePlan::Taps { .. } => taps::falls_due(bench),
-            RulePlan::Twice(ref how) => twice::falls_due(how, bench),
+            RulePlan::Hold { .. } => hold::falls_due(context),
+            RulePlan::Repeat { every, .. } => repeat::falls_due(every, context),
+            RulePlan::Mash { .. } => mash::falls_due(context),
+            RulePlan::Flicks { .. } => flicks::falls_due(context),
+            RulePlan::Order { count, within, ref names } => order::falls_due(within, &names[..count as usize], context),
+            RulePlan::Taps { .. } => taps::falls_due(context),
+            RulePlan::Twice(ref how) => twice::falls_due(how, context),
             _ => {
                 // The window of the attempt is over.
-                bench.trial.drop_attempt();
+                context.state.drop_attempt();
                 Verdict::None
             }
         }
@@ -647,31 +650,33 @@ impl RulePlan {
 
     /// Presses are gone: their device is lost, or another action took them. What stands on them is dropped; whether an
     /// attempt was.
-    pub(crate) fn forgets(&self, gone: impl Fn(u32) -> bool, bench: &mut Bench<'_>) -> bool {
+    pub(crate) fn forgets(&self, gone: impl Fn(u32) -> bool, context: &mut RuleContext<'_>) -> bool {
         if let RulePlan::Taps { on_release: true, .. } = self {
-            return taps::forgets(gone, bench);
+            return taps::forgets(gone, context);
         }
-        if !bench.trial.presses.iter().any(&gone) {
+        if !context.state.presses.iter().any(&gone) {
             return false;
         }
-        let was_open = bench.trial.open;
+        let was_open = context.state.open;
         match self {
             // What presses of a motion were used up stays known.
             RulePlan::Rolls { .. } => return false,
             // Each control's own press counts for itself.
             RulePlan::Release => {
-                bench.trial.presses.retain(|press| !gone(press));
-                bench.trial.open &= bench.trial.presses != Presses::default();
-                return was_open && !bench.trial.open;
+                context.state.presses.retain(|press| !gone(press));
+                context.state.open &= context.state.presses != Presses::default();
+                return was_open && !context.state.open;
             }
-            RulePlan::Spins { .. } => spins::forget(bench),
-            RulePlan::Twice(_) => twice::forget(bench),
-            RulePlan::Flicks { .. } => flicks::forget(bench),
+            RulePlan::Spins { .. } => spins::forget(context),
+            RulePlan::Twice(_) => twice::forget(context),
+            RulePlan::Flicks { .. } => flicks::forget(context),
             // What is on goes on until its rate drops.
-            RulePlan::Mash { .. } if bench.on => (bench.trial.count, bench.trial.presses) = (0, Presses::default()),
+            RulePlan::Mash { .. } if context.on => {
+                (context.state.count, context.state.presses) = (0, Presses::default())
+            }
             _ => {
-                bench.trial.drop_attempt();
-                bench.no_timer();
+                context.state.drop_attempt();
+                context.no_timer();
             }
         }
         was_open

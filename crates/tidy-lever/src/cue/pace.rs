@@ -3,7 +3,7 @@
 //! The window is 1.4 times the gap, within two limits; the gap is the mean of the one before and the last. Until one is
 //! known the window is the line's own.
 
-use super::Trial;
+use super::RuleState;
 
 /// The limits of the window in µs; `None` where it stays as the line says.
 pub(crate) type Pace = Option<(u64, u64)>;
@@ -13,7 +13,7 @@ pub(crate) fn longest(own: u64, pace: Pace) -> u64 {
     pace.map_or(own, |(_, most)| most)
 }
 
-impl Trial {
+impl RuleState {
     /// The window as it stands, which spans this many gaps.
     pub(super) fn window(&self, own: u64, pace: Pace, gaps: u32) -> u64 {
         match pace {

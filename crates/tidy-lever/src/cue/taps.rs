@@ -6,40 +6,40 @@
 //!    |←──→|● ≤ apart
 //! ```
 
-use super::{Bench, Edge, Pace, Presses, Verdict};
-use crate::history::Cause;
+use super::{Edge, Pace, Presses, RuleContext, Verdict};
+use crate::cause::Cause;
 
 pub(super) fn hears(
     (count, apart, on_release, pace): (u32, u64, bool, Pace),
     edge: Edge,
-    bench: &mut Bench<'_>,
+    context: &mut RuleContext<'_>,
 ) -> Verdict {
     let gaps = (apart, pace);
     match edge {
-        Edge::Down { press, .. } if !on_release => match tap(count, gaps, press, bench) {
+        Edge::Down { press, .. } if !on_release => match tap(count, gaps, press, context) {
             Some((presses, began)) => Verdict::lasting(presses, began),
             None => Verdict::None,
         },
         // Counted on release, the press only lends its identity.
         Edge::Down { press, .. } => {
-            bench.trial.note = press as u32;
+            context.state.note = press as u32;
             Verdict::None
         }
         Edge::Up { cause: Cause::LetGo, .. } if on_release => {
-            let press = u64::from(core::mem::take(&mut bench.trial.note));
+            let press = u64::from(core::mem::take(&mut context.state.note));
             if press == 0 {
                 // The press was taken away meanwhile.
                 return Verdict::None;
             }
-            match tap(count, gaps, press, bench) {
+            match tap(count, gaps, press, context) {
                 Some((presses, began)) => Verdict::instant(presses, began),
                 None => Verdict::None,
             }
         }
         Edge::Up { cause, .. } => {
             if cause != Cause::LetGo {
-                bench.trial.drop_attempt();
-                bench.no_timer();
+                context.state.drop_attempt();
+                context.no_timer();
             }
             Verdict::Ended(cause)
         }
@@ -48,49 +48,49 @@ pub(super) fn hears(
 }
 
 /// Presses are gone: an attempt on them is dropped, and the press that is down lends nothing if it is one of them.
-pub(super) fn forgets(gone: impl Fn(u32) -> bool, bench: &mut Bench<'_>) -> bool {
+pub(super) fn forgets(gone: impl Fn(u32) -> bool, context: &mut RuleContext<'_>) -> bool {
     let is_held = |press: u32| press != 0 && !gone(press);
-    let (held, was_open) = (Some(bench.trial.note).filter(|press| is_held(*press)), bench.trial.open);
-    if was_open && bench.trial.presses.iter().any(&gone) {
-        bench.trial.drop_attempt();
-        bench.no_timer();
+    let (held, was_open) = (Some(context.state.note).filter(|press| is_held(*press)), context.state.open);
+    if was_open && context.state.presses.iter().any(&gone) {
+        context.state.drop_attempt();
+        context.no_timer();
     }
-    bench.trial.note = held.unwrap_or(0);
-    was_open && !bench.trial.open
+    context.state.note = held.unwrap_or(0);
+    was_open && !context.state.open
 }
 
 /// The window is over; a press that is down lends its identity all the same.
-pub(super) fn falls_due(bench: &mut Bench<'_>) -> Verdict {
-    let held = bench.trial.note;
-    bench.trial.drop_attempt();
-    bench.trial.note = held;
+pub(super) fn falls_due(context: &mut RuleContext<'_>) -> Verdict {
+    let held = context.state.note;
+    context.state.drop_attempt();
+    context.state.note = held;
     Verdict::None
 }
 
 /// Counts one; the presses and the beginning of the attempt if that makes it whole.
-fn tap(count: u32, (apart, pace): (u64, Pace), press: u64, bench: &mut Bench<'_>) -> Option<(Presses, u64)> {
-    let at = bench.at;
-    let trial = &mut *bench.trial;
+fn tap(count: u32, (apart, pace): (u64, Pace), press: u64, context: &mut RuleContext<'_>) -> Option<(Presses, u64)> {
+    let at = context.at;
+    let state = &mut *context.state;
     // The last one's moment is kept with 1 added: 0 is none.
-    let (apart, gap) = (trial.window(apart, pace, 1), (at + 1).saturating_sub(trial.last));
-    if trial.last > 0 {
-        trial.keep_pace(gap, pace, 1);
+    let (apart, gap) = (state.window(apart, pace, 1), (at + 1).saturating_sub(state.last));
+    if state.last > 0 {
+        state.keep_pace(gap, pace, 1);
     }
-    if !trial.open || gap > apart {
-        (trial.count, trial.presses, trial.began, trial.open) = (0, Presses::default(), at, true);
+    if !state.open || gap > apart {
+        (state.count, state.presses, state.began, state.open) = (0, Presses::default(), at, true);
     }
-    trial.count += 1;
-    trial.last = at + 1;
-    trial.presses.push(press);
-    if trial.count < count {
-        let apart = trial.window(apart, pace, 1);
-        bench.expire(at + apart);
+    state.count += 1;
+    state.last = at + 1;
+    state.presses.push(press);
+    if state.count < count {
+        let apart = state.window(apart, pace, 1);
+        context.expire(at + apart);
         return None;
     }
-    let whole = (trial.presses, trial.began);
-    trial.drop_attempt();
+    let whole = (state.presses, state.began);
+    state.drop_attempt();
     // What comes next begins anew, however soon.
-    trial.last = 0;
-    bench.no_timer();
+    state.last = 0;
+    context.no_timer();
     Some(whole)
 }

@@ -9,10 +9,10 @@
 //! Each straight has a giving of its own that may be the first of two. The opposite takes it away at once, any other
 //! straight when it has lasted as long as a brush may.
 
-use super::{Bench, Edge, Pace, Presses, Push, Verdict};
+use super::{Edge, Pace, Presses, Push, RuleContext, Verdict};
+use crate::cause::Cause;
 use crate::direction::Direction;
-use crate::history::Cause;
-use crate::ledger::{Did, End};
+use crate::end::{Did, End};
 
 /// The four straights, each with its number; two are opposite where their numbers differ by 2.
 const STRAIGHTS: [Direction; 4] = [Direction::Right, Direction::Up, Direction::Left, Direction::Down];
@@ -59,28 +59,28 @@ fn unpacked(last: u64) -> (Option<usize>, Option<(usize, u64)>) {
     (number(last), number(last >> 3).map(|straight| (straight, last >> 6)))
 }
 
-pub(super) fn hears(how: &TwicePlan, edge: Edge, bench: &mut Bench<'_>) -> Verdict {
+pub(super) fn hears(how: &TwicePlan, edge: Edge, context: &mut RuleContext<'_>) -> Verdict {
     let Edge::Push(push) = edge else {
         // A loss may leave the stick where it is.
         let lost = matches!(edge, Edge::Turn { cause, .. } if cause != Cause::LetGo);
         if lost {
-            forget(bench);
+            forget(context);
         }
         return Verdict::None;
     };
-    let (at, Push { now, before, to, press, back, cause, .. }) = (bench.at, push);
-    let (on, mut stands) = unpacked(bench.trial.last);
+    let (at, Push { now, before, to, press, back, cause, .. }) = (context.at, push);
+    let (on, mut stands) = unpacked(context.state.last);
     if cause != Cause::LetGo {
-        forget(bench);
-        bench.trial.last = packed(on, None);
-        return ended(how, bench, on, to, cause);
+        forget(context);
+        context.state.last = packed(on, None);
+        return ended(how, context, on, to, cause);
     }
-    let was = if bench.trial.note & KNOWN != 0 {
-        bench.trial.note
+    let was = if context.state.note & KNOWN != 0 {
+        context.state.note
     } else {
         // It begins, or what was under way was dropped.
-        (stands, bench.trial.last) = (None, packed(on, None));
-        bench.moments.fill(0);
+        (stands, context.state.last) = (None, packed(on, None));
+        context.moments.fill(0);
         (0..4).filter(|straight| along(before, *straight) >= how.up_at).map(|straight| 1 << straight).sum()
     };
     let mut pushed = KNOWN;
@@ -91,13 +91,13 @@ pub(super) fn hears(how: &TwicePlan, edge: Edge, bench: &mut Bench<'_>) -> Verdi
     }
     let is_pushed = |straight: usize| pushed >> straight & 1 == 1;
     let stood = to.and_then(|to| STRAIGHTS.iter().position(|straight| *straight == to)).filter(|s| is_pushed(*s));
-    if pushed == bench.trial.note && stood == stands.map(|(straight, _)| straight) {
+    if pushed == context.state.note && stood == stands.map(|(straight, _)| straight) {
         // Most pushes change nothing.
-        return ended(how, bench, on, to, cause);
+        return ended(how, context, on, to, cause);
     }
-    bench.trial.note = pushed;
+    context.state.note = pushed;
     // Another straight that lasted takes the first giving away, whenever it is noticed.
-    lasted(how, bench, stands);
+    lasted(how, context, stands);
     if stood != stands.map(|(straight, _)| straight) {
         stands = stood.map(|straight| (straight, at));
     }
@@ -105,100 +105,106 @@ pub(super) fn hears(how: &TwicePlan, edge: Edge, bench: &mut Bench<'_>) -> Verdi
     let mut on_now = on;
     for straight in (0..4).filter(|straight| is_pushed(*straight) && was >> straight & 1 == 0) {
         let opposite = (straight + 2) % 4;
-        let given = core::mem::take(&mut bench.moments[opposite]);
+        let given = core::mem::take(&mut context.moments[opposite]);
         if given != 0 && given - 1 + how.within >= at {
-            bench.missed(End::Wrong(Did::Toward(STRAIGHTS[straight])));
+            context.missed(End::Wrong(Did::Toward(STRAIGHTS[straight])));
         }
         if back {
             continue;
         }
-        let first = bench.moments[straight];
+        let first = context.moments[straight];
         if first != 0 {
             let gap = at - (first - 1);
-            let within = bench.trial.window(how.within, how.pace, 1);
-            bench.trial.keep_pace(gap, how.pace, 1);
+            let within = context.state.window(how.within, how.pace, 1);
+            context.state.keep_pace(gap, how.pace, 1);
             if gap <= within {
-                let mut presses = Presses::one(bench.moments[4 + straight]);
+                let mut presses = Presses::one(context.moments[4 + straight]);
                 if !presses.has(press as u32) {
                     presses.push(press);
                 }
-                bench.moments.fill(0);
-                bench.stepped = Some(Did::Toward(STRAIGHTS[straight]));
+                context.moments.fill(0);
+                context.stepped = Some(Did::Toward(STRAIGHTS[straight]));
                 (on_now, verdict) = (Some(straight), Verdict::lasting(presses, first - 1));
                 break;
             }
         }
-        (bench.moments[straight], bench.moments[4 + straight]) = (at + 1, press);
-        bench.stepped = Some(Did::Toward(STRAIGHTS[straight]));
+        (context.moments[straight], context.moments[4 + straight]) = (at + 1, press);
+        context.stepped = Some(Did::Toward(STRAIGHTS[straight]));
     }
-    bench.trial.last = packed(on_now, stands);
-    settle(how, bench, stands);
-    if verdict != Verdict::None { verdict } else { ended(how, bench, on, to, cause) }
+    context.state.last = packed(on_now, stands);
+    settle(how, context, stands);
+    if verdict != Verdict::None { verdict } else { ended(how, context, on, to, cause) }
 }
 
 /// Whether what is on ends with where the stick points now.
-fn ended(how: &TwicePlan, bench: &mut Bench<'_>, on: Option<usize>, to: Option<Direction>, cause: Cause) -> Verdict {
+fn ended(
+    how: &TwicePlan,
+    context: &mut RuleContext<'_>,
+    on: Option<usize>,
+    to: Option<Direction>,
+    cause: Cause,
+) -> Verdict {
     let far = |to: Direction| on.is_some_and(|on| STRAIGHTS[on].eighths_to(to).abs() > 2) && !how.until_neutral;
-    if bench.on && (cause != Cause::LetGo || to.is_none_or(far)) { Verdict::Ended(cause) } else { Verdict::None }
+    if context.on && (cause != Cause::LetGo || to.is_none_or(far)) { Verdict::Ended(cause) } else { Verdict::None }
 }
 
 /// Drops the givings that another straight has outlasted; whether there were any.
-fn lasted(how: &TwicePlan, bench: &mut Bench<'_>, stands: Option<(usize, u64)>) -> bool {
-    let Some((straight, _)) = stands.filter(|(_, since)| bench.at - since >= how.brush) else { return false };
+fn lasted(how: &TwicePlan, context: &mut RuleContext<'_>, stands: Option<(usize, u64)>) -> bool {
+    let Some((straight, _)) = stands.filter(|(_, since)| context.at - since >= how.brush) else { return false };
     let (mut any, mut in_time) = (false, false);
     for other in (0..4).filter(|other| *other != straight) {
-        let given = core::mem::take(&mut bench.moments[other]);
+        let given = core::mem::take(&mut context.moments[other]);
         any |= given != 0;
-        in_time |= given != 0 && given - 1 + how.within >= bench.at;
+        in_time |= given != 0 && given - 1 + how.within >= context.at;
     }
     if in_time {
-        bench.missed(End::Wrong(Did::Toward(STRAIGHTS[straight])));
+        context.missed(End::Wrong(Did::Toward(STRAIGHTS[straight])));
     }
     any
 }
 
 /// Whether an attempt is under way, on which presses, and when that may change by itself.
-fn settle(how: &TwicePlan, bench: &mut Bench<'_>, stands: Option<(usize, u64)>) {
-    let within = bench.trial.window(how.within, how.pace, 1);
-    let at = bench.at;
+fn settle(how: &TwicePlan, context: &mut RuleContext<'_>, stands: Option<(usize, u64)>) {
+    let within = context.state.window(how.within, how.pace, 1);
+    let at = context.at;
     let (mut presses, mut last) = (Presses::default(), None);
     for straight in 0..4 {
-        let given = bench.moments[straight];
+        let given = context.moments[straight];
         if given != 0 && given - 1 + within >= at {
-            let press = bench.moments[4 + straight];
+            let press = context.moments[4 + straight];
             if !presses.has(press as u32) {
                 presses.push(press);
             }
             last = last.max(Some(given - 1));
         }
     }
-    (bench.trial.presses, bench.trial.open) = (presses, last.is_some());
-    let Some(last) = last else { return bench.no_timer() };
-    bench.trial.began = last;
+    (context.state.presses, context.state.open) = (presses, last.is_some());
+    let Some(last) = last else { return context.no_timer() };
+    context.state.began = last;
     // Of the two, what comes first: the newest giving's window is over, or what stands has lasted.
     let breaks = stands.map(|(_, since)| since + how.brush).filter(|breaks| *breaks > at);
-    let others = |straight: usize| (0..4).any(|other| other != straight && bench.moments[other] != 0);
+    let others = |straight: usize| (0..4).any(|other| other != straight && context.moments[other] != 0);
     match breaks.filter(|breaks| *breaks <= last + within && stands.is_some_and(|(straight, _)| others(straight))) {
-        Some(breaks) => bench.due(breaks),
-        None => bench.expire(last + within),
+        Some(breaks) => context.due(breaks),
+        None => context.expire(last + within),
     }
 }
 
 /// What stands has lasted, or the window is over.
-pub(super) fn falls_due(how: &TwicePlan, bench: &mut Bench<'_>) -> Verdict {
-    let (_, stands) = unpacked(bench.trial.last);
-    if lasted(how, bench, stands) {
-        settle(how, bench, stands);
+pub(super) fn falls_due(how: &TwicePlan, context: &mut RuleContext<'_>) -> Verdict {
+    let (_, stands) = unpacked(context.state.last);
+    if lasted(how, context, stands) {
+        settle(how, context, stands);
     } else {
         // The window of the newest giving ends with this moment.
-        (bench.trial.open, bench.trial.presses) = (false, Presses::default());
+        (context.state.open, context.state.presses) = (false, Presses::default());
     }
     Verdict::None
 }
 
 /// Begins again, wherever the stick is pushed.
-pub(super) fn forget(bench: &mut Bench<'_>) {
-    bench.moments.fill(0);
-    bench.trial.drop_attempt();
-    bench.no_timer();
+pub(super) fn forget(context: &mut RuleContext<'_>) {
+    context.moments.fill(0);
+    context.state.drop_attempt();
+    context.no_timer();
 }

@@ -8,9 +8,11 @@
 //! `plan` is what a profile compiles to. Nothing here knows of cues, gates or pulls.
 
 pub(crate) mod board;
+pub(crate) mod fingers;
 pub(crate) mod plan;
 pub(crate) mod pointer;
 pub(crate) mod signal;
+pub(crate) mod used;
 
 pub(crate) use plan::{
     ContactPlan, CrossPlan, FeedPlan, InputsPlan, LegOf, LegPlan, MovedPlan, PointerPlan, SlotPlan, Wire,

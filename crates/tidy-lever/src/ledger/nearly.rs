@@ -3,9 +3,10 @@
 //! The engine drops such an attempt at once. The ledger follows it on, so that it can tell what was missing if the
 //! player finishes it.
 
-use super::{Attempt, End, Ledger};
+use super::{Attempt, Ledger};
 use crate::cue::rolls::MotionSet;
 use crate::direction::Direction;
+use crate::end::{Did, End};
 
 /// The most that are followed at once; further ones are not told.
 pub(super) const MOST_NEARLY: usize = 32;
@@ -48,7 +49,7 @@ impl Ledger {
             let next = (step.index + 1 < motion.count).then(|| set.step(nearly.bit + 1).0);
             if next.is_some_and(|next| next.position == Some(to)) {
                 nearly.bit += 1;
-                nearly.trail.push(at, super::Did::Toward(to));
+                nearly.trail.push(at, Did::Toward(to));
                 return true;
             }
             let places = [step.position, next.and_then(|next| next.position)];

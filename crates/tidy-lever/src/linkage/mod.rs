@@ -23,14 +23,11 @@ use crate::cue::{Cue, Role, RulePlan};
 use crate::fact::FactPlan;
 use crate::gate::{Step, TruthPlan};
 use crate::gauge::GaugePlan;
-use crate::handle::{Finder, Handle, Missing, Noun};
 use crate::index::{NONE, Run, run};
 use crate::inputs::InputsPlan;
+use crate::inputs::fingers::PatchPlan;
 use crate::mode::{HeardPlan, ModePlan};
-use crate::panel::PatchPlan;
 use crate::profile::{Fault, Faults, Kind, Profile};
-use crate::seat::{Room, RoomError, Seat};
-use crate::time::Moment;
 
 /// The most actions that a profile may have; a stick counts for nine and an axis for three, as each of their
 /// directions is a button, too.
@@ -276,42 +273,6 @@ impl Linkage {
         self.0.warnings.iter()
     }
 
-    /// A new seat that begins at `at`. All memory that it will ever need is allocated here.
-    ///
-    /// Events at `at` itself still count; anything earlier is late.
-    pub fn seat(&self, at: Moment) -> Seat {
-        Seat::new(self.clone(), at, Room::default())
-    }
-
-    /// A new seat with a [`Room`] other than the default.
-    ///
-    /// ```
-    /// use tidy_lever::seat::Room;
-    /// use tidy_lever::{Linkage, Moment, Profile};
-    ///
-    /// let linkage = Linkage::build(&Profile::new("Otter Post"))?;
-    /// assert!(linkage.seat_with(Moment::ZERO, Room { waiting: 4_096, ..Room::default() }).is_ok());
-    /// let error = linkage.seat_with(Moment::ZERO, Room { devices: 65, ..Room::default() }).unwrap_err();
-    /// assert_eq!(error.to_string(), "a seat has room for 1 to 64 devices, and 65 were asked for");
-    /// # Ok::<(), tidy_lever::profile::Faults>(())
-    /// ```
-    ///
-    /// # Errors
-    /// [`RoomError`] if it asks for more than a seat can have.
-    pub fn seat_with(&self, at: Moment, room: Room) -> Result<Seat, RoomError> {
-        Ok(Seat::new(self.clone(), at, room.checked()?))
-    }
-
-    /// One handle by its name; [`levers!`](crate::levers) finds many at once.
-    ///
-    /// # Errors
-    /// [`Missing`] if the profile has no such name, or something else under it.
-    pub fn find<H: Handle>(&self, name: &str) -> Result<H, Missing> {
-        let mut finder = Finder::new(self);
-        let handle = finder.find(name);
-        finder.done().map(|()| handle)
-    }
-
     /// A control by its full name, touch patches of this profile's panel among them (`touch:thumb`).
     pub fn control(&self, name: &str) -> Option<Control> {
         match name.strip_prefix("touch:") {
@@ -331,26 +292,6 @@ impl Linkage {
 
     pub(crate) fn action_name(&self, number: usize) -> &str {
         self.0.actions.get(number).map_or("", |action| &action.name)
-    }
-
-    /// What a name stands for; `wanted` decides where actions, facts and modes share one.
-    pub(crate) fn noun(&self, name: &str, wanted: Noun) -> Option<(u16, Noun)> {
-        let plan = &*self.0;
-        let action = plan.actions.iter().position(|a| a.name == name).map(|i| (i, Noun::Action(plan.actions[i].kind)));
-        let fact = plan.facts.iter().position(|f| f.name == name).map(|i| (i, Noun::Fact));
-        let mode = plan.modes.iter().position(|m| m.name == name).map(|i| (i, Noun::Mode));
-        let all = [action, fact, mode];
-        let found = all.iter().flatten().find(|(_, noun)| *noun == wanted).or(all.iter().flatten().next());
-        found.map(|(number, noun)| (*number as u16, *noun))
-    }
-
-    /// All names of one sort.
-    pub(crate) fn names(&self, noun: Noun) -> impl Iterator<Item = &str> {
-        let plan = &*self.0;
-        let actions = plan.actions.iter().filter(move |a| noun == Noun::Action(a.kind)).map(|a| a.name.as_str());
-        let facts = plan.facts.iter().filter(move |_| noun == Noun::Fact).map(|f| f.name.as_str());
-        let modes = plan.modes.iter().filter(move |_| noun == Noun::Mode).map(|m| m.name.as_str());
-        actions.chain(facts).chain(modes)
     }
 }
 

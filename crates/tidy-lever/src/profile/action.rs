@@ -162,7 +162,7 @@ pub enum Sectors {
 
 /// Which modes an action is heard in.
 #[derive(Clone, Debug, Default, PartialEq)]
-pub(crate) enum Heard {
+pub(crate) enum ActiveIn {
     /// In every mode, but covered like any.
     #[default]
     Everywhere,
@@ -188,7 +188,7 @@ pub struct Stages {
 pub struct Action {
     pub(crate) name: Placed<String>,
     pub(crate) kind: Placed<Kind>,
-    pub(crate) heard: Heard,
+    pub(crate) heard: ActiveIn,
     pub(crate) inputs: [Option<Placed<Inputs>>; 4],
     pub(crate) down_at: Option<Placed<f64>>,
     pub(crate) up_at: Option<Placed<f64>>,
@@ -424,13 +424,13 @@ impl Action {
 
     /// The modes it is heard in; without any call it is heard in every mode, and covered like any.
     pub fn modes<'a>(mut self, names: impl IntoIterator<Item = &'a str>) -> Action {
-        self.heard = Heard::In(names.into_iter().map(Into::into).collect());
+        self.heard = ActiveIn::In(names.into_iter().map(Into::into).collect());
         self.give("modes")
     }
 
     /// Heard whatever mode covers.
     pub fn always(mut self) -> Action {
-        self.heard = Heard::Always;
+        self.heard = ActiveIn::Always;
         self.give("modes")
     }
 

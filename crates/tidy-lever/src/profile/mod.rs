@@ -19,9 +19,9 @@ use alloc::string::String;
 use alloc::vec::Vec;
 use core::ops::Deref;
 
-pub(crate) use action::Heard;
+pub use crate::nearest::nearest;
+pub(crate) use action::ActiveIn;
 pub use action::{Action, Inputs, Kind, Leg, Legs, Opposed, Rest, Sectors, Stages};
-pub use fault::nearest;
 pub use fault::{Fault, Faults, Severity};
 #[cfg(feature = "files")]
 pub(crate) use keys::ACCESS_KEYS;

@@ -11,7 +11,7 @@ use toml::de::{DeTable, DeValue};
 
 use super::keys::{FAMILY_SHAPES, GAUGE_KEYS, PATCH_KEYS, SHAPE_KEYS, TableKey};
 use super::{
-    ACTION_KEYS, Action, Bend, Covers, DeadKind, FactEntry, Fault, Faults, Gauge, Heard, Inputs, Kind, Leg, Legs,
+    ACTION_KEYS, Action, ActiveIn, Bend, Covers, DeadKind, FactEntry, Fault, Faults, Gauge, Inputs, Kind, Leg, Legs,
     ModeEntry, Opposed, PatchEntry, Placed, Profile, Rest, Sectors, Shape, Spot, Stages,
 };
 use crate::control::Family;
@@ -427,8 +427,8 @@ impl Reader<'_> {
             }
             "modes" => {
                 action.heard = match value.get_ref() {
-                    DeValue::String(word) if word == "always" => Heard::Always,
-                    _ => Heard::In(self.texts(value, path).unwrap_or_default()),
+                    DeValue::String(word) if word == "always" => ActiveIn::Always,
+                    _ => ActiveIn::In(self.texts(value, path).unwrap_or_default()),
                 }
             }
             "down_at" => action.down_at = self.number(value, path),

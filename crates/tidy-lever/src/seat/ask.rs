@@ -2,7 +2,7 @@
 
 use super::Seat;
 use crate::handle;
-use crate::reading::{
+use crate::seat::reading::{
     AxisReading, Bookmark, ButtonReading, GaugeReading, PointerReading, Reading, StickReading, SweepReading,
 };
 

@@ -6,25 +6,23 @@ use alloc::vec::Vec;
 
 use xxhash_rust::xxh64::Xxh64;
 
-use super::Room;
-use super::Tally;
-use super::Used;
-use super::settle::Standing;
+use super::room::Room;
+use super::stats::Tally;
 use super::waiting::Queue;
-use super::world::MARKS;
 use crate::cue::rolls::{Motion, MotionSet, MotionState};
-use crate::cue::{Meeting, Presses, Trial};
+use crate::cue::{CueMatch, Presses, RuleState};
 use crate::gate::{Truth, TruthPlan};
 use crate::gauge::GaugeState;
 use crate::history::Ring;
 use crate::index::NONE;
 use crate::inputs::board::Board;
+use crate::inputs::fingers::Fingers;
 use crate::inputs::pointer::{PointerState, VIEW};
 use crate::inputs::signal::{Aim, CrossState, Moved};
+use crate::inputs::used::Used;
 use crate::ledger::Ledger;
 use crate::linkage::{ActionPlan, Plan};
 use crate::mode::Modes;
-use crate::panel::Fingers;
 use crate::sweep::SweepState;
 use crate::time::NEVER;
 use crate::timers::Timers;
@@ -102,13 +100,32 @@ pub(crate) struct Mark {
     pub(crate) pull: u32,
 }
 
+/// What an action that pulls again while held stands on: what its cue has met and is still on.
+#[derive(Clone, Copy, Debug, Default)]
+pub(crate) struct Standing {
+    pub(crate) cue_match: Option<CueMatch>,
+    /// The gate was shut since it pulled last, so that its opening pulls again.
+    pub(crate) armed: bool,
+    /// Which of its cues.
+    pub(crate) cue: u16,
+}
+
+impl Standing {
+    /// What a state's hash is made of.
+    pub(crate) fn words(&self) -> [u64; 8] {
+        let Standing { cue_match, armed, cue } = *self;
+        let [a, b, c, d, e, f, g] = cue_match.map_or([0; 7], |cue_match| cue_match.words());
+        [a, b, c, d, e, f, g, u64::from(cue) << 2 | u64::from(cue_match.is_some()) << 1 | u64::from(armed)]
+    }
+}
+
 /// A cue that was met, and has not pulled yet.
 #[derive(Clone, Copy, Debug)]
-pub(crate) struct Met {
+pub(crate) struct PendingPull {
     pub(crate) action: u16,
     /// Which of its cues was.
     pub(crate) cue: u16,
-    pub(crate) meeting: Meeting,
+    pub(crate) cue_match: CueMatch,
     pub(crate) aim: Aim,
     /// It was met in this very moment.
     pub(crate) fresh: bool,
@@ -140,7 +157,7 @@ pub(crate) struct Block {
     pub(crate) fingers: Fingers,
     pub(crate) used: Used,
     /// How far each cue has come.
-    pub(crate) trials: Vec<Trial>,
+    pub(crate) rule_states: Vec<RuleState>,
     /// What rules that slide remember.
     pub(crate) moments: Vec<u64>,
     /// The cues' timers, on the hand's clock; then those of motions and of mashing.
@@ -155,11 +172,11 @@ pub(crate) struct Block {
     pub(crate) frozen_since: Option<u64>,
     pub(crate) frozen_for: u64,
     /// Empty between moments.
-    pub(crate) met: Vec<Met>,
+    pub(crate) pending: Vec<PendingPull>,
     /// Pulls that are held back for others.
-    pub(crate) waits: Vec<Met>,
+    pub(crate) waits: Vec<PendingPull>,
     /// Pulls that a gate refused, one an action.
-    pub(crate) kept: Vec<Met>,
+    pub(crate) kept: Vec<PendingPull>,
     pub(crate) truths: Vec<Truth>,
     /// When gates that ask what is on are looked at again.
     pub(crate) recheck: Option<u64>,
@@ -199,6 +216,8 @@ fn shown_room(plan: &Plan) -> usize {
     2 * plan.motion_sets.iter().map(MotionSet::step_count).max().unwrap_or(0)
 }
 
+/// How many of one mark may be under way.
+pub(crate) const MARKS: usize = 64;
 /// How often an action can be met in one moment, or wait, beside every other that does so once.
 const AT_ONCE: usize = 16;
 
@@ -224,7 +243,7 @@ impl Block {
             view: VIEW,
             fingers: Fingers::default(),
             used: Used::default(),
-            trials: vec![Trial::default(); plan.cues.len()],
+            rule_states: vec![RuleState::default(); plan.cues.len()],
             moments: vec![0; plan.moments],
             timers: Timers::new(plan.first_mash_timer() + plan.declared),
             world_timers: Timers::new(plan.first_mark_timer() + MARKS * plan.marks),
@@ -233,7 +252,7 @@ impl Block {
             standing: vec![Standing::default(); plan.while_held.len()],
             frozen_since: (plan.facts[plan.frozen].first == 1).then_some(at),
             frozen_for: 0,
-            met: Vec::with_capacity(plan.declared + AT_ONCE),
+            pending: Vec::with_capacity(plan.declared + AT_ONCE),
             waits: Vec::with_capacity(if waiters > 0 { waiters + AT_ONCE } else { 0 }),
             kept: Vec::with_capacity(count(&|action| action.keep > 0) + 1),
             truths: plan.truths.iter().map(|truth| first_truth(plan, truth)).collect(),
@@ -311,7 +330,7 @@ impl Block {
         self.swept.clone_from(&other.swept);
         self.pointers.clone_from(&other.pointers);
         (self.view, self.fingers, self.used) = (other.view, other.fingers, other.used);
-        self.trials.clone_from(&other.trials);
+        self.rule_states.clone_from(&other.rule_states);
         self.moments.clone_from(&other.moments);
         self.timers.copy_from(&other.timers);
         self.world_timers.copy_from(&other.world_timers);
@@ -357,7 +376,7 @@ impl Block {
             tick_began: _,
             swept: _,
             ring: _,
-            met: _,
+            pending: _,
             muted: _,
             shown: _,
             tally: _,
@@ -368,7 +387,7 @@ impl Block {
             ..
         } = self;
         let Block { next, queue, board, stale, crosses, moved, sweeps, pointers, view, fingers, used, .. } = self;
-        let Block { trials, moments, timers, world_timers, marks, gauges, standing, .. } = self;
+        let Block { rule_states, moments, timers, world_timers, marks, gauges, standing, .. } = self;
         let Block { frozen_since, frozen_for, waits, kept, truths, recheck, rechecks: _, .. } = self;
         let Block { actions, facts, modes, motions, hands, hand, .. } = self;
         word(*next);
@@ -387,7 +406,7 @@ impl Block {
         word(u64::from(view[0]) << 32 | u64::from(view[1]));
         fingers.words(&mut word);
         used.words().into_iter().for_each(&mut word);
-        trials.iter().flat_map(Trial::words).for_each(&mut word);
+        rule_states.iter().flat_map(RuleState::words).for_each(&mut word);
         moments.iter().copied().for_each(&mut word);
         timers.words().for_each(&mut word);
         world_timers.words().for_each(&mut word);
@@ -399,8 +418,8 @@ impl Block {
         standing.iter().flat_map(Standing::words).for_each(&mut word);
         word(frozen_since.map_or(u64::MAX, |since| since));
         word(*frozen_for);
-        for met in waits.iter().chain(kept) {
-            met.words().into_iter().for_each(&mut word);
+        for pending in waits.iter().chain(kept) {
+            pending.words().into_iter().for_each(&mut word);
         }
         word(waits.len() as u64);
         truths.iter().flat_map(Truth::words).for_each(&mut word);
@@ -458,11 +477,11 @@ impl Mark {
     }
 }
 
-impl Met {
+impl PendingPull {
     /// What a state's hash is made of.
     fn words(&self) -> [u64; 13] {
-        let Met { action, cue, ref meeting, ref aim, fresh, let_go, kept } = *self;
-        let [a, b, c, d, e, f, g] = meeting.words();
+        let PendingPull { action, cue, ref cue_match, ref aim, fresh, let_go, kept } = *self;
+        let [a, b, c, d, e, f, g] = cue_match.words();
         let [x, y, z] = aim.words();
         let flags = u64::from(fresh) | u64::from(let_go) << 1;
         [u64::from(action) << 16 | u64::from(cue), a, b, c, d, e, f, g, x, y, z, flags, kept]

@@ -5,13 +5,13 @@
 //! ```
 
 use super::block::Block;
+use crate::cause::Cause;
 use crate::control::Family;
-use crate::history::Cause;
+use crate::end::End;
 use crate::index::{NONE, run};
 use crate::inputs::board::maker;
-use crate::ledger::End;
+use crate::inputs::fingers::{FINGERS, Stage};
 use crate::linkage::Plan;
-use crate::panel::{FINGERS, Stage};
 
 /// What is lost.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]

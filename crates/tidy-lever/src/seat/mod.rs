@@ -9,7 +9,9 @@ mod block;
 mod losses;
 mod motions;
 mod play;
+pub mod reading;
 mod relink;
+mod room;
 mod save;
 mod settle;
 mod spans;
@@ -26,13 +28,13 @@ use core::sync::atomic::{AtomicU64, Ordering};
 
 pub(crate) use block::{ActionState, Block, Sums};
 pub use relink::Relinked;
+pub use room::{MOST_ROOM, Room, RoomError};
 pub use save::{RestoreError, Saved};
 pub use spans::{Runs, Span};
 pub use stats::Stats;
 pub(crate) use stats::Tally;
 pub use tell::{TellError, WIDEST_VIEW};
-pub(crate) use used::Used;
-use waiting::{Behind, Sort, Waiting};
+use waiting::{Behind, Waiting, WaitingKind};
 
 use crate::control::{Family, Sort as ControlSort};
 use crate::event::{Device, Event, Input};
@@ -44,53 +46,6 @@ use crate::inputs::board::Board;
 use crate::ledger::{Attempt, Ledger};
 use crate::linkage::{Linkage, Plan};
 use crate::time::Moment;
-
-/// How much memory a seat reserves. Everything is allocated when the seat is made: 24 bytes for each waiting event, 56 for
-/// each happening, and what the profile needs (less than 38 KiB for the demo).
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub struct Room {
-    /// How many events and facts can wait to be played, up to [`MOST_ROOM`]. Default 1,024.
-    pub waiting: usize,
-    /// How many happenings the history keeps, up to [`MOST_ROOM`]. Default 256.
-    pub history: usize,
-    /// How many devices, 1 to 64. Default 8.
-    pub devices: usize,
-}
-
-/// The most events that can wait, and the most happenings that can be kept.
-pub const MOST_ROOM: usize = 1 << 24;
-
-impl Default for Room {
-    fn default() -> Room {
-        Room { waiting: 1_024, history: 256, devices: 8 }
-    }
-}
-
-/// The requested [`Room`] is outside its limits.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
-#[error("a seat has room for {least} to {most} {what}, and {asked} were asked for")]
-pub struct RoomError {
-    what: &'static str,
-    least: usize,
-    most: usize,
-    asked: usize,
-}
-
-impl Room {
-    /// Checks it.
-    pub(crate) fn checked(self) -> Result<Room, RoomError> {
-        let Room { waiting, history, devices } = self;
-        let limits = [
-            ("events that wait", 0, MOST_ROOM, waiting),
-            ("happenings in its history", 0, MOST_ROOM, history),
-            ("devices", 1, crate::event::MOST_DEVICES, devices),
-        ];
-        match limits.into_iter().find(|(_, least, most, asked)| !(least..=most).contains(&asked)) {
-            Some((what, least, most, asked)) => Err(RoomError { what, least, most, asked }),
-            None => Ok(self),
-        }
-    }
-}
 
 /// Why an event was not taken. The event is handed back.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -380,7 +335,7 @@ impl Seat {
             Input::Pair { control, x, y } => (control, finite(x)?, finite(y)?, true),
             Input::Plugged(plugged) => {
                 let number = event.device.number() as u16;
-                return taken(None, waiting(Sort::Plugged, number, i32::from(plugged), 0), None, false);
+                return taken(None, waiting(WaitingKind::Plugged, number, i32::from(plugged), 0), None, false);
             }
             Input::Touch { finger, phase, x, y } => {
                 let (x, y) = (finite(x)?, finite(y)?);
@@ -393,7 +348,7 @@ impl Seat {
                 let ((x, cx), (y, cy)) = (cut(x, -ONE, 2 * ONE), cut(y, -ONE, 2 * ONE));
                 return taken(
                     Some(Family::Touch),
-                    waiting(Sort::Touch, touch::phased(phase), x, y),
+                    waiting(WaitingKind::Touch, touch::phased(phase), x, y),
                     Some(finger),
                     cx || cy,
                 );
@@ -427,7 +382,7 @@ impl Seat {
         if sort == ControlSort::Notch && x == 0 {
             return Ok(Weighed::NoNews);
         }
-        taken(Some(control.family()), waiting(Sort::Control, slot, x, y), None, clamped)
+        taken(Some(control.family()), waiting(WaitingKind::Control, slot, x, y), None, clamped)
     }
 
     /// Puts an event into the queue, which has room; late if its moment is played already.
@@ -441,7 +396,7 @@ impl Seat {
     }
 
     /// Puts something that was told into the queue.
-    fn told(&mut self, what: Sort, number: u16, (x, y): (i32, i32), at: u64) -> Result<(), TellError> {
+    fn told(&mut self, what: WaitingKind, number: u16, (x, y): (i32, i32), at: u64) -> Result<(), TellError> {
         if self.block.queue.room() == 0 {
             self.stats.handed_back += 1;
             return Err(TellError::Full);
@@ -481,7 +436,7 @@ impl Seat {
     }
 
     /// The last level that each device reported for each control that the profile uses.
-    pub fn standing(&self) -> impl Iterator<Item = (Device, crate::Control, f32, f32)> + '_ {
+    pub fn standing(&self) -> impl Iterator<Item = (Device, crate::control::Control, f32, f32)> + '_ {
         let plan = self.plan();
         let standing = self.block.board.standing(&plan.inputs);
         standing.map(|(device, slot, x, y)| {
@@ -511,6 +466,34 @@ impl Seat {
     /// platform. History, stats and what only tells of the last tick are left out.
     pub fn state_hash(&self) -> u64 {
         self.block.hash()
+    }
+}
+
+impl Linkage {
+    /// A new seat that begins at `at`. All memory that it will ever need is allocated here.
+    ///
+    /// Events at `at` itself still count; anything earlier is late.
+    pub fn seat(&self, at: Moment) -> Seat {
+        Seat::new(self.clone(), at, Room::default())
+    }
+
+    /// A new seat with a [`Room`] other than the default.
+    ///
+    /// ```
+    /// use tidy_lever::seat::Room;
+    /// use tidy_lever::{Linkage, Moment, Profile};
+    ///
+    /// let linkage = Linkage::build(&Profile::new("Otter Post"))?;
+    /// assert!(linkage.seat_with(Moment::ZERO, Room { waiting: 4_096, ..Room::default() }).is_ok());
+    /// let error = linkage.seat_with(Moment::ZERO, Room { devices: 65, ..Room::default() }).unwrap_err();
+    /// assert_eq!(error.to_string(), "a seat has room for 1 to 64 devices, and 65 were asked for");
+    /// # Ok::<(), tidy_lever::profile::Faults>(())
+    /// ```
+    ///
+    /// # Errors
+    /// [`RoomError`] if it asks for more than a seat can have.
+    pub fn seat_with(&self, at: Moment, room: Room) -> Result<Seat, RoomError> {
+        Ok(Seat::new(self.clone(), at, room.checked()?))
     }
 }
 

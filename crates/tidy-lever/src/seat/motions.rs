@@ -3,16 +3,16 @@
 use super::block::Block;
 use alloc::vec::Vec;
 
+use crate::cause::Cause;
 use crate::cue::rolls::{Motion, MotionSet, Turned};
-use crate::cue::{Edge, Meeting, Presses};
+use crate::cue::{CueMatch, Edge, Presses};
 use crate::direction::Direction;
+use crate::end::{Did, End};
 use crate::fixed;
-use crate::history::Cause;
 use crate::index::{NONE, run};
 use crate::inputs::signal::Moved;
-use crate::ledger::{Did, End};
 use crate::linkage::Plan;
-use crate::timers::Phase;
+use crate::timers::DuePart;
 
 impl Block {
     /// A stick moved: where its motions see it stand may have changed. What they have on ends when the stick is at rest.
@@ -79,11 +79,11 @@ impl Block {
         let set = &plan.motion_sets[set_number];
         let (_, motion) = set.step(bit);
         let cue = usize::from(motion.cue);
-        let used = |press: u64| self.trials[cue].presses.has(press as u32);
+        let used = |press: u64| self.rule_states[cue].presses.has(press as u32);
         match self.motions[set_number].arrive(set, bit, at, used) {
             Some(Motion::Holds { until, .. }) => {
                 if let Some(timer) = motion.timer() {
-                    self.timers.set(plan.first_motion_timer() + timer, until, Phase::Due);
+                    self.timers.set(plan.first_motion_timer() + timer, until, DuePart::Due);
                 }
             }
             Some(outcome) => self.motion_is(plan, set_number, outcome, at),
@@ -102,7 +102,7 @@ impl Block {
             return;
         }
         self.motions[set_number].drop_cue(set, motion.cue);
-        self.trials[cue].presses = presses;
+        self.rule_states[cue].presses = presses;
         if self.muted {
             return;
         }
@@ -111,8 +111,8 @@ impl Block {
             Some(finisher) => !motion.on_release() && self.actions[usize::from(finisher)].held > 0,
             None => step.position.is_some(),
         };
-        let meeting = Meeting { lasting, presses, pressed, facing, ..Meeting::default() };
-        self.meet(plan, cue, meeting, at);
+        let cue_match = CueMatch { lasting, presses, pressed, facing, ..CueMatch::default() };
+        self.cue_matched(plan, cue, cue_match, at);
     }
 
     /// An action was pressed, or let go, that finishes motions: most finish none.
@@ -157,7 +157,7 @@ impl Block {
     /// What motions that end with this finisher, or with the stick's rest, had on, ends.
     fn motions_let_go(&mut self, plan: &Plan, set: &MotionSet, finisher: u16, cause: Cause, at: u64) {
         let wanted = (finisher != NONE).then_some(finisher);
-        let aside = !(self.met.is_empty() && self.waits.is_empty() && self.kept.is_empty());
+        let aside = !(self.pending.is_empty() && self.waits.is_empty() && self.kept.is_empty());
         let mut last = NONE;
         for motion in set.motions.iter().filter(|motion| motion.finisher() == wanted) {
             let (cue, action) = (usize::from(motion.cue), plan.owner(motion.cue.into()));
@@ -202,8 +202,9 @@ impl Block {
     /// Whether a cue's motion may still be completed on a press.
     pub(super) fn motion_may_complete(&self, plan: &Plan, cue: usize, presses: &Presses, at: u64) -> bool {
         plan.motions_of(cue).is_some_and(|(number, set)| {
-            let (trial, over) = (&self.trials[cue], self.trials[cue].motion_over() == at + 1);
-            self.motions[number].may_complete(set, cue as u16, presses, (at, over), |press| trial.presses.has(press))
+            let (rule_state, over) = (&self.rule_states[cue], self.rule_states[cue].motion_over() == at + 1);
+            self.motions[number]
+                .may_complete(set, cue as u16, presses, (at, over), |press| rule_state.presses.has(press))
         })
     }
 
@@ -218,14 +219,14 @@ impl Block {
     fn watch_window(&mut self, plan: &Plan, cue: usize, at: u64) {
         let Some((number, set)) = plan.motions_of(cue) else { return };
         match self.motions[number].next_end(set, cue as u16, at) {
-            Some(end) => self.timers.set(cue, end, Phase::Expire),
+            Some(end) => self.timers.set(cue, end, DuePart::Expire),
             None => self.timers.drop(cue),
         }
     }
 
     /// A window of a motion that others wait for is over.
     pub(super) fn motion_window_over(&mut self, plan: &Plan, cue: usize, at: u64) {
-        self.trials[cue].set_motion_over(at + 1);
+        self.rule_states[cue].set_motion_over(at + 1);
         self.watch_window(plan, cue, at);
     }
 }

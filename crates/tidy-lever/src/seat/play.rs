@@ -2,21 +2,22 @@
 
 use super::block::{ActionState, Block, Moves};
 use super::losses::Lost;
-use super::tales::Heard;
-use super::waiting::{Sort, Waiting};
+use super::tales::HeardEdge;
+use super::waiting::{Waiting, WaitingKind};
+use crate::cause::Cause;
 use crate::control::{Family, Part, Sort as ControlSort};
 use crate::cue::{Edge, Push};
+use crate::end::End;
 use crate::fixed;
-use crate::history::{Cause, Happening, What};
+use crate::history::{Happening, What};
 use crate::index::{NONE, run};
 use crate::inputs::LegOf;
 use crate::inputs::board::{Turn as Play, maker};
 use crate::inputs::signal::{self, Moved, Turn};
-use crate::ledger::End;
 use crate::linkage::Plan;
 use crate::shape::Bent;
 use crate::time::Moment;
-use crate::timers::Phase;
+use crate::timers::DuePart;
 
 impl Block {
     /// Plays everything that is due up to and including `to`, moment by moment.
@@ -29,14 +30,14 @@ impl Block {
             while let Some(told) = self.queue.pop_told(at) {
                 self.play_one(plan, told);
             }
-            self.fall_due(plan, at, Phase::Due);
+            self.fall_due(plan, at, DuePart::Due);
             while let Some(event) = self.queue.pop_at(at) {
                 self.play_one(plan, event);
             }
             self.settle(plan, at);
-            self.fall_due(plan, at, Phase::Expire);
+            self.fall_due(plan, at, DuePart::Expire);
             self.recheck = self.recheck.filter(|recheck| *recheck > at);
-            if !self.waits.is_empty() || !self.met.is_empty() {
+            if !self.waits.is_empty() || !self.pending.is_empty() {
                 self.settle(plan, at);
             }
             if self.ledger.is_some() {
@@ -49,26 +50,26 @@ impl Block {
     fn play_one(&mut self, plan: &Plan, waiting: Waiting) {
         let Waiting { at, x, y, number, what, .. } = waiting;
         match what {
-            Sort::Fact => self.tell(plan, usize::from(number), x as u16, at),
-            Sort::Set => self.set(plan, usize::from(number), x == 1, at),
-            Sort::GiveBack => self.give_back(plan, usize::from(number), Cause::Set, at),
-            Sort::View => {
+            WaitingKind::Fact => self.tell(plan, usize::from(number), x as u16, at),
+            WaitingKind::Set => self.set(plan, usize::from(number), x == 1, at),
+            WaitingKind::GiveBack => self.give_back(plan, usize::from(number), Cause::Set, at),
+            WaitingKind::View => {
                 if self.view != [x as u32, y as u32] {
                     self.lose(plan, Lost::Fingers, Cause::Cancelled, at);
                 }
                 self.view = [x as u32, y as u32];
             }
-            Sort::Panel => {
+            WaitingKind::Panel => {
                 self.fingers.hidden = x == 0;
                 if self.fingers.hidden {
                     self.lose(plan, Lost::Fingers, Cause::Cancelled, at);
                 }
             }
-            Sort::Touch => self.finger_says(plan, waiting),
-            Sort::Mode => self.switch(plan, usize::from(number), x == 1, at),
-            Sort::Control => self.control_says(plan, waiting),
-            Sort::Focus => self.focus(plan, x == 1, at),
-            Sort::Plugged => self.plugged(plan, usize::from(number), x == 1, at),
+            WaitingKind::Touch => self.finger_says(plan, waiting),
+            WaitingKind::Mode => self.switch(plan, usize::from(number), x == 1, at),
+            WaitingKind::Control => self.control_says(plan, waiting),
+            WaitingKind::Focus => self.focus(plan, x == 1, at),
+            WaitingKind::Plugged => self.plugged(plan, usize::from(number), x == 1, at),
         }
     }
 
@@ -283,7 +284,7 @@ impl Block {
             self.gauge_pressed(plan, action, press, at);
         }
         if how.mash_period > 0 {
-            self.timers.set(plan.first_mash_timer() + action, at + how.mash_period, Phase::Due);
+            self.timers.set(plan.first_mash_timer() + action, at + how.mash_period, DuePart::Due);
         }
     }
 
@@ -362,7 +363,7 @@ impl Block {
     /// Tells the cues that listen to an action what its signal did.
     #[inline]
     pub(super) fn edge(&mut self, plan: &Plan, subject: usize, edge: &Edge, at: u64) {
-        let heard = Heard { edge, subject: subject as u16 };
+        let heard = HeardEdge { edge, subject: subject as u16 };
         for (cue, role) in &plan.listeners[run(&plan.actions[subject].listeners)] {
             self.hear(plan, usize::from(*cue), heard, *role, at);
         }

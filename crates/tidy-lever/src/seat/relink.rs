@@ -14,22 +14,21 @@ use alloc::string::String;
 use alloc::vec;
 use alloc::vec::Vec;
 
-use super::block::{Block, Mark, Met};
-use super::settle::Standing;
-use super::waiting::{Sort, Waiting};
-use super::world::MARKS;
+use super::block::{Block, MARKS, Mark, PendingPull, Standing};
+use super::waiting::{Waiting, WaitingKind};
 use super::{Room, Seat};
+use crate::cause::Cause;
 use crate::control::Sort as ControlSort;
 use crate::cue::rolls::MotionPlan;
 use crate::cue::{Role, RulePlan};
 use crate::gauge::GaugeState;
-use crate::history::{Cause, Happening};
+use crate::history::Happening;
 use crate::index::{NONE, run};
 use crate::inputs::ContactPlan;
+use crate::inputs::fingers::Stage;
 use crate::linkage::{Linkage, Plan};
-use crate::panel::Stage;
-use crate::reading::Bookmark;
-use crate::timers::Phase;
+use crate::seat::reading::Bookmark;
+use crate::timers::DuePart;
 
 /// What a relink left behind.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
@@ -131,30 +130,32 @@ impl<'p> Ways<'p> {
         }
     }
 
-    fn met(&self, met: &Met) -> Option<Met> {
-        let (action, cue) = (self.after(met.action), self.cue_after(met.cue));
+    fn pending(&self, pending: &PendingPull) -> Option<PendingPull> {
+        let (action, cue) = (self.after(pending.action), self.cue_after(pending.cue));
         // What a gauge pulled stands on no cue.
-        let stays = action != NONE && (cue != NONE || met.cue == NONE);
-        stays.then_some(Met { action, cue, ..*met })
+        let stays = action != NONE && (cue != NONE || pending.cue == NONE);
+        stays.then_some(PendingPull { action, cue, ..*pending })
     }
 
     fn waiting(&self, waiting: &Waiting) -> Option<Waiting> {
         let number = usize::from(waiting.number);
         let number = match waiting.what {
-            Sort::Fact => place(&self.new.facts, |fact| fact.name == self.old.facts[number].name),
-            Sort::Mode => place(&self.new.modes, |mode| mode.name == self.old.modes[number].name),
-            Sort::Set | Sort::GiveBack => self.after(waiting.number),
-            Sort::Control => {
+            WaitingKind::Fact => place(&self.new.facts, |fact| fact.name == self.old.facts[number].name),
+            WaitingKind::Mode => place(&self.new.modes, |mode| mode.name == self.old.modes[number].name),
+            WaitingKind::Set | WaitingKind::GiveBack => self.after(waiting.number),
+            WaitingKind::Control => {
                 let control = self.new.inputs.same_control(&self.old.inputs, self.old.inputs.slots[number].control);
                 let same = |slot: &crate::inputs::SlotPlan| {
                     Some(slot.control) == control && slot.sort == self.old.inputs.slots[number].sort
                 };
                 place(&self.new.inputs.slots, same)
             }
-            Sort::View | Sort::Panel | Sort::Touch | Sort::Focus | Sort::Plugged => waiting.number,
+            WaitingKind::View | WaitingKind::Panel | WaitingKind::Touch | WaitingKind::Focus | WaitingKind::Plugged => {
+                waiting.number
+            }
         };
         // A fact's value counts by its word.
-        let x = if waiting.what == Sort::Fact && number != NONE {
+        let x = if waiting.what == WaitingKind::Fact && number != NONE {
             let word = self.old.facts[usize::from(waiting.number)].words.get(waiting.x as usize)?;
             i32::from(self.new.facts[usize::from(number)].value(word)?)
         } else {
@@ -336,7 +337,7 @@ impl Block {
                 (self.actions[number].stage, self.actions[number].stage_before) = (0, 0);
             }
             if self.actions[number].cool_until > world {
-                self.world_timers.set(new.cool_timer(number as u16), self.actions[number].cool_until, Phase::Due);
+                self.world_timers.set(new.cool_timer(number as u16), self.actions[number].cool_until, DuePart::Due);
             }
             if let (Some(plan), Some(known)) =
                 (new.gauges.get(usize::from(two.gauge)), old.gauges.get(usize::from(one.gauge)))
@@ -421,7 +422,7 @@ impl Block {
         }
         for cue in 0..new.cues.len() {
             let Some(before) = ways.cue_before(cue) else { continue };
-            self.trials[cue] = from.trials[before];
+            self.rule_states[cue] = from.rule_states[before];
             let (to, source) = (run(&new.cues[cue].moments), run(&old.cues[before].moments));
             self.moments[to].copy_from_slice(&from.moments[source]);
             if let Some((due, phase)) = from.timers.when(before) {
@@ -436,7 +437,7 @@ impl Block {
             // What went on on a cue that is no more, is over.
             let gone = |cue: usize| ways.cue_after(cue as u16) == NONE;
             let lines = run(&old.actions[before].cues);
-            if lines.clone().any(|cue| gone(cue) && from.trials[cue].open) {
+            if lines.clone().any(|cue| gone(cue) && from.rule_states[cue].open) {
                 relinked.begun_anew.push(new.actions[number].name.clone());
             }
             let was = old.while_held.binary_search(&(before as u16)).ok();
@@ -447,7 +448,7 @@ impl Block {
                 }
             }
             let several = old.actions[before].has_several();
-            let stays = |cue: usize| !gone(cue) && (!several || from.trials[cue].on);
+            let stays = |cue: usize| !gone(cue) && (!several || from.rule_states[cue].on);
             let none = old.actions[before].cues == (0..0) && new.actions[number].cues.is_empty();
             self.actions[number].pulled_by = ways.cue_after(from.actions[before].pulled_by);
             let goes_on = none || lines.into_iter().any(stays) || (old.toggles(before) && new.toggles(number));
@@ -455,15 +456,15 @@ impl Block {
                 self.end(new, number, Cause::Relinked, at);
             }
         }
-        self.waits.extend(from.waits.iter().filter_map(|met| ways.met(met)));
+        self.waits.extend(from.waits.iter().filter_map(|pending| ways.pending(pending)));
         for kept in &from.kept {
-            let Some(met) = ways.met(kept) else { continue };
+            let Some(pending) = ways.pending(kept) else { continue };
             let (before, keep) =
-                (old.actions[usize::from(kept.action)].keep, new.actions[usize::from(met.action)].keep);
+                (old.actions[usize::from(kept.action)].keep, new.actions[usize::from(pending.action)].keep);
             // From when it was kept, by the world's clock, which may have stood still since.
             if let (Some((due, _)), true) = (from.world_timers.when(old.keep_timer(kept.action)), keep > 0) {
-                self.world_timers.set(new.keep_timer(met.action), due - before + keep, Phase::Expire);
-                self.kept.push(met);
+                self.world_timers.set(new.keep_timer(pending.action), due - before + keep, DuePart::Expire);
+                self.kept.push(pending);
             }
         }
         relinked
@@ -525,7 +526,7 @@ impl Block {
                 let before = usize::from(ways.before[number]);
                 let same = old.actions.get(before).is_some_and(|was| was.mash_period == action.mash_period);
                 let was = from.timers.when(old.first_mash_timer() + before).filter(|_| same);
-                let (due, phase) = was.unwrap_or((at + action.mash_period, Phase::Due));
+                let (due, phase) = was.unwrap_or((at + action.mash_period, DuePart::Due));
                 self.timers.set(new.first_mash_timer() + number, due, phase);
             }
         }

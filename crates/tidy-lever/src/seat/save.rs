@@ -2,7 +2,7 @@
 
 use super::{Block, Seat};
 use crate::linkage::Linkage;
-use crate::reading::Bookmark;
+use crate::seat::reading::Bookmark;
 
 /// A seat's state and its readers' bookmarks at one moment.
 #[derive(Debug)]

@@ -1,40 +1,22 @@
 //! Settling a moment: what cues make of edges and timers, who waits for whom, who wins, and the pulls that come of it.
 
-use super::block::{ActionState, Block, Met, Toggled};
-use super::tales::{Heard, newest};
-use crate::cue::{Bench, Edge, Meeting, Presses, Role, RulePlan, Verdict, is_newer};
+use super::block::{ActionState, Block, PendingPull, Standing, Toggled};
+use super::tales::{HeardEdge, newest};
+use crate::cause::Cause;
+use crate::cue::{CueMatch, Edge, Presses, Role, RuleContext, RulePlan, Verdict, is_newer};
+use crate::end::End;
 use crate::gate;
-use crate::history::{Cause, Happening, What};
+use crate::history::{Happening, What};
 use crate::index::{NONE, run};
 use crate::inputs::board::{is_direction, maker};
 use crate::inputs::signal::Aim;
-use crate::ledger::End;
 use crate::linkage::{CuePlan, Plan};
 use crate::time::{Moment, NEVER};
-use crate::timers::Phase;
-
-/// What an action that pulls again while held stands on: what its cue has met and is still on.
-#[derive(Clone, Copy, Debug, Default)]
-pub(crate) struct Standing {
-    pub(super) meeting: Option<Meeting>,
-    /// The gate was shut since it pulled last, so that its opening pulls again.
-    pub(super) armed: bool,
-    /// Which of its cues.
-    pub(super) cue: u16,
-}
-
-impl Standing {
-    /// What a state's hash is made of.
-    pub(super) fn words(&self) -> [u64; 8] {
-        let Standing { meeting, armed, cue } = *self;
-        let [a, b, c, d, e, f, g] = meeting.map_or([0; 7], |meeting| meeting.words());
-        [a, b, c, d, e, f, g, u64::from(cue) << 2 | u64::from(meeting.is_some()) << 1 | u64::from(armed)]
-    }
-}
+use crate::timers::DuePart;
 
 impl Block {
     /// A cue hears an edge.
-    pub(super) fn hear(&mut self, plan: &Plan, cue: usize, heard: Heard<'_>, role: Role, at: u64) {
+    pub(super) fn hear(&mut self, plan: &Plan, cue: usize, heard: HeardEdge<'_>, role: Role, at: u64) {
         let CuePlan { action, rule, .. } = &plan.cues[cue];
         if !self.actions[usize::from(*action)].listens {
             return;
@@ -44,17 +26,17 @@ impl Block {
         {
             return self.decide(plan, cue, verdict, at);
         }
-        self.ask(plan, cue, at, Some(heard), |bench| rule.hears(heard.edge, role, bench));
+        self.ask(plan, cue, at, Some(heard), |context| rule.hears(heard.edge, role, context));
     }
 
     /// What a cue's rule works on.
-    fn bench(&mut self, plan: &Plan, cue: usize, at: u64) -> Bench<'_> {
+    fn context(&mut self, plan: &Plan, cue: usize, at: u64) -> RuleContext<'_> {
         let how = &plan.cues[cue];
         let action = usize::from(how.action);
-        let on = if plan.actions[action].has_several() { self.trials[cue].on } else { self.actions[action].on };
-        Bench {
+        let on = if plan.actions[action].has_several() { self.rule_states[cue].on } else { self.actions[action].on };
+        RuleContext {
             at,
-            trial: &mut self.trials[cue],
+            state: &mut self.rule_states[cue],
             timers: &mut self.timers,
             timer: cue,
             moments: &mut self.moments[run(&how.moments)],
@@ -70,12 +52,12 @@ impl Block {
         plan: &Plan,
         cue: usize,
         at: u64,
-        heard: Option<Heard<'_>>,
-        rule: impl FnOnce(&mut Bench<'_>) -> Verdict,
+        heard: Option<HeardEdge<'_>>,
+        rule: impl FnOnce(&mut RuleContext<'_>) -> Verdict,
     ) {
-        let mut bench = self.bench(plan, cue, at);
-        let verdict = rule(&mut bench);
-        let made = (bench.missed, bench.stepped);
+        let mut context = self.context(plan, cue, at);
+        let verdict = rule(&mut context);
+        let made = (context.missed, context.stepped);
         if self.ledger.is_some() {
             match heard {
                 Some(heard) => self.tell_heard(plan, cue, heard, made, verdict, at),
@@ -89,9 +71,9 @@ impl Block {
     fn decide(&mut self, plan: &Plan, cue: usize, verdict: Verdict, at: u64) {
         match verdict {
             Verdict::None => {}
-            Verdict::Met(meeting) => {
+            Verdict::Matched(cue_match) => {
                 if !self.muted {
-                    self.meet(plan, cue, meeting, at);
+                    self.cue_matched(plan, cue, cue_match, at);
                 }
             }
             Verdict::Ended(cause) => self.ended(plan, cue, cause, at),
@@ -105,25 +87,26 @@ impl Block {
         if let Some(standing) = self.standing_of(plan, action).filter(|standing| usize::from(standing.cue) == cue) {
             *standing = Standing::default();
         }
-        let own = |met: &Met| usize::from(met.cue) == cue;
+        let own = |pending: &PendingPull| usize::from(pending.cue) == cue;
         if cause == Cause::LetGo {
             let aside = self.waits.iter_mut().chain(&mut self.kept);
-            aside.filter(|met| own(met)).for_each(|met| met.meeting.lasting = false);
+            aside.filter(|pending| own(pending)).for_each(|pending| pending.cue_match.lasting = false);
             // A hold that is reached in the very moment of letting go still pulls first.
-            let mut met_now = self.met.iter_mut().filter(|met| own(met) && met.meeting.lasting).peekable();
+            let mut met_now =
+                self.pending.iter_mut().filter(|pending| own(pending) && pending.cue_match.lasting).peekable();
             if met_now.peek().is_some() {
-                met_now.for_each(|met| met.let_go = true);
+                met_now.for_each(|pending| pending.let_go = true);
                 return;
             }
         } else {
             // What the hand didn't let go was never meant: it doesn't even pull.
-            self.met.retain(|met| !own(met));
-            self.waits.retain(|met| !own(met));
-            self.kept.retain(|met| !own(met));
+            self.pending.retain(|pending| !own(pending));
+            self.waits.retain(|pending| !own(pending));
+            self.kept.retain(|pending| !own(pending));
         }
-        self.trials[cue].on = false;
+        self.rule_states[cue].on = false;
         let others = run(&plan.actions[action].cues).filter(|_| plan.actions[action].has_several());
-        if !others.into_iter().any(|other| self.trials[other].on) {
+        if !others.into_iter().any(|other| self.rule_states[other].on) {
             self.end(plan, action, cause, at);
         }
     }
@@ -131,7 +114,7 @@ impl Block {
     /// Ends what is on, if it is.
     pub(super) fn end(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
         for cue in run(&plan.actions[action].cues) {
-            self.trials[cue].on = false;
+            self.rule_states[cue].on = false;
         }
         let state = &mut self.actions[action];
         if state.on {
@@ -144,15 +127,15 @@ impl Block {
 
     /// An action's attempts, waits and timers are dropped.
     pub(super) fn drop_attempts(&mut self, plan: &Plan, action: usize, end: End, at: u64) {
-        let own = |met: &Met| usize::from(met.action) == action;
-        self.met.retain(|met| !own(met));
-        self.waits.retain(|met| !own(met));
-        self.kept.retain(|met| !own(met));
+        let own = |pending: &PendingPull| usize::from(pending.action) == action;
+        self.pending.retain(|pending| !own(pending));
+        self.waits.retain(|pending| !own(pending));
+        self.kept.retain(|pending| !own(pending));
         if let Some(standing) = self.standing_of(plan, action) {
             *standing = Standing::default();
         }
         for cue in run(&plan.actions[action].cues) {
-            self.trials[cue].drop_attempt();
+            self.rule_states[cue].drop_attempt();
             self.timers.drop(cue);
             self.drop_motion(plan, cue);
         }
@@ -186,20 +169,22 @@ impl Block {
     /// Whatever an action has open on presses that are gone is dropped: attempts, what waits or is kept, and what would
     /// pull again.
     pub(super) fn forget(&mut self, plan: &Plan, action: usize, gone: impl Fn(u32) -> bool, end: End, at: u64) {
-        let stands = |met: &Met| usize::from(met.action) == action && met.meeting.presses.iter().any(&gone);
+        let stands = |pending: &PendingPull| {
+            usize::from(pending.action) == action && pending.cue_match.presses.iter().any(&gone)
+        };
         if self.waits.iter().chain(&self.kept).any(stands) {
-            self.waits.retain(|met| !stands(met));
-            self.kept.retain(|met| !stands(met));
+            self.waits.retain(|pending| !stands(pending));
+            self.kept.retain(|pending| !stands(pending));
             self.note(|ledger| ledger.dropped(action, at, end));
         }
         if let Some(standing) = self.standing_of(plan, action)
-            && standing.meeting.is_some_and(|meeting| meeting.presses.iter().any(&gone))
+            && standing.cue_match.is_some_and(|cue_match| cue_match.presses.iter().any(&gone))
         {
             *standing = Standing::default();
         }
         for cue in run(&plan.actions[action].cues) {
-            let mut bench = self.bench(plan, cue, at);
-            if plan.cues[cue].rule.forgets(&gone, &mut bench) {
+            let mut context = self.context(plan, cue, at);
+            if plan.cues[cue].rule.forgets(&gone, &mut context) {
                 self.note(|ledger| ledger.dropped(action, at, end));
             }
         }
@@ -216,7 +201,7 @@ impl Block {
 
     /// Plays the timers that are due at a moment, in one of its phases.
     #[inline(always)]
-    pub(super) fn fall_due(&mut self, plan: &Plan, at: u64, phase: Phase) {
+    pub(super) fn fall_due(&mut self, plan: &Plan, at: u64, phase: DuePart) {
         if self.timers.is_due(at, phase) {
             self.hand_falls_due(plan, at, phase);
         }
@@ -225,52 +210,60 @@ impl Block {
         }
     }
 
-    fn hand_falls_due(&mut self, plan: &Plan, at: u64, phase: Phase) {
+    fn hand_falls_due(&mut self, plan: &Plan, at: u64, phase: DuePart) {
         while let Some(timer) = self.timers.take(at, phase) {
             match plan.cues.get(timer).map(|cue| &cue.rule) {
                 None if timer >= plan.first_mash_timer() => self.mash_again(plan, timer - plan.first_mash_timer(), at),
                 None => self.motion_falls_due(plan, timer - plan.first_motion_timer(), at),
                 Some(RulePlan::Rolls { .. }) => self.motion_window_over(plan, timer, at),
-                Some(rule) => self.ask(plan, timer, at, None, |bench| rule.falls_due(bench)),
+                Some(rule) => self.ask(plan, timer, at, None, |context| rule.falls_due(context)),
             }
         }
     }
 
     /// A cue is met; it pulls when the moment's events are all in.
-    pub(super) fn meet(&mut self, plan: &Plan, cue: usize, meeting: Meeting, at: u64) {
-        self.meet_by(plan, plan.owner(cue), cue as u16, meeting, at);
+    pub(super) fn cue_matched(&mut self, plan: &Plan, cue: usize, cue_match: CueMatch, at: u64) {
+        self.action_matched(plan, plan.owner(cue), cue as u16, cue_match, at);
     }
 
     /// The same by one of its cues, or by what is none (`NONE`): a gauge that reached its end.
-    pub(super) fn meet_by(&mut self, plan: &Plan, action: usize, cue: u16, meeting: Meeting, at: u64) {
-        if self.met.len() == self.met.capacity() {
+    pub(super) fn action_matched(&mut self, plan: &Plan, action: usize, cue: u16, cue_match: CueMatch, at: u64) {
+        if self.pending.len() == self.pending.capacity() {
             self.settle(plan, at);
         }
-        let facing = if meeting.facing == NONE { self.facts[plan.facing] } else { meeting.facing };
-        let (aim, mut meeting) = (Aim::default(), Meeting { facing, ..meeting });
+        let facing = if cue_match.facing == NONE { self.facts[plan.facing] } else { cue_match.facing };
+        let (aim, mut cue_match) = (Aim::default(), CueMatch { facing, ..cue_match });
         // Directions are compared between cues that end on one.
-        if !is_direction(meeting.presses.last()) {
-            meeting.presses.retain(|press| !is_direction(press));
+        if !is_direction(cue_match.presses.last()) {
+            cue_match.presses.retain(|press| !is_direction(press));
         }
-        if let Some(standing) = self.standing_of(plan, action).filter(|_| meeting.lasting) {
-            (standing.meeting, standing.cue) = (Some(Meeting { repeated: true, ..meeting }), cue);
+        if let Some(standing) = self.standing_of(plan, action).filter(|_| cue_match.lasting) {
+            (standing.cue_match, standing.cue) = (Some(CueMatch { repeated: true, ..cue_match }), cue);
         }
-        self.met.push(Met { action: action as u16, cue, meeting, aim, fresh: true, let_go: false, kept: NEVER });
+        self.pending.push(PendingPull {
+            action: action as u16,
+            cue,
+            cue_match,
+            aim,
+            fresh: true,
+            let_go: false,
+            kept: NEVER,
+        });
     }
 
     /// Whether a met cue must wait: a listed, listening action has an attempt on the same press that may complete, or a
     /// finished pull on it that itself waits.
-    fn must_wait(&self, plan: &Plan, met: &Met, at: u64) -> bool {
-        let presses = &met.meeting.presses;
-        plan.actions[usize::from(met.action)].waits_for.iter().any(|rival| {
+    fn must_wait(&self, plan: &Plan, pending: &PendingPull, at: u64) -> bool {
+        let presses = &pending.cue_match.presses;
+        plan.actions[usize::from(pending.action)].waits_for.iter().any(|rival| {
             let number = usize::from(*rival);
             let shared = run(&plan.actions[number].cues).any(|cue| {
                 if matches!(plan.cues[cue].rule, RulePlan::Rolls { .. }) {
                     return self.motion_may_complete(plan, cue, presses, at);
                 }
-                self.trials[cue].open && self.trials[cue].presses.shares(presses)
+                self.rule_states[cue].open && self.rule_states[cue].presses.shares(presses)
             });
-            let waits = |wait: &Met| wait.action == *rival && wait.meeting.presses.shares(presses);
+            let waits = |wait: &PendingPull| wait.action == *rival && wait.cue_match.presses.shares(presses);
             self.actions[number].listens && (shared || self.waits.iter().any(waits))
         })
     }
@@ -278,16 +271,16 @@ impl Block {
     /// Pulls whatever was met in this moment and need not wait, winners first.
     #[inline]
     pub(super) fn settle(&mut self, plan: &Plan, at: u64) {
-        let stands = |standing: &Standing| standing.meeting.is_some();
-        let opens = |kept: &Met| self.gate_stands_open(plan, usize::from(kept.action), at);
+        let stands = |standing: &Standing| standing.cue_match.is_some();
+        let opens = |kept: &PendingPull| self.gate_stands_open(plan, usize::from(kept.action), at);
         if self.waits.is_empty() && !self.standing.iter().any(stands) && !self.kept.iter().any(opens) {
-            match self.met.as_slice() {
+            match self.pending.as_slice() {
                 [] => return,
                 // Nearly always one alone, with nobody to wait for, to beat or to lose to.
                 [one] if plan.actions[usize::from(one.action)].waits_for.is_empty() => self.settle_one(plan, at),
                 _ => {}
             }
-            if self.met.is_empty() {
+            if self.pending.is_empty() {
                 return;
             }
         }
@@ -295,18 +288,18 @@ impl Block {
     }
 
     fn settle_one(&mut self, plan: &Plan, at: u64) {
-        let Some(mut met) = self.met.pop() else { return };
-        self.aim(plan, &mut met, at);
-        let is_open = self.gate_stands_open(plan, usize::from(met.action), at);
-        if is_open { self.pull(plan, &met, at) } else { self.keep(plan, met, at) }
+        let Some(mut pending) = self.pending.pop() else { return };
+        self.aim(plan, &mut pending, at);
+        let is_open = self.gate_stands_open(plan, usize::from(pending.action), at);
+        if is_open { self.pull(plan, &pending, at) } else { self.keep(plan, pending, at) }
     }
 
     /// The direction of what was met just now is the one at the end of the press's own moment, even if the pull waits.
-    fn aim(&self, plan: &Plan, met: &mut Met, at: u64) {
-        if core::mem::take(&mut met.fresh) {
-            let aim = plan.actions[usize::from(met.action)].aim;
+    fn aim(&self, plan: &Plan, pending: &mut PendingPull, at: u64) {
+        if core::mem::take(&mut pending.fresh) {
+            let aim = plan.actions[usize::from(pending.action)].aim;
             if let Some(moved) = self.moved.get(usize::from(aim)) {
-                met.aim = moved.aim(at);
+                pending.aim = moved.aim(at);
             }
         }
     }
@@ -317,36 +310,38 @@ impl Block {
         // back, who waits for it in turn.
         while let Some(place) = (0..self.waits.len()).rev().find(|place| !self.must_wait(plan, &self.waits[*place], at))
         {
-            if self.met.len() == self.met.capacity() {
+            if self.pending.len() == self.pending.capacity() {
                 break;
             }
-            let met = self.waits.remove(place);
-            self.met.insert(0, met);
+            let pending = self.waits.remove(place);
+            self.pending.insert(0, pending);
         }
-        for place in 0..self.met.len() {
-            let mut met = self.met[place];
-            self.aim(plan, &mut met, at);
-            self.met[place] = met;
+        for place in 0..self.pending.len() {
+            let mut pending = self.pending[place];
+            self.aim(plan, &mut pending, at);
+            self.pending[place] = pending;
         }
-        while let Some(place) = (0..self.met.len()).rev().find(|place| self.must_wait(plan, &self.met[*place], at)) {
+        while let Some(place) =
+            (0..self.pending.len()).rev().find(|place| self.must_wait(plan, &self.pending[*place], at))
+        {
             if self.waits.len() == self.waits.capacity() {
                 break;
             }
-            let met = self.met.remove(place);
-            let lasting = met.meeting.lasting && !met.let_go;
-            self.waits.push(Met { meeting: Meeting { lasting, ..met.meeting }, ..met });
+            let pending = self.pending.remove(place);
+            let lasting = pending.cue_match.lasting && !pending.let_go;
+            self.waits.push(PendingPull { cue_match: CueMatch { lasting, ..pending.cue_match }, ..pending });
         }
-        while !self.met.is_empty() {
+        while !self.pending.is_empty() {
             let place = self.unbeaten(plan, at);
-            let met = self.met.remove(place);
-            if self.gate_stands_open(plan, usize::from(met.action), at) {
-                self.pull(plan, &met, at);
+            let pending = self.pending.remove(place);
+            if self.gate_stands_open(plan, usize::from(pending.action), at) {
+                self.pull(plan, &pending, at);
             } else {
-                self.keep(plan, met, at);
+                self.keep(plan, pending, at);
             }
         }
         for (place, action) in plan.while_held.iter().enumerate() {
-            let stands = self.standing[place].meeting.is_some();
+            let stands = self.standing[place].cue_match.is_some();
             if stands && !self.gate_stands_open(plan, usize::from(*action), at) {
                 self.standing[place].armed = true;
             }
@@ -357,74 +352,79 @@ impl Block {
     fn open_gates(&mut self, plan: &Plan, at: u64) {
         for place in (0..self.kept.len()).rev() {
             let action = usize::from(self.kept[place].action);
-            if self.met.len() < self.met.capacity() && self.gate_stands_open(plan, action, at) {
-                let met = self.kept.remove(place);
+            if self.pending.len() < self.pending.capacity() && self.gate_stands_open(plan, action, at) {
+                let pending = self.kept.remove(place);
                 if let Some(standing) = self.standing_of(plan, action) {
                     standing.armed = false;
                 }
-                self.met.insert(0, met);
+                self.pending.insert(0, pending);
             }
         }
         for (place, action) in plan.while_held.iter().enumerate() {
-            let Standing { meeting: Some(meeting), armed: true, cue } = self.standing[place] else { continue };
+            let Standing { cue_match: Some(cue_match), armed: true, cue } = self.standing[place] else { continue };
             let number = usize::from(*action);
-            let waits = self.kept.iter().chain(&self.met).any(|met| met.action == *action);
+            let waits = self.kept.iter().chain(&self.pending).any(|pending| pending.action == *action);
             if self.actions[number].listens && !waits && !self.muted && self.gate_stands_open(plan, number, at) {
                 self.standing[place].armed = false;
-                self.meet_by(plan, number, cue, meeting, at);
+                self.action_matched(plan, number, cue, cue_match, at);
             }
         }
     }
 
     /// A gate refused a pull: it stays ready for a while, if the action keeps; a newer one replaces an older.
-    fn keep(&mut self, plan: &Plan, met: Met, at: u64) {
-        let how = &plan.actions[usize::from(met.action)];
-        let lost = how.keep == 0 || met.meeting.repeated || self.muted;
-        self.tell_refused(plan, &met, at, lost);
-        self.refuse(plan, met, at);
+    fn keep(&mut self, plan: &Plan, pending: PendingPull, at: u64) {
+        let how = &plan.actions[usize::from(pending.action)];
+        let lost = how.keep == 0 || pending.cue_match.repeated || self.muted;
+        self.tell_refused(plan, &pending, at, lost);
+        self.refuse(plan, pending, at);
         if lost {
             return;
         }
-        if self.kept.iter().any(|kept| kept.action == met.action) {
-            self.note(|ledger| ledger.replaced(usize::from(met.action), newest(&met.meeting.presses), at));
+        if self.kept.iter().any(|kept| kept.action == pending.action) {
+            self.note(|ledger| ledger.replaced(usize::from(pending.action), newest(&pending.cue_match.presses), at));
         }
-        self.kept.retain(|kept| kept.action != met.action);
-        let (kept, lasting) = (met.kept.min(at), met.meeting.lasting && !met.let_go);
-        self.kept.push(Met { kept, let_go: false, meeting: Meeting { lasting, ..met.meeting }, ..met });
-        if met.kept == NEVER {
-            self.world_timers.set(plan.keep_timer(met.action), self.world(at) + how.keep, Phase::Expire);
+        self.kept.retain(|kept| kept.action != pending.action);
+        let (kept, lasting) = (pending.kept.min(at), pending.cue_match.lasting && !pending.let_go);
+        self.kept.push(PendingPull {
+            kept,
+            let_go: false,
+            cue_match: CueMatch { lasting, ..pending.cue_match },
+            ..pending
+        });
+        if pending.kept == NEVER {
+            self.world_timers.set(plan.keep_timer(pending.action), self.world(at) + how.keep, DuePart::Expire);
         }
     }
 
     /// A met cue comes to nothing; what it had on before ends where it was let go.
-    fn refuse(&mut self, plan: &Plan, met: Met, at: u64) {
-        if met.let_go {
-            self.end(plan, usize::from(met.action), Cause::LetGo, at);
+    fn refuse(&mut self, plan: &Plan, pending: PendingPull, at: u64) {
+        if pending.let_go {
+            self.end(plan, usize::from(pending.action), Cause::LetGo, at);
         }
     }
 
     /// What was met or waits and loses its press comes to nothing.
-    fn refuse_all(&mut self, plan: &Plan, loses: impl Fn(&Met) -> bool, by: u16, at: u64) {
+    fn refuse_all(&mut self, plan: &Plan, loses: impl Fn(&PendingPull) -> bool, by: u16, at: u64) {
         if let Some(ledger) = &mut self.ledger {
-            for met in self.met.iter().chain(&self.waits).chain(&self.kept).filter(|met| loses(met)) {
-                ledger.beaten(usize::from(met.cue), newest(&met.meeting.presses), by, at);
+            for pending in self.pending.iter().chain(&self.waits).chain(&self.kept).filter(|pending| loses(pending)) {
+                ledger.beaten(usize::from(pending.cue), newest(&pending.cue_match.presses), by, at);
             }
         }
-        while let Some(place) = self.met.iter().position(&loses) {
-            let met = self.met.remove(place);
-            self.refuse(plan, met, at);
+        while let Some(place) = self.pending.iter().position(&loses) {
+            let pending = self.pending.remove(place);
+            self.refuse(plan, pending, at);
         }
-        self.waits.retain(|met| !loses(met));
-        self.kept.retain(|met| !loses(met));
+        self.waits.retain(|pending| !loses(pending));
+        self.kept.retain(|pending| !loses(pending));
     }
 
     /// The first of what was met that nothing else beats.
     fn unbeaten(&self, plan: &Plan, at: u64) -> usize {
-        let all = || self.met.iter().enumerate();
-        let beaten = |(place, met): &(usize, &Met)| {
+        let all = || self.pending.iter().enumerate();
+        let beaten = |(place, pending): &(usize, &PendingPull)| {
             all().any(|(other, rival)| {
                 other != *place
-                    && self.beats(plan, rival, met)
+                    && self.beats(plan, rival, pending)
                     && self.gate_stands_open(plan, usize::from(rival.action), at)
             })
         };
@@ -432,8 +432,8 @@ impl Block {
     }
 
     /// Whether one of two met cues takes a press that they share.
-    fn beats(&self, plan: &Plan, winner: &Met, loser: &Met) -> bool {
-        if !winner.meeting.presses.shares(&loser.meeting.presses) {
+    fn beats(&self, plan: &Plan, winner: &PendingPull, loser: &PendingPull) -> bool {
+        if !winner.cue_match.presses.shares(&loser.cue_match.presses) {
             return false;
         }
         let (one, other) = (&plan.actions[usize::from(winner.action)], &plan.actions[usize::from(loser.action)]);
@@ -441,7 +441,7 @@ impl Block {
             return true;
         }
         // The newer press first, then the order of the file.
-        let newest = |met: &Met| met.meeting.presses.newest_made();
+        let newest = |pending: &PendingPull| pending.cue_match.presses.newest_made();
         let (own, others) = (newest(winner), newest(loser));
         let before = is_newer(own, others) || (own == others && winner.action < loser.action);
         one.group != NONE && one.group == other.group && !other.outranks.contains(&winner.action) && before
@@ -463,29 +463,29 @@ impl Block {
     }
 
     /// Whether another cue of the action pulled on a press of this one already: one press serves an action once.
-    fn is_served(&self, plan: &Plan, met: &Met) -> bool {
-        let state = &self.actions[usize::from(met.action)];
-        plan.actions[usize::from(met.action)].has_several()
-            && state.pulled_by != met.cue
+    fn is_served(&self, plan: &Plan, pending: &PendingPull) -> bool {
+        let state = &self.actions[usize::from(pending.action)];
+        plan.actions[usize::from(pending.action)].has_several()
+            && state.pulled_by != pending.cue
             && state.sums.pulled > 0
-            && state.pulled_on.shares(&met.meeting.presses)
+            && state.pulled_on.shares(&pending.cue_match.presses)
     }
 
-    fn pull(&mut self, plan: &Plan, met: &Met, at: u64) {
-        let Met { action, cue, ref meeting, aim, kept, .. } = *met;
+    fn pull(&mut self, plan: &Plan, pending: &PendingPull, at: u64) {
+        let PendingPull { action, cue, ref cue_match, aim, kept, .. } = *pending;
         let how = &plan.actions[usize::from(action)];
-        if self.is_served(plan, met) {
+        if self.is_served(plan, pending) {
             let end = End::Served { by: action };
-            self.note(|ledger| ledger.refused(cue.into(), newest(&meeting.presses), at, end, true));
-            return self.refuse(plan, *met, at);
+            self.note(|ledger| ledger.refused(cue.into(), newest(&cue_match.presses), at, end, true));
+            return self.refuse(plan, *pending, at);
         }
-        let over = self.defeat(plan, met, at);
+        let over = self.defeat(plan, pending, at);
         let number = usize::from(action);
         let stage = self.spend(plan, number, at);
         self.recheck_after(at);
         let state = self.touch(number);
         state.sums.pulled = state.sums.pulled.wrapping_add(1);
-        (state.pulled_in, state.pulled_on, state.pulled_by) = (at, meeting.presses, cue);
+        (state.pulled_in, state.pulled_on, state.pulled_by) = (at, cue_match.presses, cue);
         let toggles = plan.toggles(number);
         let turned_off = toggles && state.on;
         state.toggled = if !toggles {
@@ -495,22 +495,22 @@ impl Block {
         } else {
             Toggled::On
         };
-        if meeting.lasting && !state.on {
+        if cue_match.lasting && !state.on {
             (state.on, state.on_since) = (true, at);
         }
-        if let Some(trial) = self.trials.get_mut(usize::from(cue)) {
-            trial.on |= meeting.lasting;
+        if let Some(rule_state) = self.rule_states.get_mut(usize::from(cue)) {
+            rule_state.on |= cue_match.lasting;
         }
-        let (moment, since) = (Moment::played(at), Moment::played(meeting.pressed));
+        let (moment, since) = (Moment::played(at), Moment::played(cue_match.pressed));
         let happening = Happening::new(moment, since, action, What::Pulled);
         let kept = at - kept.min(at);
-        self.note(|ledger| ledger.pulled(cue.into(), newest(&meeting.presses), at, kept));
-        let faces_left = meeting.facing == 0;
-        let happening = Happening { amount: meeting.amount, over, stage, kept, faces_left, ..happening };
+        self.note(|ledger| ledger.pulled(cue.into(), newest(&cue_match.presses), at, kept));
+        let faces_left = cue_match.facing == 0;
+        let happening = Happening { amount: cue_match.amount, over, stage, kept, faces_left, ..happening };
         self.ring.push(happening.aimed(aim));
         if turned_off {
             self.end(plan, number, Cause::Toggled, at);
-        } else if met.let_go {
+        } else if pending.let_go {
             self.end(plan, number, Cause::LetGo, at);
         }
         self.set_marks(plan, number, at);
@@ -523,14 +523,14 @@ impl Block {
     }
 
     /// A pull takes its presses from its losers for good; the last one that had pulled on them already is named.
-    fn defeat(&mut self, plan: &Plan, winner: &Met, at: u64) -> u16 {
-        let presses = winner.meeting.presses;
+    fn defeat(&mut self, plan: &Plan, winner: &PendingPull, at: u64) -> u16 {
+        let presses = winner.cue_match.presses;
         let how = &plan.actions[usize::from(winner.action)];
         let mut over = NONE;
         for loser in &how.outranks {
             self.refuse_all(
                 plan,
-                |met| met.action == *loser && met.meeting.presses.shares(&presses),
+                |pending| pending.action == *loser && pending.cue_match.presses.shares(&presses),
                 winner.action,
                 at,
             );
@@ -549,7 +549,7 @@ impl Block {
             if !own.outranks.contains(&winner.action) {
                 self.refuse_all(
                     plan,
-                    |met| met.action == *member && met.meeting.presses.shares(&presses),
+                    |pending| pending.action == *member && pending.cue_match.presses.shares(&presses),
                     winner.action,
                     at,
                 );
@@ -566,8 +566,8 @@ impl Block {
         for cue in run(&plan.actions[action].cues) {
             let Some((number, set)) = plan.motions_of(cue) else { continue };
             for press in self.motions[number].finished_on(set, cue as u16).filter(|press| taken(*press)) {
-                if !self.trials[cue].presses.has(press) {
-                    self.trials[cue].presses.push(u64::from(press));
+                if !self.rule_states[cue].presses.has(press) {
+                    self.rule_states[cue].presses.push(u64::from(press));
                 }
             }
         }

@@ -57,9 +57,9 @@ impl Seat {
     pub fn spans(&self) -> impl Iterator<Item = Span<'_>> {
         let (plan, block) = (self.plan(), &self.block);
         let world = block.world(self.played().as_micros());
-        let kept = block.kept.iter().filter_map(move |met| {
-            let action = &plan.actions[usize::from(met.action)];
-            let (due, _) = block.world_timers.when(plan.keep_timer(met.action))?;
+        let kept = block.kept.iter().filter_map(move |pending| {
+            let action = &plan.actions[usize::from(pending.action)];
+            let (due, _) = block.world_timers.when(plan.keep_timer(pending.action))?;
             let left = micros(due.saturating_sub(world));
             Some(Span { runs: Runs::Kept, name: &action.name, word: None, left, of: micros(action.keep) })
         });

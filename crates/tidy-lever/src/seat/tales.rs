@@ -1,18 +1,19 @@
 //! What the ledger is told, while it is kept. It decides nothing: without it everything happens just the same.
 
-use super::block::{Block, Met};
+use super::block::{Block, PendingPull};
 use super::motions::toward;
+use crate::cause::Cause;
 use crate::cue::rolls::{Motion, MotionState, Turned};
 use crate::cue::{Edge, Role, RulePlan, Verdict};
+use crate::end::{Did, End};
 use crate::gate::{self, Step, Truth};
-use crate::history::Cause;
 use crate::index::{NONE, run};
-use crate::ledger::{Attempt, Did, End, Ledger, Nearly};
+use crate::ledger::{Attempt, Ledger, Nearly};
 use crate::linkage::{ActionPlan, Plan};
 
 /// What is to be told of an edge that a cue heard, and whose it was.
 #[derive(Clone, Copy)]
-pub(super) struct Heard<'e> {
+pub(super) struct HeardEdge<'e> {
     pub(super) edge: &'e Edge,
     pub(super) subject: u16,
 }
@@ -23,13 +24,13 @@ impl Block {
         &mut self,
         plan: &Plan,
         cue: usize,
-        heard: Heard<'_>,
+        heard: HeardEdge<'_>,
         (missed, stepped): (Option<End>, Option<Did>),
         verdict: Verdict,
         at: u64,
     ) {
         let (rule, edge, subject) = (plan.cues[cue].rule, *heard.edge, heard.subject);
-        let trial_open = self.trials[cue].open;
+        let trial_open = self.rule_states[cue].open;
         let Some(ledger) = &mut self.ledger else { return };
         let did = match edge {
             Edge::Down { .. } => Did::Press(subject),
@@ -52,7 +53,7 @@ impl Block {
                 ledger.missed(cue, at, end);
             }
         }
-        let met = matches!(verdict, Verdict::Met(_));
+        let pending = matches!(verdict, Verdict::Matched(_));
         let motion = spins || matches!(rule, RulePlan::Flicks { .. });
         if let (RulePlan::Order { names, .. }, Edge::Down { .. }, Some(came)) = (rule, edge, ledger.came(cue)) {
             // Of an order only what comes next is late; anything else is just something else.
@@ -61,14 +62,14 @@ impl Block {
         }
         if let (Some(did), RulePlan::Twice(how)) = (stepped, rule) {
             match verdict {
-                Verdict::Met(meeting) => ledger.given_twice(cue, (meeting.pressed, at), did),
+                Verdict::Matched(cue_match) => ledger.given_twice(cue, (cue_match.pressed, at), did),
                 _ => ledger.given(cue, at, did, how.within),
             }
-        } else if rule.counts(edge) && !(late && spins) && (met || trial_open || motion) {
+        } else if rule.counts(edge) && !(late && spins) && (pending || trial_open || motion) {
             ledger.step(cue, steps(rule), at, did);
         }
         match (verdict, edge) {
-            (Verdict::Met(meeting), _) => ledger.met(cue, at, newest(&meeting.presses)),
+            (Verdict::Matched(cue_match), _) => ledger.matched(cue, at, newest(&cue_match.presses)),
             (_, Edge::Up { cause, .. } | Edge::Turn { cause, .. }) if cause != Cause::LetGo => {
                 ledger.missed(cue, at, End::Lost(cause));
             }
@@ -79,10 +80,10 @@ impl Block {
 
     /// A rule's timer fell due.
     pub(super) fn tell_due(&mut self, cue: usize, missed: Option<End>, verdict: Verdict, at: u64) {
-        let trial_open = self.trials[cue].open;
+        let trial_open = self.rule_states[cue].open;
         let Some(ledger) = &mut self.ledger else { return };
         match verdict {
-            Verdict::Met(meeting) => ledger.met(cue, at, newest(&meeting.presses)),
+            Verdict::Matched(cue_match) => ledger.matched(cue, at, newest(&cue_match.presses)),
             // A direction that began an attempt of its own interrupts the others.
             _ if let Some(End::Wrong(did)) = missed => {
                 let other = ledger.begins_with(cue).filter(|first| *first != did);
@@ -254,7 +255,7 @@ impl Block {
             Motion::Done { bit, presses, .. } if heard(bit.into()) => {
                 let trail = finished(&mut ledger, bit.into());
                 ledger.drop_nearly(trail.cue);
-                ledger.motion_met(trail, newest(&presses));
+                ledger.motion_matched(trail, newest(&presses));
             }
             Motion::Late { bit, by } if heard(bit.into()) && !state.is_averted(set, bit.into()) => {
                 let trail = finished(&mut ledger, bit.into());
@@ -298,14 +299,14 @@ impl Block {
     }
 
     /// A gate refused what was met.
-    pub(super) fn tell_refused(&mut self, plan: &Plan, met: &Met, at: u64, for_good: bool) {
+    pub(super) fn tell_refused(&mut self, plan: &Plan, pending: &PendingPull, at: u64, for_good: bool) {
         if self.ledger.is_none() {
             return;
         }
-        let end = self.why_shut(plan, met, at);
-        let press = newest(&met.meeting.presses);
+        let end = self.why_shut(plan, pending, at);
+        let press = newest(&pending.cue_match.presses);
         if let Some(ledger) = &mut self.ledger {
-            ledger.refused(usize::from(met.cue), press, at, end, for_good);
+            ledger.refused(usize::from(pending.cue), press, at, end, for_good);
         }
     }
 
@@ -317,8 +318,8 @@ impl Block {
     }
 
     /// Why a gate refuses a pull now.
-    fn why_shut(&self, plan: &Plan, met: &Met, at: u64) -> End {
-        let action = usize::from(met.action);
+    fn why_shut(&self, plan: &Plan, pending: &PendingPull, at: u64) -> End {
+        let action = usize::from(pending.action);
         let (how, world) = (&plan.actions[action], self.world(at));
         if world < self.actions[action].cool_until {
             return End::Cooling { left: self.actions[action].cool_until - world };

@@ -1,7 +1,7 @@
 //! What the game tells a seat: facts, modes, toggles, the view, the focus.
 
 use super::Seat;
-use super::waiting::Sort;
+use super::waiting::WaitingKind;
 use crate::fact::Told;
 use crate::handle;
 use crate::time::Moment;
@@ -35,7 +35,7 @@ impl Seat {
     /// # Errors
     /// [`TellError::Full`] if the queue is full.
     pub fn focus(&mut self, focused: bool, at: Moment) -> Result<(), TellError> {
-        self.told(Sort::Focus, 0, (i32::from(focused), 0), at.as_micros())
+        self.told(WaitingKind::Focus, 0, (i32::from(focused), 0), at.as_micros())
     }
 
     /// Sets a toggle to what the game knows, from just after the played moment. Nothing pulls.
@@ -55,7 +55,7 @@ impl Seat {
         if !self.plan().toggles(number) {
             return Err(TellError::NoToggle);
         }
-        self.told(Sort::Set, toggle.number, (i32::from(on), 0), at.as_micros())
+        self.told(WaitingKind::Set, toggle.number, (i32::from(on), 0), at.as_micros())
     }
 
     /// Undoes the bookkeeping of an action's last pull, which the game refused: the facts it used up count again, and its stage
@@ -73,7 +73,7 @@ impl Seat {
     /// As [`Seat::give_back`].
     pub fn give_back_at(&mut self, action: handle::Button, at: Moment) -> Result<(), TellError> {
         self.own(action.number, action.stamp).ok_or(TellError::Foreign)?;
-        self.told(Sort::GiveBack, action.number, (0, 0), at.as_micros())
+        self.told(WaitingKind::GiveBack, action.number, (0, 0), at.as_micros())
     }
 
     /// Sets the size of the view in pixels, for pointers; 1280 by 720 until then. Takes effect just after the played moment.
@@ -92,7 +92,7 @@ impl Seat {
         if !(1..=WIDEST_VIEW).contains(&width) || !(1..=WIDEST_VIEW).contains(&height) {
             return Err(TellError::NoSuchValue);
         }
-        self.told(Sort::View, 0, (width as i32, height as i32), at.as_micros())
+        self.told(WaitingKind::View, 0, (width as i32, height as i32), at.as_micros())
     }
 
     /// Sets a fact: `true` or `false`, or one of its words. It takes effect just after the played moment, before the events
@@ -116,7 +116,7 @@ impl Seat {
             Told::Word(word) => plan.value(word),
         };
         let value = value.ok_or(TellError::NoSuchValue)?;
-        self.told(Sort::Fact, fact.number, (i32::from(value), 0), at.as_micros())
+        self.told(WaitingKind::Fact, fact.number, (i32::from(value), 0), at.as_micros())
     }
 
     /// Switches a mode on or off, just after the played moment.
@@ -133,6 +133,6 @@ impl Seat {
     /// As [`Seat::set_mode`].
     pub fn set_mode_at(&mut self, mode: handle::Mode, on: bool, at: Moment) -> Result<(), TellError> {
         self.own(mode.number, mode.stamp).ok_or(TellError::Foreign)?;
-        self.told(Sort::Mode, mode.number, (i32::from(on), 0), at.as_micros())
+        self.told(WaitingKind::Mode, mode.number, (i32::from(on), 0), at.as_micros())
     }
 }

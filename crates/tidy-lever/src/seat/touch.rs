@@ -3,15 +3,16 @@
 use super::Seat;
 use super::block::Block;
 use super::losses::Lost;
+use crate::cause::Cause;
 use crate::control::Family;
 use crate::event::Phase;
 use crate::fixed::ONE;
-use crate::history::Cause;
 use crate::index::{NONE, run};
 use crate::inputs::board::Turn;
+use crate::inputs::fingers::{self, Finger, PatchKind, Stage, heard_slot};
 use crate::linkage::Plan;
-use crate::panel::{self, Finger, PatchKind, PatchReading, Stage, heard_slot};
-use crate::seat::waiting::{Sort, Waiting};
+use crate::panel::PatchReading;
+use crate::seat::waiting::{Waiting, WaitingKind};
 use crate::shape::Bent;
 
 /// A phase's number in the queue, above the finger's name.
@@ -35,15 +36,15 @@ impl Seat {
     /// # Errors
     /// [`TellError::Full`](super::TellError::Full) if the queue is full.
     pub fn show_panel(&mut self, shown: bool) -> Result<(), super::TellError> {
-        self.show_panel_at(shown, crate::Moment::from_micros(self.block.next))
+        self.show_panel_at(shown, crate::time::Moment::from_micros(self.block.next))
     }
 
     /// The same for a later moment.
     ///
     /// # Errors
     /// As [`Seat::show_panel`].
-    pub fn show_panel_at(&mut self, shown: bool, at: crate::Moment) -> Result<(), super::TellError> {
-        self.told(Sort::Panel, 0, (i32::from(shown), 0), at.as_micros())
+    pub fn show_panel_at(&mut self, shown: bool, at: crate::time::Moment) -> Result<(), super::TellError> {
+        self.told(WaitingKind::Panel, 0, (i32::from(shown), 0), at.as_micros())
     }
 
     /// How each patch of the panel stands, in the order of [`Linkage::patches`](crate::Linkage::patches).
@@ -99,7 +100,7 @@ impl Block {
         plan: &Plan,
         (name, local): (usize, u8),
         at_view: (i32, i32),
-        place: panel::Place,
+        place: fingers::Place,
         at: u64,
     ) {
         let Some(slot) = self.fingers.played.iter().position(|finger| finger.stage == Stage::Free) else {
@@ -117,7 +118,7 @@ impl Block {
 
     /// What a finger going down here will move.
     fn hit(&self, plan: &Plan, place: (i64, i64)) -> Stage {
-        let found = panel::hit(&plan.panel, place, self.view, |patch| self.hears_patch(plan, patch));
+        let found = fingers::hit(&plan.panel, place, self.view, |patch| self.hears_patch(plan, patch));
         let patch = found.map(|patch| (patch, &plan.panel[usize::from(patch)]));
         match patch {
             // A second finger on the same patch is ignored.

@@ -16,7 +16,7 @@ pub(crate) struct Waiting {
     pub(crate) number: u16,
     /// The number of the device that says it; 0 for what is told.
     pub(crate) device: u8,
-    pub(crate) what: Sort,
+    pub(crate) what: WaitingKind,
     pub(crate) behind: Behind,
 }
 
@@ -40,7 +40,7 @@ impl Behind {
 
 /// What a waiting thing is, in the order in which one moment plays them: what is told, then events.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(crate) enum Sort {
+pub(crate) enum WaitingKind {
     /// Fact `number` is `x`.
     Fact,
     /// Mode `number` is on if `x` is 1.
@@ -64,9 +64,17 @@ pub(crate) enum Sort {
     Plugged,
 }
 
-impl Sort {
+impl WaitingKind {
     pub(super) fn is_event(self) -> bool {
-        !matches!(self, Sort::Fact | Sort::Mode | Sort::Set | Sort::GiveBack | Sort::View | Sort::Panel)
+        !matches!(
+            self,
+            WaitingKind::Fact
+                | WaitingKind::Mode
+                | WaitingKind::Set
+                | WaitingKind::GiveBack
+                | WaitingKind::View
+                | WaitingKind::Panel
+        )
     }
 }
 
@@ -83,7 +91,7 @@ impl Waiting {
 
     /// The place of the finger's name, if it is a finger's.
     pub(crate) fn finger(&self) -> Option<usize> {
-        (self.what == Sort::Touch).then_some(usize::from(self.number & 0xff))
+        (self.what == WaitingKind::Touch).then_some(usize::from(self.number & 0xff))
     }
 
     /// What follows from it 1 µs later: it plays before anything else of that moment, however early that was fed.

@@ -1,15 +1,13 @@
 //! The world's clock: it stands still while the fact `frozen` is told. Gauges, cooldowns and marks go by it.
 
 use super::block::{Block, Mark, Toggled};
-use crate::cue::{Meeting, Presses};
-use crate::history::{Cause, Happening, What};
+use crate::cause::Cause;
+use crate::cue::{CueMatch, Presses};
+use crate::history::{Happening, What};
 use crate::index::NONE;
 use crate::linkage::Plan;
 use crate::time::{Moment, NEVER};
-use crate::timers::Phase;
-
-/// How many of one mark may be under way.
-pub(super) const MARKS: usize = 64;
+use crate::timers::DuePart;
 
 /// Whose a timer of the world's clock is.
 enum WorldTimer {
@@ -88,7 +86,7 @@ impl Block {
     }
 
     /// Plays the world's timers that are due at a moment.
-    pub(super) fn world_falls_due(&mut self, plan: &Plan, at: u64, phase: Phase) {
+    pub(super) fn world_falls_due(&mut self, plan: &Plan, at: u64, phase: DuePart) {
         if self.frozen_since.is_some() {
             return;
         }
@@ -99,7 +97,7 @@ impl Block {
                 // A gate that asks for the end of a lingering, or of a cooldown, is looked at in this moment's settling.
                 WorldTimer::Lingered | WorldTimer::Cooled => {}
                 WorldTimer::Keep(action) => {
-                    self.kept.retain(|met| met.action != action);
+                    self.kept.retain(|pending| pending.action != action);
                     self.note(|ledger| ledger.keep_over(usize::from(action), at));
                 }
                 WorldTimer::Mark(place) => {
@@ -133,11 +131,11 @@ impl Block {
             if holds {
                 self.world_timers.drop(plan.linger_timer(number));
             } else if how.longest > 0 {
-                self.world_timers.set(plan.linger_timer(number), world + how.longest + 1, Phase::Due);
+                self.world_timers.set(plan.linger_timer(number), world + how.longest + 1, DuePart::Due);
             }
             match self.truths[number].recovers() {
                 Some(recovers) if recovers <= world => self.counts_again(number, at),
-                Some(recovers) => self.world_timers.set(plan.recover_timer(number), recovers, Phase::Due),
+                Some(recovers) => self.world_timers.set(plan.recover_timer(number), recovers, DuePart::Due),
                 None => self.world_timers.drop(plan.recover_timer(number)),
             }
         }
@@ -147,10 +145,10 @@ impl Block {
     pub(super) fn watch_truth(&mut self, plan: &Plan, number: usize, world: u64) {
         let (truth, longest) = (self.truths[number], plan.truths[number].longest);
         if let Some(ended) = truth.ended.filter(|ended| longest > 0 && !truth.holds && ended + longest + 1 > world) {
-            self.world_timers.set(plan.linger_timer(number), ended + longest + 1, Phase::Due);
+            self.world_timers.set(plan.linger_timer(number), ended + longest + 1, DuePart::Due);
         }
         if let Some(recovers) = truth.recovers() {
-            self.world_timers.set(plan.recover_timer(number), recovers.max(world + 1), Phase::Due);
+            self.world_timers.set(plan.recover_timer(number), recovers.max(world + 1), DuePart::Due);
         }
     }
 
@@ -167,7 +165,7 @@ impl Block {
         let stage = state.stage;
         if how.cooldown > 0 {
             state.cool_until = world + how.cooldown;
-            self.world_timers.set(plan.cool_timer(action as u16), world + how.cooldown, Phase::Due);
+            self.world_timers.set(plan.cool_timer(action as u16), world + how.cooldown, DuePart::Due);
         }
         for (number, within) in &how.spends {
             let truth = &mut self.truths[usize::from(*number)];
@@ -177,7 +175,9 @@ impl Block {
             (truth.spent, truth.spender) = (Some((world, *within)), action as u16);
             (truth.broken, truth.counted_before, truth.counted) = (!truth.holds, truth.counted, None);
             match truth.recovers() {
-                Some(recovers) => self.world_timers.set(plan.recover_timer(usize::from(*number)), recovers, Phase::Due),
+                Some(recovers) => {
+                    self.world_timers.set(plan.recover_timer(usize::from(*number)), recovers, DuePart::Due)
+                }
                 None => self.world_timers.drop(plan.recover_timer(usize::from(*number))),
             }
         }
@@ -223,7 +223,7 @@ impl Block {
             if let Some(owner) = self.world_timers.free_from(first) {
                 let pull = self.actions[action].sums.pulled;
                 self.marks[owner - first] = Mark { action: action as u16, mark: mark as u8, pull };
-                self.world_timers.set(owner, self.world(at) + span, Phase::Due);
+                self.world_timers.set(owner, self.world(at) + span, DuePart::Due);
             }
         }
     }
@@ -261,7 +261,7 @@ impl Block {
     /// Sets a gauge's timer for the moment at which time alone brings it to its end.
     pub(super) fn gauge_goes_on(&mut self, plan: &Plan, number: usize, world: u64) {
         match self.gauges[number].reaches(&plan.gauges[number], world) {
-            Some(due) => self.world_timers.set(number, due, Phase::Due),
+            Some(due) => self.world_timers.set(number, due, DuePart::Due),
             None => self.world_timers.drop(number),
         }
     }
@@ -270,8 +270,8 @@ impl Block {
     fn gauge_pulls(&mut self, plan: &Plan, gauge: usize, presses: Presses, at: u64) {
         let action = usize::from(plan.gauge_actions[gauge]);
         if self.actions[action].listens && !self.muted {
-            let meeting = Meeting { presses, pressed: at, ..Meeting::default() };
-            self.meet_by(plan, action, NONE, meeting, at);
+            let cue_match = CueMatch { presses, pressed: at, ..CueMatch::default() };
+            self.action_matched(plan, action, NONE, cue_match, at);
         }
     }
 }

@@ -8,7 +8,8 @@ use std::vec::Vec;
 use serde::Serialize;
 use serde_json::Number;
 
-use crate::history::{Cause, Happening, What};
+use crate::cause::Cause;
+use crate::history::{Happening, What};
 use crate::linkage::{ActionView, Linkage};
 use crate::profile::Kind;
 use crate::seat::Seat;

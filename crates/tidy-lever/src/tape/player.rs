@@ -144,11 +144,11 @@ impl Player {
         Ok(())
     }
 
-    fn control(&self, device: &str, name: &str, seat: &Seat) -> Result<crate::Control, PutError> {
+    fn control(&self, device: &str, name: &str, seat: &Seat) -> Result<crate::control::Control, PutError> {
         let Some(control) = seat.linkage().control(name) else {
             let family = name.split(':').next().and_then(Family::from_name);
             let names: Vec<String> =
-                family.into_iter().flat_map(crate::Control::all).map(|control| control.to_string()).collect();
+                family.into_iter().flat_map(crate::control::Control::all).map(|control| control.to_string()).collect();
             let nearest = crate::profile::nearest(name, names.iter().map(String::as_str)).map(Into::into);
             return Err(PutError::NoControl { name: name.to_owned(), nearest });
         };

@@ -28,13 +28,13 @@ use crate::fixed;
 use crate::gate::{DEEPEST, Gate, Step, TruthPlan};
 use crate::gauge::GaugePlan;
 use crate::index::{NONE, Run, run};
+use crate::inputs::fingers::{PatchKind, PatchPlan};
 use crate::inputs::{
     ContactPlan, CrossPlan, FeedPlan, InputsPlan, LegOf, LegPlan, MovedPlan, PointerPlan, SlotPlan, Wire,
 };
 use crate::mode::{HeardPlan, ModePlan};
-use crate::panel::{PatchKind, PatchPlan};
 use crate::profile::{
-    ACTION_KEYS, Action, Covers, FactEntry, Fault, Faults, Heard, Inputs, Kind, Leg, Placed, Profile, Sectors,
+    ACTION_KEYS, Action, ActiveIn, Covers, FactEntry, Fault, Faults, Inputs, Kind, Leg, Placed, Profile, Sectors,
     Severity, Shape, Spot, is_reserved, valid_name,
 };
 use crate::shape::ShapePlan;
@@ -205,9 +205,9 @@ impl<'p> Builder<'p> {
             }
         }
         let heard = match &action.heard {
-            Heard::Everywhere => HeardPlan::Everywhere,
-            Heard::Always => HeardPlan::Always,
-            Heard::In(names) => {
+            ActiveIn::Everywhere => HeardPlan::Everywhere,
+            ActiveIn::Always => HeardPlan::Always,
+            ActiveIn::In(names) => {
                 if names.is_empty() {
                     let problem = "with an empty list of modes the action is never active; remove `modes` to make it active in every mode";
                     self.fault(action.name.spot, format!("{path}.modes"), problem);

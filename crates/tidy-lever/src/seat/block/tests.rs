@@ -1,7 +1,7 @@
 use std::collections::HashMap;
 
 use super::*;
-use crate::cue::Meeting;
+use crate::cue::CueMatch;
 use crate::direction::Direction;
 use crate::{Control, Device, Event, Linkage, Moment, Profile};
 
@@ -54,20 +54,20 @@ fn seat() -> crate::Seat {
 #[test]
 fn every_field_that_decides_what_happens_next_is_in_the_hash() {
     let mut seat = seat();
-    let met = Met {
+    let pending = PendingPull {
         action: 1,
         cue: 0,
-        meeting: Meeting::default(),
+        cue_match: CueMatch::default(),
         aim: Aim::default(),
         fresh: false,
         let_go: false,
         kept: 0,
     };
-    seat.block.kept.push(met);
-    seat.block.waits.push(met);
+    seat.block.kept.push(pending);
+    seat.block.waits.push(pending);
     seat.block.marks[0] = Mark { action: 1, mark: 0, pull: 1 };
     let first = seat.block.world_timers.owners() - seat.block.marks.len();
-    seat.block.world_timers.set(first, 10, crate::timers::Phase::Due);
+    seat.block.world_timers.set(first, 10, crate::timers::DuePart::Due);
     let plan = seat.linkage().0.clone();
     let before = seat.block.hash();
     macro_rules! changes {
@@ -90,10 +90,10 @@ fn every_field_that_decides_what_happens_next_is_in_the_hash() {
         b.moved[0].last_push.1 += 1;
         b.moved[0].last_at += 1;
         b.fingers.hidden = true;
-        b.trials[0].presses.push(1);
-        b.trials[0].open = true;
-        b.timers.set(0, 5, crate::timers::Phase::Due);
-        b.timers.set(0, 5, crate::timers::Phase::Expire);
+        b.rule_states[0].presses.push(1);
+        b.rule_states[0].open = true;
+        b.timers.set(0, 5, crate::timers::DuePart::Due);
+        b.timers.set(0, 5, crate::timers::DuePart::Expire);
         b.marks[0].action += 1;
         b.marks[0].mark += 1;
         b.marks[0].pull += 1;
@@ -141,12 +141,12 @@ fn every_field_that_decides_what_happens_next_is_in_the_hash() {
         b.kept[0].aim.direction = Some(Direction::Up);
         b.kept[0].aim.held ^= true;
         b.kept[0].aim.age += 1;
-        b.kept[0].meeting.lasting ^= true;
-        b.kept[0].meeting.presses.push(1);
-        b.kept[0].meeting.pressed += 1;
-        b.kept[0].meeting.amount += 1;
-        b.kept[0].meeting.repeated ^= true;
-        b.kept[0].meeting.facing ^= 1;
+        b.kept[0].cue_match.lasting ^= true;
+        b.kept[0].cue_match.presses.push(1);
+        b.kept[0].cue_match.pressed += 1;
+        b.kept[0].cue_match.amount += 1;
+        b.kept[0].cue_match.repeated ^= true;
+        b.kept[0].cue_match.facing ^= 1;
         b.waits[0].action += 1;
         b.waits.clear();
     }
@@ -175,14 +175,14 @@ fn states_that_differ_anywhere_differ_in_their_hash() {
                 _ => seat.feed(Event::button(moment, device, keys[dice.usize(0..6)], dice.bool())).unwrap(),
             }
             seat.advance(moment);
-            let Block { actions, board, moved, crosses, trials, moments, timers, world_timers, .. } = &seat.block;
+            let Block { actions, board, moved, crosses, rule_states, moments, timers, world_timers, .. } = &seat.block;
             let Block { gauges, standing, waits, kept, truths, motions, used, fingers, modes, .. } = &seat.block;
             let bare = |action: &ActionState| ActionState { before: Sums::default(), tick: 0, ..*action };
             let mut used = *used;
             (used.changes, used.before) = (0, 0);
             let timers = [timers, world_timers].map(|timers| timers.words().collect::<Vec<_>>());
             let looks = format!(
-                "{at} {:?} {board:?} {moved:?} {crosses:?} {trials:?} {moments:?} {timers:?} {gauges:?} {standing:?} \
+                "{at} {:?} {board:?} {moved:?} {crosses:?} {rule_states:?} {moments:?} {timers:?} {gauges:?} {standing:?} \
                  {waits:?} {kept:?} {truths:?} {:?} {used:?} {fingers:?} {modes:?}",
                 actions.iter().map(bare).collect::<Vec<_>>(),
                 motions.iter().map(crate::cue::rolls::MotionState::bits).map(Iterator::count).collect::<Vec<_>>(),

@@ -145,7 +145,7 @@ impl<'s> Reading<'s> {
     }
 
     /// The family of controls that the player switched to since the last reading; `None` if it has not changed.
-    pub fn family_changed(&self) -> Option<crate::Family> {
+    pub fn family_changed(&self) -> Option<crate::control::Family> {
         let used = &self.seat.block.used;
         if used.changes == self.families { None } else { used.family() }
     }

@@ -1,0 +1,297 @@
+//! Fingers on the panel: where its patches lie, and which of them a finger moves.
+//!
+//! ```text
+//!   finger down ──▶ the nearest heard patch within reach owns it until it lifts
+//!              └──▶ none: the zone it lies in, and the pointer
+//! ```
+//!
+//! Lengths are in units of the screen's shorter side, so that one layout fits all screens; places on the screen are
+//! whole millionths of a pixel.
+
+use alloc::string::String;
+use alloc::vec::Vec;
+
+use super::board::{Busy, Due, Turn};
+use crate::direction::{Compass, Direction};
+use crate::event::Phase;
+use crate::fixed::{self, ONE};
+use crate::index::NONE;
+use crate::profile::Sectors;
+
+/// How far beside a patch a finger still hits it, in millionths of the shorter side.
+const BESIDE: i64 = 25_000;
+/// Within this share of a cross's radius it points nowhere, in millionths.
+const CROSS_DEAD: i64 = 200_000;
+/// The most fingers at a time; more are counted and not heard.
+pub(crate) const FINGERS: usize = 16;
+/// The most fingers that are down or have events waiting; with more, the seat must be advanced before it takes another.
+const NAMES: usize = 32;
+/// What a patch is.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum PatchKind {
+    /// Four arms, and the diagonals between them.
+    Cross,
+    /// A stick, fixed or floating.
+    Stick,
+    /// A button.
+    Button,
+    /// An area of the screen for taps, and for swipes through its second control, `NAME-swipe`.
+    Zone,
+}
+
+impl PatchKind {
+    /// All kinds.
+    pub const ALL: [PatchKind; 4] = [PatchKind::Cross, PatchKind::Stick, PatchKind::Button, PatchKind::Zone];
+
+    /// Its word in files.
+    pub const fn name(self) -> &'static str {
+        match self {
+            PatchKind::Cross => "cross",
+            PatchKind::Stick => "stick",
+            PatchKind::Button => "button",
+            PatchKind::Zone => "zone",
+        }
+    }
+
+    pub(crate) fn from_name(name: &str) -> Option<PatchKind> {
+        PatchKind::ALL.into_iter().find(|kind| kind.name() == name)
+    }
+}
+
+/// A patch made ready.
+#[derive(Clone, Debug, Hash)]
+pub(crate) struct PatchPlan {
+    pub(crate) name: String,
+    pub(crate) kind: PatchKind,
+    pub(crate) from_right: bool,
+    pub(crate) from_bottom: bool,
+    /// In millionths of the shorter side.
+    pub(crate) at: [i64; 2],
+    /// Half its width and height, the same but for zones.
+    pub(crate) half: [i64; 2],
+    pub(crate) floats: bool,
+    /// Its slot, and that of a zone's swipes; `NONE` if nobody hears it.
+    pub(crate) slot: u16,
+    pub(crate) swipe: u16,
+    /// The actions that hear it.
+    pub(crate) actions: Vec<u16>,
+}
+
+/// A place in millionths of a pixel, from the top left.
+pub(crate) type Place = (i64, i64);
+
+/// The length of a vector; whole, rounded down.
+pub(crate) fn length(x: i64, y: i64) -> i64 {
+    let (x, y) = (i128::from(x), i128::from(y));
+    ((x * x + y * y) as u128).isqrt() as i64
+}
+
+impl PatchPlan {
+    /// Its middle and half its width and height on a screen.
+    pub(crate) fn frame(&self, view: [u32; 2]) -> (Place, Place) {
+        let shorter = i64::from(view[0].min(view[1]));
+        let along = |at: i64, from_end: bool, whole: u32| {
+            if from_end { i64::from(whole) * i64::from(ONE) - at * shorter } else { at * shorter }
+        };
+        let middle = (along(self.at[0], self.from_right, view[0]), along(self.at[1], self.from_bottom, view[1]));
+        (middle, (self.half[0] * shorter, self.half[1] * shorter))
+    }
+
+    /// How far outside it a place lies: below 0 inside.
+    fn outside(&self, place: Place, view: [u32; 2]) -> i64 {
+        let (middle, half) = self.frame(view);
+        let (dx, dy) = (place.0 - middle.0, place.1 - middle.1);
+        if self.kind == PatchKind::Zone {
+            return (dx.abs() - half.0).max(dy.abs() - half.1);
+        }
+        length(dx, dy) - half.0
+    }
+
+    /// What it says with a thumb here that went down there: right and up, in millionths, and the direction of a cross.
+    pub(crate) fn level(&self, finger: &Finger, view: [u32; 2]) -> ((i32, i32), Option<Direction>) {
+        let (middle, half) = self.frame(view);
+        let middle = if self.floats || self.kind == PatchKind::Zone { finger.origin } else { middle };
+        let (dx, dy) = (finger.place.0 - middle.0, middle.1 - finger.place.1);
+        let radius = half.0.min(half.1).max(1);
+        let part =
+            |d: i64| (i128::from(d) * i128::from(ONE) / i128::from(radius)).clamp(-1_000_000_000, 1_000_000_000) as i32;
+        let (x, y) = (part(dx), part(dy));
+        match self.kind {
+            PatchKind::Button => ((ONE, 0), None),
+            PatchKind::Stick | PatchKind::Zone => (fixed::within_one(x, y), None),
+            PatchKind::Cross => {
+                if i64::from(fixed::length(x, y)) < CROSS_DEAD {
+                    return ((0, 0), None);
+                }
+                let compass = Compass { four: false, sectors: Sectors::Equal, down_at: 0, up_at: 0 };
+                let direction = compass.read(x, y, finger.direction);
+                let (x, y) = direction.map_or((0, 0), Direction::signs);
+                ((i32::from(x) * ONE, i32::from(y) * ONE), direction)
+            }
+        }
+    }
+}
+
+/// What a finger moves.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub(crate) enum Stage {
+    /// It is up.
+    #[default]
+    Free,
+    /// A patch, by its number.
+    Owned(u16),
+    /// A zone or none, and the pointer or not.
+    Wild(u16, bool),
+    /// Nothing any more, until it lifts.
+    Dead,
+}
+
+/// A finger on the screen.
+#[derive(Clone, Copy, Debug, Default)]
+pub(crate) struct Finger {
+    pub(crate) stage: Stage,
+    pub(crate) local: u8,
+    /// Its place among the names.
+    pub(crate) name: u8,
+    pub(crate) origin: Place,
+    pub(crate) place: Place,
+    /// Where the thumb on a cross points.
+    pub(crate) direction: Option<Direction>,
+}
+
+/// What a device calls a finger, while it is down or events of it wait.
+#[derive(Clone, Copy, Debug, Default)]
+struct Name {
+    device: u8,
+    number: u64,
+    /// How many events of it wait.
+    waiting: u32,
+    busy: Busy,
+}
+
+/// All fingers: by what their devices call them, and as played.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Fingers {
+    names: [Name; NAMES],
+    pub(crate) played: [Finger; FINGERS],
+    pub(crate) hidden: bool,
+}
+
+impl Default for Fingers {
+    fn default() -> Fingers {
+        Fingers { names: [Name::default(); NAMES], played: [Finger::default(); FINGERS], hidden: false }
+    }
+}
+
+impl Fingers {
+    fn is_free(&self, name: usize) -> bool {
+        self.names[name].waiting == 0 && self.down(name).is_none()
+    }
+
+    fn find(&self, device: u8, number: u64) -> Option<usize> {
+        (0..NAMES).find(|name| {
+            let known = &self.names[*name];
+            (known.device, known.number) == (device, number) && !self.is_free(*name)
+        })
+    }
+
+    /// Whether an event of this finger finds a name, or a free place for one.
+    pub(crate) fn has_name_for(&self, device: u8, number: u64) -> bool {
+        self.find(device, number).is_some() || (0..NAMES).any(|name| self.is_free(name))
+    }
+
+    /// The place of a finger's name for one more event that will wait, made if new.
+    pub(crate) fn name(&mut self, device: u8, number: u64) -> Option<u16> {
+        let known = self.find(device, number);
+        let place = known.or_else(|| (0..NAMES).find(|name| self.is_free(*name)))?;
+        if known.is_none() {
+            self.names[place] = Name { device, number, ..Name::default() };
+        }
+        self.names[place].waiting += 1;
+        Some(place as u16)
+    }
+
+    /// The finger of a name that is down.
+    pub(crate) fn down(&self, name: usize) -> Option<usize> {
+        self.played.iter().position(|finger| finger.stage != Stage::Free && usize::from(finger.name) == name)
+    }
+
+    /// Whether a waiting event of a finger plays now; unless it plays later, it waits no longer.
+    pub(crate) fn turn(&mut self, name: usize, phase: Phase, due: Due) -> Turn {
+        let level = |down: bool| (i32::from(down), 0);
+        let stands = level(self.down(name).is_some());
+        let name = &mut self.names[name];
+        let turn = match phase {
+            // One that is down already lost its lifting.
+            Phase::Down => name.busy.change(due, stands, level(true), true),
+            Phase::Move => name.busy.follow(due),
+            Phase::Up | Phase::Cancel => name.busy.change(due, stands, level(false), false),
+        };
+        if !matches!(turn, Turn::Later(_)) {
+            name.waiting -= 1;
+        }
+        turn
+    }
+
+    /// The finger that owns a patch.
+    pub(crate) fn owner(&self, patch: u16) -> Option<usize> {
+        let owns = |finger: &Finger| match finger.stage {
+            Stage::Owned(own) => own == patch,
+            Stage::Wild(zone, _) => zone == patch,
+            Stage::Free | Stage::Dead => false,
+        };
+        self.played.iter().position(owns)
+    }
+
+    /// Whether a finger moves the pointer.
+    pub(crate) fn points(&self) -> bool {
+        self.played.iter().any(|finger| matches!(finger.stage, Stage::Wild(_, true)))
+    }
+
+    /// What a state's hash is made of for one waiting event: the finger's number and until when it lines up.
+    pub(crate) fn waiting_words(&self, name: usize) -> [u64; 4] {
+        let Name { device: _, number, waiting: _, busy } = self.names[name];
+        let [changed, until, pending] = busy.words();
+        [number, changed, until, pending]
+    }
+
+    /// What a state's hash is made of.
+    pub(crate) fn words(&self, mut word: impl FnMut(u64)) {
+        // Names matter through what is down, and through what waits.
+        let Fingers { names, played, hidden } = self;
+        word(u64::from(*hidden));
+        for finger in played {
+            let Finger { stage, local, name, origin, place, direction } = *finger;
+            let number = match stage {
+                Stage::Free => 0,
+                Stage::Owned(patch) => 1 << 32 | u64::from(patch),
+                Stage::Wild(zone, points) => 2 << 32 | u64::from(zone) << 1 | u64::from(points),
+                Stage::Dead => 3 << 32,
+            };
+            word(number);
+            if stage != Stage::Free {
+                word(names[usize::from(name)].number);
+                [origin.0, origin.1, place.0, place.1].into_iter().for_each(|n| word(n as u64));
+                word(u64::from(local) << 8 | direction.map_or(0, |d| d as u64 + 1));
+            }
+        }
+    }
+}
+
+/// The patch that a finger going down here hits: the nearest of those that are heard, zones behind all others.
+pub(crate) fn hit(patches: &[PatchPlan], place: Place, view: [u32; 2], heard: impl Fn(u16) -> bool) -> Option<u16> {
+    let beside = BESIDE * i64::from(view[0].min(view[1]));
+    let reach = |zone: bool| {
+        let near = move |(_, patch): &(usize, &PatchPlan)| (patch.kind == PatchKind::Zone) == zone;
+        let all =
+            patches.iter().enumerate().filter(near).map(|(number, patch)| (patch.outside(place, view), number as u16));
+        let within = if zone { 0 } else { beside };
+        all.filter(|(outside, number)| *outside <= within && heard(*number)).min().map(|(_, number)| number)
+    };
+    reach(false).or_else(|| reach(true))
+}
+
+/// Nobody's slot.
+pub(crate) fn heard_slot(slot: u16) -> Option<u16> {
+    (slot != NONE).then_some(slot)
+}

@@ -1,0 +1,48 @@
+//! How much memory a seat reserves.
+
+/// How much memory a seat reserves. Everything is allocated when the seat is made: 24 bytes for each waiting event, 56 for
+/// each happening, and what the profile needs (less than 38 KiB for the demo).
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Room {
+    /// How many events and facts can wait to be played, up to [`MOST_ROOM`]. Default 1,024.
+    pub waiting: usize,
+    /// How many happenings the history keeps, up to [`MOST_ROOM`]. Default 256.
+    pub history: usize,
+    /// How many devices, 1 to 64. Default 8.
+    pub devices: usize,
+}
+
+/// The most events that can wait, and the most happenings that can be kept.
+pub const MOST_ROOM: usize = 1 << 24;
+
+impl Default for Room {
+    fn default() -> Room {
+        Room { waiting: 1_024, history: 256, devices: 8 }
+    }
+}
+
+/// The requested [`Room`] is outside its limits.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
+#[error("a seat has room for {least} to {most} {what}, and {asked} were asked for")]
+pub struct RoomError {
+    what: &'static str,
+    least: usize,
+    most: usize,
+    asked: usize,
+}
+
+impl Room {
+    /// Checks it.
+    pub(crate) fn checked(self) -> Result<Room, RoomError> {
+        let Room { waiting, history, devices } = self;
+        let limits = [
+            ("events that wait", 0, MOST_ROOM, waiting),
+            ("happenings in its history", 0, MOST_ROOM, history),
+            ("devices", 1, crate::event::MOST_DEVICES, devices),
+        ];
+        match limits.into_iter().find(|(_, least, most, asked)| !(least..=most).contains(&asked)) {
+            Some((what, least, most, asked)) => Err(RoomError { what, least, most, asked }),
+            None => Ok(self),
+        }
+    }
+}
