@@ -268,7 +268,9 @@ fn in_pieces(linkage: &Linkage, acts: &[(u64, Act)], dice: &mut Rng) -> [(Vec<St
             next += 1;
         }
         let mut moments: Vec<&[(u64, Act)]> = acts[from..next].chunk_by(|one, other| one.0 == other.0).collect();
-        dice.shuffle(&mut moments);
+        // What is late plays in the order of telling, so that order is kept.
+        let late = moments.partition_point(|acts| acts[0].0 <= seat.played().as_micros());
+        dice.shuffle(&mut moments[late..]);
         moments.into_iter().flatten().for_each(|act| put(&mut seat, *act));
         if reached {
             seat.advance(Moment::from_micros(at));
