@@ -4,6 +4,7 @@
 //! [`Part`]s that can be bound on their own: `left-stick.x`, `dpad.up`.
 
 mod codes;
+mod family;
 mod part;
 mod synonyms;
 
@@ -14,55 +15,12 @@ use core::str::FromStr;
 use keyboard_types::Code;
 
 use codes::CODES;
+pub use family::Family;
 pub use part::Part;
 pub(crate) use synonyms::advice;
 
 /// The most touch patches that one profile may name.
 pub const MOST_PATCHES: usize = 64;
-
-/// What kind of device a control sits on.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
-pub enum Family {
-    /// A keyboard; controls are W3C `KeyboardEvent.code` values, by position.
-    Keys,
-    /// A mouse or another pointing device.
-    Mouse,
-    /// A gamepad.
-    Pad,
-    /// A touch screen; its controls are the patches of a profile's panel.
-    Touch,
-}
-
-impl Family {
-    /// All families, in the order in which files and output name them.
-    pub const ALL: [Family; 4] = [Family::Keys, Family::Mouse, Family::Pad, Family::Touch];
-
-    /// The family's name in files: `keys`, `mouse`, `pad`, `touch`.
-    pub const fn name(self) -> &'static str {
-        match self {
-            Family::Keys => "keys",
-            Family::Mouse => "mouse",
-            Family::Pad => "pad",
-            Family::Touch => "touch",
-        }
-    }
-
-    /// The family of that name.
-    pub fn from_name(name: &str) -> Option<Family> {
-        Family::ALL.into_iter().find(|family| family.name() == name)
-    }
-
-    /// The place of the family in tables of four.
-    pub(crate) const fn index(self) -> usize {
-        self as usize
-    }
-}
-
-impl fmt::Display for Family {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        f.pad(self.name())
-    }
-}
 
 /// What a control's level means.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]

@@ -5,10 +5,10 @@ use super::{Edge, Presses, Push, RuleContext, Verdict};
 use crate::cause::Cause;
 use crate::end::End;
 
-/// How long the stick must have rested before, in µs, unless an action says otherwise.
+/// Default for how long the stick must have rested before a flick, in µs.
 pub(super) const RESTED: u64 = 20_000;
 
-/// What is known of the push under way: it was decided, or its time is over and only by how much is not known.
+/// State of the current push: already decided, or too slow (only by how much is still unknown).
 const DECIDED: u32 = 1;
 const TOO_SLOW: u32 = 2;
 
@@ -23,7 +23,7 @@ pub(super) fn hears((over, within, rested): (i32, u64, u64), edge: Edge, context
             Verdict::None
         }
         Edge::Push(Push { size: 0, cause, .. }) => {
-            // Since when it rests, and 1; from the beginning on it does.
+            // Start of the rest plus 1; 0 means that the stick has rested since the beginning.
             context.state.last = at + 1;
             context.state.drop_attempt();
             context.no_timer();

@@ -1,20 +1,20 @@
-//! At the hand's pace: a window that follows how fast the player's own presses came lately.
+//! `paced`: a time limit that follows the player's own rhythm.
 //!
-//! The window is 1.4 times the gap, within two limits; the gap is the mean of the one before and the last. Until one is
-//! known the window is the line's own.
+//! The time limit is 1.4 times the average gap between the player's presses, clamped to two limits. The average is the mean
+//! of the previous average and the newest gap. Until a gap is known, the limit of the cue line applies.
 
 use super::RuleState;
 
-/// The limits of the window in µs; `None` where it stays as the line says.
+/// The two limits in µs; `None` if the time limit is fixed.
 pub(crate) type Pace = Option<(u64, u64)>;
 
-/// The longest that a window can become.
+/// The longest that the time limit can become.
 pub(crate) fn longest(own: u64, pace: Pace) -> u64 {
     pace.map_or(own, |(_, most)| most)
 }
 
 impl RuleState {
-    /// The window as it stands, which spans this many gaps.
+    /// The current time limit, which spans this many gaps.
     pub(super) fn window(&self, own: u64, pace: Pace, gaps: u32) -> u64 {
         match pace {
             Some((least, most)) if self.pace > 0 => {
@@ -24,7 +24,7 @@ impl RuleState {
         }
     }
 
-    /// Two presses came this far apart. What lies further apart than any window was not meant as one.
+    /// Records a gap between two presses. A gap longer than the upper limit was not meant as one and is ignored.
     pub(super) fn keep_pace(&mut self, gap: u64, pace: Pace, gaps: u32) {
         let Some((_, most)) = pace else { return };
         if gap == 0 || gap > most / u64::from(gaps.max(1)) {

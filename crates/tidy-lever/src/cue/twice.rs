@@ -1,54 +1,56 @@
-//! `steer twice within 240ms`: the same direction given twice. On while the stick points at most two eighths away.
+//! `steer twice within 240ms`: pulls when the same straight direction is given twice. On while the stick points at most
+//! two eighths away.
 //!
 //! ```text
-//!   right   ──┐  ┌────    a direction is given when the push along it comes to 0.55 after it was below 0.4;
-//!   up        └┐┌┘        a neighbour, or another straight for less than 45 ms, breaks nothing
+//!   right   ──┐  ┌────    a direction is given when the push along its axis reaches 0.55 after it was below 0.4;
+//!   up        └┐┌┘        a diagonal, or another straight for less than 45 ms, does not break the attempt
 //!             ←gap→
 //! ```
 //!
-//! Each straight has a giving of its own that may be the first of two. The opposite takes it away at once, any other
-//! straight when it has lasted as long as a brush may.
+//! For each straight direction the rule remembers when it was given last. The opposite direction clears that at once,
+//! any other straight direction once it has lasted as long as `brush`.
 
 use super::{Edge, Pace, Presses, Push, RuleContext, Verdict};
 use crate::cause::Cause;
 use crate::direction::Direction;
 use crate::end::{Did, End};
 
-/// The four straights, each with its number; two are opposite where their numbers differ by 2.
+/// The four straight directions. Opposite ones are two places apart.
 const STRAIGHTS: [Direction; 4] = [Direction::Right, Direction::Up, Direction::Left, Direction::Down];
 
-/// When each straight was given last, and as which press.
+/// Remembered moments: when each straight direction was given last, then the press of each.
 pub(super) const MOMENTS: usize = 8;
 
-/// In the note: that what is pushed is known, then a bit for each straight that is.
+/// Flag in `note`: the four lowest bits are valid, one for each straight direction that is pushed.
 const KNOWN: u32 = 1 << 4;
 
-/// The rule made ready.
+/// The compiled rule.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub(crate) struct TwicePlan {
     pub(crate) within: u64,
     pub(crate) until_neutral: bool,
-    /// From which push on a direction is given, and below which it must have been let go before.
+    /// Push at which a direction is given, and below which it must have fallen before.
     pub(crate) down_at: i32,
     pub(crate) up_at: i32,
-    /// How long another straight must last to break it.
+    /// How long another straight direction must last to break the attempt, in µs.
     pub(crate) brush: u64,
     pub(crate) pace: Pace,
 }
 
 impl TwicePlan {
-    /// With the tolerances that hold unless an action says otherwise.
+    /// The rule with default tolerances.
     pub(super) fn within(within: u64) -> TwicePlan {
         TwicePlan { within, until_neutral: false, down_at: 550_000, up_at: 400_000, brush: 45_000, pace: None }
     }
 }
 
-/// How far a push goes along a straight.
+/// The component of a push along a straight direction.
 fn along((x, y): (i32, i32), straight: usize) -> i32 {
     [x, y, -x, -y][straight]
 }
 
-/// What `last` holds: where the pull that is on points, and since when another straight stands.
+/// Packs into `last`: the direction of the pull that is on, and the straight direction that the stick points in, with the
+/// moment since when.
 fn packed(on: Option<usize>, stands: Option<(usize, u64)>) -> u64 {
     let number = |straight: Option<usize>| straight.map_or(0, |straight| straight as u64 + 1);
     stands.map_or(0, |(_, since)| since) << 6 | number(stands.map(|(straight, _)| straight)) << 3 | number(on)
@@ -61,7 +63,7 @@ fn unpacked(last: u64) -> (Option<usize>, Option<(usize, u64)>) {
 
 pub(super) fn hears(how: &TwicePlan, edge: Edge, context: &mut RuleContext<'_>) -> Verdict {
     let Edge::Push(push) = edge else {
-        // A loss may leave the stick where it is.
+        // After a loss the stick may still be pushed.
         let lost = matches!(edge, Edge::Turn { cause, .. } if cause != Cause::LetGo);
         if lost {
             forget(context);
@@ -78,7 +80,7 @@ pub(super) fn hears(how: &TwicePlan, edge: Edge, context: &mut RuleContext<'_>) 
     let was = if context.state.note & KNOWN != 0 {
         context.state.note
     } else {
-        // It begins, or what was under way was dropped.
+        // First event, or the attempt was dropped from outside.
         (stands, context.state.last) = (None, packed(on, None));
         context.moments.fill(0);
         (0..4).filter(|straight| along(before, *straight) >= how.up_at).map(|straight| 1 << straight).sum()
@@ -92,11 +94,11 @@ pub(super) fn hears(how: &TwicePlan, edge: Edge, context: &mut RuleContext<'_>) 
     let is_pushed = |straight: usize| pushed >> straight & 1 == 1;
     let stood = to.and_then(|to| STRAIGHTS.iter().position(|straight| *straight == to)).filter(|s| is_pushed(*s));
     if pushed == context.state.note && stood == stands.map(|(straight, _)| straight) {
-        // Most pushes change nothing.
+        // Most events change nothing here.
         return ended(how, context, on, to, cause);
     }
     context.state.note = pushed;
-    // Another straight that lasted takes the first giving away, whenever it is noticed.
+    // A straight direction that has lasted long enough clears the others.
     lasted(how, context, stands);
     if stood != stands.map(|(straight, _)| straight) {
         stands = stood.map(|straight| (straight, at));
@@ -136,7 +138,7 @@ pub(super) fn hears(how: &TwicePlan, edge: Edge, context: &mut RuleContext<'_>) 
     if verdict != Verdict::None { verdict } else { ended(how, context, on, to, cause) }
 }
 
-/// Whether what is on ends with where the stick points now.
+/// Whether the pull that is on ends because of where the stick points now.
 fn ended(
     how: &TwicePlan,
     context: &mut RuleContext<'_>,
@@ -148,7 +150,7 @@ fn ended(
     if context.on && (cause != Cause::LetGo || to.is_none_or(far)) { Verdict::Ended(cause) } else { Verdict::None }
 }
 
-/// Drops the givings that another straight has outlasted; whether there were any.
+/// Clears the other directions if this one has lasted long enough. Returns whether any were set.
 fn lasted(how: &TwicePlan, context: &mut RuleContext<'_>, stands: Option<(usize, u64)>) -> bool {
     let Some((straight, _)) = stands.filter(|(_, since)| context.at - since >= how.brush) else { return false };
     let (mut any, mut in_time) = (false, false);
@@ -163,7 +165,7 @@ fn lasted(how: &TwicePlan, context: &mut RuleContext<'_>, stands: Option<(usize,
     any
 }
 
-/// Whether an attempt is under way, on which presses, and when that may change by itself.
+/// Updates whether an attempt is under way, on which presses, and sets the timer for the next change.
 fn settle(how: &TwicePlan, context: &mut RuleContext<'_>, stands: Option<(usize, u64)>) {
     let within = context.state.window(how.within, how.pace, 1);
     let at = context.at;
@@ -181,7 +183,7 @@ fn settle(how: &TwicePlan, context: &mut RuleContext<'_>, stands: Option<(usize,
     (context.state.presses, context.state.open) = (presses, last.is_some());
     let Some(last) = last else { return context.no_timer() };
     context.state.began = last;
-    // Of the two, what comes first: the newest giving's window is over, or what stands has lasted.
+    // Whichever comes first: the end of the newest window, or the moment when the current direction has lasted.
     let breaks = stands.map(|(_, since)| since + how.brush).filter(|breaks| *breaks > at);
     let others = |straight: usize| (0..4).any(|other| other != straight && context.moments[other] != 0);
     match breaks.filter(|breaks| *breaks <= last + within && stands.is_some_and(|(straight, _)| others(straight))) {
@@ -190,19 +192,19 @@ fn settle(how: &TwicePlan, context: &mut RuleContext<'_>, stands: Option<(usize,
     }
 }
 
-/// What stands has lasted, or the window is over.
+/// The timer fell due: the current direction has lasted long enough, or the newest window is over.
 pub(super) fn falls_due(how: &TwicePlan, context: &mut RuleContext<'_>) -> Verdict {
     let (_, stands) = unpacked(context.state.last);
     if lasted(how, context, stands) {
         settle(how, context, stands);
     } else {
-        // The window of the newest giving ends with this moment.
+        // The newest window ends with this moment.
         (context.state.open, context.state.presses) = (false, Presses::default());
     }
     Verdict::None
 }
 
-/// Begins again, wherever the stick is pushed.
+/// Forgets everything that was given.
 pub(super) fn forget(context: &mut RuleContext<'_>) {
     context.moments.fill(0);
     context.state.drop_attempt();

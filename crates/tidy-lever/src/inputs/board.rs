@@ -8,6 +8,7 @@ use crate::event::{Device, MOST_DEVICES};
 use crate::fixed;
 use crate::index::{NONE, run};
 use crate::inputs::InputsPlan;
+use crate::inputs::busy::{Busy, Due, Turn};
 use crate::shape::Bent;
 
 /// No level was heard yet.
@@ -22,79 +23,6 @@ pub(crate) struct Lane {
 }
 
 const SILENT: Lane = Lane { x: UNKNOWN, y: 0, busy: Busy { changed: 0, until: 0, pending: (0, 0) } };
-
-/// When one control, or one finger, changed last, and which changes of it were moved on: a second one in one moment plays
-/// 1 µs later, a third behind that one.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
-pub(crate) struct Busy {
-    /// The moment of the last change, plus 1; 0 before any.
-    changed: u64,
-    /// The moment of the last change that was moved on, and what it changes to; what comes meanwhile lines up behind it.
-    until: u64,
-    pending: (i32, i32),
-}
-
-/// An event of a control or a finger whose turn it is.
-#[derive(Clone, Copy, Debug)]
-pub(crate) struct Due {
-    pub(crate) at: u64,
-    /// It was moved on to here: nothing stands before it.
-    pub(crate) moved: bool,
-}
-
-/// What becomes of an event whose turn it is.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(crate) enum Turn {
-    /// It plays now.
-    Now,
-    /// It is no news.
-    Repeat,
-    /// It plays at this later moment.
-    Later(u64),
-}
-
-impl Busy {
-    fn lines_up(&self, at: u64) -> bool {
-        self.until >= at && self.until > 0
-    }
-
-    /// A change from how it stands to a level; `anew` if it is one even to the same level.
-    pub(crate) fn change(&mut self, due: Due, stands: (i32, i32), to: (i32, i32), anew: bool) -> Turn {
-        let Due { at, moved } = due;
-        let lines_up = !moved && self.lines_up(at);
-        if !anew && to == if lines_up { self.pending } else { stands } {
-            return Turn::Repeat;
-        }
-        if !moved && (lines_up || self.changed == at + 1) {
-            (self.until, self.pending) = (self.until.max(at) + 1, to);
-            return Turn::Later(self.until);
-        }
-        self.changed = at + 1;
-        Turn::Now
-    }
-
-    /// What changes nothing goes with the last change that was moved on.
-    pub(crate) fn follow(&self, due: Due) -> Turn {
-        if !due.moved && self.lines_up(due.at) { Turn::Later(self.until) } else { Turn::Now }
-    }
-
-    /// A wheel turns: each notch is a press and a release 1 µs later, and nothing comes between.
-    fn notches(&mut self, due: Due, count: u64) -> Turn {
-        if due.moved {
-            return Turn::Now;
-        }
-        let lines_up = self.lines_up(due.at);
-        let first = if lines_up { self.until + 1 } else { due.at };
-        self.until = first + 2 * count - 1;
-        if lines_up { Turn::Later(first) } else { Turn::Now }
-    }
-
-    /// What a state's hash is made of.
-    pub(crate) fn words(&self) -> [u64; 3] {
-        let Busy { changed, until, pending: (x, y) } = *self;
-        [changed, until, u64::from(x as u32) << 32 | u64::from(y as u32)]
-    }
-}
 
 /// A press's identity: a number that grows, then whether it is the entering of a direction, then the device that made it.
 const MAKER_BITS: u32 = 6;

@@ -11,7 +11,7 @@
 use alloc::string::String;
 use alloc::vec::Vec;
 
-use super::board::{Busy, Due, Turn};
+use super::busy::{Busy, Due, Turn};
 use crate::direction::{Compass, Direction};
 use crate::event::Phase;
 use crate::fixed::{self, ONE};

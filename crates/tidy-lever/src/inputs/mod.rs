@@ -8,6 +8,7 @@
 //! `plan` is what a profile compiles to. Nothing here knows of cues, gates or pulls.
 
 pub(crate) mod board;
+pub(crate) mod busy;
 pub(crate) mod fingers;
 pub(crate) mod plan;
 pub(crate) mod pointer;

@@ -1,33 +1,33 @@
-//! Motions that would pull but for one thing: a direction that was skipped, or a first position that was not fresh.
+//! Motions that fail for one reason only: a skipped direction, or a first position that was held too long.
 //!
-//! The engine drops such an attempt at once. The ledger follows it on, so that it can tell what was missing if the
-//! player finishes it.
+//! The engine drops such an attempt at once. The ledger keeps following it, so that it can name the reason if the player
+//! finishes the motion.
 
 use super::{Attempt, Ledger};
 use crate::cue::rolls::MotionSet;
 use crate::direction::Direction;
 use crate::end::{Did, End};
 
-/// The most that are followed at once; further ones are not told.
+/// How many are followed at once; further ones are not reported.
 pub(super) const MOST_NEARLY: usize = 32;
 
-/// A motion that is followed although it can't pull.
+/// A motion that can no longer pull and is followed anyway.
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct Nearly {
     pub(crate) set: usize,
-    /// The step that it was at when it could go on no more, and when that was.
+    /// The step at which it failed, and when.
     pub(crate) from: usize,
     pub(crate) at: u64,
-    /// The last step that it reached.
+    /// The last step that it has reached since.
     pub(crate) bit: usize,
-    /// The steps that came.
+    /// The steps so far.
     pub(crate) trail: Attempt,
-    /// Why it can't pull.
+    /// Why it can no longer pull.
     pub(crate) end: End,
 }
 
 impl Ledger {
-    /// Follows a motion that can't pull any more.
+    /// Starts to follow a motion; replaces an older one of the same cue.
     pub(crate) fn follow(&mut self, nearly: Nearly) {
         self.nearly.retain(|known| known.trail.cue != nearly.trail.cue);
         if self.nearly.len() < MOST_NEARLY {
@@ -35,7 +35,7 @@ impl Ledger {
         }
     }
 
-    /// The stick turned: what is followed goes on, or ends.
+    /// The stick turned: advances the followed motions, and drops those that it leaves.
     pub(crate) fn nearly_turns(&mut self, set: &MotionSet, number: usize, at: u64, to: Option<Direction>) {
         self.nearly.retain_mut(|nearly| {
             if nearly.set != number {
@@ -57,12 +57,12 @@ impl Ledger {
         });
     }
 
-    /// Whether a motion is followed since this moment from this step on.
+    /// Whether a motion that failed at this step and moment is followed.
     pub(crate) fn follows(&self, set: usize, from: usize, at: u64) -> bool {
         self.nearly.iter().any(|nearly| (nearly.set, nearly.from, nearly.at) == (set, from, at))
     }
 
-    /// Takes one of a set that stands at its last step and ends with this action, or with none.
+    /// Takes out a motion that has reached its last step and is finished by this action (or by none).
     pub(crate) fn take_nearly(&mut self, set: &MotionSet, number: usize, finisher: Option<u16>) -> Option<Nearly> {
         let is_there = |nearly: &Nearly| {
             let (step, motion) = set.step(nearly.bit);
@@ -72,7 +72,7 @@ impl Ledger {
         Some(self.nearly.remove(place))
     }
 
-    /// A cue's motion pulled: nothing of it was nearly.
+    /// A cue's motion pulled: stops following it.
     pub(crate) fn drop_nearly(&mut self, cue: u16) {
         self.nearly.retain(|nearly| nearly.trail.cue != cue);
     }

@@ -9,6 +9,7 @@
 //! [`Linkage::build`](crate::Linkage::build) checks every name, number and rule and reports all [`Fault`]s together.
 
 mod action;
+mod builder;
 mod fault;
 mod keys;
 #[cfg(feature = "files")]

@@ -1,22 +1,19 @@
 //! Playing a moment: what was told, then events, each through board, signal, edge and cue into history.
 
-use super::block::{ActionState, Block, Moves};
+use super::block::{Block, Moves};
 use super::losses::Lost;
 use super::tales::HeardEdge;
 use super::waiting::{Waiting, WaitingKind};
 use crate::cause::Cause;
 use crate::control::{Family, Part, Sort as ControlSort};
 use crate::cue::{Edge, Push};
-use crate::end::End;
 use crate::fixed;
-use crate::history::{Happening, What};
 use crate::index::{NONE, run};
 use crate::inputs::LegOf;
-use crate::inputs::board::{Turn as Play, maker};
+use crate::inputs::busy::Turn as Play;
 use crate::inputs::signal::{self, Moved, Turn};
 use crate::linkage::Plan;
 use crate::shape::Bent;
-use crate::time::Moment;
 use crate::timers::DuePart;
 
 impl Block {
@@ -47,7 +44,7 @@ impl Block {
         self.next = to + 1;
     }
 
-    fn play_one(&mut self, plan: &Plan, waiting: Waiting) {
+    pub(super) fn play_one(&mut self, plan: &Plan, waiting: Waiting) {
         let Waiting { at, x, y, number, what, .. } = waiting;
         match what {
             WaitingKind::Fact => self.tell(plan, usize::from(number), x as u16, at),
@@ -80,7 +77,7 @@ impl Block {
     }
 
     /// A device says where a control stands.
-    fn control_says(&mut self, plan: &Plan, waiting: Waiting) {
+    pub(super) fn control_says(&mut self, plan: &Plan, waiting: Waiting) {
         let Waiting { at, x, y, number, device, .. } = waiting;
         let slot = &plan.inputs.slots[usize::from(number)];
         let local = self.board.local(&plan.inputs, usize::from(device), slot.control.family());
@@ -138,7 +135,7 @@ impl Block {
 
     /// A control that moves levels, or turns several contacts: these first, all of them, then what stands on them, then
     /// its feeds.
-    fn several(&mut self, plan: &Plan, slot: u16, local: u8, (x, y): (i32, i32), cause: Cause, at: u64) {
+    pub(super) fn several(&mut self, plan: &Plan, slot: u16, local: u8, (x, y): (i32, i32), cause: Cause, at: u64) {
         let slot_plan = &plan.inputs.slots[usize::from(slot)];
         for contact in run(&slot_plan.contacts) {
             let turned = self.board.turn(&plan.inputs, contact, local, (x, y));
@@ -169,7 +166,7 @@ impl Block {
     }
 
     /// Counts of a mouse, or a place of the pointer: what has no level that stays.
-    fn unlevelled(&mut self, plan: &Plan, feed: usize, x: i32, y: i32, at: u64) {
+    pub(super) fn unlevelled(&mut self, plan: &Plan, feed: usize, x: i32, y: i32, at: u64) {
         let feed = &plan.inputs.feeds[feed];
         let action = usize::from(feed.action);
         if let Some((sweep, _)) =
@@ -184,42 +181,8 @@ impl Block {
         self.pointer_moves(plan, usize::from(plan.actions[action].pointer), (x, y), at);
     }
 
-    /// A pointer is at another place: held, it may drag.
-    pub(super) fn pointer_moves(&mut self, plan: &Plan, number: usize, place: (i32, i32), at: u64) {
-        let (pointer, how) = (&mut self.pointers[number], &plan.inputs.pointers[number]);
-        pointer.place = Some(place);
-        if pointer.pressed.is_some() && !pointer.drags && pointer.is_beyond(how.drag_from, self.view) {
-            pointer.drags = true;
-            let press = self.board.fresh_press(self.hand);
-            self.press(plan, usize::from(how.drag), press, at);
-        }
-    }
-
-    /// A pointer is pressed at its place.
-    fn pointer_pressed(&mut self, pointer: u16) {
-        let pointer = &mut self.pointers[usize::from(pointer)];
-        if pointer.pressed.is_none() {
-            (pointer.pressed, pointer.drags) = (pointer.place, false);
-        }
-    }
-
-    /// A pointer is let go: the end of a drag, or a click.
-    fn pointer_let_go(&mut self, plan: &Plan, number: u16, cause: Cause, at: u64) {
-        let how = &plan.inputs.pointers[usize::from(number)];
-        let pointer = &mut self.pointers[usize::from(number)];
-        let drags = core::mem::take(&mut pointer.drags);
-        pointer.pressed = None;
-        if drags {
-            self.release(plan, usize::from(how.drag), cause, at);
-        } else if cause == Cause::LetGo {
-            let press = self.board.fresh_press(self.hand);
-            self.press(plan, usize::from(how.click), press, at);
-            self.release(plan, usize::from(how.click), cause, at);
-        }
-    }
-
     /// A contact that turned: the buttons on it, and the crosses.
-    fn contact(&mut self, plan: &Plan, contact: usize, local: u8, down: bool, cause: Cause, at: u64) {
+    pub(super) fn contact(&mut self, plan: &Plan, contact: usize, local: u8, down: bool, cause: Cause, at: u64) {
         let bit = 1u64 << local;
         for number in run(&plan.inputs.contacts[contact].wires) {
             let wire = plan.inputs.wires[number];
@@ -246,118 +209,11 @@ impl Block {
 
     /// A leg of an action's cross was pressed or let go.
     #[inline(never)]
-    fn leg_turned(&mut self, plan: &Plan, (action, leg): (u16, LegOf), down: bool, cause: Cause, at: u64) {
+    pub(super) fn leg_turned(&mut self, plan: &Plan, (action, leg): (u16, LegOf), down: bool, cause: Cause, at: u64) {
         let moved = &plan.inputs.moved[usize::from(plan.actions[usize::from(action)].moved)];
         signal::leg_over(&plan.inputs, &mut self.board, &mut self.crosses, moved, leg);
         self.moves = if down { Moves::Press } else { Moves::Lift };
         self.moved(plan, action, cause, at);
-    }
-
-    /// A control of an action went down, as the press of this identity.
-    pub(super) fn press(&mut self, plan: &Plan, action: usize, press: u64, at: u64) {
-        let state = self.touch(action);
-        let first = state.held == 0;
-        if first {
-            state.since = at;
-        }
-        state.press = press;
-        state.held = state.held.saturating_add(1);
-        state.sums.pressed = state.sums.pressed.wrapping_add(1);
-        self.happened(action, What::Pressed, at, at);
-        let how = &plan.actions[action];
-        if how.works_more() {
-            self.press_more(plan, action, press, at);
-        }
-        let edge = Edge::Down { press, first, back: self.gave_back };
-        self.edge(plan, action, &edge, at);
-        self.motions_finish(plan, action, &edge, at);
-    }
-
-    /// What else stands on a press than cues and motions.
-    #[inline(never)]
-    fn press_more(&mut self, plan: &Plan, action: usize, press: u64, at: u64) {
-        let how = &plan.actions[action];
-        if how.pointer != NONE {
-            self.pointer_pressed(how.pointer);
-        }
-        if how.gauge != NONE {
-            self.gauge_pressed(plan, action, press, at);
-        }
-        if how.mash_period > 0 {
-            self.timers.set(plan.first_mash_timer() + action, at + how.mash_period, DuePart::Due);
-        }
-    }
-
-    /// Holding stands for mashing: let go, and pressed again, by a timer.
-    pub(super) fn mash_again(&mut self, plan: &Plan, action: usize, at: u64) {
-        let ActionState { held, press, .. } = self.actions[action];
-        if held > 0 && self.actions[action].listens {
-            self.let_go(plan, action, Cause::LetGo, at);
-            // The hand that holds it mashes.
-            let press = self.board.fresh_press(maker(press as u32).trailing_zeros() as u8);
-            self.press(plan, action, press, at);
-            self.actions[action].held = held;
-        }
-    }
-
-    pub(super) fn release(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
-        let state = &mut self.actions[action];
-        if state.held == 0 {
-            return;
-        }
-        state.held -= 1;
-        if state.held == 0 {
-            self.let_go(plan, action, cause, at);
-        }
-    }
-
-    /// The last control of an action went up, or was taken from it.
-    pub(super) fn let_go(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
-        let state = self.touch(action);
-        state.held = 0;
-        let held = at - state.since;
-        state.last_held = held;
-        state.sums.released = state.sums.released.wrapping_add(1);
-        let since = state.since;
-        self.happened(action, What::Released(cause), at, since);
-        let how = &plan.actions[action];
-        if how.works_more() {
-            self.let_go_more(plan, action, cause, at);
-        }
-        let edge = Edge::Up { cause, held };
-        self.edge(plan, action, &edge, at);
-        self.motions_finish(plan, action, &edge, at);
-    }
-
-    #[inline(never)]
-    fn let_go_more(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
-        let how = &plan.actions[action];
-        if how.pointer != NONE {
-            self.pointer_let_go(plan, how.pointer, cause, at);
-        }
-        if how.gauge != NONE {
-            self.gauge_let_go(plan, action, at);
-        }
-        if how.mash_period > 0 {
-            self.timers.drop(plan.first_mash_timer() + action);
-        }
-    }
-
-    /// The state of an action that is about to change its sums in this tick.
-    pub(super) fn touch(&mut self, action: usize) -> &mut ActionState {
-        let tick = self.tick;
-        let state = &mut self.actions[action];
-        if state.tick != tick {
-            state.tick = tick;
-            state.before = state.sums;
-        }
-        state
-    }
-
-    #[inline]
-    pub(super) fn happened(&mut self, action: usize, what: What, at: u64, since: u64) {
-        let (at, since) = (Moment::played(at), Moment::played(since));
-        self.ring.push(Happening::new(at, since, action as u16, what));
     }
 
     /// Tells the cues that listen to an action what its signal did.
@@ -414,7 +270,7 @@ impl Block {
     }
 
     /// Whether nobody's going down moved a stick: another key went up, or another control let it.
-    fn gives_back(&self, (was_x, was_y): (i32, i32), number: usize) -> bool {
+    pub(super) fn gives_back(&self, (was_x, was_y): (i32, i32), number: usize) -> bool {
         let Moved { digital, .. } = self.moved[number];
         let (x, y) = self.moved[number].live();
         let grew = |now: i32, was: i32| now != 0 && now.signum() != was.signum();
@@ -426,7 +282,7 @@ impl Block {
     }
 
     /// A stick's or an axis's direction changed: its own edges, and those of its directions as buttons.
-    fn turned(&mut self, plan: &Plan, action: usize, number: usize, turn: Turn, cause: Cause, at: u64) {
+    pub(super) fn turned(&mut self, plan: &Plan, action: usize, number: usize, turn: Turn, cause: Cause, at: u64) {
         let button = |direction: Option<crate::direction::Direction>| {
             let button = direction.map_or(NONE, |d| plan.inputs.moved[number].buttons[d as usize]);
             (button != NONE).then_some(usize::from(button))
@@ -451,89 +307,6 @@ impl Block {
         }
         self.moved[number].press = press;
         self.edge(plan, action, &Edge::Turn { from: turn.from, to: turn.to, press, cause }, at);
-    }
-
-    /// Switches a mode, and with it what listens.
-    pub(super) fn switch(&mut self, plan: &Plan, mode: usize, on: bool, at: u64) {
-        if !self.modes.set(mode, on) {
-            return;
-        }
-        for action in 0..plan.declared {
-            let listens = self.modes.hears(&plan.modes, &plan.actions[action].heard);
-            if listens != self.actions[action].listens {
-                if listens { self.uncover(plan, action, at) } else { self.cover(plan, action, at) }
-            }
-        }
-    }
-
-    /// An action ceases to listen: it reads up and at rest, and what was on ends.
-    fn cover(&mut self, plan: &Plan, action: usize, at: u64) {
-        self.actions[action].listens = false;
-        let moved = plan.actions[action].moved;
-        if moved != NONE {
-            self.moved(plan, action as u16, Cause::Covered, at);
-            self.listens_too(&plan.inputs.moved[usize::from(moved)].buttons, false);
-        } else if self.actions[action].held > 0 {
-            self.let_go(plan, action, Cause::Covered, at);
-        }
-        self.drop_attempts(plan, action, End::Lost(Cause::Covered), at);
-        if !plan.toggles(action) {
-            self.end(plan, action, Cause::Covered, at);
-        }
-        self.pointers_too(plan, action, false);
-    }
-
-    pub(super) fn pointers_too(&mut self, plan: &Plan, action: usize, listens: bool) {
-        if let Some(pointer) = plan.inputs.pointers.get(usize::from(plan.actions[action].pointer)) {
-            self.listens_too(&[pointer.drag, pointer.click], listens);
-        }
-    }
-
-    /// An action begins to listen: levels count at once, edges need a fresh press.
-    fn uncover(&mut self, plan: &Plan, action: usize, at: u64) {
-        self.actions[action].listens = true;
-        for cue in run(&plan.actions[action].cues) {
-            self.drop_motion(plan, cue);
-        }
-        self.pointers_too(plan, action, true);
-        let moved = plan.actions[action].moved;
-        if moved != NONE {
-            self.listens_too(&plan.inputs.moved[usize::from(moved)].buttons, true);
-            self.resume(plan, moved, at);
-        }
-        for number in &plan.actions[action].wires {
-            self.stale[*number as usize] = self.board.contacts[self.contact_of(plan, *number)].down;
-        }
-    }
-
-    /// The directions of a stick, or what a pointer does, listen with it.
-    pub(super) fn listens_too(&mut self, buttons: &[u16], listens: bool) {
-        for button in buttons.iter().filter(|button| **button != NONE) {
-            self.actions[usize::from(*button)].listens = listens;
-        }
-    }
-
-    /// A stick or an axis takes on what its controls say, without any edge.
-    pub(super) fn resume(&mut self, plan: &Plan, moved: u16, at: u64) {
-        let number = usize::from(moved);
-        if plan.inputs.moved[number].sweep.is_some() {
-            return self.moved(plan, plan.inputs.moved[number].action, Cause::LetGo, at);
-        }
-        let value = signal::combine(&plan.inputs, &self.board, &self.crosses, &plan.inputs.moved[number]);
-        self.moved[number].take(&plan.inputs.moved[number], value, at);
-        // Nothing entered where it stands.
-        self.moved[number].press = 0;
-        let Moved { push, direction, .. } = self.moved[number];
-        for set in plan.inputs.moved[number].motions.iter().map(|set| usize::from(*set)) {
-            let from_push = plan.motion_sets[set].seen.from_push;
-            let to = direction.filter(|_| fixed::reaches(push.0, push.1, from_push));
-            self.motions[set].stands_at(to, at);
-        }
-    }
-
-    fn contact_of(&self, plan: &Plan, wire: u32) -> usize {
-        // Contacts stand in the order of their wires.
-        plan.inputs.contacts.partition_point(|contact| contact.wires.end <= wire)
     }
 }
 

@@ -8,7 +8,7 @@ use crate::control::Family;
 use crate::event::Phase;
 use crate::fixed::ONE;
 use crate::index::{NONE, run};
-use crate::inputs::board::Turn;
+use crate::inputs::busy::Turn;
 use crate::inputs::fingers::{self, Finger, PatchKind, Stage, heard_slot};
 use crate::linkage::Plan;
 use crate::panel::PatchReading;

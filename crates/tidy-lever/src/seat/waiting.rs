@@ -4,7 +4,7 @@
 use alloc::collections::VecDeque;
 use core::cmp::Reverse;
 
-use crate::inputs::board::Due;
+use crate::inputs::busy::Due;
 use crate::time::NEVER;
 
 /// One thing that waits.

@@ -11,6 +11,7 @@
 mod came;
 mod line;
 mod player;
+mod raw;
 mod reader;
 mod writer;
 

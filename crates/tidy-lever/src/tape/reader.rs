@@ -2,7 +2,7 @@
 
 use std::io::BufRead;
 
-use super::line::in_one_line;
+use super::raw::in_one_line;
 use super::{Header, Line, Said, VERSION};
 use crate::control::Family;
 

@@ -1,9 +1,9 @@
-//! Cues: each line of an action read, checked and made ready, with what the action forgives.
+//! Cues: reads, checks and compiles each cue line of an action, with the action's tolerances.
 
 use super::*;
 
 impl Builder<'_> {
-    /// All cues of an action made ready.
+    /// Compiles all cues of an action.
     pub(super) fn cues(&mut self, number: usize, action: &Action, path: &str) -> Vec<Heeds> {
         let path = &format!("{path}.cue");
         if action.cues.is_empty() {
@@ -43,7 +43,7 @@ impl Builder<'_> {
         all
     }
 
-    /// What was to be forgiven must be what one of the cues can forgive.
+    /// Reports tolerance keys that no cue of the action uses.
     fn check_forgiving(&mut self, action: &Action, all: &[Heeds]) {
         let name = &action.name.value;
         let keys = action.forgives.iter().map(|(key, span)| (*key, span.spot));
@@ -72,7 +72,7 @@ impl Builder<'_> {
                 ),
                 _ => continue,
             };
-            // What a stick forgives holds for all cues that listen to it; a cue with a fault of its own has been told of.
+            // A stick's tolerances apply to all cues that listen to it. A cue that could not be read has its own fault.
             let of_stick = matches!(action.kind.value, Kind::Stick | Kind::Axis) && key != "paced";
             if !of_stick && !all.iter().any(|heeds| fits(&heeds.line.rule)) && all.len() >= action.cues.len() {
                 self.fault(spot, format!("action.{name}.cue"), format!("`{key}` needs {what}"));
@@ -80,7 +80,7 @@ impl Builder<'_> {
         }
     }
 
-    /// A span that an action forgives, or else the stick that it listens to, in µs, as the player has it.
+    /// A tolerance in µs: from the action, else from the stick that it listens to, else the default; scaled by `leeway`.
     pub(super) fn forgiven(&mut self, actions: &[&Action], key: &str, default: u64) -> u64 {
         let given = actions.iter().find_map(|action| Some((action, action.forgives.iter().find(|(k, _)| *k == key)?)));
         let span = given
@@ -88,7 +88,7 @@ impl Builder<'_> {
         if span == u64::MAX { span } else { self.access.within(span) }
     }
 
-    /// The push from which positions count, in millionths.
+    /// The push from which a motion's positions count, in millionths.
     fn push_level(&mut self, actions: &[&Action], default: i32) -> i32 {
         let Some((action, level)) = actions.iter().find_map(|action| Some((action, action.from_push.as_ref()?))) else {
             return default;
@@ -101,7 +101,7 @@ impl Builder<'_> {
         default
     }
 
-    /// A rule with what its action forgives.
+    /// Adds the tolerances to a compiled rule.
     fn forgiving(&mut self, mut rule: RulePlan, line: &Cue, action: &Action, subject: Option<u16>) -> RulePlan {
         let stick = subject.and_then(|subject| self.profile.actions.get(usize::from(subject)));
         let from = &[action, stick.unwrap_or(action)][..];
@@ -147,7 +147,7 @@ impl Builder<'_> {
         rule
     }
 
-    /// The limits of a window that keeps the hand's pace, in µs.
+    /// The two limits of `paced`, in µs.
     fn pace(&mut self, action: &Action, rule: &RulePlan) -> Pace {
         let spans = action.paced.as_ref()?;
         let window = match rule {

@@ -3,6 +3,7 @@ use std::collections::HashMap;
 use super::*;
 use crate::cue::CueMatch;
 use crate::direction::Direction;
+use crate::inputs::signal::Aim;
 use crate::{Control, Device, Event, Linkage, Moment, Profile};
 
 const TEXT: &str = r#"

@@ -1,0 +1,47 @@
+//! Edges: what a cue hears of the actions that it listens to.
+
+use crate::cause::Cause;
+use crate::direction::Direction;
+
+/// What a subject's signal did.
+#[derive(Clone, Copy, Debug)]
+pub(crate) enum Edge {
+    /// One of its controls went down: the press, whether it is the first, and whether it is a direction that another key
+    /// gave back by going up.
+    Down { press: u64, first: bool, back: bool },
+    /// The last of its controls was let go, for this reason, after this many µs.
+    Up { cause: Cause, held: u64 },
+    /// A stick points elsewhere.
+    Turn { from: Option<Direction>, to: Option<Direction>, press: u64, cause: Cause },
+    /// A stick is pushed so far.
+    Push(Push),
+}
+
+/// How far a stick is pushed.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Push {
+    /// What the game gets, in millionths; 0 at rest.
+    pub(crate) size: i32,
+    /// What the dead zone leaves, before curve and scale: now, and before.
+    pub(crate) now: (i32, i32),
+    pub(crate) before: (i32, i32),
+    /// Where it points, and the identity of the entering of that direction.
+    pub(crate) to: Option<Direction>,
+    pub(crate) press: u64,
+    /// Keys, a cross or a directional pad push it.
+    pub(crate) digital: bool,
+    /// Nobody gave it: something else was let go, and gave it back.
+    pub(crate) back: bool,
+    pub(crate) cause: Cause,
+}
+
+/// Who an edge is of.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub(crate) enum Role {
+    /// The cue's subject.
+    Subject,
+    /// The other action of a chord.
+    Other,
+    /// One of the names of an order, by its first place there.
+    Named(u8),
+}

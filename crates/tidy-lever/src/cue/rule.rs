@@ -1,0 +1,218 @@
+//! Cues as declared: a rule, the action it listens to, and the line that says both.
+
+use alloc::string::String;
+use alloc::vec::Vec;
+use core::fmt;
+use core::time::Duration;
+
+use super::grammar::{self, CueError};
+use super::path::PathStep;
+
+/// A cue as declared: which action it listens to, and for what.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct Cue {
+    /// The action whose signal it listens to; the action itself if none is named.
+    pub subject: Option<String>,
+    /// What must happen.
+    pub rule: Rule,
+}
+
+/// What must happen for a cue to pull.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub enum Rule {
+    /// `press`: at each going down; on until let go.
+    #[default]
+    Press,
+    /// `release`: at letting go, an instant.
+    Release,
+    /// `hold 300ms`: once, when down that long from its first control; on until let go.
+    Hold {
+        /// How long.
+        span: Duration,
+    },
+    /// `tap under 200ms`: at letting go, if it was down for less; an instant.
+    Tap {
+        /// Below which span.
+        under: Duration,
+    },
+    /// `2 taps 240ms apart`: at the last press, each gap within the span, then again; on until let go. Or
+    /// `… counted on release`: at the last letting go, gaps between lettings go; an instant.
+    Taps {
+        /// How many; 2 to 64.
+        count: u32,
+        /// The longest gap.
+        apart: Duration,
+        /// Counted at letting go instead of at the press.
+        on_release: bool,
+    },
+    /// `twice within 240ms`: the same direction of a stick given twice, and let go between; on while it points that way.
+    Twice {
+        /// The longest gap between the two.
+        within: Duration,
+        /// `… until neutral`: on until the stick comes to rest, wherever it points.
+        until_neutral: bool,
+    },
+    /// `repeat after 400ms every 80ms`: at the press, then on and on; on until let go.
+    Repeat {
+        /// From the press to the first repeat.
+        after: Duration,
+        /// Between repeats.
+        every: Duration,
+    },
+    /// `toggle`: at each press; on as it stands, which the game can set.
+    Toggle,
+    /// `mash 5 within 1s`: when this many presses fall in one sliding span; on until the rate drops.
+    Mash {
+        /// How many; 2 to 64.
+        count: u32,
+        /// The sliding span.
+        within: Duration,
+    },
+    /// `with guard within 40ms`: when both are down, in either order; on until either is let go.
+    With {
+        /// The other action.
+        other: String,
+        /// The longest gap between the two.
+        within: Duration,
+    },
+    /// `charge 200ms to 1.2s`: at letting go, with an amount of 0 to 1; sooner nothing. An instant.
+    Charge {
+        /// From here on it counts, as 0.
+        from: Duration,
+        /// From here on it is all, 1.
+        to: Duration,
+    },
+    /// `order left, right, hop within 2s`: these presses in a row; hears only what it names, and the last this many always
+    /// count. On until the last is let go.
+    Order {
+        /// Actions, and directions of the stick that is the subject; 2 to 16.
+        names: Vec<String>,
+        /// From the first press to the last.
+        within: Duration,
+    },
+    /// `rolls down, down-forward, forward then toss within 350ms`: a motion of a stick. On until the action behind `then`
+    /// is let go; without one, until neutral.
+    Rolls {
+        /// Where it goes; 2 to 16 steps.
+        steps: Vec<PathStep>,
+        /// The action whose press finishes it.
+        then: Option<String>,
+        /// From leaving the first position to the finish.
+        within: Duration,
+        /// Letting go of the action finishes it, and not its press; then it is an instant.
+        on_release: bool,
+    },
+    /// `spins 1 within 900ms`: a stick goes round, either way, from any start. On until neutral.
+    Spins {
+        /// How far, in eighths of the circle; 2 to 32.
+        eighths: u32,
+        /// From leaving the start to coming round.
+        within: Duration,
+    },
+    /// `flicks over 0.8 within 60ms`: a stick goes from the centre out to there at once. On until neutral.
+    Flicks {
+        /// How far out, in millionths.
+        over: i32,
+        /// From leaving the centre.
+        within: Duration,
+    },
+}
+
+impl Cue {
+    /// Reads a cue line.
+    ///
+    /// ```
+    /// use tidy_lever::cue::{Cue, Rule};
+    /// use std::time::Duration;
+    ///
+    /// let cue = Cue::read("use hold 0.35s")?;
+    /// assert_eq!(cue, Cue::of("use", Rule::Hold { span: Duration::from_millis(350) }));
+    /// assert_eq!(cue.to_string(), "use hold 350ms");
+    ///
+    /// let error = Cue::read("hold long").unwrap_err();
+    /// assert_eq!((error.at, error.to_string().as_str()), (5, "at character 6: expected a span, as in 300ms, found `long`"));
+    /// # Ok::<(), tidy_lever::cue::CueError>(())
+    /// ```
+    ///
+    /// # Errors
+    /// A [`CueError`] that points at the character and says what would fit.
+    pub fn read(line: &str) -> Result<Cue, CueError> {
+        grammar::read(line)
+    }
+
+    /// A cue that listens to another action.
+    pub fn of(subject: impl Into<String>, rule: Rule) -> Cue {
+        Cue { subject: Some(subject.into()), rule }
+    }
+}
+
+impl From<Rule> for Cue {
+    fn from(rule: Rule) -> Cue {
+        Cue { subject: None, rule }
+    }
+}
+
+/// The span that these words say, in the shortest exact way.
+pub(super) struct Span(pub(super) Duration);
+
+impl fmt::Display for Span {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self.0.as_micros() {
+            us if us % 1_000_000 == 0 && us > 0 => write!(f, "{}s", us / 1_000_000),
+            us if us % 1_000 == 0 => write!(f, "{}ms", us / 1_000),
+            us => write!(f, "{us}us"),
+        }
+    }
+}
+
+impl fmt::Display for Cue {
+    /// The line, which reads back to the same cue.
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        if let Some(subject) = &self.subject {
+            write!(f, "{subject} ")?;
+        }
+        self.rule.fmt(f)
+    }
+}
+
+impl fmt::Display for Rule {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            Rule::Press => f.write_str("press"),
+            Rule::Release => f.write_str("release"),
+            Rule::Hold { span } => write!(f, "hold {}", Span(*span)),
+            Rule::Tap { under } => write!(f, "tap under {}", Span(*under)),
+            Rule::Taps { count, apart, on_release } => {
+                write!(f, "{count} taps {} apart", Span(*apart))?;
+                if *on_release { f.write_str(" counted on release") } else { Ok(()) }
+            }
+            Rule::Twice { within, until_neutral } => {
+                write!(f, "twice within {}", Span(*within))?;
+                if *until_neutral { f.write_str(" until neutral") } else { Ok(()) }
+            }
+            Rule::Repeat { after, every } => write!(f, "repeat after {} every {}", Span(*after), Span(*every)),
+            Rule::Toggle => f.write_str("toggle"),
+            Rule::Mash { count, within } => write!(f, "mash {count} within {}", Span(*within)),
+            Rule::With { other, within } => write!(f, "with {other} within {}", Span(*within)),
+            Rule::Charge { from, to } => write!(f, "charge {} to {}", Span(*from), Span(*to)),
+            Rule::Order { names, within } => write!(f, "order {} within {}", names.join(", "), Span(*within)),
+            Rule::Rolls { steps, then, within, on_release } => {
+                f.write_str("rolls ")?;
+                for (place, step) in steps.iter().enumerate() {
+                    write!(f, "{}{step}", if place == 0 { "" } else { ", " })?;
+                }
+                if let Some(then) = then {
+                    write!(f, " then {then}")?;
+                }
+                write!(f, " within {}", Span(*within))?;
+                if *on_release { f.write_str(" counted on release") } else { Ok(()) }
+            }
+            Rule::Spins { eighths, within } => {
+                write!(f, "spins {} within {}", f64::from(*eighths) / 8.0, Span(*within))
+            }
+            Rule::Flicks { over, within } => {
+                write!(f, "flicks over {} within {}", f64::from(*over) / f64::from(crate::fixed::ONE), Span(*within))
+            }
+        }
+    }
+}

@@ -1,0 +1,224 @@
+//! Feeding: an event is checked, brought into range and put into the queue, or handed back.
+
+use super::Seat;
+use super::tell::TellError;
+use super::waiting::{Behind, Waiting, WaitingKind};
+use crate::control::{Family, Sort as ControlSort};
+use crate::event::{Event, Input};
+use crate::fixed::{self, ONE};
+use crate::index::NONE;
+use crate::inputs::board::Board;
+
+/// Why an event was not taken. The event is handed back.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum Untaken {
+    /// The queue is full: advance, then feed it again.
+    Full,
+    /// A level that is no finite number. Counted; drop it.
+    NotFinite,
+    /// A pair of levels for a control with one, or the other way round. Counted; mend the adapter.
+    WrongSort,
+    /// There is no room for one more device: give the seat more with `Room::devices` in [`Room`](super::Room).
+    TooManyDevices,
+}
+
+/// An event that was not taken, and why.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct FeedError {
+    /// The event, as it was fed.
+    pub event: Event,
+    /// Why it was not taken.
+    pub why: Untaken,
+}
+
+impl core::fmt::Display for FeedError {
+    fn fmt(&self, f: &mut core::fmt::Formatter<'_>) -> core::fmt::Result {
+        let Event { at, device, input } = self.event;
+        let why = match self.why {
+            Untaken::Full => "the seat's queue is full; advance it, then feed this again",
+            Untaken::NotFinite => "a level must be a finite number; it was refused",
+            Untaken::WrongSort => {
+                "the control has a different number of axes: a stick needs a pair, a button one level"
+            }
+            Untaken::TooManyDevices => {
+                "the seat has no room for one more device; make it with a larger `Room::devices`"
+            }
+        };
+        match input {
+            Input::Level { control, value } => write!(f, "{control} = {value} from {device:?} at {at}: {why}"),
+            Input::Pair { control, x, y } => write!(f, "{control} = {x}, {y} from {device:?} at {at}: {why}"),
+            _ => write!(f, "{input:?} from {device:?} at {at}: {why}"),
+        }
+    }
+}
+
+impl core::error::Error for FeedError {}
+
+/// Cuts a level to a range; whether that changed it.
+fn cut(value: i64, low: i32, high: i32) -> (i32, bool) {
+    let cut = value.clamp(i64::from(low), i64::from(high));
+    (cut as i32, cut != value)
+}
+
+/// The most notches of a wheel in one event.
+const MOST_NOTCHES: i32 = 64;
+/// The farthest that a pointer can be from the view's top left: 1,000 views, in millionths.
+const FARTHEST: i32 = 1_000 * ONE;
+
+/// What would become of an event.
+#[derive(Clone, Copy, Debug)]
+pub(crate) enum Weighed {
+    /// Nothing hears its control.
+    Unheard,
+    /// It says nothing new.
+    NoNews,
+    /// It goes into the queue, from a device of this family if it has one, and of this finger.
+    Taken { family: Option<Family>, waiting: Waiting, finger: Option<u64>, clamped: bool },
+}
+
+impl Seat {
+    /// Takes an event. It plays in the `advance` that reaches its moment; events may be fed in any order. If that moment was
+    /// played already, the event plays 1 µs after the last one played. A second change of one control at the same moment
+    /// moves to the next microsecond.
+    ///
+    /// Levels are rounded to millionths; a level outside its control's range is cut to it and counted.
+    ///
+    /// # Errors
+    /// A [`FeedError`] hands the event back: the queue is full, a level is not finite or of the wrong sort, or there is
+    /// no room for one more device. The seat is as before.
+    pub fn feed(&mut self, event: Event) -> Result<(), FeedError> {
+        self.take(&event).map_err(|why| {
+            match why {
+                Untaken::NotFinite | Untaken::WrongSort => self.stats.refused += 1,
+                Untaken::Full | Untaken::TooManyDevices => self.stats.handed_back += 1,
+            }
+            FeedError { event, why }
+        })
+    }
+
+    pub(super) fn take(&mut self, event: &Event) -> Result<(), Untaken> {
+        match self.weigh(event)? {
+            Weighed::Unheard => self.stats.unheard += 1,
+            Weighed::NoNews => self.stats.repeats += 1,
+            Weighed::Taken { family, mut waiting, finger, clamped } => {
+                let block = &mut self.block;
+                if let Some(number) = finger {
+                    waiting.number |= block.fingers.name(waiting.device, number).ok_or(Untaken::Full)?;
+                }
+                if let Some(family) = family {
+                    block.board.expect(event.device, family);
+                }
+                self.stats.clamped += u64::from(clamped);
+                self.put(waiting);
+            }
+        }
+        Ok(())
+    }
+
+    /// What would happen to an event that is fed now. Changes nothing.
+    ///
+    /// # Errors
+    /// Why the seat would not take it.
+    pub(crate) fn weigh(&self, event: &Event) -> Result<Weighed, Untaken> {
+        let (plan, block) = (&*self.linkage.0, &self.block);
+        let finite = |value: f32| fixed::from_f64(f64::from(value)).ok_or(Untaken::NotFinite);
+        let waiting = |what, number, x, y| Waiting {
+            at: event.at.as_micros(),
+            x,
+            y,
+            number,
+            device: event.device.number() as u8,
+            what,
+            behind: Behind::default(),
+        };
+        let taken = |family: Option<Family>, waiting, finger: Option<u64>, clamped| {
+            if block.queue.room() == 0 {
+                return Err(Untaken::Full);
+            }
+            if family.is_some_and(|family| !block.board.has_room_for(event.device, family)) {
+                return Err(Untaken::TooManyDevices);
+            }
+            Ok(Weighed::Taken { family, waiting, finger, clamped })
+        };
+        let (control, x, y, pair) = match event.input {
+            Input::Level { control, value } => (control, finite(value)?, 0, false),
+            Input::Pair { control, x, y } => (control, finite(x)?, finite(y)?, true),
+            Input::Plugged(plugged) => {
+                let number = event.device.number() as u16;
+                return taken(None, waiting(WaitingKind::Plugged, number, i32::from(plugged), 0), None, false);
+            }
+            Input::Touch { finger, phase, x, y } => {
+                let (x, y) = (finite(x)?, finite(y)?);
+                if plan.panel.is_empty() && plan.inputs.pointers.iter().all(|pointer| pointer.touch == NONE) {
+                    return Ok(Weighed::Unheard);
+                }
+                if !block.fingers.has_name_for(event.device.number() as u8, finger) {
+                    return Err(Untaken::Full);
+                }
+                let ((x, cx), (y, cy)) = (cut(x, -ONE, 2 * ONE), cut(y, -ONE, 2 * ONE));
+                return taken(
+                    Some(Family::Touch),
+                    waiting(WaitingKind::Touch, super::touch::phased(phase), x, y),
+                    Some(finger),
+                    cx || cy,
+                );
+            }
+        };
+        let Some(slot) = Board::slot(&plan.inputs, control) else { return Ok(Weighed::Unheard) };
+        let sort = plan.inputs.slots[usize::from(slot)].sort;
+        let (x, y, clamped) = match (sort, pair) {
+            (ControlSort::Button | ControlSort::Level, false) => {
+                let (x, clamped) = cut(x, 0, ONE);
+                (x, 0, clamped)
+            }
+            (ControlSort::Notch, false) => {
+                let (x, clamped) = cut(x, 0, MOST_NOTCHES * ONE);
+                ((x + ONE / 2) / ONE * ONE, 0, clamped)
+            }
+            (ControlSort::Pair, true) => {
+                let ((x, cx), (y, cy)) = (cut(x, -ONE, ONE), cut(y, -ONE, ONE));
+                (x, y, cx || cy)
+            }
+            (ControlSort::Counts, true) => {
+                let ((x, cx), (y, cy)) = (cut(x, i32::MIN + 1, i32::MAX), cut(y, i32::MIN + 1, i32::MAX));
+                (x, y, cx || cy)
+            }
+            (ControlSort::Place, true) => {
+                let ((x, cx), (y, cy)) = (cut(x, -FARTHEST, FARTHEST), cut(y, -FARTHEST, FARTHEST));
+                (x, y, cx || cy)
+            }
+            _ => return Err(Untaken::WrongSort),
+        };
+        if sort == ControlSort::Notch && x == 0 {
+            return Ok(Weighed::NoNews);
+        }
+        taken(Some(control.family()), waiting(WaitingKind::Control, slot, x, y), None, clamped)
+    }
+
+    /// Puts an event into the queue, which has room; late if its moment is played already.
+    pub(super) fn put(&mut self, waiting: Waiting) {
+        let by = self.block.next.saturating_sub(waiting.at);
+        self.stats.late += u64::from(by > 0);
+        // What was told counts in the order of telling.
+        let behind = if waiting.what.is_event() { Behind::late(by) } else { Behind::default() };
+        self.block.wake = 0;
+        self.block.queue.push(Waiting { at: waiting.at + by, behind, ..waiting });
+    }
+
+    /// Puts something that was told into the queue.
+    pub(super) fn told(
+        &mut self,
+        what: WaitingKind,
+        number: u16,
+        (x, y): (i32, i32),
+        at: u64,
+    ) -> Result<(), TellError> {
+        if self.block.queue.room() == 0 {
+            self.stats.handed_back += 1;
+            return Err(TellError::Full);
+        }
+        let waiting = Waiting { at, x, y, number, device: 0, what, behind: Behind::default() };
+        self.put(waiting);
+        Ok(())
+    }
+}

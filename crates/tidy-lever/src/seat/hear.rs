@@ -1,0 +1,265 @@
+//! Cues hear edges and timers: what each rule answers, and what becomes of an attempt that is dropped.
+
+use super::block::Block;
+use super::pending::{PendingPull, Standing};
+use super::tales::HeardEdge;
+use crate::cause::Cause;
+use crate::cue::{CueMatch, Edge, Role, RuleContext, RulePlan, Verdict};
+use crate::end::End;
+use crate::history::What;
+use crate::index::{NONE, run};
+use crate::inputs::board::{is_direction, maker};
+use crate::inputs::signal::Aim;
+use crate::linkage::{CuePlan, Plan};
+use crate::time::NEVER;
+use crate::timers::DuePart;
+
+impl Block {
+    /// A cue hears an edge.
+    pub(super) fn hear(&mut self, plan: &Plan, cue: usize, heard: HeardEdge<'_>, role: Role, at: u64) {
+        let CuePlan { action, rule, .. } = &plan.cues[cue];
+        if !self.actions[usize::from(*action)].listens {
+            return;
+        }
+        if self.ledger.is_none()
+            && let Some(verdict) = rule.hears_alone(heard.edge, at)
+        {
+            return self.decide(plan, cue, verdict, at);
+        }
+        self.ask(plan, cue, at, Some(heard), |context| rule.hears(heard.edge, role, context));
+    }
+
+    /// What a cue's rule works on.
+    pub(super) fn context(&mut self, plan: &Plan, cue: usize, at: u64) -> RuleContext<'_> {
+        let how = &plan.cues[cue];
+        let action = usize::from(how.action);
+        let on = if plan.actions[action].has_several() { self.rule_states[cue].on } else { self.actions[action].on };
+        RuleContext {
+            at,
+            state: &mut self.rule_states[cue],
+            timers: &mut self.timers,
+            timer: cue,
+            moments: &mut self.moments[run(&how.moments)],
+            on,
+            missed: None,
+            stepped: None,
+        }
+    }
+
+    /// Lets a rule work on its state, and does what it says.
+    pub(super) fn ask(
+        &mut self,
+        plan: &Plan,
+        cue: usize,
+        at: u64,
+        heard: Option<HeardEdge<'_>>,
+        rule: impl FnOnce(&mut RuleContext<'_>) -> Verdict,
+    ) {
+        let mut context = self.context(plan, cue, at);
+        let verdict = rule(&mut context);
+        let made = (context.missed, context.stepped);
+        if self.ledger.is_some() {
+            match heard {
+                Some(heard) => self.tell_heard(plan, cue, heard, made, verdict, at),
+                None => self.tell_due(cue, made.0, verdict, at),
+            }
+        }
+        self.decide(plan, cue, verdict, at);
+    }
+
+    #[inline]
+    pub(super) fn decide(&mut self, plan: &Plan, cue: usize, verdict: Verdict, at: u64) {
+        match verdict {
+            Verdict::None => {}
+            Verdict::Matched(cue_match) => {
+                if !self.muted {
+                    self.cue_matched(plan, cue, cue_match, at);
+                }
+            }
+            Verdict::Ended(cause) => self.ended(plan, cue, cause, at),
+        }
+    }
+
+    /// What a cue stood on ended: what is on ends, what still waits comes out as an instant, or not at all. Of several cues
+    /// the others may still be on.
+    pub(super) fn ended(&mut self, plan: &Plan, cue: usize, cause: Cause, at: u64) {
+        let action = plan.owner(cue);
+        if let Some(standing) = self.standing_of(plan, action).filter(|standing| usize::from(standing.cue) == cue) {
+            *standing = Standing::default();
+        }
+        let own = |pending: &PendingPull| usize::from(pending.cue) == cue;
+        if cause == Cause::LetGo {
+            let aside = self.waits.iter_mut().chain(&mut self.kept);
+            aside.filter(|pending| own(pending)).for_each(|pending| pending.cue_match.lasting = false);
+            // A hold that is reached in the very moment of letting go still pulls first.
+            let mut met_now =
+                self.pending.iter_mut().filter(|pending| own(pending) && pending.cue_match.lasting).peekable();
+            if met_now.peek().is_some() {
+                met_now.for_each(|pending| pending.let_go = true);
+                return;
+            }
+        } else {
+            // What the hand didn't let go was never meant: it doesn't even pull.
+            self.pending.retain(|pending| !own(pending));
+            self.waits.retain(|pending| !own(pending));
+            self.kept.retain(|pending| !own(pending));
+        }
+        self.rule_states[cue].on = false;
+        let others = run(&plan.actions[action].cues).filter(|_| plan.actions[action].has_several());
+        if !others.into_iter().any(|other| self.rule_states[other].on) {
+            self.end(plan, action, cause, at);
+        }
+    }
+
+    /// Ends what is on, if it is.
+    pub(super) fn end(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
+        for cue in run(&plan.actions[action].cues) {
+            self.rule_states[cue].on = false;
+        }
+        let state = &mut self.actions[action];
+        if state.on {
+            state.on = false;
+            let since = state.on_since;
+            self.recheck_after(at);
+            self.happened(action, What::Ended(cause), at, since);
+        }
+    }
+
+    /// An action's attempts, waits and timers are dropped.
+    pub(super) fn drop_attempts(&mut self, plan: &Plan, action: usize, end: End, at: u64) {
+        let own = |pending: &PendingPull| usize::from(pending.action) == action;
+        self.pending.retain(|pending| !own(pending));
+        self.waits.retain(|pending| !own(pending));
+        self.kept.retain(|pending| !own(pending));
+        if let Some(standing) = self.standing_of(plan, action) {
+            *standing = Standing::default();
+        }
+        for cue in run(&plan.actions[action].cues) {
+            self.rule_states[cue].drop_attempt();
+            self.timers.drop(cue);
+            self.drop_motion(plan, cue);
+        }
+        self.drop_marks(plan, action, |_| true);
+        self.note(|ledger| ledger.dropped(action, at, end));
+    }
+
+    /// A gap was passed: attempts are dropped, and so is what stood on a rate.
+    pub(super) fn drop_all_attempts(&mut self, plan: &Plan, at: u64) {
+        for action in 0..plan.declared {
+            self.drop_attempts(plan, action, End::Gap, at);
+            for cue in run(&plan.actions[action].cues) {
+                if matches!(plan.cues[cue].rule, RulePlan::Mash { .. }) {
+                    self.ended(plan, cue, Cause::LetGo, at);
+                }
+            }
+        }
+    }
+
+    /// Attempts, waits and keeps that stand on a press of these devices are dropped, let go or not.
+    pub(super) fn forget_devices(&mut self, plan: &Plan, bits: u64, cause: Cause, at: u64) {
+        let gone = |press: u32| maker(press) & bits != 0;
+        for set_number in 0..self.motions.len() {
+            if self.motions[set_number].by & bits != 0 {
+                self.motions_lost(plan, set_number, End::Lost(cause), at);
+            }
+            self.motions[set_number].drop_finishes(gone);
+        }
+        for number in 0..self.hands.len() {
+            let at_rest = self.moved[number].direction.is_none();
+            if self.hands[number] & bits != 0 && at_rest {
+                // A direction that was let go before counts towards nothing any more.
+                let lost = Edge::Turn { from: None, to: None, press: 0, cause };
+                self.edge(plan, usize::from(plan.inputs.moved[number].action), &lost, at);
+            }
+            self.hands[number] &= !bits;
+        }
+        for action in 0..plan.declared {
+            self.forget(plan, action, gone, End::Lost(cause), at);
+        }
+    }
+
+    /// Whatever an action has open on presses that are gone is dropped: attempts, what waits or is kept, and what would
+    /// pull again.
+    pub(super) fn forget(&mut self, plan: &Plan, action: usize, gone: impl Fn(u32) -> bool, end: End, at: u64) {
+        let stands = |pending: &PendingPull| {
+            usize::from(pending.action) == action && pending.cue_match.presses.iter().any(&gone)
+        };
+        if self.waits.iter().chain(&self.kept).any(stands) {
+            self.waits.retain(|pending| !stands(pending));
+            self.kept.retain(|pending| !stands(pending));
+            self.note(|ledger| ledger.dropped(action, at, end));
+        }
+        if let Some(standing) = self.standing_of(plan, action)
+            && standing.cue_match.is_some_and(|cue_match| cue_match.presses.iter().any(&gone))
+        {
+            *standing = Standing::default();
+        }
+        for cue in run(&plan.actions[action].cues) {
+            let mut context = self.context(plan, cue, at);
+            if plan.cues[cue].rule.forgets(&gone, &mut context) {
+                self.note(|ledger| ledger.dropped(action, at, end));
+            }
+        }
+    }
+
+    /// What stands of an action that pulls again while held.
+    pub(super) fn standing_of(&mut self, plan: &Plan, action: usize) -> Option<&mut Standing> {
+        if !plan.actions[action].while_held {
+            return None;
+        }
+        let place = plan.while_held.binary_search(&(action as u16)).ok()?;
+        self.standing.get_mut(place)
+    }
+
+    /// Plays the timers that are due at a moment, in one of its phases.
+    #[inline(always)]
+    pub(super) fn fall_due(&mut self, plan: &Plan, at: u64, phase: DuePart) {
+        if self.timers.is_due(at, phase) {
+            self.hand_falls_due(plan, at, phase);
+        }
+        if self.frozen_since.is_none() && self.world_timers.is_due(self.world(at), phase) {
+            self.world_falls_due(plan, at, phase);
+        }
+    }
+
+    pub(super) fn hand_falls_due(&mut self, plan: &Plan, at: u64, phase: DuePart) {
+        while let Some(timer) = self.timers.take(at, phase) {
+            match plan.cues.get(timer).map(|cue| &cue.rule) {
+                None if timer >= plan.first_mash_timer() => self.mash_again(plan, timer - plan.first_mash_timer(), at),
+                None => self.motion_falls_due(plan, timer - plan.first_motion_timer(), at),
+                Some(RulePlan::Rolls { .. }) => self.motion_window_over(plan, timer, at),
+                Some(rule) => self.ask(plan, timer, at, None, |context| rule.falls_due(context)),
+            }
+        }
+    }
+
+    /// A cue is met; it pulls when the moment's events are all in.
+    pub(super) fn cue_matched(&mut self, plan: &Plan, cue: usize, cue_match: CueMatch, at: u64) {
+        self.action_matched(plan, plan.owner(cue), cue as u16, cue_match, at);
+    }
+
+    /// The same by one of its cues, or by what is none (`NONE`): a gauge that reached its end.
+    pub(super) fn action_matched(&mut self, plan: &Plan, action: usize, cue: u16, cue_match: CueMatch, at: u64) {
+        if self.pending.len() == self.pending.capacity() {
+            self.settle(plan, at);
+        }
+        let facing = if cue_match.facing == NONE { self.facts[plan.facing] } else { cue_match.facing };
+        let (aim, mut cue_match) = (Aim::default(), CueMatch { facing, ..cue_match });
+        // Directions are compared between cues that end on one.
+        if !is_direction(cue_match.presses.last()) {
+            cue_match.presses.retain(|press| !is_direction(press));
+        }
+        if let Some(standing) = self.standing_of(plan, action).filter(|_| cue_match.lasting) {
+            (standing.cue_match, standing.cue) = (Some(CueMatch { repeated: true, ..cue_match }), cue);
+        }
+        self.pending.push(PendingPull {
+            action: action as u16,
+            cue,
+            cue_match,
+            aim,
+            fresh: true,
+            let_go: false,
+            kept: NEVER,
+        });
+    }
+}

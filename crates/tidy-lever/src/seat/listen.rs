@@ -1,0 +1,94 @@
+//! Modes are switched: which actions listen, and what they take over when they begin to.
+
+use super::block::Block;
+use crate::cause::Cause;
+use crate::end::End;
+use crate::fixed;
+use crate::index::{NONE, run};
+use crate::inputs::signal::{self, Moved};
+use crate::linkage::Plan;
+
+impl Block {
+    /// Switches a mode, and with it what listens.
+    pub(super) fn switch(&mut self, plan: &Plan, mode: usize, on: bool, at: u64) {
+        if !self.modes.set(mode, on) {
+            return;
+        }
+        for action in 0..plan.declared {
+            let listens = self.modes.hears(&plan.modes, &plan.actions[action].heard);
+            if listens != self.actions[action].listens {
+                if listens { self.uncover(plan, action, at) } else { self.cover(plan, action, at) }
+            }
+        }
+    }
+
+    /// An action ceases to listen: it reads up and at rest, and what was on ends.
+    pub(super) fn cover(&mut self, plan: &Plan, action: usize, at: u64) {
+        self.actions[action].listens = false;
+        let moved = plan.actions[action].moved;
+        if moved != NONE {
+            self.moved(plan, action as u16, Cause::Covered, at);
+            self.listens_too(&plan.inputs.moved[usize::from(moved)].buttons, false);
+        } else if self.actions[action].held > 0 {
+            self.let_go(plan, action, Cause::Covered, at);
+        }
+        self.drop_attempts(plan, action, End::Lost(Cause::Covered), at);
+        if !plan.toggles(action) {
+            self.end(plan, action, Cause::Covered, at);
+        }
+        self.pointers_too(plan, action, false);
+    }
+
+    /// An action begins to listen: levels count at once, edges need a fresh press.
+    pub(super) fn uncover(&mut self, plan: &Plan, action: usize, at: u64) {
+        self.actions[action].listens = true;
+        for cue in run(&plan.actions[action].cues) {
+            self.drop_motion(plan, cue);
+        }
+        self.pointers_too(plan, action, true);
+        let moved = plan.actions[action].moved;
+        if moved != NONE {
+            self.listens_too(&plan.inputs.moved[usize::from(moved)].buttons, true);
+            self.resume(plan, moved, at);
+        }
+        for number in &plan.actions[action].wires {
+            self.stale[*number as usize] = self.board.contacts[self.contact_of(plan, *number)].down;
+        }
+    }
+
+    pub(super) fn pointers_too(&mut self, plan: &Plan, action: usize, listens: bool) {
+        if let Some(pointer) = plan.inputs.pointers.get(usize::from(plan.actions[action].pointer)) {
+            self.listens_too(&[pointer.drag, pointer.click], listens);
+        }
+    }
+
+    /// The directions of a stick, or what a pointer does, listen with it.
+    pub(super) fn listens_too(&mut self, buttons: &[u16], listens: bool) {
+        for button in buttons.iter().filter(|button| **button != NONE) {
+            self.actions[usize::from(*button)].listens = listens;
+        }
+    }
+
+    /// A stick or an axis takes on what its controls say, without any edge.
+    pub(super) fn resume(&mut self, plan: &Plan, moved: u16, at: u64) {
+        let number = usize::from(moved);
+        if plan.inputs.moved[number].sweep.is_some() {
+            return self.moved(plan, plan.inputs.moved[number].action, Cause::LetGo, at);
+        }
+        let value = signal::combine(&plan.inputs, &self.board, &self.crosses, &plan.inputs.moved[number]);
+        self.moved[number].take(&plan.inputs.moved[number], value, at);
+        // Nothing entered where it stands.
+        self.moved[number].press = 0;
+        let Moved { push, direction, .. } = self.moved[number];
+        for set in plan.inputs.moved[number].motions.iter().map(|set| usize::from(*set)) {
+            let from_push = plan.motion_sets[set].seen.from_push;
+            let to = direction.filter(|_| fixed::reaches(push.0, push.1, from_push));
+            self.motions[set].stands_at(to, at);
+        }
+    }
+
+    pub(super) fn contact_of(&self, plan: &Plan, wire: u32) -> usize {
+        // Contacts stand in the order of their wires.
+        plan.inputs.contacts.partition_point(|contact| contact.wires.end <= wire)
+    }
+}

@@ -1,0 +1,154 @@
+//! Actions and pointers are pressed and released.
+
+use super::block::{ActionState, Block};
+use crate::cause::Cause;
+use crate::cue::Edge;
+use crate::history::{Happening, What};
+use crate::index::NONE;
+use crate::inputs::board::maker;
+use crate::linkage::Plan;
+use crate::time::Moment;
+use crate::timers::DuePart;
+
+impl Block {
+    /// A control of an action went down, as the press of this identity.
+    pub(super) fn press(&mut self, plan: &Plan, action: usize, press: u64, at: u64) {
+        let state = self.touch(action);
+        let first = state.held == 0;
+        if first {
+            state.since = at;
+        }
+        state.press = press;
+        state.held = state.held.saturating_add(1);
+        state.sums.pressed = state.sums.pressed.wrapping_add(1);
+        self.happened(action, What::Pressed, at, at);
+        let how = &plan.actions[action];
+        if how.works_more() {
+            self.press_more(plan, action, press, at);
+        }
+        let edge = Edge::Down { press, first, back: self.gave_back };
+        self.edge(plan, action, &edge, at);
+        self.motions_finish(plan, action, &edge, at);
+    }
+
+    /// What else stands on a press than cues and motions.
+    #[inline(never)]
+    pub(super) fn press_more(&mut self, plan: &Plan, action: usize, press: u64, at: u64) {
+        let how = &plan.actions[action];
+        if how.pointer != NONE {
+            self.pointer_pressed(how.pointer);
+        }
+        if how.gauge != NONE {
+            self.gauge_pressed(plan, action, press, at);
+        }
+        if how.mash_period > 0 {
+            self.timers.set(plan.first_mash_timer() + action, at + how.mash_period, DuePart::Due);
+        }
+    }
+
+    /// Holding stands for mashing: let go, and pressed again, by a timer.
+    pub(super) fn mash_again(&mut self, plan: &Plan, action: usize, at: u64) {
+        let ActionState { held, press, .. } = self.actions[action];
+        if held > 0 && self.actions[action].listens {
+            self.let_go(plan, action, Cause::LetGo, at);
+            // The hand that holds it mashes.
+            let press = self.board.fresh_press(maker(press as u32).trailing_zeros() as u8);
+            self.press(plan, action, press, at);
+            self.actions[action].held = held;
+        }
+    }
+
+    pub(super) fn release(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
+        let state = &mut self.actions[action];
+        if state.held == 0 {
+            return;
+        }
+        state.held -= 1;
+        if state.held == 0 {
+            self.let_go(plan, action, cause, at);
+        }
+    }
+
+    /// The last control of an action went up, or was taken from it.
+    pub(super) fn let_go(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
+        let state = self.touch(action);
+        state.held = 0;
+        let held = at - state.since;
+        state.last_held = held;
+        state.sums.released = state.sums.released.wrapping_add(1);
+        let since = state.since;
+        self.happened(action, What::Released(cause), at, since);
+        let how = &plan.actions[action];
+        if how.works_more() {
+            self.let_go_more(plan, action, cause, at);
+        }
+        let edge = Edge::Up { cause, held };
+        self.edge(plan, action, &edge, at);
+        self.motions_finish(plan, action, &edge, at);
+    }
+
+    #[inline(never)]
+    pub(super) fn let_go_more(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
+        let how = &plan.actions[action];
+        if how.pointer != NONE {
+            self.pointer_let_go(plan, how.pointer, cause, at);
+        }
+        if how.gauge != NONE {
+            self.gauge_let_go(plan, action, at);
+        }
+        if how.mash_period > 0 {
+            self.timers.drop(plan.first_mash_timer() + action);
+        }
+    }
+
+    /// The state of an action that is about to change its sums in this tick.
+    pub(super) fn touch(&mut self, action: usize) -> &mut ActionState {
+        let tick = self.tick;
+        let state = &mut self.actions[action];
+        if state.tick != tick {
+            state.tick = tick;
+            state.before = state.sums;
+        }
+        state
+    }
+
+    #[inline]
+    pub(super) fn happened(&mut self, action: usize, what: What, at: u64, since: u64) {
+        let (at, since) = (Moment::played(at), Moment::played(since));
+        self.ring.push(Happening::new(at, since, action as u16, what));
+    }
+
+    /// A pointer is at another place: held, it may drag.
+    pub(super) fn pointer_moves(&mut self, plan: &Plan, number: usize, place: (i32, i32), at: u64) {
+        let (pointer, how) = (&mut self.pointers[number], &plan.inputs.pointers[number]);
+        pointer.place = Some(place);
+        if pointer.pressed.is_some() && !pointer.drags && pointer.is_beyond(how.drag_from, self.view) {
+            pointer.drags = true;
+            let press = self.board.fresh_press(self.hand);
+            self.press(plan, usize::from(how.drag), press, at);
+        }
+    }
+
+    /// A pointer is pressed at its place.
+    pub(super) fn pointer_pressed(&mut self, pointer: u16) {
+        let pointer = &mut self.pointers[usize::from(pointer)];
+        if pointer.pressed.is_none() {
+            (pointer.pressed, pointer.drags) = (pointer.place, false);
+        }
+    }
+
+    /// A pointer is let go: the end of a drag, or a click.
+    pub(super) fn pointer_let_go(&mut self, plan: &Plan, number: u16, cause: Cause, at: u64) {
+        let how = &plan.inputs.pointers[usize::from(number)];
+        let pointer = &mut self.pointers[usize::from(number)];
+        let drags = core::mem::take(&mut pointer.drags);
+        pointer.pressed = None;
+        if drags {
+            self.release(plan, usize::from(how.drag), cause, at);
+        } else if cause == Cause::LetGo {
+            let press = self.board.fresh_press(self.hand);
+            self.press(plan, usize::from(how.click), press, at);
+            self.release(plan, usize::from(how.click), cause, at);
+        }
+    }
+}

@@ -1,0 +1,147 @@
+//! Pulling: what a pull changes, what it takes from its losers, and how it is taken back.
+
+use super::block::{ActionState, Block, Toggled};
+use super::pending::PendingPull;
+use super::tales::newest;
+use crate::cause::Cause;
+use crate::cue::Presses;
+use crate::end::End;
+use crate::history::{Happening, What};
+use crate::index::{NONE, run};
+use crate::inputs::board::is_direction;
+use crate::linkage::Plan;
+use crate::time::Moment;
+
+impl Block {
+    /// Whether another cue of the action pulled on a press of this one already: one press serves an action once.
+    pub(super) fn is_served(&self, plan: &Plan, pending: &PendingPull) -> bool {
+        let state = &self.actions[usize::from(pending.action)];
+        plan.actions[usize::from(pending.action)].has_several()
+            && state.pulled_by != pending.cue
+            && state.sums.pulled > 0
+            && state.pulled_on.shares(&pending.cue_match.presses)
+    }
+
+    pub(super) fn pull(&mut self, plan: &Plan, pending: &PendingPull, at: u64) {
+        let PendingPull { action, cue, ref cue_match, aim, kept, .. } = *pending;
+        let how = &plan.actions[usize::from(action)];
+        if self.is_served(plan, pending) {
+            let end = End::Served { by: action };
+            self.note(|ledger| ledger.refused(cue.into(), newest(&cue_match.presses), at, end, true));
+            return self.refuse(plan, *pending, at);
+        }
+        let over = self.defeat(plan, pending, at);
+        let number = usize::from(action);
+        let stage = self.spend(plan, number, at);
+        self.recheck_after(at);
+        let state = self.touch(number);
+        state.sums.pulled = state.sums.pulled.wrapping_add(1);
+        (state.pulled_in, state.pulled_on, state.pulled_by) = (at, cue_match.presses, cue);
+        let toggles = plan.toggles(number);
+        let turned_off = toggles && state.on;
+        state.toggled = if !toggles {
+            Toggled::Not
+        } else if turned_off {
+            Toggled::Off { since: state.on_since }
+        } else {
+            Toggled::On
+        };
+        if cue_match.lasting && !state.on {
+            (state.on, state.on_since) = (true, at);
+        }
+        if let Some(rule_state) = self.rule_states.get_mut(usize::from(cue)) {
+            rule_state.on |= cue_match.lasting;
+        }
+        let (moment, since) = (Moment::played(at), Moment::played(cue_match.pressed));
+        let happening = Happening::new(moment, since, action, What::Pulled);
+        let kept = at - kept.min(at);
+        self.note(|ledger| ledger.pulled(cue.into(), newest(&cue_match.presses), at, kept));
+        let faces_left = cue_match.facing == 0;
+        let happening = Happening { amount: cue_match.amount, over, stage, kept, faces_left, ..happening };
+        self.ring.push(happening.aimed(aim));
+        if turned_off {
+            self.end(plan, number, Cause::Toggled, at);
+        } else if pending.let_go {
+            self.end(plan, number, Cause::LetGo, at);
+        }
+        self.set_marks(plan, number, at);
+        for mode in &how.turns_off {
+            self.switch(plan, usize::from(*mode), false, at);
+        }
+        for mode in &how.turns_on {
+            self.switch(plan, usize::from(*mode), true, at);
+        }
+    }
+
+    /// A pull takes its presses from its losers for good; the last one that had pulled on them already is named.
+    pub(super) fn defeat(&mut self, plan: &Plan, winner: &PendingPull, at: u64) -> u16 {
+        let presses = winner.cue_match.presses;
+        let how = &plan.actions[usize::from(winner.action)];
+        let mut over = NONE;
+        for loser in &how.outranks {
+            self.refuse_all(
+                plan,
+                |pending| pending.action == *loser && pending.cue_match.presses.shares(&presses),
+                winner.action,
+                at,
+            );
+            let taken = |press: u32| !is_direction(press) && presses.has(press);
+            self.take_presses(plan, usize::from(*loser), taken, End::Outranked { by: winner.action }, at);
+            let ActionState { pulled_on, sums, .. } = self.actions[usize::from(*loser)];
+            if sums.pulled > 0 && pulled_on.shares(&presses) {
+                over = *loser;
+                self.take_back(plan, usize::from(*loser), Cause::Outranked, at);
+            }
+        }
+        let Some(members) = plan.groups.get(usize::from(how.group)) else { return over };
+        for member in members.iter().filter(|member| **member != winner.action) {
+            let own = &plan.actions[usize::from(*member)];
+            // A member that outranks this one may still take the press over.
+            if !own.outranks.contains(&winner.action) {
+                self.refuse_all(
+                    plan,
+                    |pending| pending.action == *member && pending.cue_match.presses.shares(&presses),
+                    winner.action,
+                    at,
+                );
+                let end = End::Served { by: winner.action };
+                self.take_presses(plan, usize::from(*member), |press| presses.has(press), end, at);
+            }
+        }
+        over
+    }
+
+    /// An action never pulls on presses that another one took: what it has open on them is dropped, a finish of a motion
+    /// that came early among them.
+    pub(super) fn take_presses(&mut self, plan: &Plan, action: usize, taken: impl Fn(u32) -> bool, end: End, at: u64) {
+        for cue in run(&plan.actions[action].cues) {
+            let Some((number, set)) = plan.motions_of(cue) else { continue };
+            for press in self.motions[number].finished_on(set, cue as u16).filter(|press| taken(*press)) {
+                if !self.rule_states[cue].presses.has(press) {
+                    self.rule_states[cue].presses.push(u64::from(press));
+                }
+            }
+        }
+        self.forget(plan, action, taken, end, at);
+    }
+
+    /// A pull comes to nothing after all: what it spent counts again, its stage and cooldown are as before, its marks are
+    /// dropped, a toggle is as it was, and what is on ends.
+    pub(super) fn take_back(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
+        self.actions[action].pulled_on = Presses::default();
+        let toggles = self.actions[action].toggled != Toggled::Not;
+        self.give_back(plan, action, cause, at);
+        if !toggles {
+            self.end(plan, action, cause, at);
+        }
+    }
+
+    /// The game sets a toggle: no pull, but it is on or not from here on.
+    pub(super) fn set(&mut self, plan: &Plan, action: usize, on: bool, at: u64) {
+        if on && !self.actions[action].on {
+            (self.actions[action].on, self.actions[action].on_since) = (true, at);
+        } else if !on {
+            self.end(plan, action, Cause::Set, at);
+        }
+    }
+}

@@ -1,0 +1,282 @@
+//! A tape's line as its JSON object has it, before it is known what it says.
+
+use super::line::{Line, Said, TapeValue};
+use crate::event::Phase;
+use crate::seat::WIDEST_VIEW;
+use crate::time::Moment;
+use serde::{Deserialize, Serialize};
+use std::string::String;
+
+/// A line as it stands in JSON. Which keys are there decides what it says.
+#[derive(Default, Serialize, Deserialize)]
+#[serde(deny_unknown_fields, default)]
+pub(in crate::tape) struct Raw {
+    at: Option<u64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    seat: Option<u32>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    dev: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    control: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    touch: Option<u64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    phase: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    x: Option<f64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    y: Option<f64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    fact: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    mode: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    on: Option<bool>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    set: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    value: Option<RawValue>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    plugged: Option<bool>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    focus: Option<bool>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    panel: Option<bool>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    frozen: Option<bool>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    give_back: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    skip: Option<bool>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    from: Option<u64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    remap: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    view: Option<[u32; 2]>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    dpi: Option<f64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    meant: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    end: Option<bool>,
+}
+
+#[derive(Clone, Serialize, Deserialize)]
+#[serde(untagged)]
+enum RawValue {
+    Flag(bool),
+    Number(f64),
+    Word(String),
+}
+
+/// What a line may say, with the key that tells it.
+const KINDS: &str =
+    "control, touch, fact, mode, set, focus, plugged, panel, frozen, give_back, skip, remap, view, meant or end";
+
+impl Raw {
+    pub(super) fn line(mut self) -> Result<Line, String> {
+        let at = self.at.take().ok_or("the line has no `at`, its moment in whole microseconds")?;
+        if at > Moment::LATEST.as_micros() {
+            return Err(format!("`at` is beyond the last possible moment, {}", Moment::LATEST.as_micros()));
+        }
+        let seat = self.seat.take().unwrap_or(1);
+        if seat == 0 {
+            return Err("seats are numbered from 1".into());
+        }
+        let said = self.said(at)?;
+        self.nothing_left()?;
+        Ok(Line { at: Moment::from_micros(at), seat, said })
+    }
+
+    /// The keys of which a line has one.
+    fn kinds(&self) -> Vec<&'static str> {
+        let all = [
+            ("control", self.control.is_some()),
+            ("touch", self.touch.is_some()),
+            ("fact", self.fact.is_some()),
+            ("mode", self.mode.is_some()),
+            ("set", self.set.is_some()),
+            ("focus", self.focus.is_some()),
+            ("plugged", self.plugged.is_some()),
+            ("panel", self.panel.is_some()),
+            ("frozen", self.frozen.is_some()),
+            ("give_back", self.give_back.is_some()),
+            ("skip", self.skip.is_some()),
+            ("remap", self.remap.is_some()),
+            ("view", self.view.is_some()),
+            ("meant", self.meant.is_some()),
+            ("end", self.end.is_some()),
+        ];
+        all.into_iter().filter_map(|(key, is_there)| is_there.then_some(key)).collect()
+    }
+
+    fn said(&mut self, at: u64) -> Result<Said, String> {
+        if let [one, other, ..] = self.kinds()[..] {
+            return Err(format!("the line says two things, `{one}` and `{other}`; write each on its own line"));
+        }
+        if self.control.is_some() {
+            return self.control();
+        }
+        if let Some(finger) = self.touch.take() {
+            let phase = self.phase.take().ok_or("a touch needs its `phase`: down, move, up or cancel")?;
+            let known = Phase::ALL.into_iter().find(|known| known.name() == phase);
+            let phase = known.ok_or(format!("a touch's phase is down, move, up or cancel, not `{phase}`"))?;
+            let (x, y) = (self.x.take().ok_or("a touch needs `x`")?, self.y.take().ok_or("a touch needs `y`")?);
+            return Ok(Said::Touch { device: self.device()?, finger, phase, x, y });
+        }
+        if let Some(plugged) = self.plugged.take() {
+            return Ok(Said::Plugged { device: self.device()?, plugged });
+        }
+        if let Some(fact) = self.fact.take() {
+            let value = match self.value.take() {
+                Some(RawValue::Flag(flag)) => TapeValue::Flag(flag),
+                Some(RawValue::Word(word)) => TapeValue::Word(word),
+                _ => return Err("a fact needs a `value`: true, false or one of its words".into()),
+            };
+            return Ok(Said::Fact { fact, value });
+        }
+        if let Some(mode) = self.mode.take() {
+            let on = self.on.take().ok_or("a mode needs `on`: true or false")?;
+            return Ok(Said::Mode { mode, on });
+        }
+        if let Some(action) = self.set.take() {
+            return match self.value.take() {
+                Some(RawValue::Flag(value)) => Ok(Said::Set { action, value }),
+                _ => Err("a set needs a `value`: true or false".into()),
+            };
+        }
+        if let Some(size) = self.view.take() {
+            if !size.iter().all(|side| (1..=WIDEST_VIEW).contains(side)) {
+                return Err(format!(
+                    "a view is 1 to {WIDEST_VIEW} pixels wide and high, found {}x{}",
+                    size[0], size[1]
+                ));
+            }
+            let dpi = self.dpi.take();
+            if dpi.is_some_and(|dpi| !(dpi > 0.0 && dpi.is_finite())) {
+                return Err("a view's `dpi` must be a number above 0 (dots per inch)".into());
+            }
+            return Ok(Said::View { size, dpi });
+        }
+        if let Some(skip) = self.skip.take() {
+            let from = self.from.take();
+            if !skip || from.is_some_and(|from| from > at) {
+                return Err("a gap is `\"skip\":true`, with `from` at or before `at`".into());
+            }
+            return Ok(Said::Skip { from: from.map(Moment::from_micros) });
+        }
+        match self.end.take() {
+            Some(true) => return Ok(Said::End),
+            Some(false) => return Err("an end is `\"end\":true`".into()),
+            None => {}
+        }
+        let flags = self.focus.take().map(Said::Focus).or(self.frozen.take().map(Said::Frozen));
+        let flags = flags.or(self.panel.take().map(Said::Panel));
+        let names = self.give_back.take().map(Said::GiveBack).or(self.remap.take().map(Said::Remap));
+        let said = flags.or(names).or(self.meant.take().map(Said::Meant));
+        said.ok_or_else(|| format!("the line says nothing: it needs one of {KINDS}"))
+    }
+
+    fn control(&mut self) -> Result<Said, String> {
+        let control = self.control.take().unwrap_or_default();
+        let device = self.device()?;
+        match (self.value.take(), self.x.take(), self.y.take()) {
+            (Some(RawValue::Number(value)), None, None) => Ok(Said::Level { device, control, value }),
+            (None, Some(x), Some(y)) => Ok(Said::Pair { device, control, x, y }),
+            (Some(_), None, None) => Err("a control's `value` is a number".into()),
+            _ => Err("a control has either a `value`, or `x` and `y`".into()),
+        }
+    }
+
+    fn device(&mut self) -> Result<String, String> {
+        self.dev.take().ok_or("the line needs `dev`, the device's name".into())
+    }
+
+    /// A line says one thing; whatever is left over was not meant so.
+    fn nothing_left(&self) -> Result<(), String> {
+        let left = serde_json::to_value(self).unwrap_or_default();
+        let keys = left.as_object().into_iter().flatten().filter(|(_, value)| !value.is_null());
+        let keys: Vec<String> = keys.map(|(key, _)| format!("`{key}`")).collect();
+        if keys.is_empty() {
+            Ok(())
+        } else {
+            Err(format!("{} can't be combined with the rest of the line", keys.join(", ")))
+        }
+    }
+
+    pub(super) fn of(line: &Line) -> Raw {
+        let mut raw = Raw { at: Some(line.at.as_micros()), ..Raw::default() };
+        raw.seat = (line.seat != 1).then_some(line.seat);
+        match line.said.clone() {
+            Said::Level { device, control, value } => {
+                (raw.dev, raw.control, raw.value) = (Some(device), Some(control), Some(RawValue::Number(value)));
+            }
+            Said::Pair { device, control, x, y } => {
+                (raw.dev, raw.control, raw.x, raw.y) = (Some(device), Some(control), Some(x), Some(y));
+            }
+            Said::Touch { device, finger, phase, x, y } => {
+                (raw.dev, raw.touch, raw.phase) = (Some(device), Some(finger), Some(phase.name().into()));
+                (raw.x, raw.y) = (Some(x), Some(y));
+            }
+            Said::Plugged { device, plugged } => (raw.dev, raw.plugged) = (Some(device), Some(plugged)),
+            Said::Fact { fact, value } => {
+                raw.fact = Some(fact);
+                raw.value = Some(match value {
+                    TapeValue::Flag(flag) => RawValue::Flag(flag),
+                    TapeValue::Word(word) => RawValue::Word(word),
+                });
+            }
+            Said::Mode { mode, on } => (raw.mode, raw.on) = (Some(mode), Some(on)),
+            Said::Set { action, value } => (raw.set, raw.value) = (Some(action), Some(RawValue::Flag(value))),
+            Said::Focus(focus) => raw.focus = Some(focus),
+            Said::Panel(shown) => raw.panel = Some(shown),
+            Said::Frozen(frozen) => raw.frozen = Some(frozen),
+            Said::GiveBack(action) => raw.give_back = Some(action),
+            Said::Skip { from } => (raw.skip, raw.from) = (Some(true), from.map(Moment::as_micros)),
+            Said::Remap(file) => raw.remap = Some(file),
+            Said::View { size, dpi } => (raw.view, raw.dpi) = (Some(size), dpi),
+            Said::Meant(text) => raw.meant = Some(text),
+            Said::End => raw.end = Some(true),
+        }
+        raw
+    }
+}
+
+impl Line {
+    /// Reads one line.
+    ///
+    /// ```
+    /// use tidy_lever::tape::{Line, Said};
+    ///
+    /// let line = Line::read(r#"{"at":200000,"mode":"menu","on":true}"#)?;
+    /// assert_eq!(line.said, Said::Mode { mode: "menu".into(), on: true });
+    /// assert!(Line::read(r#"{"at":1,"mode":"menu"}"#).is_err());
+    /// # Ok::<(), String>(())
+    /// ```
+    ///
+    /// # Errors
+    /// What is wrong with it, for people.
+    pub fn read(text: &str) -> Result<Line, String> {
+        let raw: Raw = serde_json::from_str(text).map_err(|error| in_one_line(&error))?;
+        raw.line()
+    }
+
+    /// The line as JSON, without the line's end.
+    pub fn write(&self) -> String {
+        // A struct of numbers and texts always turns into JSON.
+        serde_json::to_string(&Raw::of(self)).unwrap_or_default()
+    }
+}
+
+/// JSON's complaint without the "line 1" that every single line would have.
+pub(super) fn in_one_line(error: &serde_json::Error) -> String {
+    let text = error.to_string();
+    let bare = text.split(" at line ").next().unwrap_or_default();
+    // Our own complaints have no column, and are whole sentences.
+    if error.column() > 0 {
+        format!("the line can't be read: {bare}, at column {}", error.column())
+    } else {
+        bare.into()
+    }
+}
