@@ -75,6 +75,7 @@ pub struct Happening {
 }
 
 impl Happening {
+    #[inline]
     pub(crate) fn new(at: Moment, since: Moment, action: u16, what: What) -> Happening {
         Happening {
             at,
@@ -198,6 +199,7 @@ const BACK: u64 = 0xf1de_83e1_9937_733d;
 const _: () = assert!(ON.wrapping_mul(BACK) == 1);
 
 /// A happening as a link of the chain.
+#[inline]
 fn link(happening: &Happening) -> u64 {
     let what = match happening.what {
         What::Pressed => 1,
@@ -266,18 +268,24 @@ impl Ring {
         self.kept.get((number % self.capacity.max(1) as u64) as usize)
     }
 
+    #[inline]
     pub(crate) fn push(&mut self, happening: Happening) {
         self.chain = (self.chain ^ link(&happening)).wrapping_mul(ON);
+        match self.kept.get_mut(self.place) {
+            Some(place) => *place = happening,
+            None => self.grow(happening),
+        }
+        self.place = if self.place + 1 < self.capacity { self.place + 1 } else { 0 };
+        self.total += 1;
+    }
+
+    /// The ring is not full yet; or it keeps nothing.
+    #[cold]
+    #[inline(never)]
+    fn grow(&mut self, happening: Happening) {
         if self.kept.len() < self.capacity {
             self.kept.push(happening);
-        } else if self.capacity > 0 {
-            self.kept[self.place] = happening;
         }
-        self.place += 1;
-        if self.place >= self.capacity {
-            self.place = 0;
-        }
-        self.total += 1;
     }
 
     pub(crate) fn total(&self) -> u64 {

@@ -40,8 +40,15 @@ impl SweepState {
     }
 
     /// The total at a moment in billionths of a degree, to the nearest.
+    #[inline]
     pub(crate) fn nanos(&self, at: u64) -> [i64; 2] {
-        if self.rate == [0, 0] { self.whole } else { rounded(self.exact(at)) }
+        if self.rate == [0, 0] { self.whole } else { self.moving(at) }
+    }
+
+    /// The same while it moves by itself.
+    #[inline(never)]
+    fn moving(&self, at: u64) -> [i64; 2] {
+        rounded(self.exact(at))
     }
 
     /// Whether it stands at this total, in billionths of a degree, and stays there by itself.

@@ -39,16 +39,22 @@ pub(crate) struct Timers {
     heap: Vec<Timer>,
     /// Each owner's place in the heap.
     place: Vec<u32>,
+    /// When the first is due, with its phase; `NONE_DUE` if none is set.
+    next: u64,
 }
+
+/// Later than any moment and phase.
+const NONE_DUE: u64 = u64::MAX;
 
 impl Timers {
     pub(crate) fn new(owners: usize) -> Timers {
-        Timers { heap: Vec::with_capacity(owners), place: vec![UNSET; owners] }
+        Timers { heap: Vec::with_capacity(owners), place: vec![UNSET; owners], next: NONE_DUE }
     }
 
     /// When the next is due; later than any moment if none is set.
+    #[inline]
     pub(crate) fn next_at(&self) -> u64 {
-        self.heap.first().map_or(NEVER, |timer| timer.due >> 1)
+        if self.next == NONE_DUE { NEVER } else { self.next >> 1 }
     }
 
     /// When an owner's timer is due; `None` if it isn't set.
@@ -60,7 +66,7 @@ impl Timers {
     /// Whether one is due at or before this moment and phase.
     #[inline]
     pub(crate) fn is_due(&self, at: u64, phase: DuePart) -> bool {
-        self.heap.first().is_some_and(|timer| timer.due <= key(at, phase))
+        self.next <= key(at, phase)
     }
 
     /// Takes the next one out if it is due at or before this moment and phase.
@@ -75,6 +81,7 @@ impl Timers {
         let timer = Timer { due: key(at, phase), owner: owner as u32 };
         self.heap.push(timer);
         self.rise(self.heap.len() - 1, timer);
+        self.next = self.next.min(timer.due);
     }
 
     #[inline]
@@ -83,6 +90,7 @@ impl Timers {
         if place != UNSET {
             self.place[owner] = UNSET;
             self.close_up(place as usize);
+            self.next = self.heap.first().map_or(NONE_DUE, |timer| timer.due);
         }
     }
 
@@ -148,6 +156,7 @@ impl Timers {
             self.place[timer.owner as usize] = UNSET;
         }
         self.heap.clone_from(&other.heap);
+        self.next = other.next;
         for (place, timer) in self.heap.iter().enumerate() {
             self.place[timer.owner as usize] = place as u32;
         }

@@ -5,7 +5,7 @@ use crate::direction::Direction;
 
 /// What a subject's signal did.
 #[derive(Clone, Copy, Debug)]
-pub(crate) enum Edge {
+pub(crate) enum Edge<'e> {
     /// One of its controls went down: the press, whether it is the first, and whether it is a direction that another key
     /// gave back by going up.
     Down { press: u64, first: bool, back: bool },
@@ -14,7 +14,31 @@ pub(crate) enum Edge {
     /// A stick points elsewhere.
     Turn { from: Option<Direction>, to: Option<Direction>, press: u64, cause: Cause },
     /// A stick is pushed so far.
-    Push(Push),
+    Push(&'e Push),
+}
+
+/// Kinds of edges, a bit each.
+pub(crate) type Kinds = u8;
+
+impl Edge<'_> {
+    pub(crate) const DOWN: Kinds = 1;
+    pub(crate) const UP: Kinds = 1 << 1;
+    /// A turn that the hand made, and one that a loss made.
+    pub(crate) const TURN: Kinds = 1 << 2;
+    pub(crate) const LOST_TURN: Kinds = 1 << 3;
+    pub(crate) const PUSH: Kinds = 1 << 4;
+
+    /// Its own bit.
+    #[inline(always)]
+    pub(crate) fn kind(&self) -> Kinds {
+        match self {
+            Edge::Down { .. } => Edge::DOWN,
+            Edge::Up { .. } => Edge::UP,
+            Edge::Turn { cause: Cause::LetGo, .. } => Edge::TURN,
+            Edge::Turn { .. } => Edge::LOST_TURN,
+            Edge::Push(_) => Edge::PUSH,
+        }
+    }
 }
 
 /// How far a stick is pushed.

@@ -22,19 +22,19 @@ pub(super) fn hears((over, within, rested): (i32, u64, u64), edge: Edge, context
             }
             Verdict::None
         }
-        Edge::Push(Push { size: 0, cause, .. }) => {
+        Edge::Push(&Push { size: 0, cause, .. }) => {
             // Start of the rest plus 1; 0 means that the stick has rested since the beginning.
             context.state.last = at + 1;
             context.state.drop_attempt();
             context.no_timer();
             if context.on { Verdict::Ended(cause) } else { Verdict::None }
         }
-        Edge::Push(Push { cause, digital, .. }) if cause != Cause::LetGo || digital => {
+        Edge::Push(&Push { cause, digital, .. }) if cause != Cause::LetGo || digital => {
             (context.state.note, context.state.open) = (DECIDED, false);
             context.no_timer();
             Verdict::None
         }
-        Edge::Push(Push { size, .. }) => {
+        Edge::Push(&Push { size, .. }) => {
             if context.state.note == DECIDED || context.on {
                 return Verdict::None;
             }

@@ -36,7 +36,7 @@ mod toggle;
 mod twice;
 mod with;
 
-pub(crate) use edge::{Edge, Push, Role};
+pub(crate) use edge::{Edge, Kinds, Push, Role};
 pub use grammar::CueError;
 pub(crate) use grammar::nearest_rule;
 pub(crate) use pace::Pace;

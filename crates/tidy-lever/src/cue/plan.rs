@@ -1,6 +1,6 @@
 //! Compiled rules: how each hears an edge, falls due, forgets, and what it tells of itself.
 
-use super::edge::{Edge, Role};
+use super::edge::{Edge, Kinds, Role};
 use super::pace::{Pace, longest};
 use super::presses::Presses;
 use super::rolls::RollsPlan;
@@ -136,10 +136,16 @@ impl RulePlan {
         }
     }
 
-    /// What it makes of an edge if it remembers nothing, as most do.
-    #[inline]
-    pub(crate) fn hears_alone(&self, edge: &Edge, at: u64) -> Option<Verdict> {
-        matches!(self, RulePlan::Press).then(|| press::hears(*edge, at))
+    /// The kinds of edges that mean anything to it.
+    pub(crate) fn kinds(&self) -> Kinds {
+        match self {
+            RulePlan::Toggle => Edge::DOWN,
+            RulePlan::Rolls { .. } => 0,
+            RulePlan::Twice(_) => Edge::LOST_TURN | Edge::PUSH,
+            RulePlan::Spins { .. } => Edge::TURN | Edge::LOST_TURN,
+            RulePlan::Flicks { .. } => Edge::TURN | Edge::LOST_TURN | Edge::PUSH,
+            _ => Edge::DOWN | Edge::UP,
+        }
     }
 
     /// Its timer fell due.

@@ -46,6 +46,12 @@ impl Presses {
         self.iter().reduce(|one, other| if is_newer(other, one) { other } else { one }).unwrap_or(0)
     }
 
+    /// Whether it is one at most.
+    #[inline]
+    pub(crate) fn is_single(&self) -> bool {
+        self.0[1] == 0
+    }
+
     pub(crate) fn shares(&self, other: &Presses) -> bool {
         self.iter().any(|press| other.has(press))
     }

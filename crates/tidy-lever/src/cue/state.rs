@@ -35,6 +35,12 @@ pub(crate) struct CueMatch {
 }
 
 impl CueMatch {
+    /// One that stays on until its rule ends it.
+    #[inline]
+    pub(crate) fn lasting(presses: Presses, pressed: u64) -> CueMatch {
+        CueMatch { lasting: true, presses, pressed, ..CueMatch::default() }
+    }
+
     /// What a state's hash is made of.
     pub(crate) fn words(&self) -> [u64; 7] {
         let CueMatch { lasting, presses, pressed, amount, repeated, facing } = *self;
@@ -53,7 +59,7 @@ impl Default for CueMatch {
 
 impl Verdict {
     pub(super) fn lasting(presses: Presses, pressed: u64) -> Verdict {
-        Verdict::Matched(CueMatch { lasting: true, presses, pressed, ..CueMatch::default() })
+        Verdict::Matched(CueMatch::lasting(presses, pressed))
     }
 
     pub(super) fn instant(presses: Presses, pressed: u64) -> Verdict {

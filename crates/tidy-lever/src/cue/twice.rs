@@ -70,7 +70,7 @@ pub(super) fn hears(how: &TwicePlan, edge: Edge, context: &mut RuleContext<'_>) 
         }
         return Verdict::None;
     };
-    let (at, Push { now, before, to, press, back, cause, .. }) = (context.at, push);
+    let (at, &Push { now, before, to, press, back, cause, .. }) = (context.at, push);
     let (on, mut stands) = unpacked(context.state.last);
     if cause != Cause::LetGo {
         forget(context);

@@ -7,8 +7,8 @@ use crate::control::{Family, Sort};
 use crate::event::{Device, MOST_DEVICES};
 use crate::fixed;
 use crate::index::{NONE, run};
-use crate::inputs::InputsPlan;
 use crate::inputs::busy::{Busy, Due, Turn};
+use crate::inputs::{InputsPlan, Points, SlotPlan, Stand};
 use crate::shape::Bent;
 
 /// No level was heard yet.
@@ -66,13 +66,26 @@ pub(crate) struct Feed {
     pub(crate) left: u64,
 }
 
+impl Feed {
+    #[inline]
+    pub(super) fn stand(&self) -> Stand {
+        Stand { to: (self.x, self.y), push: self.push, size: self.size, points: Points::Unknown }
+    }
+}
+
 /// A device as this seat knows it.
 #[derive(Clone, Copy, Debug)]
 struct Known {
-    device: Device,
-    family: Family,
+    who: Who,
     /// Where its lanes begin.
     lanes: u32,
+}
+
+/// A device, and a family that it speaks.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+struct Who {
+    device: Device,
+    family: Family,
 }
 
 #[derive(Debug)]
@@ -80,7 +93,10 @@ pub(crate) struct Board {
     /// Those that spoke, in the order of playing.
     known: Vec<Known>,
     /// Those, and the ones whose events wait.
-    expected: Vec<(Device, Family)>,
+    expected: Vec<Who>,
+    /// The places of those above that spoke last. They only save time.
+    last_known: u8,
+    last_expected: u8,
     /// How many devices there is room for.
     devices: usize,
     lanes: Vec<Lane>,
@@ -88,7 +104,7 @@ pub(crate) struct Board {
     /// By feed, then by device.
     feeds: Vec<Feed>,
     /// By feed, one bit a device: away from rest.
-    away: Vec<u64>,
+    pub(super) away: Vec<u64>,
     /// Counts presses, and what leaves its rest.
     order: u64,
     pub(crate) focused: bool,
@@ -96,7 +112,7 @@ pub(crate) struct Board {
 
 /// A family's slots are the lanes of one of its devices.
 fn lanes_of(plan: &InputsPlan, family: Family) -> usize {
-    plan.slots.iter().filter(|slot| slot.control.family() == family).count()
+    plan.slots.iter().filter(|slot| slot.family == family).count()
 }
 
 impl Board {
@@ -106,6 +122,8 @@ impl Board {
         Board {
             known: Vec::with_capacity(devices),
             expected: Vec::with_capacity(devices),
+            last_known: 0,
+            last_expected: 0,
             devices,
             lanes: Vec::with_capacity(devices * widest),
             contacts: vec![Contact::default(); plan.contacts.len()],
@@ -119,41 +137,59 @@ impl Board {
     /// The seat's own number of a device, made if new: by the order of playing, so that the order of feeding decides nothing.
     /// A device that speaks two families counts as two. There is room, as the device was expected.
     #[inline]
-    pub(crate) fn local(&mut self, plan: &InputsPlan, number: usize, family: Family) -> u8 {
-        let known = self.known.iter().position(|known| known.device.number() == number && known.family == family);
-        known.unwrap_or_else(|| self.learn(plan, number, family)) as u8
+    pub(crate) fn local(&mut self, plan: &InputsPlan, device: Device, family: Family) -> u8 {
+        let who = Who { device, family };
+        if self.known.get(usize::from(self.last_known)).is_none_or(|known| known.who != who) {
+            self.last_known = self.look_up(plan, who);
+        }
+        self.last_known
     }
 
-    #[cold]
-    fn learn(&mut self, plan: &InputsPlan, number: usize, family: Family) -> usize {
-        let lanes = self.lanes.len() as u32;
-        self.known.push(Known { device: Device::new(number).unwrap_or_default(), family, lanes });
-        // Within the capacity: each device takes at most the widest family's lanes.
-        self.lanes.extend((0..lanes_of(plan, family)).map(|_| SILENT));
-        self.known.len() - 1
+    #[inline(never)]
+    fn look_up(&mut self, plan: &InputsPlan, who: Who) -> u8 {
+        let place = self.known.iter().position(|known| known.who == who).unwrap_or_else(|| {
+            let lanes = self.lanes.len() as u32;
+            self.known.push(Known { who, lanes });
+            // Within the capacity: each device takes at most the widest family's lanes.
+            self.lanes.extend((0..lanes_of(plan, who.family)).map(|_| SILENT));
+            self.known.len() - 1
+        });
+        place as u8
     }
 
     /// A device will speak: there is room for it.
+    #[inline]
     pub(crate) fn expect(&mut self, device: Device, family: Family) {
-        if !self.expected.contains(&(device, family)) {
-            self.expected.push((device, family));
+        let who = Who { device, family };
+        if self.expected.get(usize::from(self.last_expected)) != Some(&who) {
+            let place = self.expected.iter().position(|expected| *expected == who).unwrap_or_else(|| {
+                self.expected.push(who);
+                self.expected.len() - 1
+            });
+            self.last_expected = place as u8;
         }
     }
 
     /// Whether a device spoke before, or there is room for it.
+    #[inline]
     pub(crate) fn has_room_for(&self, device: Device, family: Family) -> bool {
-        self.expected.contains(&(device, family)) || self.expected.len() < self.devices
+        let who = Who { device, family };
+        self.expected.get(usize::from(self.last_expected)) == Some(&who)
+            || self.expected.len() < self.devices
+            || self.expected.contains(&who)
     }
 
     /// The bits of the devices of a kind.
     pub(crate) fn bits(&self, which: impl Fn(Device, Family) -> bool) -> u64 {
         let known = self.known.iter().enumerate();
-        known.filter(|(_, known)| which(known.device, known.family)).fold(0, |bits, (local, _)| bits | 1 << local)
+        known
+            .filter(|(_, known)| which(known.who.device, known.who.family))
+            .fold(0, |bits, (local, _)| bits | 1 << local)
     }
 
     /// Notes a control's level as it is played: whether it plays now.
-    pub(crate) fn note(&mut self, plan: &InputsPlan, slot: u16, local: u8, due: Due, (x, y): (i32, i32)) -> Turn {
-        let slot = &plan.slots[usize::from(slot)];
+    #[inline]
+    pub(crate) fn note(&mut self, slot: &SlotPlan, local: u8, due: Due, (x, y): (i32, i32)) -> Turn {
         let lane = &mut self.lanes[self.known[usize::from(local)].lanes as usize + usize::from(slot.lane)];
         match slot.sort {
             Sort::Button | Sort::Level | Sort::Pair => {
@@ -171,10 +207,10 @@ impl Board {
     /// What each device said last of each of its controls.
     pub(crate) fn standing<'b>(&'b self, plan: &'b InputsPlan) -> impl Iterator<Item = (Device, u16, i32, i32)> + 'b {
         self.known.iter().flat_map(move |known| {
-            let own = plan.slots.iter().enumerate().filter(|(_, slot)| slot.control.family() == known.family);
+            let own = plan.slots.iter().enumerate().filter(|(_, slot)| slot.family == known.who.family);
             own.filter_map(move |(number, slot)| {
                 let lane = self.lanes[known.lanes as usize + usize::from(slot.lane)];
-                (lane.x != UNKNOWN).then_some((known.device, number as u16, lane.x, lane.y))
+                (lane.x != UNKNOWN).then_some((known.who.device, number as u16, lane.x, lane.y))
             })
         })
     }
@@ -182,7 +218,7 @@ impl Board {
     /// What each device said last of a control with a level, by its local number.
     pub(crate) fn levels(&self, plan: &InputsPlan, slot: usize) -> Vec<(usize, i32, i32)> {
         let how = &plan.slots[slot];
-        let own = self.known.iter().enumerate().filter(|(_, known)| known.family == how.control.family());
+        let own = self.known.iter().enumerate().filter(|(_, known)| known.who.family == how.family);
         let lanes = own.map(|(local, known)| (local, self.lanes[known.lanes as usize + usize::from(how.lane)]));
         lanes.filter(|(_, lane)| lane.x != UNKNOWN).map(|(local, lane)| (local, lane.x, lane.y)).collect()
     }
@@ -208,8 +244,8 @@ impl Board {
         for known in &from.known {
             let lanes = self.lanes.len() as u32;
             self.known.push(Known { lanes, ..*known });
-            self.lanes.extend((0..lanes_of(new, known.family)).map(|_| SILENT));
-            for slot in new.slots.iter().filter(|slot| slot.control.family() == known.family) {
+            self.lanes.extend((0..lanes_of(new, known.who.family)).map(|_| SILENT));
+            for slot in new.slots.iter().filter(|slot| slot.family == known.who.family) {
                 let Some(control) = old.same_control(new, slot.control) else { continue };
                 let same = |other: &&crate::inputs::SlotPlan| other.control == control && other.sort == slot.sort;
                 if let Some(before) = old.slots.iter().find(same) {
@@ -240,7 +276,7 @@ impl Board {
     pub(crate) fn forget(&mut self, plan: &InputsPlan, bits: u64) {
         for (local, known) in self.known.iter().enumerate() {
             if bits & (1 << local) != 0 {
-                let lanes = known.lanes as usize..known.lanes as usize + lanes_of(plan, known.family);
+                let lanes = known.lanes as usize..known.lanes as usize + lanes_of(plan, known.who.family);
                 self.lanes[lanes].iter_mut().for_each(|lane| lane.x = UNKNOWN);
             }
         }
@@ -273,6 +309,12 @@ impl Board {
             bits &= bits - 1;
             self.feeds.get(first + local)
         })
+    }
+
+    /// What a feed gives on one device.
+    #[inline]
+    pub(super) fn feed(&self, feed: usize, local: usize) -> Stand {
+        self.feeds.get(feed * self.devices + local).map_or(Stand::default(), Feed::stand)
     }
 
     /// Sets a feed's level on one device; it left its rest when it was at 0.
@@ -338,6 +380,7 @@ impl Board {
         self.feeds.clone_from(&other.feeds);
         self.away.clone_from(&other.away);
         (self.devices, self.order, self.focused) = (other.devices, other.order, other.focused);
+        (self.last_known, self.last_expected) = (other.last_known, other.last_expected);
     }
 
     /// What a state's hash is made of.
@@ -346,8 +389,8 @@ impl Board {
         word(self.order);
         word(u64::from(self.focused));
         for known in &self.known {
-            word(known.device.number() as u64);
-            word(known.family.index() as u64);
+            word(known.who.device.number() as u64);
+            word(known.who.family.index() as u64);
         }
         for lane in &self.lanes {
             let Lane { x, y, busy } = *lane;

@@ -36,6 +36,7 @@ impl Busy {
     }
 
     /// A change from how it stands to a level; `anew` if it is one even to the same level.
+    #[inline]
     pub(crate) fn change(&mut self, due: Due, stands: (i32, i32), to: (i32, i32), anew: bool) -> Turn {
         let Due { at, moved } = due;
         let lines_up = !moved && self.lines_up(at);

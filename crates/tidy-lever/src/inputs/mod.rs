@@ -16,5 +16,5 @@ pub(crate) mod signal;
 pub(crate) mod used;
 
 pub(crate) use plan::{
-    ContactPlan, CrossPlan, FeedPlan, InputsPlan, LegOf, LegPlan, MovedPlan, PointerPlan, SlotPlan, Wire,
+    ContactPlan, CrossPlan, FeedPlan, InputsPlan, LegOf, LegPlan, MovedPlan, PointerPlan, Points, SlotPlan, Stand, Wire,
 };

@@ -7,9 +7,10 @@
 
 use alloc::string::String;
 use alloc::vec::Vec;
+use core::num::NonZeroU32;
 
-use crate::control::{Control, Part, Sort};
-use crate::direction::Compass;
+use crate::control::{Control, Family, Part, Sort};
+use crate::direction::{Compass, Direction};
 use crate::index::{Run, run};
 use crate::profile::{Opposed, Rest};
 use crate::shape::ShapePlan;
@@ -40,10 +41,13 @@ pub(crate) struct InputsPlan {
 pub(crate) struct SlotPlan {
     pub(crate) control: Control,
     pub(crate) sort: Sort,
+    pub(crate) family: Family,
     /// Its place among the slots of its family.
     pub(crate) lane: u16,
     pub(crate) contacts: Run,
     pub(crate) feeds: Run,
+    /// Of a button: its only contact's number, and 1.
+    pub(crate) only: Option<NonZeroU32>,
 }
 
 /// A control or part used as a button.
@@ -75,6 +79,8 @@ pub(crate) struct LegOf {
 #[derive(Debug, Hash)]
 pub(crate) struct FeedPlan {
     pub(crate) action: u16,
+    /// Its action's place among axes, sticks and sweeps, or `NONE`.
+    pub(crate) moved: u16,
     pub(crate) part: Part,
     /// A leg of a cross; its level is taken as it is.
     pub(crate) leg: bool,
@@ -88,8 +94,35 @@ pub(crate) struct FeedPlan {
 /// A cross, or a pair, of one family: legs up, left, down, right; a pair's minus is left and its plus is right.
 #[derive(Debug, Hash)]
 pub(crate) struct CrossPlan {
+    /// Its place among axes and sticks.
+    pub(crate) moved: u16,
     pub(crate) shape: u32,
     pub(crate) legs: [LegPlan; 4],
+    /// No leg has a level.
+    pub(crate) is_keys: bool,
+    /// What it gives where each axis stands at −1, 0 or 1: from the lower left, row by row.
+    pub(crate) nine: [Stand; 9],
+}
+
+/// What a cross gives, shaped.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub(crate) struct Stand {
+    pub(crate) to: (i32, i32),
+    /// What the dead zone leaves, before curve and scale.
+    pub(crate) push: (i32, i32),
+    /// How long the pair is.
+    pub(crate) size: i32,
+    /// Where it points, if that doesn't depend on where it pointed before.
+    pub(crate) points: Points,
+}
+
+/// Where a value points, as far as it alone decides that.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub(crate) enum Points {
+    /// The compass must be asked.
+    #[default]
+    Unknown,
+    Known(Option<Direction>),
 }
 
 #[derive(Clone, Debug, Default, Hash)]

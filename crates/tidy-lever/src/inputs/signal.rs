@@ -6,8 +6,8 @@
 use crate::direction::Direction;
 use crate::fixed::{self, ONE};
 use crate::index::run;
-use crate::inputs::board::{Board, Feed};
-use crate::inputs::{CrossPlan, InputsPlan, LegOf, LegPlan, MovedPlan};
+use crate::inputs::board::Board;
+use crate::inputs::{CrossPlan, InputsPlan, LegOf, LegPlan, MovedPlan, Points, Stand};
 use crate::profile::{Opposed, Rest};
 use crate::shape::{Bent, ShapePlan};
 
@@ -20,12 +20,7 @@ const UNREAD: (i32, i32) = (i32::MIN, i32::MIN);
 /// A value on its way to an action.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 pub(crate) struct Value {
-    pub(crate) x: i32,
-    pub(crate) y: i32,
-    /// How long the pair is.
-    size: i32,
-    /// How far it is pushed: what the dead zone leaves, before curve and scale.
-    push: (i32, i32),
+    pub(crate) stand: Stand,
     /// It comes from keys or from a directional pad.
     pub(crate) digital: bool,
 }
@@ -35,10 +30,7 @@ pub(crate) struct Value {
 pub(crate) struct CrossState {
     /// What its legs give, right and up, before it is shaped.
     legs: (i32, i32),
-    x: i32,
-    y: i32,
-    size: i32,
-    push: (i32, i32),
+    stand: Stand,
     /// Which left its rest later; 0 while at rest.
     pub(crate) left: u64,
 }
@@ -97,25 +89,45 @@ pub(crate) struct Turn {
     pub(crate) to: Option<Direction>,
 }
 
-/// The level that two opposite legs give together.
-fn opposed(plan: &InputsPlan, board: &Board, how: Opposed, minus: &LegPlan, plus: &LegPlan) -> i32 {
-    let contacts = |leg: &LegPlan| plan.leg_contacts[run(&leg.contacts)].iter().map(|c| &board.contacts[*c as usize]);
-    let is_held = |leg: &LegPlan| contacts(leg).any(|contact| contact.down != 0);
-    let orders = |leg: &LegPlan| contacts(leg).filter(|contact| contact.down != 0).map(|contact| contact.press);
-    // No level goes further than a key.
-    match (is_held(minus), is_held(plus)) {
-        (false, false) if minus.feeds.is_empty() && plus.feeds.is_empty() => 0,
-        (false, false) => furthest_apart(plan, board, minus, plus),
-        (true, false) => -ONE,
-        (false, true) => ONE,
-        (true, true) => {
-            let plus_wins = match how {
-                Opposed::Newest => orders(plus).max() > orders(minus).max(),
-                Opposed::Oldest => orders(plus).min() < orders(minus).min(),
-                Opposed::Cancel => return furthest_apart(plan, board, minus, plus),
-            };
-            if plus_wins { ONE } else { -ONE }
+/// The press that a leg is held by, of several the one that counts; 0 if nothing holds it.
+#[inline]
+fn order(plan: &InputsPlan, board: &Board, how: Opposed, leg: &LegPlan) -> u64 {
+    let mut counts = 0;
+    for contact in &plan.leg_contacts[run(&leg.contacts)] {
+        let Some(contact) = board.contacts.get(*contact as usize) else { continue };
+        if contact.down != 0 {
+            let is_first = counts == 0 || how != Opposed::Oldest;
+            counts = if is_first { contact.press.max(counts) } else { contact.press.min(counts) };
         }
+    }
+    counts
+}
+
+/// The level that two opposite legs give together.
+#[inline]
+fn opposed(plan: &InputsPlan, board: &Board, how: Opposed, cross: &CrossPlan, (minus, plus): (usize, usize)) -> i32 {
+    let (minus, plus) = (&cross.legs[minus], &cross.legs[plus]);
+    // No level goes further than a key.
+    match (order(plan, board, how, minus), order(plan, board, how, plus)) {
+        (0, 0) if cross.is_keys => 0,
+        (0, 0) => furthest_apart(plan, board, minus, plus),
+        (_, 0) => -ONE,
+        (0, _) => ONE,
+        (minus, plus) if how == Opposed::Newest => {
+            if plus > minus {
+                ONE
+            } else {
+                -ONE
+            }
+        }
+        (minus, plus) if how == Opposed::Oldest => {
+            if plus < minus {
+                ONE
+            } else {
+                -ONE
+            }
+        }
+        _ => furthest_apart(plan, board, minus, plus),
     }
 }
 
@@ -129,61 +141,84 @@ fn furthest_apart(plan: &InputsPlan, board: &Board, minus: &LegPlan, plus: &LegP
     furthest(plus) - furthest(minus)
 }
 
-/// What a cross's legs give together across, or upright.
-#[inline]
-fn legs(plan: &InputsPlan, board: &Board, how: Opposed, cross: &CrossPlan, upright: bool) -> i32 {
-    let [up, left, down, right] = &cross.legs;
-    let (minus, plus) = if upright { (down, up) } else { (left, right) };
-    opposed(plan, board, how, minus, plus)
-}
+/// The places of a cross's legs that lie opposite each other, the lower one first.
+const ACROSS: (usize, usize) = (1, 3);
+const UPRIGHT: (usize, usize) = (2, 0);
 
 /// Works an action's crosses out again.
 pub(crate) fn cross_over(plan: &InputsPlan, board: &mut Board, crosses: &mut [CrossState], moved: &MovedPlan) {
     for number in run(&moved.crosses) {
         let cross = &plan.crosses[number];
-        let x = legs(plan, board, moved.opposed, cross, false);
-        let y = if moved.stick { legs(plan, board, moved.opposed, cross, true) } else { 0 };
-        crosses[number].bend(&plan.shapes[cross.shape as usize], moved.stick, board, (x, y));
+        let x = opposed(plan, board, moved.opposed, cross, ACROSS);
+        let y = if moved.stick { opposed(plan, board, moved.opposed, cross, UPRIGHT) } else { 0 };
+        crosses[number].take(plan, cross, moved, board, (x, y));
     }
 }
 
 /// Works a cross out again after a leg of it changed.
+#[inline]
 pub(crate) fn leg_over(
     plan: &InputsPlan,
     board: &mut Board,
-    crosses: &mut [CrossState],
-    moved: &MovedPlan,
+    state: &mut CrossState,
+    (cross, moved): (&CrossPlan, &MovedPlan),
     leg: LegOf,
 ) {
-    let (cross, state) = (&plan.crosses[leg.cross as usize], &mut crosses[leg.cross as usize]);
-    let level = legs(plan, board, moved.opposed, cross, leg.upright);
     let (x, y) = state.legs;
-    let now = if leg.upright { (x, level) } else { (level, y) };
+    let now = if leg.upright {
+        (x, opposed(plan, board, moved.opposed, cross, UPRIGHT))
+    } else {
+        (opposed(plan, board, moved.opposed, cross, ACROSS), y)
+    };
     if now != state.legs {
-        state.bend(&plan.shapes[cross.shape as usize], moved.stick, board, now);
+        state.take(plan, cross, moved, board, now);
     }
+}
+
+/// What a cross gives for what its legs give.
+fn shaped(shape: &ShapePlan, moved: &MovedPlan, legs: (i32, i32)) -> Stand {
+    let Bent { to, push } = if moved.stick {
+        let (x, y) = fixed::within_one(legs.0, legs.1);
+        shape.pair(x, y)
+    } else {
+        shape.level(legs.0)
+    };
+    Stand { to, push, size: fixed::length(to.0, to.1), points: Points::Unknown }
+}
+
+/// What a cross gives in the nine places in which keys hold it.
+pub(crate) fn nine(shape: &ShapePlan, moved: &MovedPlan) -> [Stand; 9] {
+    core::array::from_fn(|place| {
+        let (x, y) = ((place % 3) as i32 - 1, (place / 3) as i32 - 1);
+        let stand = shaped(shape, moved, (x * ONE, y * ONE));
+        Stand { points: moved.points(stand.to), ..stand }
+    })
+}
+
+/// The place among the nine; `None` for what no keys give.
+#[inline]
+fn place((x, y): (i32, i32)) -> Option<usize> {
+    let (sx, sy) = (x.signum(), y.signum());
+    (x == sx * ONE && y == sy * ONE).then_some((3 * sy + sx + 4) as usize)
 }
 
 impl CrossState {
     /// What a state's hash is made of.
     pub(crate) fn words(&self) -> [u64; 3] {
         let pair = |x: i32, y: i32| u64::from(x as u32) << 32 | u64::from(y as u32);
-        let CrossState { legs, x, y, size: _, push: _, left } = *self;
-        [pair(legs.0, legs.1), pair(x, y), left]
+        let CrossState { legs, stand: Stand { to, push: _, size: _, points: _ }, left } = *self;
+        [pair(legs.0, legs.1), pair(to.0, to.1), left]
     }
 
     /// Takes on what the legs give, shaped.
-    fn bend(&mut self, shape: &ShapePlan, stick: bool, board: &mut Board, legs: (i32, i32)) {
+    #[inline]
+    fn take(&mut self, plan: &InputsPlan, cross: &CrossPlan, moved: &MovedPlan, board: &mut Board, legs: (i32, i32)) {
         self.legs = legs;
-        let Bent { to, push } = if stick {
-            let (x, y) = fixed::within_one(legs.0, legs.1);
-            shape.pair(x, y)
-        } else {
-            shape.level(legs.0)
+        self.stand = match place(legs).and_then(|place| cross.nine.get(place)) {
+            Some(stand) => *stand,
+            None => shaped(&plan.shapes[cross.shape as usize], moved, legs),
         };
-        ((self.x, self.y), self.push) = (to, push);
-        self.size = fixed::length(self.x, self.y);
-        if self.size == 0 {
+        if self.stand.size == 0 {
             self.left = 0;
         } else if self.left == 0 {
             self.left = board.next_order();
@@ -192,6 +227,7 @@ impl CrossState {
 }
 
 /// Works out what the controls of an axis or a stick say together.
+#[inline]
 pub(crate) fn combine(plan: &InputsPlan, board: &Board, crosses: &[CrossState], moved: &MovedPlan) -> Value {
     if !board.focused {
         return Value::default();
@@ -199,27 +235,48 @@ pub(crate) fn combine(plan: &InputsPlan, board: &Board, crosses: &[CrossState], 
     if moved.sweep.is_some() {
         return sum(plan, board, crosses, moved);
     }
-    let (mut largest, mut count, mut winner) = (0, 0, Value::default());
-    each(plan, board, crosses, moved, |value, _| {
-        (largest, count, winner) = (largest.max(value.size), count + 1, value);
-    });
-    if count <= 1 { winner } else { newest_near(plan, board, crosses, moved, largest) }
+    // Nearly always one alone is away from rest, or none.
+    let (mut cross, mut feed, mut count) = (None, None, 0);
+    for own in &crosses[run(&moved.crosses)] {
+        if own.left > 0 {
+            (cross, count) = (Some(own), count + 1);
+        }
+    }
+    let feeds = run(&moved.feeds);
+    for (place, devices) in board.away[feeds.clone()].iter().enumerate() {
+        if *devices != 0 {
+            (feed, count) = (Some((place, *devices)), count + 1);
+        }
+    }
+    match (cross, feed) {
+        (Some(cross), None) if count == 1 => Value { stand: cross.stand, digital: true },
+        (None, Some((place, devices))) if count == 1 && devices.is_power_of_two() => {
+            let number = feeds.start + place;
+            let stand = board.feed(number, devices.trailing_zeros() as usize);
+            Value { stand, digital: plan.feeds[number].digital }
+        }
+        (None, None) => Value::default(),
+        _ => newest_near(plan, board, crosses, moved),
+    }
 }
 
 /// All contenders of a sweep add up.
 #[inline(never)]
 fn sum(plan: &InputsPlan, board: &Board, crosses: &[CrossState], moved: &MovedPlan) -> Value {
     let mut sum = Value::default();
-    each(plan, board, crosses, moved, |value, _| (sum.x, sum.y) = (sum.x + value.x, sum.y + value.y));
+    let to = &mut sum.stand.to;
+    each(plan, board, crosses, moved, |value, _| *to = (to.0 + value.stand.to.0, to.1 + value.stand.to.1));
     sum
 }
 
 /// Of the contenders near the largest, the one that left its rest last.
 #[inline(never)]
-fn newest_near(plan: &InputsPlan, board: &Board, crosses: &[CrossState], moved: &MovedPlan, largest: i32) -> Value {
+fn newest_near(plan: &InputsPlan, board: &Board, crosses: &[CrossState], moved: &MovedPlan) -> Value {
+    let mut largest = 0;
+    each(plan, board, crosses, moved, |value, _| largest = largest.max(value.stand.size));
     let (mut newest, mut winner) = (0, Value::default());
     each(plan, board, crosses, moved, |value, left| {
-        if value.size + NEAR >= largest && left > newest {
+        if value.stand.size + NEAR >= largest && left > newest {
             (winner, newest) = (value, left);
         }
     });
@@ -231,14 +288,37 @@ fn newest_near(plan: &InputsPlan, board: &Board, crosses: &[CrossState], moved: 
 fn each(plan: &InputsPlan, board: &Board, crosses: &[CrossState], moved: &MovedPlan, mut show: impl FnMut(Value, u64)) {
     for cross in &crosses[run(&moved.crosses)] {
         if cross.left > 0 {
-            let &CrossState { x, y, size, push, .. } = cross;
-            show(Value { x, y, size, push, digital: true }, cross.left);
+            show(Value { stand: cross.stand, digital: true }, cross.left);
         }
     }
     for number in run(&moved.feeds) {
         for feed in board.away(number) {
-            let Feed { x, y, size, push, left } = *feed;
-            show(Value { x, y, size, push, digital: plan.feeds[number].digital }, left);
+            show(Value { stand: feed.stand(), digital: plan.feeds[number].digital }, feed.left);
+        }
+    }
+}
+
+impl MovedPlan {
+    /// Where a value that keys give points, if that doesn't depend on where it pointed before.
+    fn points(&self, (x, y): (i32, i32)) -> Points {
+        if !self.stick {
+            return Points::Known(Self::sideways(x));
+        }
+        if self.compass.four {
+            return Points::Unknown;
+        }
+        let from = |before| self.compass.read(x, y, before);
+        let known = Direction::ALL.into_iter().all(|before| from(Some(before)) == from(None));
+        if known { Points::Known(from(None)) } else { Points::Unknown }
+    }
+
+    /// Where an axis points.
+    #[inline]
+    fn sideways(x: i32) -> Option<Direction> {
+        match x.signum() {
+            0 => None,
+            1 => Some(Direction::Right),
+            _ => Some(Direction::Left),
         }
     }
 }
@@ -246,7 +326,7 @@ fn each(plan: &InputsPlan, board: &Board, crosses: &[CrossState], moved: &MovedP
 impl Moved {
     /// Takes on a value at a moment; says how the direction changed, if it did.
     pub(crate) fn take(&mut self, plan: &MovedPlan, value: Value, at: u64) -> Option<Turn> {
-        let Value { x, y, size, push, digital } = value;
+        let Value { stand: Stand { to: (x, y), push, size, points }, digital } = value;
         let same = (x, y) == self.live && digital == self.digital;
         self.push = push;
         if same {
@@ -257,16 +337,14 @@ impl Moved {
         let from = self.direction;
         // After a relink it may stand where this compass never points.
         let stood = from.filter(|from| !(plan.compass.four && from.is_diagonal()));
-        let to = if plan.stick && plan.compass.four && digital && x != 0 && x.abs() == y.abs() {
+        let to = if let Points::Known(to) = points {
+            to
+        } else if plan.stick && plan.compass.four && digital && x != 0 && x.abs() == y.abs() {
             plan.compass.newest_of_two((x, y), before, stood)
         } else if plan.stick {
             plan.compass.read(x, y, stood)
         } else {
-            match x.signum() {
-                0 => None,
-                1 => Some(Direction::Right),
-                _ => Some(Direction::Left),
-            }
+            MovedPlan::sideways(x)
         };
         if to != from {
             if let Some(before) = from {

@@ -48,7 +48,20 @@ impl Hasher for Digest {
 /// Every field is named, so that a new one must be thought of. What is only told to people is passed over.
 pub(super) fn digest(plan: &Plan) -> u64 {
     let mut state = Digest(Xxh64::new(0));
-    let Plan { title: _, digest: _, warnings: _, inputs, stamp, actions, declared, sweeps, cues, listeners, .. } = plan;
+    let Plan {
+        title: _,
+        digest: _,
+        warnings: _,
+        hot: _,
+        inputs,
+        stamp,
+        actions,
+        declared,
+        sweeps,
+        cues,
+        listeners,
+        ..
+    } = plan;
     let Plan { motion_sets, motion_timers, finishes, gauges, gauge_actions, truths, while_held, groups, .. } = plan;
     let Plan { moments, marks, frozen, facts, facing, modes, panel, .. } = plan;
     let InputsPlan { slot_of: _, patches: _, slots, contacts, wires, slot_feeds, feeds, crosses, .. } = inputs;

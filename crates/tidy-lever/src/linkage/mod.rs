@@ -8,6 +8,7 @@
 mod build;
 mod describe;
 mod digest;
+mod hot;
 mod reach;
 
 use alloc::string::String;
@@ -15,11 +16,12 @@ use alloc::sync::Arc;
 use alloc::vec::Vec;
 
 pub use describe::{ActionView, CompassView, ControlView, ResponseView};
+pub(crate) use hot::{HotPlan, Listener};
 
 use crate::access::Access;
 use crate::control::Control;
 use crate::cue::rolls::MotionSet;
-use crate::cue::{Cue, Role, RulePlan};
+use crate::cue::{Cue, RulePlan};
 use crate::fact::FactPlan;
 use crate::gate::{Step, TruthPlan};
 use crate::gauge::GaugePlan;
@@ -68,12 +70,13 @@ pub(crate) struct Plan {
     pub(crate) digest: u64,
     /// The declared actions, then the directions of sticks and axes as buttons.
     pub(crate) actions: Vec<ActionPlan>,
+    pub(crate) hot: Vec<HotPlan>,
     pub(crate) declared: usize,
     pub(crate) sweeps: usize,
     /// The cues of all actions, in the order of the actions.
     pub(crate) cues: Vec<CuePlan>,
     /// The cues that listen to an action, by that action.
-    pub(crate) listeners: Vec<(u16, Role)>,
+    pub(crate) listeners: Vec<Listener>,
     /// The motions of sticks, each stick's together, and how many of them need a timer.
     pub(crate) motion_sets: Vec<MotionSet>,
     pub(crate) motion_timers: usize,

@@ -142,8 +142,8 @@ pub(crate) struct Block {
     /// Pulls that a gate refused, one an action.
     pub(crate) kept: Vec<PendingPull>,
     pub(crate) truths: Vec<Truth>,
-    /// When gates that ask what is on are looked at again.
-    pub(crate) recheck: Option<u64>,
+    /// When gates that ask what is on are looked at again; `NEVER` for not at all.
+    pub(crate) recheck: u64,
     /// Whether any action pulls while held, so that its gate must always be looked at.
     pub(crate) rechecks: bool,
     pub(crate) actions: Vec<ActionState>,
@@ -220,7 +220,7 @@ impl Block {
             waits: Vec::with_capacity(if waiters > 0 { waiters + AT_ONCE } else { 0 }),
             kept: Vec::with_capacity(count(&|action| action.keep > 0) + 1),
             truths: plan.truths.iter().map(|truth| first_truth(plan, truth)).collect(),
-            recheck: None,
+            recheck: NEVER,
             rechecks: !plan.while_held.is_empty(),
             actions: plan.actions.iter().map(|action| state(&action.heard)).collect(),
             facts: plan.facts.iter().map(|fact| fact.first).collect(),
@@ -265,7 +265,7 @@ impl Block {
             && self.used.before == self.used.changes
             && self.ledger.is_none()
             && self.sweeps.iter().zip(&self.swept).all(|(sweep, swept)| sweep.rests_at(*swept));
-        self.wake = if is_quiet { self.next_moment().unwrap_or(NEVER) } else { 0 };
+        self.wake = if is_quiet { self.next_moment() } else { 0 };
     }
 
     /// A new tick begins: what the last one did is no longer news.

@@ -4,7 +4,7 @@ use super::Seat;
 use super::tell::TellError;
 use super::waiting::{Behind, Waiting, WaitingKind};
 use crate::control::{Family, Sort as ControlSort};
-use crate::event::{Event, Input};
+use crate::event::{Device, Event, Input};
 use crate::fixed::{self, ONE};
 use crate::index::NONE;
 use crate::inputs::board::Board;
@@ -103,7 +103,7 @@ impl Seat {
             Weighed::Taken { family, mut waiting, finger, clamped } => {
                 let block = &mut self.block;
                 if let Some(number) = finger {
-                    waiting.number |= block.fingers.name(waiting.device, number).ok_or(Untaken::Full)?;
+                    waiting.number |= block.fingers.name(waiting.device.number() as u8, number).ok_or(Untaken::Full)?;
                 }
                 if let Some(family) = family {
                     block.board.expect(event.device, family);
@@ -127,7 +127,7 @@ impl Seat {
             x,
             y,
             number,
-            device: event.device.number() as u8,
+            device: event.device,
             what,
             behind: Behind::default(),
         };
@@ -217,7 +217,7 @@ impl Seat {
             self.stats.handed_back += 1;
             return Err(TellError::Full);
         }
-        let waiting = Waiting { at, x, y, number, device: 0, what, behind: Behind::default() };
+        let waiting = Waiting { at, x, y, number, device: Device::default(), what, behind: Behind::default() };
         self.put(waiting);
         Ok(())
     }

@@ -7,6 +7,7 @@ use crate::gate::Truth;
 use crate::gauge::GaugeState;
 use crate::inputs::pointer::PointerState;
 use crate::inputs::signal::{CrossState, Moved};
+use crate::time::NEVER;
 use xxhash_rust::xxh64::Xxh64;
 
 impl Block {
@@ -70,7 +71,7 @@ impl Block {
         }
         word(waits.len() as u64);
         truths.iter().flat_map(Truth::words).for_each(&mut word);
-        word(recheck.unwrap_or(0));
+        word(if *recheck == NEVER { 0 } else { *recheck });
         actions.iter().flat_map(ActionState::words).for_each(&mut word);
         facts.iter().for_each(|fact| word(u64::from(*fact)));
         modes.words().for_each(&mut word);

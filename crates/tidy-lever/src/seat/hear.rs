@@ -4,36 +4,42 @@ use super::block::Block;
 use super::pending::{PendingPull, Standing};
 use super::tales::HeardEdge;
 use crate::cause::Cause;
-use crate::cue::{CueMatch, Edge, Role, RuleContext, RulePlan, Verdict};
+use crate::cue::{CueMatch, Edge, Presses, RuleContext, RulePlan, Verdict};
 use crate::end::End;
 use crate::history::What;
 use crate::index::{NONE, run};
 use crate::inputs::board::{is_direction, maker};
 use crate::inputs::signal::Aim;
-use crate::linkage::{CuePlan, Plan};
+use crate::linkage::{Listener, Plan};
 use crate::time::NEVER;
 use crate::timers::DuePart;
 
 impl Block {
-    /// A cue hears an edge.
-    pub(super) fn hear(&mut self, plan: &Plan, cue: usize, heard: HeardEdge<'_>, role: Role, at: u64) {
-        let CuePlan { action, rule, .. } = &plan.cues[cue];
-        if !self.actions[usize::from(*action)].listens {
+    /// A cue that listens hears an edge.
+    #[inline(never)]
+    pub(super) fn hear(&mut self, plan: &Plan, listener: &Listener, heard: HeardEdge<'_>, at: u64) {
+        let cue = usize::from(listener.cue);
+        if listener.is_press && self.ledger.is_none() {
+            // As most do.
+            match *heard.edge {
+                Edge::Down { press, .. } if !self.muted => {
+                    let cue_match = CueMatch::lasting(Presses::one(press), at);
+                    self.action_matched(plan, usize::from(listener.owner), listener.cue, cue_match, at);
+                }
+                Edge::Up { cause, .. } => self.ended(plan, cue, cause, at),
+                _ => {}
+            }
             return;
         }
-        if self.ledger.is_none()
-            && let Some(verdict) = rule.hears_alone(heard.edge, at)
-        {
-            return self.decide(plan, cue, verdict, at);
-        }
-        self.ask(plan, cue, at, Some(heard), |context| rule.hears(heard.edge, role, context));
+        let rule = &plan.cues[cue].rule;
+        self.ask(plan, cue, at, Some(heard), |context| rule.hears(heard.edge, listener.role, context));
     }
 
     /// What a cue's rule works on.
     pub(super) fn context(&mut self, plan: &Plan, cue: usize, at: u64) -> RuleContext<'_> {
         let how = &plan.cues[cue];
         let action = usize::from(how.action);
-        let on = if plan.actions[action].has_several() { self.rule_states[cue].on } else { self.actions[action].on };
+        let on = if plan.hot[action].several { self.rule_states[cue].on } else { self.actions[action].on };
         RuleContext {
             at,
             state: &mut self.rule_states[cue],
@@ -88,7 +94,9 @@ impl Block {
             *standing = Standing::default();
         }
         let own = |pending: &PendingPull| usize::from(pending.cue) == cue;
-        if cause == Cause::LetGo {
+        if self.pending.is_empty() && self.waits.is_empty() && self.kept.is_empty() {
+            // Nearly always.
+        } else if cause == Cause::LetGo {
             let aside = self.waits.iter_mut().chain(&mut self.kept);
             aside.filter(|pending| own(pending)).for_each(|pending| pending.cue_match.lasting = false);
             // A hold that is reached in the very moment of letting go still pulls first.
@@ -105,19 +113,19 @@ impl Block {
             self.kept.retain(|pending| !own(pending));
         }
         self.rule_states[cue].on = false;
-        let others = run(&plan.actions[action].cues).filter(|_| plan.actions[action].has_several());
-        if !others.into_iter().any(|other| self.rule_states[other].on) {
-            self.end(plan, action, cause, at);
+        if plan.hot[action].several && run(&plan.hot[action].cues).any(|other| self.rule_states[other].on) {
+            return;
         }
+        self.end(plan, action, cause, at);
     }
 
     /// Ends what is on, if it is.
     pub(super) fn end(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
-        for cue in run(&plan.actions[action].cues) {
-            self.rule_states[cue].on = false;
-        }
         let state = &mut self.actions[action];
         if state.on {
+            for cue in run(&plan.hot[action].cues) {
+                self.rule_states[cue].on = false;
+            }
             state.on = false;
             let since = state.on_since;
             self.recheck_after(at);
@@ -169,7 +177,7 @@ impl Block {
             if self.hands[number] & bits != 0 && at_rest {
                 // A direction that was let go before counts towards nothing any more.
                 let lost = Edge::Turn { from: None, to: None, press: 0, cause };
-                self.edge(plan, usize::from(plan.inputs.moved[number].action), &lost, at);
+                self.edge(plan, usize::from(plan.inputs.moved[number].action), lost, at);
             }
             self.hands[number] &= !bits;
         }
@@ -204,7 +212,7 @@ impl Block {
 
     /// What stands of an action that pulls again while held.
     pub(super) fn standing_of(&mut self, plan: &Plan, action: usize) -> Option<&mut Standing> {
-        if !plan.actions[action].while_held {
+        if !plan.hot[action].while_held {
             return None;
         }
         let place = plan.while_held.binary_search(&(action as u16)).ok()?;
@@ -222,6 +230,7 @@ impl Block {
         }
     }
 
+    #[inline(never)]
     pub(super) fn hand_falls_due(&mut self, plan: &Plan, at: u64, phase: DuePart) {
         while let Some(timer) = self.timers.take(at, phase) {
             match plan.cues.get(timer).map(|cue| &cue.rule) {
@@ -246,7 +255,7 @@ impl Block {
         let facing = if cue_match.facing == NONE { self.facts[plan.facing] } else { cue_match.facing };
         let (aim, mut cue_match) = (Aim::default(), CueMatch { facing, ..cue_match });
         // Directions are compared between cues that end on one.
-        if !is_direction(cue_match.presses.last()) {
+        if !cue_match.presses.is_single() && !is_direction(cue_match.presses.last()) {
             cue_match.presses.retain(|press| !is_direction(press));
         }
         if let Some(standing) = self.standing_of(plan, action).filter(|_| cue_match.lasting) {

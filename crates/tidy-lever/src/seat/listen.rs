@@ -27,7 +27,7 @@ impl Block {
         self.actions[action].listens = false;
         let moved = plan.actions[action].moved;
         if moved != NONE {
-            self.moved(plan, action as u16, Cause::Covered, at);
+            self.moved(plan, moved, Cause::Covered, at);
             self.listens_too(&plan.inputs.moved[usize::from(moved)].buttons, false);
         } else if self.actions[action].held > 0 {
             self.let_go(plan, action, Cause::Covered, at);
@@ -73,7 +73,7 @@ impl Block {
     pub(super) fn resume(&mut self, plan: &Plan, moved: u16, at: u64) {
         let number = usize::from(moved);
         if plan.inputs.moved[number].sweep.is_some() {
-            return self.moved(plan, plan.inputs.moved[number].action, Cause::LetGo, at);
+            return self.moved(plan, moved, Cause::LetGo, at);
         }
         let value = signal::combine(&plan.inputs, &self.board, &self.crosses, &plan.inputs.moved[number]);
         self.moved[number].take(&plan.inputs.moved[number], value, at);

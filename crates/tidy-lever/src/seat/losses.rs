@@ -60,9 +60,9 @@ impl Block {
             self.lost_latches_go_up(plan, bits | unseen, cause, at);
             self.forget_devices(plan, bits | unseen, cause, at);
         }
-        for moved in &plan.inputs.moved {
-            self.crossed(plan, moved.action);
-            self.moved(plan, moved.action, cause, at);
+        for moved in 0..plan.inputs.moved.len() as u16 {
+            self.crossed(plan, moved);
+            self.moved(plan, moved, cause, at);
         }
     }
 
@@ -118,6 +118,7 @@ impl Block {
     }
 
     /// The window lost or regained the focus.
+    #[inline(never)]
     pub(super) fn focus(&mut self, plan: &Plan, focused: bool, at: u64) {
         // Whatever they say next is news.
         let bits = self.board.bits(|_, family| family != Family::Pad);
@@ -139,6 +140,7 @@ impl Block {
     }
 
     /// A device was plugged in or out.
+    #[inline(never)]
     pub(super) fn plugged(&mut self, plan: &Plan, device: usize, plugged: bool, at: u64) {
         let bits = self.board.bits(|known, _| known.number() == device);
         self.board.forget(&plan.inputs, bits);

@@ -13,6 +13,7 @@ mod hear;
 mod listen;
 mod losses;
 mod motions;
+mod moves;
 mod nearly;
 mod pending;
 mod play;

@@ -116,15 +116,14 @@ impl Block {
     }
 
     /// An action was pressed, or let go, that finishes motions: most finish none.
-    #[inline]
+    #[inline(never)]
     pub(super) fn motions_finish(&mut self, plan: &Plan, action: usize, edge: &Edge, at: u64) {
-        for place in run(&plan.actions[action].finishes) {
+        for place in run(&plan.hot[action].finishes) {
             self.finishes(plan, plan.finishes[place], action, edge, at);
         }
     }
 
     /// It is one of the finishers of a stick's motions.
-    #[inline(never)]
     fn finishes(&mut self, plan: &Plan, (set_number, number): (u16, u16), action: usize, edge: &Edge, at: u64) {
         let set_number = usize::from(set_number);
         let set = &plan.motion_sets[set_number];

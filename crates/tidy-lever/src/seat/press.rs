@@ -2,7 +2,7 @@
 
 use super::block::{ActionState, Block};
 use crate::cause::Cause;
-use crate::cue::Edge;
+use crate::cue::{CueMatch, Edge, Presses};
 use crate::history::{Happening, What};
 use crate::index::NONE;
 use crate::inputs::board::maker;
@@ -12,6 +12,7 @@ use crate::timers::DuePart;
 
 impl Block {
     /// A control of an action went down, as the press of this identity.
+    #[inline(never)]
     pub(super) fn press(&mut self, plan: &Plan, action: usize, press: u64, at: u64) {
         let state = self.touch(action);
         let first = state.held == 0;
@@ -22,13 +23,28 @@ impl Block {
         state.held = state.held.saturating_add(1);
         state.sums.pressed = state.sums.pressed.wrapping_add(1);
         self.happened(action, What::Pressed, at, at);
-        let how = &plan.actions[action];
-        if how.works_more() {
+        let hot = &plan.hot[action];
+        if hot.works_more {
             self.press_more(plan, action, press, at);
         }
-        let edge = Edge::Down { press, first, back: self.gave_back };
-        self.edge(plan, action, &edge, at);
-        self.motions_finish(plan, action, &edge, at);
+        if hot.press_cue != NONE && self.ledger.is_none() {
+            // Nearly every button.
+            if !self.muted {
+                let cue_match = CueMatch::lasting(Presses::one(press), at);
+                self.action_matched(plan, action, hot.press_cue, cue_match, at);
+            }
+            return self.press_finishes(plan, action, (press, first), at);
+        }
+        self.edge(plan, action, Edge::Down { press, first, back: self.gave_back }, at);
+        self.press_finishes(plan, action, (press, first), at);
+    }
+
+    /// Motions that a press finishes: most finish none.
+    #[inline]
+    fn press_finishes(&mut self, plan: &Plan, action: usize, (press, first): (u64, bool), at: u64) {
+        if !plan.hot[action].finishes.is_empty() {
+            self.motions_finish(plan, action, &Edge::Down { press, first, back: self.gave_back }, at);
+        }
     }
 
     /// What else stands on a press than cues and motions.
@@ -58,6 +74,7 @@ impl Block {
         }
     }
 
+    #[inline]
     pub(super) fn release(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
         let state = &mut self.actions[action];
         if state.held == 0 {
@@ -70,6 +87,7 @@ impl Block {
     }
 
     /// The last control of an action went up, or was taken from it.
+    #[inline(never)]
     pub(super) fn let_go(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
         let state = self.touch(action);
         state.held = 0;
@@ -78,13 +96,19 @@ impl Block {
         state.sums.released = state.sums.released.wrapping_add(1);
         let since = state.since;
         self.happened(action, What::Released(cause), at, since);
-        let how = &plan.actions[action];
-        if how.works_more() {
+        let hot = &plan.hot[action];
+        if hot.works_more {
             self.let_go_more(plan, action, cause, at);
         }
         let edge = Edge::Up { cause, held };
-        self.edge(plan, action, &edge, at);
-        self.motions_finish(plan, action, &edge, at);
+        if hot.press_cue != NONE && self.ledger.is_none() {
+            self.ended(plan, usize::from(hot.press_cue), cause, at);
+        } else {
+            self.edge(plan, action, edge, at);
+        }
+        if !hot.finishes.is_empty() {
+            self.motions_finish(plan, action, &edge, at);
+        }
     }
 
     #[inline(never)]
@@ -102,6 +126,7 @@ impl Block {
     }
 
     /// The state of an action that is about to change its sums in this tick.
+    #[inline]
     pub(super) fn touch(&mut self, action: usize) -> &mut ActionState {
         let tick = self.tick;
         let state = &mut self.actions[action];

@@ -24,20 +24,27 @@ impl Block {
 
     pub(super) fn pull(&mut self, plan: &Plan, pending: &PendingPull, at: u64) {
         let PendingPull { action, cue, ref cue_match, aim, kept, .. } = *pending;
-        let how = &plan.actions[usize::from(action)];
-        if self.is_served(plan, pending) {
-            let end = End::Served { by: action };
-            self.note(|ledger| ledger.refused(cue.into(), newest(&cue_match.presses), at, end, true));
-            return self.refuse(plan, *pending, at);
-        }
-        let over = self.defeat(plan, pending, at);
         let number = usize::from(action);
-        let stage = self.spend(plan, number, at);
+        let alone = plan.hot[number].pulls_alone;
+        let mut over = NONE;
+        if !alone {
+            if self.is_served(plan, pending) {
+                let end = End::Served { by: action };
+                self.note(|ledger| ledger.refused(cue.into(), newest(&cue_match.presses), at, end, true));
+                return self.refuse(plan, *pending, at);
+            }
+            over = self.defeat(plan, pending, at);
+            self.spend(plan, number, at);
+        }
         self.recheck_after(at);
         let state = self.touch(number);
+        if alone {
+            state.stage_before = state.stage;
+        }
+        let stage = state.stage;
         state.sums.pulled = state.sums.pulled.wrapping_add(1);
         (state.pulled_in, state.pulled_on, state.pulled_by) = (at, cue_match.presses, cue);
-        let toggles = plan.toggles(number);
+        let toggles = !alone && plan.toggles(number);
         let turned_off = toggles && state.on;
         state.toggled = if !toggles {
             Toggled::Not
@@ -64,12 +71,14 @@ impl Block {
         } else if pending.let_go {
             self.end(plan, number, Cause::LetGo, at);
         }
-        self.set_marks(plan, number, at);
-        for mode in &how.turns_off {
-            self.switch(plan, usize::from(*mode), false, at);
-        }
-        for mode in &how.turns_on {
-            self.switch(plan, usize::from(*mode), true, at);
+        if !alone {
+            self.set_marks(plan, number, at);
+            for mode in &plan.actions[number].turns_off {
+                self.switch(plan, usize::from(*mode), false, at);
+            }
+            for mode in &plan.actions[number].turns_on {
+                self.switch(plan, usize::from(*mode), true, at);
+            }
         }
     }
 

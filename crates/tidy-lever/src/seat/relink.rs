@@ -132,7 +132,7 @@ impl Block {
             if action.moved != NONE {
                 self.levels_anew(new, number);
                 self.carry_levels(from, ways, number);
-                self.crossed(new, number as u16);
+                self.crossed(new, action.moved);
                 if ways.reads_anew(number) {
                     self.moved[usize::from(action.moved)].look_again();
                 }
@@ -243,7 +243,7 @@ impl Block {
                     continue;
                 }
                 for (local, x, y) in self.board.levels(&plan.inputs, slot) {
-                    let level = super::play::bent(plan, number, how.sort, (x, y));
+                    let level = super::moves::bent(plan, number, how.sort, (x, y));
                     self.board.set_feed(number, local, level);
                 }
             }

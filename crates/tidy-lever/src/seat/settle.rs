@@ -29,6 +29,12 @@ impl Block {
         })
     }
 
+    /// Whether there is anything to settle.
+    #[inline]
+    pub(super) fn has_pulls(&self) -> bool {
+        !(self.pending.is_empty() && self.waits.is_empty() && self.kept.is_empty() && self.standing.is_empty())
+    }
+
     /// Pulls whatever was met in this moment and need not wait, winners first.
     #[inline]
     pub(super) fn settle(&mut self, plan: &Plan, at: u64) {
@@ -38,7 +44,7 @@ impl Block {
             match self.pending.as_slice() {
                 [] => return,
                 // Nearly always one alone, with nobody to wait for, to beat or to lose to.
-                [one] if plan.actions[usize::from(one.action)].waits_for.is_empty() => self.settle_one(plan, at),
+                [one] if !plan.hot[usize::from(one.action)].waits => self.settle_one(plan, at),
                 _ => {}
             }
             if self.pending.is_empty() {
@@ -58,13 +64,14 @@ impl Block {
     /// The direction of what was met just now is the one at the end of the press's own moment, even if the pull waits.
     pub(super) fn aim(&self, plan: &Plan, pending: &mut PendingPull, at: u64) {
         if core::mem::take(&mut pending.fresh) {
-            let aim = plan.actions[usize::from(pending.action)].aim;
+            let aim = plan.hot[usize::from(pending.action)].aim;
             if let Some(moved) = self.moved.get(usize::from(aim)) {
                 pending.aim = moved.aim(at);
             }
         }
     }
 
+    #[inline(never)]
     pub(super) fn settle_all(&mut self, plan: &Plan, at: u64) {
         self.open_gates(plan, at);
         // What waited and need not any longer joins what was met now; what must wait steps aside. Each may free, or hold
@@ -216,6 +223,9 @@ impl Block {
 
     /// Whether an action's facts and cooldown let a pull pass now.
     pub(super) fn gate_stands_open(&self, plan: &Plan, action: usize, at: u64) -> bool {
+        if !plan.hot[action].gated && self.actions[action].cool_until == 0 {
+            return true;
+        }
         let world = self.world(at);
         // Actions count as they stood before this moment's pulls.
         let is_on = |action: u16| self.counts_as_on(usize::from(action), at);

@@ -10,12 +10,12 @@ use crate::end::{Did, End};
 use crate::gate::{self, Step, Truth};
 use crate::index::{NONE, run};
 use crate::ledger::{Attempt, Ledger, Nearly};
-use crate::linkage::{ActionPlan, Plan};
+use crate::linkage::{ActionPlan, Listener, Plan};
 
 /// What is to be told of an edge that a cue heard, and whose it was.
 #[derive(Clone, Copy)]
 pub(super) struct HeardEdge<'e> {
-    pub(super) edge: &'e Edge,
+    pub(super) edge: &'e Edge<'e>,
     pub(super) subject: u16,
 }
 
@@ -326,8 +326,8 @@ pub(super) fn first_step(
 
 /// The action that an order hears by one of its names.
 fn named(plan: &Plan, cue: usize, name: u8) -> u16 {
-    let heard = (cue as u16, Role::Named(name));
-    let listens = |subject: &ActionPlan| plan.listeners[run(&subject.listeners)].contains(&heard);
+    let hears = |listener: &Listener| usize::from(listener.cue) == cue && listener.role == Role::Named(name);
+    let listens = |subject: &ActionPlan| plan.listeners[run(&subject.listeners)].iter().any(hears);
     plan.actions.iter().position(listens).map_or(NONE, |number| number as u16)
 }
 

@@ -64,13 +64,14 @@ impl Block {
     }
 
     /// A finger goes down, moves, lifts or is cancelled.
+    #[inline(never)]
     pub(super) fn finger_says(&mut self, plan: &Plan, waiting: Waiting) {
         let Waiting { at, x, y, number, device, .. } = waiting;
         let (name, phase) = (usize::from(number & 0xff), PHASES[usize::from(number >> 8)]);
         if let Turn::Later(to) = self.fingers.turn(name, phase, waiting.due()) {
             return self.move_on(waiting, to);
         }
-        let local = self.board.local(&plan.inputs, usize::from(device), Family::Touch);
+        let local = self.board.local(&plan.inputs, device, Family::Touch);
         self.hand = local;
         let place = (i64::from(x) * i64::from(self.view[0]), i64::from(y) * i64::from(self.view[1]));
         let down = self.fingers.down(name);

@@ -7,15 +7,14 @@ use super::block::Block;
 use crate::control::{Family, Sort};
 use crate::fixed;
 use crate::index::run;
+use crate::inputs::SlotPlan;
 use crate::inputs::used::{COUNTS, HALF, SHARE};
-use crate::linkage::Plan;
 
 impl Block {
     /// A control said something: maybe its family is the one in use now.
     #[inline]
-    pub(super) fn uses(&mut self, plan: &Plan, slot: u16, (x, y): (i32, i32)) {
-        let how = &plan.inputs.slots[usize::from(slot)];
-        let family = how.control.family();
+    pub(super) fn uses(&mut self, how: &SlotPlan, (x, y): (i32, i32)) {
+        let family = how.family;
         match how.sort {
             Sort::Button | Sort::Notch if x > 0 => self.used.take(family),
             Sort::Level if x >= HALF => self.used.take(family),

@@ -1,9 +1,10 @@
 //! What was fed or told and is not yet played: a queue of fixed size, in the order in which it will play, whatever the
 //! order of feeding.
 
-use alloc::collections::VecDeque;
+use alloc::vec::Vec;
 use core::cmp::Reverse;
 
+use crate::event::Device;
 use crate::inputs::busy::Due;
 use crate::time::NEVER;
 
@@ -14,8 +15,8 @@ pub(crate) struct Waiting {
     pub(crate) x: i32,
     pub(crate) y: i32,
     pub(crate) number: u16,
-    /// The number of the device that says it; 0 for what is told.
-    pub(crate) device: u8,
+    /// The device that says it; the first for what is told.
+    pub(crate) device: Device,
     pub(crate) what: WaitingKind,
     pub(crate) behind: Behind,
 }
@@ -111,14 +112,16 @@ impl Waiting {
         let Behind(behind) = self.behind;
         // Where a finger's name stands decides nothing.
         let number = if self.finger().is_some() { self.number & 0xff00 } else { self.number };
-        let rest = u64::from(number) << 16 | u64::from(self.device) << 8 | self.what as u64;
+        let rest = u64::from(number) << 16 | (self.device.number() as u64) << 8 | self.what as u64;
         [self.at, values, u64::from(behind) << 32 | rest]
     }
 }
 
 #[derive(Debug)]
 pub(crate) struct Queue {
-    waiting: VecDeque<Waiting>,
+    /// Those before `first` were taken out.
+    waiting: Vec<Waiting>,
+    first: usize,
     capacity: usize,
     /// When the first is due, or `NEVER`: asked for far more often than anything is taken out.
     next: u64,
@@ -126,48 +129,69 @@ pub(crate) struct Queue {
 
 impl Queue {
     pub(crate) fn new(capacity: usize) -> Queue {
-        Queue { waiting: VecDeque::with_capacity(capacity), capacity, next: NEVER }
+        Queue { waiting: Vec::with_capacity(capacity), first: 0, capacity, next: NEVER }
     }
 
     pub(crate) fn len(&self) -> usize {
-        self.waiting.len()
+        self.waiting.len() - self.first
     }
 
     pub(crate) fn capacity(&self) -> usize {
         self.capacity
     }
 
+    #[inline]
     pub(crate) fn room(&self) -> usize {
-        self.capacity - self.waiting.len()
+        self.capacity - self.len()
     }
 
     /// Adds behind everything that plays no later; the caller has seen that there is room.
+    #[inline]
     pub(crate) fn push(&mut self, waiting: Waiting) {
-        let key = waiting.key();
+        if self.waiting.len() == self.capacity {
+            self.close_up();
+        }
         // Devices report in order, so the place is nearly always the end.
-        if self.waiting.back().is_none_or(|last| last.key() <= key) {
-            self.waiting.push_back(waiting);
+        if self.waiting.last().is_none_or(|last| last.at < waiting.at) {
+            self.waiting.push(waiting);
         } else {
-            let place = self.waiting.partition_point(|other| other.key() <= key);
-            self.waiting.insert(place, waiting);
+            self.push_between(waiting);
         }
         self.next = self.next.min(waiting.at);
     }
 
+    #[inline(never)]
+    fn push_between(&mut self, waiting: Waiting) {
+        let key = waiting.key();
+        let place = self.waiting[self.first..].partition_point(|other| other.key() <= key);
+        self.waiting.insert(self.first + place, waiting);
+    }
+
+    /// Gives the room of those that were taken out back.
+    #[cold]
+    #[inline(never)]
+    fn close_up(&mut self) {
+        self.waiting.drain(..self.first);
+        self.first = 0;
+    }
+
     /// When the next thing is due, or `NEVER`.
+    #[inline]
     pub(super) fn next_at(&self) -> u64 {
         self.next
     }
 
     /// Takes out the next thing that was told, if it is due by this moment.
+    #[inline]
     pub(crate) fn pop_told(&mut self, at: u64) -> Option<Waiting> {
-        if self.next > at || self.waiting.front()?.what.is_event() {
+        if self.next > at || self.waiting.get(self.first)?.what.is_event() {
             return None;
         }
         self.pop()
     }
 
     /// Takes out the next thing if it is due at this very moment.
+    #[inline]
     pub(crate) fn pop_at(&mut self, at: u64) -> Option<Waiting> {
         if self.next != at {
             return None;
@@ -175,20 +199,28 @@ impl Queue {
         self.pop()
     }
 
+    #[inline]
     fn pop(&mut self) -> Option<Waiting> {
-        let first = self.waiting.pop_front();
-        self.next = self.waiting.front().map_or(NEVER, |waiting| waiting.at);
-        first
+        let waiting = *self.waiting.get(self.first)?;
+        self.first += 1;
+        match self.waiting.get(self.first) {
+            Some(next) => self.next = next.at,
+            None => {
+                self.waiting.clear();
+                (self.first, self.next) = (0, NEVER);
+            }
+        }
+        Some(waiting)
     }
 
     pub(crate) fn iter(&self) -> impl Iterator<Item = &Waiting> {
-        self.waiting.iter()
+        self.waiting[self.first..].iter()
     }
 
     /// Becomes `other` without allocating, where the capacity is the same.
     pub(crate) fn copy_from(&mut self, other: &Queue) {
         self.waiting.clear();
-        self.waiting.extend(other.waiting.iter().copied());
-        (self.capacity, self.next) = (other.capacity, other.next);
+        self.waiting.extend_from_slice(&other.waiting[other.first..]);
+        (self.first, self.capacity, self.next) = (0, other.capacity, other.next);
     }
 }

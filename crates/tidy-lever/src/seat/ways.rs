@@ -68,8 +68,8 @@ impl<'p> Ways<'p> {
         let others = |plan: &'p Plan, number: usize| -> Vec<(&'p str, Role)> {
             let heard = |action: &'p crate::linkage::ActionPlan| {
                 let roles = plan.listeners[run(&action.listeners)].iter();
-                let own = roles.filter(move |(by, _)| usize::from(*by) == number);
-                own.map(|(_, role)| (action.name.as_str(), *role))
+                let own = roles.filter(move |listener| usize::from(listener.cue) == number);
+                own.map(|listener| (action.name.as_str(), listener.role))
             };
             plan.actions.iter().flat_map(heard).collect()
         };

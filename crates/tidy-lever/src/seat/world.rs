@@ -6,7 +6,7 @@ use crate::cue::{CueMatch, Presses};
 use crate::history::{Happening, What};
 use crate::index::NONE;
 use crate::linkage::Plan;
-use crate::time::{Moment, NEVER};
+use crate::time::Moment;
 use crate::timers::DuePart;
 
 /// Whose a timer of the world's clock is.
@@ -59,15 +59,16 @@ impl Block {
         at.min(self.frozen_since.unwrap_or(at)) - self.frozen_for
     }
 
-    /// The next moment at which anything plays.
-    pub(super) fn next_moment(&self) -> Option<u64> {
-        let mut next = self.queue.next_at().min(self.recheck.unwrap_or(NEVER));
+    /// The next moment at which anything plays; `NEVER` if nothing will.
+    #[inline]
+    pub(super) fn next_moment(&self) -> u64 {
+        let mut next = self.queue.next_at().min(self.recheck);
         next = next.min(self.timers.next_at());
         if self.frozen_since.is_none() {
             // Later than any moment is later than any moment still.
             next = next.min(self.world_timers.next_at().saturating_add(self.frozen_for));
         }
-        (next != NEVER).then(|| next.max(self.next))
+        next.max(self.next)
     }
 
     /// The game told a fact.
@@ -86,6 +87,7 @@ impl Block {
     }
 
     /// Plays the world's timers that are due at a moment.
+    #[inline(never)]
     pub(super) fn world_falls_due(&mut self, plan: &Plan, at: u64, phase: DuePart) {
         if self.frozen_since.is_some() {
             return;
@@ -152,8 +154,8 @@ impl Block {
         }
     }
 
-    /// A pull spends what let it through, and cools down; the stage that it is.
-    pub(super) fn spend(&mut self, plan: &Plan, action: usize, at: u64) -> u8 {
+    /// A pull spends what let it through, cools down, and goes on to the next stage.
+    pub(super) fn spend(&mut self, plan: &Plan, action: usize, at: u64) {
         let (world, how) = (self.world(at), &plan.actions[action]);
         let state = &mut self.actions[action];
         state.stage_before = state.stage;
@@ -162,7 +164,6 @@ impl Block {
             let in_a_row = counted.is_some_and(|counted| world - counted <= within) && state.stage > 0;
             state.stage = if in_a_row { state.stage % count + 1 } else { 1 };
         }
-        let stage = state.stage;
         if how.cooldown > 0 {
             state.cool_until = world + how.cooldown;
             self.world_timers.set(plan.cool_timer(action as u16), world + how.cooldown, DuePart::Due);
@@ -181,7 +182,6 @@ impl Block {
                 None => self.world_timers.drop(plan.recover_timer(usize::from(*number))),
             }
         }
-        stage
     }
 
     /// An action's last pull is taken back, by the game or by a winner: what it spent counts again, its stage and cooldown
@@ -211,7 +211,7 @@ impl Block {
     /// Something is on or off since this moment: gates that ask for it are looked at again in the next.
     pub(super) fn recheck_after(&mut self, at: u64) {
         if !self.kept.is_empty() || self.rechecks {
-            self.recheck = Some(at + 1);
+            self.recheck = at + 1;
         }
     }
 

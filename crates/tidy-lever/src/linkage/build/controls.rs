@@ -74,7 +74,15 @@ impl Builder<'_> {
         let family = found.control.family();
         let lane = self.slots.iter().filter(|slot| slot.control.family() == family).count() as u16;
         let number = self.slots.len() as u16;
-        self.slots.push(SlotPlan { control: found.control, sort: found.sort, lane, contacts: 0..0, feeds: 0..0 });
+        self.slots.push(SlotPlan {
+            control: found.control,
+            sort: found.sort,
+            family: found.control.family(),
+            lane,
+            contacts: 0..0,
+            feeds: 0..0,
+            only: None,
+        });
         self.slot_of[found.control.number()] = number;
         number
     }

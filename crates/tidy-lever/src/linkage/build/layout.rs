@@ -1,6 +1,8 @@
 //! From drafts to flat tables, slot by slot.
 
 use super::*;
+use crate::inputs::signal;
+use crate::linkage::{HotPlan, Listener};
 
 impl Builder<'_> {
     pub(super) fn finish(mut self) -> Result<Plan, Faults> {
@@ -81,13 +83,18 @@ impl Builder<'_> {
             grow(&mut self.actions[usize::from(*heard)].finishes, place as u32);
         }
         let finishes = self.finishes.iter().map(|(_, set, finisher)| (*set, *finisher)).collect();
-        let listeners = self.listening.iter().map(|(_, listener, role)| (*listener, *role)).collect();
+        let listeners: Vec<Listener> =
+            self.listening.iter().map(|(_, listener, role)| Listener::new(*listener, *role, &self.cues)).collect();
         for number in 0..declared {
             let aim = usize::from(self.actions[number].aim);
             if let Some(moved) = self.actions.get(aim).map(|stick| stick.moved) {
                 self.actions[number].aim = moved;
             }
         }
+        let hot = |(number, action): (usize, &ActionPlan)| {
+            HotPlan::new((number, action), &self.cues, &listeners[run(&action.listeners)])
+        };
+        let hot = self.actions.iter().enumerate().map(hot).collect();
         let mut stamp = xxhash_rust::xxh64::Xxh64::new(0);
         for action in &self.actions {
             stamp.update(action.name.as_bytes());
@@ -117,13 +124,25 @@ impl Builder<'_> {
         };
         let groups = (0..self.groups.len()).map(members).collect();
         let while_held = (0..declared as u16).filter(|n| self.actions[usize::from(*n)].while_held).collect();
+        for slot in &mut self.slots {
+            if slot.sort == Sort::Button && slot.contacts.len() == 1 {
+                slot.only = core::num::NonZeroU32::new(slot.contacts.start + 1);
+            }
+        }
+        let moved_of = |feed: &FeedPlan| self.actions[usize::from(feed.action)].moved;
+        let feeds = self.feeds.into_iter().map(|(_, feed)| FeedPlan { moved: moved_of(&feed), ..feed }).collect();
+        for (number, moved) in self.moved.iter().enumerate() {
+            for cross in &mut self.crosses[run(&moved.crosses)] {
+                (cross.moved, cross.nine) = (number as u16, signal::nine(&self.shapes[cross.shape as usize], moved));
+            }
+        }
         let inputs = InputsPlan {
             slot_of: self.slot_of,
             slots: self.slots,
             contacts,
             wires,
             slot_feeds,
-            feeds: self.feeds.into_iter().map(|(_, plan)| plan).collect(),
+            feeds,
             crosses: self.crosses,
             leg_contacts: self.leg_contacts,
             leg_feeds: self.leg_feeds,
@@ -138,6 +157,7 @@ impl Builder<'_> {
             // 0 is kept for handles that were not found.
             stamp: (stamp.digest() as u32).max(1),
             digest: 0,
+            hot,
             actions: self.actions,
             cues: self.cues,
             declared,

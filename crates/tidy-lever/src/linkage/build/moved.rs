@@ -190,7 +190,15 @@ impl Builder<'_> {
         let digital = found.control == Control::DPAD || self.is_cross(found.control);
         self.feed(
             found,
-            FeedPlan { action: number as u16, part: found.part, leg: false, shape, digital, per_count: [0; 2] },
+            FeedPlan {
+                action: number as u16,
+                moved: NONE,
+                part: found.part,
+                leg: false,
+                shape,
+                digital,
+                per_count: [0; 2],
+            },
         );
     }
 
@@ -205,7 +213,7 @@ impl Builder<'_> {
         let scaled = |rate: i64, factor: i64| (i128::from(rate) * i128::from(factor) / i128::from(fixed::ONE)) as i64;
         let per_count = [scaled(across, sx), scaled(up, sy)];
         let (action, part) = (number as u16, found.part);
-        self.feed(found, FeedPlan { action, part, leg: false, shape: 0, digital: false, per_count });
+        self.feed(found, FeedPlan { action, moved: NONE, part, leg: false, shape: 0, digital: false, per_count });
     }
 
     /// A cross or a pair of controls, each leg a list.
@@ -221,7 +229,9 @@ impl Builder<'_> {
         let Some(Placed { value: Inputs::Legs(legs), spot }) = &action.inputs[family.index()] else { return };
         let stick = action.kind.value != Kind::Axis;
         let right: &[Leg] = if stick { &Leg::CROSS } else { &Leg::PAIR };
-        let mut plan = CrossPlan { shape, legs: Default::default() };
+        let mut plan =
+            CrossPlan { moved: NONE, shape, legs: Default::default(), is_keys: true, nine: Default::default() };
+        let mut has_levels = false;
         for (leg, names) in &legs.0 {
             if !right.contains(leg) {
                 let names: Vec<&str> = right.iter().map(|leg| leg.name()).collect();
@@ -244,6 +254,7 @@ impl Builder<'_> {
                 if analogue {
                     let plan = FeedPlan {
                         action: number as u16,
+                        moved: NONE,
                         part: found.part,
                         leg: true,
                         shape: 0,
@@ -252,6 +263,7 @@ impl Builder<'_> {
                     };
                     let feed = self.feed(found, plan);
                     self.leg_feeds.push(feed);
+                    has_levels = true;
                 } else {
                     let contact = self.contact(found, levels);
                     let leg = LegOf { cross: self.crosses.len() as u32, upright: matches!(leg, Leg::Up | Leg::Down) };
@@ -276,6 +288,7 @@ impl Builder<'_> {
             let problem = format!("this action is one-sided: it has no {}", missing.join(", no "));
             self.warn(*spot, path, problem);
         }
+        plan.is_keys = !has_levels;
         self.crosses.push(plan);
     }
 

@@ -27,7 +27,10 @@ impl Builder<'_> {
     pub(super) fn place(&mut self, number: usize, found: Found, name: &Placed<String>, path: &str) {
         if self.note(number, found, None, name, path) {
             let (action, part) = (number as u16, Part::Whole);
-            self.feed(found, FeedPlan { action, part, leg: false, shape: 0, digital: false, per_count: [0; 2] });
+            self.feed(
+                found,
+                FeedPlan { action, moved: NONE, part, leg: false, shape: 0, digital: false, per_count: [0; 2] },
+            );
         }
     }
 }

@@ -100,7 +100,7 @@ fn every_field_that_decides_what_happens_next_is_in_the_hash() {
         b.marks[0].pull += 1;
         b.frozen_since = Some(1);
         b.frozen_for += 1;
-        b.recheck = Some(1);
+        b.recheck = 1;
         b.facts[0] ^= 1;
         b.hands[0] ^= 1;
         b.hand += 1;

@@ -1,0 +1,88 @@
+//! What playing asks of an action at every event, side by side in memory. All of it stands in the [`ActionPlan`], too.
+
+use super::{ActionPlan, CuePlan};
+use crate::cue::{Kinds, Role, RulePlan};
+use crate::index::{NONE, Run};
+
+/// The hot part of an action's plan.
+#[derive(Clone, Debug)]
+pub(crate) struct HotPlan {
+    pub(crate) listeners: Run,
+    pub(crate) finishes: Run,
+    pub(crate) cues: Run,
+    /// The kinds of edges that any listener hears.
+    pub(crate) kinds: Kinds,
+    /// The cue of its own that alone listens to it and pulls at each press; else `NONE`.
+    pub(crate) press_cue: u16,
+    /// A pointer, a gauge or mashing stands on its presses.
+    pub(crate) works_more: bool,
+    /// One press puts it down, the next lifts it.
+    pub(crate) latched: bool,
+    /// Any of several cues pulls it.
+    pub(crate) several: bool,
+    pub(crate) while_held: bool,
+    /// Facts or a cooldown can refuse its pulls.
+    pub(crate) gated: bool,
+    /// It waits for others.
+    pub(crate) waits: bool,
+    /// A pull of it is all: it takes nothing from others, spends and switches nothing.
+    pub(crate) pulls_alone: bool,
+    /// The place of the stick that it aims with, or `NONE`.
+    pub(crate) aim: u16,
+}
+
+/// A cue that listens to an action.
+#[derive(Clone, Debug, Hash)]
+pub(crate) struct Listener {
+    pub(crate) cue: u16,
+    /// The action that the cue pulls.
+    pub(crate) owner: u16,
+    pub(crate) role: Role,
+    /// The kinds of edges that it hears.
+    pub(crate) kinds: Kinds,
+    /// It pulls at each press, and remembers nothing.
+    pub(crate) is_press: bool,
+}
+
+impl Listener {
+    pub(super) fn new(cue: u16, role: Role, cues: &[CuePlan]) -> Listener {
+        let CuePlan { action, rule, .. } = &cues[usize::from(cue)];
+        let is_press = *rule == RulePlan::Press;
+        Listener { cue, owner: *action, role, kinds: rule.kinds(), is_press }
+    }
+}
+
+impl HotPlan {
+    pub(super) fn new((own_number, action): (usize, &ActionPlan), cues: &[CuePlan], listeners: &[Listener]) -> HotPlan {
+        let several = action.has_several();
+        let press_cue = match listeners {
+            [only] if only.is_press && !several && own_number == usize::from(only.owner) => only.cue,
+            _ => NONE,
+        };
+        let own = &cues[action.cues.start as usize..action.cues.end as usize];
+        HotPlan {
+            listeners: action.listeners.clone(),
+            finishes: action.finishes.clone(),
+            cues: action.cues.clone(),
+            kinds: listeners.iter().fold(0, |kinds, listener| kinds | listener.kinds),
+            press_cue,
+            works_more: action.works_more(),
+            latched: action.latched,
+            several,
+            while_held: action.while_held,
+            gated: !action.gate.is_empty() || action.cooldown > 0,
+            waits: !action.waits_for.is_empty(),
+            pulls_alone: !several
+                && action.outranks.is_empty()
+                && action.group == NONE
+                && action.spends.is_empty()
+                && action.stages.is_none()
+                && action.cooldown == 0
+                && action.marks.is_empty()
+                && action.turns_on.is_empty()
+                && action.turns_off.is_empty()
+                && own.iter().all(|cue| cue.rule != RulePlan::Toggle),
+            aim: action.aim,
+        }
+    }
+}

@@ -1,0 +1,180 @@
+//! Sticks and axes: from what their controls say to turns, directions as buttons, and what their cues hear.
+
+use super::block::{Block, Moves};
+use crate::cause::Cause;
+use crate::control::{Part, Sort as ControlSort};
+use crate::cue::{Edge, Push};
+use crate::direction::Direction;
+use crate::fixed;
+use crate::index::{NONE, run};
+use crate::inputs::signal::{self, Moved, Turn};
+use crate::inputs::{LegOf, SlotPlan};
+use crate::linkage::Plan;
+use crate::shape::Bent;
+
+impl Block {
+    /// A control that moves levels, or turns several contacts: these first, all of them, then what stands on them, then
+    /// its feeds.
+    #[inline(never)]
+    pub(super) fn several(
+        &mut self,
+        plan: &Plan,
+        slot_plan: &SlotPlan,
+        local: u8,
+        (x, y): (i32, i32),
+        cause: Cause,
+        at: u64,
+    ) {
+        for contact in run(&slot_plan.contacts) {
+            let turned = self.board.turn(&plan.inputs, contact, local, (x, y));
+            self.board.contacts[contact].turned = turned.map_or(0, |down| if down { 1 } else { -1 });
+        }
+        if cause == Cause::LetGo {
+            self.uses(slot_plan, (x, y));
+        }
+        for contact in run(&slot_plan.contacts) {
+            let turned = core::mem::take(&mut self.board.contacts[contact].turned);
+            if turned != 0 {
+                self.contact(plan, contact, local, turned > 0, cause, at);
+            }
+        }
+        let feeds = &plan.inputs.slot_feeds[run(&slot_plan.feeds)];
+        for number in feeds {
+            let level = bent(plan, *number as usize, slot_plan.sort, (x, y));
+            self.board.set_feed(*number as usize, usize::from(local), level);
+        }
+        for number in feeds {
+            let feed = &plan.inputs.feeds[*number as usize];
+            if feed.leg {
+                self.crossed(plan, feed.moved);
+            }
+            self.moves = if feed.digital || feed.leg { Moves::Press } else { Moves::Level };
+            self.moved(plan, feed.moved, cause, at);
+        }
+    }
+
+    /// Counts of a mouse, or a place of the pointer: what has no level that stays.
+    pub(super) fn unlevelled(&mut self, plan: &Plan, feed: usize, x: i32, y: i32, at: u64) {
+        let feed = &plan.inputs.feeds[feed];
+        let action = usize::from(feed.action);
+        if let Some((sweep, _)) = plan.inputs.moved.get(usize::from(feed.moved)).and_then(|moved| moved.sweep) {
+            if self.actions[action].listens {
+                let fits = self.sweeps[usize::from(sweep)].count([x, y], feed.per_count);
+                self.tally.clamped += u64::from(!fits);
+            }
+            return;
+        }
+        self.pointer_moves(plan, usize::from(plan.actions[action].pointer), (x, y), at);
+    }
+
+    /// A leg of a cross was pressed or let go.
+    #[inline(never)]
+    pub(super) fn leg_turned(&mut self, plan: &Plan, leg: LegOf, down: bool, cause: Cause, at: u64) {
+        let cross = &plan.inputs.crosses[leg.cross as usize];
+        let moved = &plan.inputs.moved[usize::from(cross.moved)];
+        let state = &mut self.crosses[leg.cross as usize];
+        signal::leg_over(&plan.inputs, &mut self.board, state, (cross, moved), leg);
+        self.moves = if down { Moves::Press } else { Moves::Lift };
+        self.moved(plan, cross.moved, cause, at);
+    }
+
+    /// Works an action's crosses out again, whether it listens or not, so that they are always as the legs are.
+    pub(super) fn crossed(&mut self, plan: &Plan, number: u16) {
+        let moved = &plan.inputs.moved[usize::from(number)];
+        signal::cross_over(&plan.inputs, &mut self.board, &mut self.crosses, moved);
+    }
+
+    /// Works an axis or a stick out again, after something of it changed.
+    pub(super) fn moved(&mut self, plan: &Plan, number: u16, cause: Cause, at: u64) {
+        let number = usize::from(number);
+        let how = &plan.inputs.moved[number];
+        let listens = self.actions[usize::from(how.action)].listens;
+        if !listens && self.moved[number].is_still() && how.sweep.is_none() && !how.pushes {
+            return;
+        }
+        let value = if listens {
+            signal::combine(&plan.inputs, &self.board, &self.crosses, how)
+        } else {
+            signal::Value::default()
+        };
+        if let Some((sweep, per_second)) = how.sweep {
+            let (x, y) = value.stand.to;
+            self.sweeps[usize::from(sweep)].steer([x, y], per_second, at);
+            return;
+        }
+        let state = &mut self.moved[number];
+        let (push, live) = (state.push, state.live());
+        let turn = state.take(how, value, at);
+        let now = state.live();
+        let is_news = push != state.push || live != now;
+        let back = is_news && cause == Cause::LetGo && self.gives_back(number, live, now);
+        if let Some(turn) = turn {
+            self.gave_back = back;
+            self.turned(plan, number, turn, cause, at);
+            self.gave_back = false;
+        }
+        if !how.motions.is_empty() && (turn.is_some() || is_news) {
+            let rests = turn.is_some_and(|turn| turn.to.is_none());
+            self.motions_see(plan, number, rests, cause, at);
+        }
+        if how.pushes && (cause == Cause::LetGo || is_news) {
+            let Moved { x, y, push: now, direction: to, press, digital, .. } = self.moved[number];
+            let size = if to.is_some() { fixed::length(x, y).max(1) } else { 0 };
+            let push = Push { size, now, before: push, to, press, digital, back, cause };
+            self.edge(plan, usize::from(how.action), Edge::Push(&push), at);
+        }
+    }
+
+    /// Whether nobody's going down moved a stick: another key went up, or another control let it.
+    #[inline]
+    fn gives_back(&self, number: usize, (was_x, was_y): (i32, i32), (x, y): (i32, i32)) -> bool {
+        let grew = |now: i32, was: i32| now != 0 && now.signum() != was.signum();
+        match self.moves {
+            Moves::Lift => true,
+            Moves::Level => self.moved[number].digital,
+            Moves::Press => self.moved[number].digital && !grew(x, was_x) && !grew(y, was_y),
+        }
+    }
+
+    /// A stick's or an axis's direction changed: its own edges, and those of its directions as buttons.
+    #[inline(never)]
+    fn turned(&mut self, plan: &Plan, number: usize, turn: Turn, cause: Cause, at: u64) {
+        let how = &plan.inputs.moved[number];
+        let action = usize::from(how.action);
+        let button = |direction: Option<Direction>| {
+            let button = direction.map_or(NONE, |direction| how.buttons[direction as usize]);
+            (button != NONE).then_some(usize::from(button))
+        };
+        if let Some(before) = button(turn.from) {
+            self.release(plan, before, cause, at);
+        }
+        // Entering a direction is a press of its own. A loss enters none: what is left is a level, until it is given again.
+        let entered = turn.to.filter(|_| cause == Cause::LetGo);
+        let press = if entered.is_some() { self.board.fresh_direction(self.hand) } else { 0 };
+        match (turn.from, turn.to) {
+            (None, Some(_)) if entered.is_some() => self.press(plan, action, press, at),
+            (Some(_), None) => self.release(plan, action, cause, at),
+            _ => {}
+        }
+        if let Some(now) = button(entered) {
+            self.press(plan, now, press, at);
+        }
+        if entered.is_some() {
+            let before = if turn.from.is_some() { self.hands[number] } else { 0 };
+            self.hands[number] = before | 1 << self.hand;
+        }
+        self.moved[number].press = press;
+        self.edge(plan, action, Edge::Turn { from: turn.from, to: turn.to, press, cause }, at);
+    }
+}
+
+/// What a control says, as one of its feeds has it: a leg's level is taken as it is, everything else is shaped.
+pub(super) fn bent(plan: &Plan, feed: usize, sort: ControlSort, (x, y): (i32, i32)) -> Bent {
+    let feed = &plan.inputs.feeds[feed];
+    let shape = &plan.inputs.shapes[feed.shape as usize];
+    if feed.leg || feed.part != Part::Whole || sort == ControlSort::Level {
+        let level = feed.part.level(x, y);
+        return if feed.leg { Bent::straight((level, 0)) } else { shape.level(level) };
+    }
+    shape.pair(x, y)
+}
