@@ -235,6 +235,52 @@ fn a_stick_that_is_read_in_four_directions_now_stands_in_none_of_the_other_four(
 }
 
 #[test]
+fn sticks_and_axes_behind_buttons_take_their_levels_anew_each_its_own() {
+    let body = "[action.bell]\nkind = \"button\"\nkeys = \"KeyB\"\n[action.lean]\nkind = \"axis\"\nkeys = { minus = \"KeyQ\", plus = \"KeyE\" }\n\
+                [action.look]\nkind = \"stick\"\npad = \"right-stick\"\n";
+    let all = format!("{body}{}", stick(""));
+    let mut bench = Bench::new(&all);
+    bench.pair(1_000, Control::LEFT_STICK, 1.0, 0.0).pair(1_000, Control::RIGHT_STICK, 0.0, 1.0);
+    bench.level(1_000, "keys:KeyE", 1.0).to(2_000).heard();
+    // The left stick is bound no longer; the other two stay where they are.
+    relink(&mut bench, &all.replace("\npad = \"left-stick\"", ""));
+    assert_eq!(bench.heard().iter().filter(|line| !line.contains("sail")).count(), 0);
+    assert_eq!((bench.xy("sail"), bench.xy("look")), ((0.0, 0.0), (0.0, 1.0)));
+    assert_eq!(bench.seat.axis(bench.find("lean")).value(), 1.0);
+}
+
+#[test]
+fn what_the_new_modes_cover_ends_and_what_they_uncover_needs_a_fresh_press() {
+    let body = "[modes]\nrow = { on = true }\ntow = { on = false }\n\
+                [action.haul]\nkind = \"button\"\nkeys = \"KeyH\"\nmodes = [\"row\"]\ncue = \"hold 300ms\"\n\
+                [action.bell]\nkind = \"button\"\nkeys = \"KeyB\"\nmodes = [\"row\"]\n\
+                [action.sail]\nkind = \"stick\"\npad = \"left-stick\"\nmodes = [\"row\"]\n";
+    let other = body.replace("modes = [\"row\"]", "modes = [\"tow\"]");
+    let fed = |body: &str| {
+        let mut bench = Bench::new(body);
+        bench.level(1_000, "keys:KeyH", 1.0).level(1_000, "keys:KeyB", 1.0).pair(1_000, Control::LEFT_STICK, 1.0, 0.0);
+        bench.to(400_000).heard();
+        bench
+    };
+    let mut bench = fed(body);
+    relink(&mut bench, &other);
+    let heard = bench.heard();
+    for line in ["bell released", "bell ended", "haul released", "haul ended", "sail.right released"] {
+        assert!(heard.contains(&format!("400000 {line} (relinked)")), "{line} in {heard:?}");
+    }
+    assert!(!bench.seat.button(bench.find("haul")).is_on() && !bench.seat.button(bench.find("bell")).is_on());
+    assert_eq!(bench.xy("sail"), (0.0, 0.0));
+    // The other way about: nothing was heard of what is held; the level of a stick counts at once.
+    let mut bench = fed(&other);
+    relink(&mut bench, body);
+    assert_eq!(bench.heard(), [""; 0]);
+    assert!(!bench.seat.button(bench.find("bell")).is_down());
+    assert_eq!(bench.xy("sail"), (1.0, 0.0));
+    bench.level(500_000, "keys:KeyB", 0.0).level(600_000, "keys:KeyB", 1.0).to(700_000);
+    assert_eq!(bench.heard_of("bell"), ["600000 bell pressed", "600000 bell pulled"]);
+}
+
+#[test]
 fn a_button_that_one_press_put_down_goes_up_when_its_key_is_bound_no_longer() {
     use tidy_lever::access::{Access, Which};
     use tidy_lever::{Linkage, Profile};

@@ -54,6 +54,24 @@ fn a_fact_that_opens_several_gates_tells_each_how_far_off_its_press_was() {
     assert_eq!((by("one"), by("other")), (Some(899_000), Some(500_000)));
 }
 
+#[test]
+fn a_motion_that_lacks_a_step_is_told_beside_a_shorter_motion_of_another_stick() {
+    let body = format!(
+        "{KEYS}[action.look]\nkind = \"stick\"\npad = \"right-stick\"\n\
+         [action.nod]\nkind = \"button\"\ncue = \"look rolls up, down then hop within 350ms\"\n\
+         [action.act]\nkind = \"button\"\ncue = \"steer rolls down, left, down, right, up then toss within 350ms\"\n"
+    );
+    let mut bench = Bench::new(&body);
+    bench.seat.keep_ledger(64);
+    for (at, x, y) in [(1_000, 0.0, -1.0), (20_000, -1.0, 0.0), (40_000, 1.0, 0.0), (60_000, 0.0, 1.0)] {
+        bench.pair(at, Control::LEFT_STICK, x, y);
+    }
+    bench.pair(82_000, Control::RIGHT_STICK, 0.0, 1.0).pair(84_000, Control::RIGHT_STICK, 0.0, -1.0);
+    keyed(&mut bench, &[(90_000, "K", true), (150_000, "J", true)]);
+    assert_eq!(outcomes(&bench.seat, "act"), [("skipped".to_owned(), None)]);
+    assert_eq!(outcomes(&bench.seat, "nod"), [("pulled".to_owned(), None)]);
+}
+
 proptest! {
     #![proptest_config(ProptestConfig { cases: 200, ..ProptestConfig::default() })]
 

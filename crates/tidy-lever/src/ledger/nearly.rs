@@ -65,8 +65,11 @@ impl Ledger {
     /// Takes out a motion that has reached its last step and is finished by this action (or by none).
     pub(crate) fn take_nearly(&mut self, set: &MotionSet, number: usize, finisher: Option<u16>) -> Option<Nearly> {
         let is_there = |nearly: &Nearly| {
-            let (step, motion) = set.step(nearly.bit);
-            nearly.set == number && step.index + 1 == motion.count && motion.finisher() == finisher
+            // Another set may have fewer steps.
+            nearly.set == number && {
+                let (step, motion) = set.step(nearly.bit);
+                step.index + 1 == motion.count && motion.finisher() == finisher
+            }
         };
         let place = self.nearly.iter().position(is_there)?;
         Some(self.nearly.remove(place))

@@ -180,7 +180,7 @@ impl Action {
         self.give(family.name())
     }
 
-    /// What it hears on keyboards: a key, a list of keys, or [`Legs`].
+    /// What it hears on keyboards: a key, a list of keys, or [`Legs`](crate::profile::Legs).
     pub fn keys(self, inputs: impl Into<Inputs>) -> Action {
         self.inputs(Family::Keys, inputs.into())
     }

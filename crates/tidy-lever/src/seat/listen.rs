@@ -17,24 +17,24 @@ impl Block {
         for action in 0..plan.declared {
             let listens = self.modes.hears(&plan.modes, &plan.actions[action].heard);
             if listens != self.actions[action].listens {
-                if listens { self.uncover(plan, action, at) } else { self.cover(plan, action, at) }
+                if listens { self.uncover(plan, action, at) } else { self.cover(plan, action, Cause::Covered, at) }
             }
         }
     }
 
     /// An action ceases to listen: it reads up and at rest, and what was on ends.
-    pub(super) fn cover(&mut self, plan: &Plan, action: usize, at: u64) {
+    pub(super) fn cover(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
         self.actions[action].listens = false;
         let moved = plan.actions[action].moved;
         if moved != NONE {
-            self.moved(plan, moved, Cause::Covered, at);
+            self.moved(plan, moved, cause, at);
             self.listens_too(&plan.inputs.moved[usize::from(moved)].buttons, false);
         } else if self.actions[action].held > 0 {
-            self.let_go(plan, action, Cause::Covered, at);
+            self.let_go(plan, action, cause, at);
         }
-        self.drop_attempts(plan, action, End::Lost(Cause::Covered), at);
+        self.drop_attempts(plan, action, End::Lost(cause), at);
         if !plan.toggles(action) {
-            self.end(plan, action, Cause::Covered, at);
+            self.end(plan, action, cause, at);
         }
         self.pointers_too(plan, action, false);
     }

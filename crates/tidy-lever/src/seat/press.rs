@@ -101,7 +101,7 @@ impl Block {
             self.let_go_more(plan, action, cause, at);
         }
         let edge = Edge::Up { cause, held };
-        if hot.press_cue != NONE && self.ledger.is_none() {
+        if hot.press_cue != NONE && self.ledger.is_none() && self.actions[action].listens {
             self.ended(plan, usize::from(hot.press_cue), cause, at);
         } else {
             self.edge(plan, action, edge, at);

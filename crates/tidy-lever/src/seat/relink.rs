@@ -98,6 +98,7 @@ impl Block {
         block.carry_actions(self, ways);
         let mut relinked = block.carry_rules(self, ways);
         block.settle_hands(self, ways, at);
+        block.settle_listening(self, ways, at);
         relinked.lost =
             (0..old.declared).filter(|n| ways.after[*n] == NONE).map(|n| old.actions[n].name.to_owned()).collect();
         (block, relinked)
@@ -107,6 +108,10 @@ impl Block {
     pub(super) fn settle_hands(&mut self, from: &Block, ways: &Ways<'_>, at: u64) {
         let (old, new) = (ways.old, ways.new);
         let mut held = vec![0u16; new.declared];
+        let begins = |block: &Block, action: usize| {
+            let was = from.actions.get(usize::from(ways.before[action]));
+            block.actions[action].listens && was.is_some_and(|was| !was.listens)
+        };
         for (contact, how) in new.inputs.contacts.iter().enumerate() {
             let down = self.board.contacts[contact].down;
             let before = old.inputs.contact_like(&new.inputs, contact);
@@ -119,7 +124,8 @@ impl Block {
                         old_wire.leg.is_none() && ways.after(old_wire.action) == wire.action
                     })
                 });
-                // Bound before: as stale as it was. Bound again: stale while it is held. The legs of a cross count at once.
+                // Bound and heard before: as stale as it was. Else stale while it is held. The legs of a cross count at once.
+                let was = was.filter(|_| !begins(self, usize::from(wire.action)));
                 let stale = was.map_or(down, |was| from.stale[was] & down);
                 self.stale[number] = if wire.leg.is_some() { 0 } else { stale };
                 if wire.leg.is_none() && self.actions[usize::from(wire.action)].listens && self.board.focused {
@@ -143,7 +149,9 @@ impl Block {
                 {
                     self.let_go(new, button, Cause::Relinked, at);
                 }
-                self.moved(new, number as u16, Cause::Relinked, at);
+                if !begins(self, number) {
+                    self.moved(new, action.moved, Cause::Relinked, at);
+                }
                 continue;
             }
             held += u16::from(self.finger_holds(from, ways, number));
@@ -161,6 +169,18 @@ impl Block {
                 let was = from.timers.when(old.first_mash_timer() + before).filter(|_| same);
                 let (due, phase) = was.unwrap_or((at + action.mash_period, DuePart::Due));
                 self.timers.set(new.first_mash_timer() + number, due, phase);
+            }
+        }
+    }
+
+    /// What listens no longer by the new modes is covered; what listens now begins to, and needs a fresh press.
+    fn settle_listening(&mut self, from: &Block, ways: &Ways<'_>, at: u64) {
+        for number in 0..ways.new.declared {
+            let Some(was) = from.actions.get(usize::from(ways.before[number])) else { continue };
+            match (was.listens, self.actions[number].listens) {
+                (true, false) => self.cover(ways.new, number, Cause::Relinked, at),
+                (false, true) => self.uncover(ways.new, number, at),
+                _ => {}
             }
         }
     }
