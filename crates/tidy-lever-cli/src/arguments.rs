@@ -84,6 +84,9 @@ pub(crate) struct Check {
     /// The screen to check a touch panel on; the default is a phone
     #[arg(long, value_name = "WxH[@DPI]", value_parser = screen, default_value = "2340x1080@400")]
     pub(crate) screen: Screen,
+    /// List every number of the profile with its path, range, default and place, instead of the actions
+    #[arg(long)]
+    pub(crate) numbers: bool,
     /// Print one JSON object per line
     #[arg(long)]
     pub(crate) json: bool,

@@ -135,12 +135,11 @@ impl<'l> Lanes<'l> {
     }
 
     fn attempt(&mut self, seat: u32, attempt: &Attempt) {
-        let name = attempt.action(self.linkage);
+        let (Some(name), Some(outcome)) = (attempt.action(self.linkage), attempt.outcome(self.linkage)) else { return };
         if !self.is_wanted(name) {
             return;
         }
         let lane = self.lane(&in_seat(seat, name), Room::Actions);
-        let outcome = attempt.outcome(self.linkage);
         let (began, ended) = (attempt.began().as_micros(), attempt.ended().as_micros());
         let came = attempt.steps(self.linkage).count();
         let last = attempt.steps(self.linkage).last().map_or(ended, |step| step.at.as_micros());
@@ -173,7 +172,7 @@ impl<'l> Lanes<'l> {
             let at = if matches!(outcome, Outcome::TooSoon { .. } | Outcome::TooLong { .. }) { ended } else { last };
             self.mark(lane, at, label, Sign::Miss);
         } else if matches!(outcome, Outcome::Faced(_)) {
-            self.mark(lane, last, attempt.story(self.linkage), Sign::Miss);
+            self.mark(lane, last, attempt.story(self.linkage).unwrap_or_default(), Sign::Miss);
         }
     }
 
@@ -244,7 +243,7 @@ impl Watcher for Lanes<'_> {
                 match value {
                     TapeValue::Flag(true) => self.begin(lane, at, "true", Tone::Plain),
                     TapeValue::Word(word) => self.begin(lane, at, word, Tone::Plain),
-                    TapeValue::Flag(false) => {}
+                    _ => {}
                 }
             }
             Said::Mode { mode, on } => self.mode(mode, *on, at),
@@ -265,7 +264,7 @@ impl Watcher for Lanes<'_> {
     }
 
     fn happened(&mut self, seat: u32, happening: &Happening, _: &Seat) -> Result<()> {
-        let (at, full) = (happening.at().as_micros(), happening.action(self.linkage));
+        let (at, full) = (happening.at().as_micros(), happening.action(self.linkage).unwrap_or_default());
         let (plain, direction) = full.split_once('.').map_or((full, None), |(plain, part)| (plain, Some(part)));
         let Some(action) = self.linkage.action(plain) else { return Ok(()) };
         if happening.what() == What::Pulled {
@@ -309,6 +308,7 @@ impl Watcher for Lanes<'_> {
                 let name = happening.mark(self.linkage).unwrap_or_default().to_owned();
                 self.mark(lane, at, name, Sign::Mark);
             }
+            _ => {}
         }
         Ok(())
     }

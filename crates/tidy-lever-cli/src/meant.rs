@@ -69,7 +69,7 @@ impl Meants {
         if happening.what() != What::Pulled {
             return;
         }
-        let (at, name) = (happening.at().as_micros(), happening.action(linkage).to_owned());
+        let (at, name) = (happening.at().as_micros(), happening.action(linkage).unwrap_or_default().to_owned());
         let near = |meant: &&mut Meant| at <= meant.at + AFTER && at + BEFORE >= meant.at && meant.seat == seat;
         // Lines stand in order of time: those that are long over come first.
         let open = self.all.iter_mut().rev().take_while(|meant| at <= meant.at + 2 * AFTER);
@@ -191,7 +191,7 @@ impl Closest {
     /// An attempt ended: it may be the closest of the lines around it.
     pub(crate) fn look(&mut self, seat: u32, attempt: &Attempt, linkage: &Linkage) {
         let (began, ended, action) =
-            (attempt.began().as_micros(), attempt.ended().as_micros(), attempt.action(linkage));
+            (attempt.began().as_micros(), attempt.ended().as_micros(), attempt.action(linkage).unwrap_or_default());
         // Fewer steps that lack first, then the smaller margin.
         let key = |attempt: &Attempt| {
             let lacks = attempt.of() - attempt.steps(linkage).count().min(attempt.of());
@@ -212,7 +212,7 @@ impl Closest {
         let of = |(at, seat, name, _): &&(u64, u32, String, Option<Attempt>)| {
             (*at, *seat, name) == (score.at, score.seat, &score.name) && score.late.is_none()
         };
-        Some(self.0.iter().find(of)?.3.as_ref()?.story(linkage))
+        self.0.iter().find(of)?.3.as_ref()?.story(linkage)
     }
 }
 

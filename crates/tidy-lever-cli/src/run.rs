@@ -16,7 +16,9 @@ use crate::input;
 use crate::paint;
 
 /// Wide enough for any human tape, and for a storm of 10,000 events in one moment.
-const ROOM: Room = Room { waiting: 1 << 16, history: 1 << 18, devices: 64 };
+fn room() -> Room {
+    Room::default().with_waiting(1 << 16).with_history(1 << 18).with_devices(64)
+}
 
 /// Where the remaps that a tape names are, and what they are laid over.
 #[derive(Clone, Debug)]
@@ -266,7 +268,7 @@ impl<W: Watcher> Deck<'_, '_, W> {
 
     fn put(&mut self, line: &Line, header: &Header) -> Result<()> {
         if !self.seats.iter().any(|seated| seated.number == line.seat) {
-            let mut seat = self.linkage.seat_with(Moment::ZERO, ROOM)?;
+            let mut seat = self.linkage.seat_with(Moment::ZERO, room())?;
             self.watcher.seated(&mut seat);
             let bookmark = seat.bookmark();
             if let Some(first) = self.seats.first().filter(|first| first.seat.played() > Moment::ZERO) {
@@ -318,7 +320,7 @@ pub(crate) fn play(
 ) -> Result<Played> {
     let mut lines = Ahead::new(Reader::new(tape).with_context(|| name.to_owned())?);
     let header = lines.reader.header().clone();
-    let mut seat = linkage.seat_with(Moment::ZERO, ROOM)?;
+    let mut seat = linkage.seat_with(Moment::ZERO, room())?;
     watcher.seated(&mut seat);
     let bookmark = seat.bookmark();
     let seated = Seated { number: 1, player: Player::new(&header), seat, bookmark };

@@ -33,7 +33,7 @@ fn heading(attempt: &Attempt, linkage: &Linkage) -> String {
     match (attempt.pulled(), attempt.missed_by()) {
         (true, _) => in_style(GOOD, "pulled"),
         (false, Some(by)) => in_style(WARN, format!("missed by {}", millis(by.as_micros() as f64 / 1e3, false))),
-        (false, None) => in_style(BAD, attempt.outcome(linkage).name()),
+        (false, None) => in_style(BAD, attempt.outcome(linkage).map_or("", |outcome| outcome.name())),
     }
 }
 
@@ -52,7 +52,7 @@ pub(crate) fn print(out: &mut impl Write, seat: u32, attempt: &Attempt, linkage:
     writeln!(
         out,
         "{}  at {}{seat}  {}{}",
-        in_style(NAME, attempt.action(linkage)),
+        in_style(NAME, attempt.action(linkage).unwrap_or_default()),
         clock(attempt.began()),
         heading(attempt, linkage),
         in_style(FAINT, of)
@@ -67,7 +67,7 @@ pub(crate) fn print(out: &mut impl Write, seat: u32, attempt: &Attempt, linkage:
         writeln!(out, "  {}", in_style(FAINT, bottom))?;
     }
     if attempt.pulled() {
-        let kept = attempt.story(linkage);
+        let kept = attempt.story(linkage).unwrap_or_default();
         if kept != "pulled" {
             writeln!(out, "  {kept}")?;
         }
@@ -76,17 +76,18 @@ pub(crate) fn print(out: &mut impl Write, seat: u32, attempt: &Attempt, linkage:
     // With further steps to come, nobody knows whether it would have pulled.
     let so = if attempt.missed_by().is_some() { "it would pull with" } else { "it needed" };
     let wants = attempt.wants(linkage).map_or(String::new(), |wants| format!("; {so} {wants}"));
-    writeln!(out, "  {}", paint::fitted(&format!("{}{wants}", attempt.story(linkage)), 2))?;
+    writeln!(out, "  {}", paint::fitted(&format!("{}{wants}", attempt.story(linkage).unwrap_or_default()), 2))?;
     Ok(())
 }
 
 /// Whether its last step is the one that came too late, or wrong.
 fn is_spoiled(attempt: &Attempt, linkage: &Linkage) -> bool {
-    matches!(attempt.outcome(linkage), Outcome::TooLate { .. } | Outcome::WrongWay(_) | Outcome::WrongPress(_))
+    let spoiled = |outcome| matches!(outcome, Outcome::TooLate { .. } | Outcome::WrongWay(_) | Outcome::WrongPress(_));
+    attempt.outcome(linkage).is_some_and(spoiled)
 }
 
 fn marks(attempt: &Attempt, linkage: &Linkage) -> Vec<Mark> {
-    let outcome = attempt.outcome(linkage);
+    let outcome = attempt.outcome(linkage).unwrap_or(Outcome::RanOut);
     let us = |moment: Moment| moment.as_micros();
     let mut marks: Vec<Mark> = attempt
         .steps(linkage)
@@ -175,12 +176,12 @@ pub(crate) fn to_json(seat: u32, attempt: &Attempt, linkage: &Linkage) -> String
     let mut object = Map::new();
     let mut put = |key: &str, value: Value| object.insert(key.to_owned(), value);
     let micros = |span: std::time::Duration| json!(span.as_micros() as u64);
-    let outcome = attempt.outcome(linkage);
+    let outcome = attempt.outcome(linkage).unwrap_or(Outcome::RanOut);
     put("at", json!(attempt.ended().as_micros()));
     if seat != 1 {
         put("seat", json!(seat));
     }
-    put("action", json!(attempt.action(linkage)));
+    put("action", json!(attempt.action(linkage).unwrap_or_default()));
     put("outcome", json!(outcome.name()));
     put("began", json!(attempt.began().as_micros()));
     put("of", json!(attempt.of()));
@@ -202,7 +203,7 @@ pub(crate) fn to_json(seat: u32, attempt: &Attempt, linkage: &Linkage) -> String
         Outcome::Served { by } | Outcome::Outranked { by } => drop(put("by", json!(by))),
         _ => {}
     }
-    put("story", json!(attempt.story(linkage)));
+    put("story", json!(attempt.story(linkage).unwrap_or_default()));
     if let Some(wants) = attempt.wants(linkage) {
         put("wants", json!(wants));
     }

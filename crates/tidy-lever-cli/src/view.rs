@@ -123,7 +123,7 @@ impl<'l> View<'l> {
     }
 
     fn shows(&mut self, seat: u32, happening: &Happening, now: &Seat) {
-        let full = happening.action(self.linkage);
+        let full = happening.action(self.linkage).unwrap_or_default();
         // A direction of a stick or an axis is told on its own lane.
         let (plain, direction) = match full.split_once('.') {
             Some((plain, direction)) => (plain, Some(direction)),
@@ -169,7 +169,7 @@ impl<'l> View<'l> {
             _ if direction.is_some() && !has_directions => {}
             What::Pressed => lane.presses += 1,
             What::Released(_) => lane.down += at - happening.since().as_micros(),
-            What::Ended(_) | What::Mark(_) => {}
+            _ => {}
         }
         self.row(&name, action, direction, happening);
     }
@@ -244,6 +244,7 @@ impl<'l> View<'l> {
                     row.lasted.get_or_insert((at - happening.since()).as_micros() as u64);
                 }
             }
+            _ => {}
         }
     }
 

@@ -363,7 +363,7 @@ fn large_profiles_are_checked_in_a_moment_and_most_faults_are_counted() {
 #[test]
 fn a_swap_that_makes_a_new_conflict_tells_it_and_a_pointers_screen_is_a_control() {
     let profile = "tidy-lever = 1\n[action.a]\nkind = \"button\"\nkeys = \"KeyA\"\n[action.b]\nkind = \"button\"\nkeys = \"KeyB\"\n\
-        [action.c]\nkind = \"button\"\nkeys = \"KeyA\"\ngroup = \"x\"\n[action.point]\nkind = \"pointer\"\nmouse = \"left\"\ntouch = \"place\"\n";
+        [action.c]\nkind = \"button\"\nkeys = [\"KeyA\", \"KeyC\"]\ngroup = \"x\"\n[action.point]\nkind = \"pointer\"\nmouse = \"left\"\ntouch = \"place\"\n";
     let folder = folder(&[("p.toml", profile)]);
     let (p, player) = (path(&folder, "p.toml"), path(&folder, "player.toml"));
     let told = out(&run(&["remap", &p, &player, "--set", "a.keys=KeyB", "--clash", "swap"]));

@@ -75,9 +75,6 @@ fn draw(drawing: &mut Drawing, patch: PatchView<'_>, frame: PatchFrame, (x, y): 
     let half = (f64::from(frame.half.0) * scale, f64::from(frame.half.1) * scale);
     let radius = half.0;
     match patch.kind() {
-        PatchKind::Zone => {
-            drawing.rectangle((x - half.0, y - half.1), (2.0 * half.0, 2.0 * half.1), KEPT, 0.2);
-        }
         PatchKind::Button => drawing.circle((x, y), radius, SERIES[0], None, 0.35),
         PatchKind::Stick => {
             drawing.circle((x, y), radius, SERIES[2], None, 0.18);
@@ -92,6 +89,10 @@ fn draw(drawing: &mut Drawing, patch: PatchView<'_>, frame: PatchFrame, (x, y): 
                 let side = |s: f64| (x + dx * radius * 0.5 + dy * arm * s, y + dy * radius * 0.5 + dx * arm * s);
                 drawing.patch(&[tip, side(1.0), side(-1.0)], DEAD, 0.85);
             }
+        }
+        // A zone, or what a later version has.
+        _ => {
+            drawing.rectangle((x - half.0, y - half.1), (2.0 * half.0, 2.0 * half.1), KEPT, 0.2);
         }
     }
 }

@@ -55,7 +55,9 @@ fn replay(tape: &[u8], linkage: &Linkage, rate: u32) -> Result<Vec<String>, Box<
             player.put(&line, &mut seat)?;
         }
         seat.advance(now);
-        let told = |h: &tidy_lever::Happening| format!("{} {} {}", h.at(), h.action(linkage), h.what().name());
+        let told = |h: &tidy_lever::Happening| {
+            format!("{} {} {}", h.at(), h.action(linkage).unwrap_or_default(), h.what().name())
+        };
         all.extend(seat.latest().happenings().filter(|h| h.what().name() == "pulled").map(told));
     }
     Ok(all)

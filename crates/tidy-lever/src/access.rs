@@ -16,6 +16,7 @@ const ONE_BY_ONE: u64 = 1_000_000;
 
 /// Which actions a setting applies to.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
+#[non_exhaustive]
 pub enum Which {
     /// None.
     #[default]
@@ -57,6 +58,7 @@ impl Hand {
 
 /// A player's accessibility settings. The defaults change nothing.
 #[derive(Clone, Debug, PartialEq)]
+#[non_exhaustive]
 pub struct Access {
     /// Buttons that one press holds down and the next press releases.
     pub toggled: Which,
@@ -75,6 +77,38 @@ pub struct Access {
 impl Default for Access {
     fn default() -> Access {
         Access { toggled: Which::Nothing, mash_rate: None, leeway: 1.0, holds: 1.0, one_by_one: false, hand: None }
+    }
+}
+
+impl Access {
+    /// With these buttons held down by one press and released by the next.
+    pub fn with_toggled(self, toggled: Which) -> Access {
+        Access { toggled, ..self }
+    }
+
+    /// With held controls that count as this many presses per second.
+    pub fn with_mash_rate(self, rate: f64) -> Access {
+        Access { mash_rate: Some(rate), ..self }
+    }
+
+    /// With time limits this many times as long.
+    pub fn with_leeway(self, factor: f64) -> Access {
+        Access { leeway: factor, ..self }
+    }
+
+    /// With spans that must be reached this many times as long.
+    pub fn with_holds(self, factor: f64) -> Access {
+        Access { holds: factor, ..self }
+    }
+
+    /// With chords that may be pressed one button at a time.
+    pub fn with_one_by_one(self) -> Access {
+        Access { one_by_one: true, ..self }
+    }
+
+    /// With the hand that must reach everything.
+    pub fn with_hand(self, hand: Hand) -> Access {
+        Access { hand: Some(hand), ..self }
     }
 }
 

@@ -4,6 +4,9 @@ use core::fmt;
 
 /// Why something ended or went up.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+#[non_exhaustive]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+#[cfg_attr(feature = "serde", serde(rename_all = "kebab-case"))]
 pub enum Cause {
     /// The control was released.
     #[default]

@@ -6,10 +6,22 @@
 use core::fmt;
 
 use crate::fixed;
-use crate::profile::Sectors;
+
+/// How the circle is cut into directions.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+#[non_exhaustive]
+pub enum Sectors {
+    /// Equal sectors around the directions.
+    #[default]
+    Equal,
+    /// Each axis for itself: beyond half way counts.
+    Box,
+}
 
 /// One of eight directions, counter-clockwise from the right.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+#[cfg_attr(feature = "serde", serde(rename_all = "kebab-case"))]
 pub enum Direction {
     /// 0°
     Right,

@@ -34,6 +34,8 @@ impl fmt::Debug for Device {
 
 /// What happened to a finger on a touch screen.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+#[cfg_attr(feature = "serde", serde(rename_all = "kebab-case"))]
 pub enum Phase {
     /// It came down.
     Down,
@@ -62,6 +64,9 @@ impl Phase {
 
 /// What an [`Event`] says.
 #[derive(Clone, Copy, Debug, PartialEq)]
+#[non_exhaustive]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+#[cfg_attr(feature = "serde", serde(rename_all = "kebab-case"))]
 pub enum Input {
     /// A control stands at a new level: 0 or 1 for a button, 0 to 1 for a trigger, notches for a wheel.
     Level {
@@ -107,6 +112,7 @@ pub enum Input {
 /// assert!(press != push);
 /// ```
 #[derive(Clone, Copy, Debug, PartialEq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub struct Event {
     /// When, on the game's clock.
     pub at: Moment,
@@ -149,5 +155,21 @@ impl Event {
             Input::Touch { .. } => Some(Family::Touch),
             Input::Plugged(_) => None,
         }
+    }
+}
+
+#[cfg(feature = "serde")]
+impl serde::Serialize for Device {
+    /// As its number.
+    fn serialize<S: serde::Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        serializer.serialize_u8(self.0)
+    }
+}
+
+#[cfg(feature = "serde")]
+impl<'de> serde::Deserialize<'de> for Device {
+    fn deserialize<D: serde::Deserializer<'de>>(deserializer: D) -> Result<Device, D::Error> {
+        let number = u8::deserialize(deserializer)?;
+        Device::new(usize::from(number)).ok_or_else(|| serde::de::Error::custom("a device's number is 0 to 63"))
     }
 }

@@ -21,6 +21,7 @@ impl FactPlan {
 
 /// What can be told of a fact: true or false, or one of its words.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[non_exhaustive]
 pub enum Told<'w> {
     /// For facts that are true or false.
     Flag(bool),

@@ -182,6 +182,7 @@ pub(crate) struct TruthPlan {
 
 /// How a truth stands, on the world's clock.
 #[derive(Clone, Copy, Debug, Default)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Truth {
     pub(crate) holds: bool,
     /// When it ceased to hold; `None` if it never held before, or holds.

@@ -17,10 +17,11 @@ use alloc::vec::Vec;
 use core::hash::{Hash, Hasher};
 
 use crate::fixed::{self, ONE};
-use crate::time::{micros, parse_span};
+use crate::time::{SpanEntry, micros, parse_span};
 
 /// A gauge as declared; texts are read by [`Linkage::build`](crate::Linkage::build).
 #[derive(Clone, Debug, PartialEq)]
+#[non_exhaustive]
 pub struct Gauge {
     /// It never falls below. Default 0.
     pub floor: f64,
@@ -33,7 +34,7 @@ pub struct Gauge {
     /// Or the steps that a press climbs, one after the other.
     pub steps: Vec<f64>,
     /// How long after the last press (or letting go) time begins to pull: `"260ms"`. Default none.
-    pub rest: Option<String>,
+    pub rest: Option<SpanEntry>,
     /// How time pulls it down: `"x0.85 every 100ms"`, `"-2 every 1s"`.
     pub fade: Option<String>,
     /// How time fills it up: `"+2 every 1s"`.
@@ -58,6 +59,58 @@ impl Default for Gauge {
             drain: None,
             pulls: None,
         }
+    }
+}
+
+impl Gauge {
+    /// That never falls below this.
+    pub fn with_floor(self, floor: f64) -> Gauge {
+        Gauge { floor, ..self }
+    }
+
+    /// That never rises above this.
+    pub fn with_ceiling(self, ceiling: f64) -> Gauge {
+        Gauge { ceiling, ..self }
+    }
+
+    /// That starts here.
+    pub fn with_start(self, start: f64) -> Gauge {
+        Gauge { start: Some(start), ..self }
+    }
+
+    /// That a press changes by this: `"+1"`, `"-1"`, `"x1.35"`.
+    pub fn with_push(self, push: &str) -> Gauge {
+        Gauge { push: Some(push.into()), ..self }
+    }
+
+    /// That climbs these steps, one a press.
+    pub fn with_steps(self, steps: &[f64]) -> Gauge {
+        Gauge { steps: steps.to_vec(), ..self }
+    }
+
+    /// That time pulls only this long after the last press.
+    pub fn with_rest(self, rest: impl Into<SpanEntry>) -> Gauge {
+        Gauge { rest: Some(rest.into()), ..self }
+    }
+
+    /// That time pulls down: `"x0.85 every 100ms"`.
+    pub fn with_fade(self, fade: &str) -> Gauge {
+        Gauge { fade: Some(fade.into()), ..self }
+    }
+
+    /// That time fills up: `"+2 every 1s"`.
+    pub fn with_refill(self, refill: &str) -> Gauge {
+        Gauge { refill: Some(refill.into()), ..self }
+    }
+
+    /// That drains while held: `"-1 every 1s"`.
+    pub fn with_drain(self, drain: &str) -> Gauge {
+        Gauge { drain: Some(drain.into()), ..self }
+    }
+
+    /// That pulls as it becomes `"empty"` or `"full"`.
+    pub fn with_pulls(self, pulls: &str) -> Gauge {
+        Gauge { pulls: Some(pulls.into()), ..self }
     }
 }
 
@@ -193,7 +246,7 @@ impl GaugePlan {
         if !gauge.steps.is_empty() && gauge.push.is_some() {
             problem("steps", "`push` and `steps` can't be combined; remove one of them".into());
         }
-        let rest = gauge.rest.as_ref().map_or(0, |text| match parse_span(text) {
+        let rest = gauge.rest.as_ref().map_or(0, |text| match text.read() {
             Ok(span) => micros(span),
             Err(error) => {
                 problem("rest", format!("{error}"));
@@ -245,6 +298,7 @@ impl GaugePlan {
 
 /// Where a gauge stood, and since when, on the world's clock.
 #[derive(Clone, Copy, Debug, Default)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct GaugeState {
     value: i64,
     since: u64,

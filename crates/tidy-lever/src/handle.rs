@@ -5,11 +5,13 @@ use alloc::string::String;
 use alloc::vec::Vec;
 use core::fmt;
 
-use crate::linkage::Linkage;
+use crate::index::NONE;
+use crate::linkage::{Linkage, names};
 use crate::profile::Kind;
 
 /// What a name stands for.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[non_exhaustive]
 pub enum Noun {
     /// An action of this kind.
     Action(Kind),
@@ -29,44 +31,88 @@ impl fmt::Display for Noun {
     }
 }
 
-/// A typed handle. Its number is valid on every linkage of the same profile, remapped or not.
+/// A typed handle: a name of a profile, looked up.
+///
+/// A handle is good on every seat of its profile, remapped or not, and stays good on a seat that is relinked to a changed
+/// profile: there it is found again by its name. On a seat of another profile every question about it answers with rest, and
+/// a debug build panics with the handle, as that is a mistake in the game.
 pub trait Handle: Copy + sealed::Sealed {
     /// What the name must stand for.
     const NOUN: Noun;
+}
 
-    #[doc(hidden)]
-    fn of(number: u16, stamp: u32) -> Self;
+/// A handle of an action: it has presses, releases and pulls. All but [`Fact`] and [`Mode`].
+pub trait ActionHandle: Handle {}
+
+/// Any handle: where its name stands in the profile that it was found in, that profile, and the name's hash.
+#[derive(Clone, Copy, PartialEq, Eq, Hash)]
+pub struct AnyHandle {
+    pub(crate) number: u16,
+    pub(crate) noun: Noun,
+    pub(crate) stamp: u32,
+    pub(crate) name: u64,
+}
+
+impl AnyHandle {
+    /// One that fits no seat.
+    fn missing(noun: Noun) -> AnyHandle {
+        AnyHandle { number: NONE, noun, stamp: 0, name: 0 }
+    }
+}
+
+impl fmt::Debug for AnyHandle {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        write!(f, "{} (number {})", self.noun, self.number)
+    }
 }
 
 mod sealed {
-    pub trait Sealed {}
+    use super::AnyHandle;
+
+    pub trait Sealed: Sized {
+        fn of(any: AnyHandle) -> Self;
+        fn any(self) -> AnyHandle;
+    }
+}
+
+impl<H: Handle> From<H> for AnyHandle {
+    fn from(handle: H) -> AnyHandle {
+        handle.any()
+    }
 }
 
 macro_rules! handles {
     ($($(#[$doc:meta])* $name:ident = $noun:expr;)*) => {$(
         $(#[$doc])*
         #[derive(Clone, Copy, PartialEq, Eq, Hash)]
-        pub struct $name {
-            pub(crate) number: u16,
-            pub(crate) stamp: u32,
-        }
+        pub struct $name(AnyHandle);
 
-        impl sealed::Sealed for $name {}
+        impl sealed::Sealed for $name {
+            fn of(any: AnyHandle) -> Self {
+                Self(any)
+            }
+            fn any(self) -> AnyHandle {
+                self.0
+            }
+        }
 
         impl Handle for $name {
             const NOUN: Noun = $noun;
-            fn of(number: u16, stamp: u32) -> Self {
-                Self { number, stamp }
-            }
         }
 
         impl fmt::Debug for $name {
             fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-                write!(f, concat!(stringify!($name), "({})"), self.number)
+                write!(f, concat!(stringify!($name), "({})"), self.0.number)
             }
         }
     )*};
 }
+
+macro_rules! actions {
+    ($($name:ident),*) => {$(impl ActionHandle for $name {})*};
+}
+
+actions!(Button, Axis, Stick, Sweep, Pointer, Gauge);
 
 handles! {
     /// A handle to an action of kind `button`, or to a direction of a stick or an axis (`steer.up`, `dive.plus`).
@@ -89,6 +135,7 @@ handles! {
 
 /// One name that a game asked for and a profile hasn't got.
 #[derive(Clone, Debug, PartialEq)]
+#[non_exhaustive]
 pub struct MissingName {
     /// The name.
     pub name: String,
@@ -107,6 +154,15 @@ pub struct Missing(Vec<MissingName>);
 impl Missing {
     /// The names one by one.
     pub fn iter(&self) -> impl Iterator<Item = &MissingName> {
+        self.0.iter()
+    }
+}
+
+impl<'m> IntoIterator for &'m Missing {
+    type Item = &'m MissingName;
+    type IntoIter = core::slice::Iter<'m, MissingName>;
+
+    fn into_iter(self) -> core::slice::Iter<'m, MissingName> {
         self.0.iter()
     }
 }
@@ -150,12 +206,12 @@ impl<'l> Finder<'l> {
         if let Some((number, noun)) = found
             && noun == H::NOUN
         {
-            return H::of(number, self.linkage.stamp());
+            return H::of(AnyHandle { number, noun, stamp: self.linkage.stamp(), name: names::hash(name) });
         }
         let nearest = crate::nearest::nearest(name, self.linkage.names(H::NOUN)).map(ToOwned::to_owned);
         let found = found.map(|(_, noun)| noun);
         self.missing.push(MissingName { name: name.to_owned(), wanted: H::NOUN, found, nearest });
-        H::of(u16::MAX, 0)
+        H::of(AnyHandle::missing(H::NOUN))
     }
 
     /// Ends the search.
@@ -240,6 +296,18 @@ impl Linkage {
         let all = [action, fact, mode];
         let found = all.iter().flatten().find(|(_, noun)| *noun == wanted).or(all.iter().flatten().next());
         found.map(|(number, noun)| (*number as u16, *noun))
+    }
+
+    /// Where the name of a handle that was found elsewhere stands here.
+    pub(crate) fn found_again(&self, handle: AnyHandle) -> Option<usize> {
+        let plan = &*self.0;
+        match handle.noun {
+            Noun::Action(kind) => {
+                plan.names.actions.find(handle.name).find(|number| plan.actions[*number].kind == kind)
+            }
+            Noun::Fact => plan.names.facts.find(handle.name).next(),
+            Noun::Mode => plan.names.modes.find(handle.name).next(),
+        }
     }
 
     /// All names of one sort.

@@ -1,7 +1,7 @@
 //! History: what happened and when, in a ring of fixed size.
 
 use core::ops::Range;
-use core::sync::atomic::{AtomicU64, Ordering};
+use core::sync::atomic::{AtomicUsize, Ordering};
 use core::time::Duration;
 
 use alloc::vec::Vec;
@@ -10,6 +10,7 @@ use crate::cause::Cause;
 use crate::cue::NO_AMOUNT;
 use crate::direction::Direction;
 use crate::fixed::to_f32;
+use crate::handle::{ActionHandle, AnyHandle};
 use crate::index::NONE;
 use crate::inputs::signal::Aim;
 use crate::linkage::Linkage;
@@ -17,6 +18,9 @@ use crate::time::Moment;
 
 /// What an action did.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[non_exhaustive]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+#[cfg_attr(feature = "serde", serde(rename_all = "kebab-case"))]
 pub enum What {
     /// One of its controls went down; a stick or an axis left rest.
     Pressed,
@@ -51,8 +55,33 @@ impl What {
     }
 }
 
+/// Where a pull aimed and faced, in a byte: the direction's number and 1, then two flags.
+#[derive(Clone, Copy, PartialEq, Eq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+pub(crate) struct Ways(u8);
+
+impl Ways {
+    const HELD: u8 = 1 << 6;
+    const LEFT: u8 = 1 << 7;
+
+    fn direction(self) -> Option<Direction> {
+        Direction::ALL.get(usize::from(self.0 & 15).checked_sub(1)?).copied()
+    }
+
+    fn is_held(self) -> bool {
+        self.0 & Ways::HELD != 0
+    }
+}
+
+impl core::fmt::Debug for Ways {
+    fn fmt(&self, f: &mut core::fmt::Formatter<'_>) -> core::fmt::Result {
+        write!(f, "{:?}, held {}, faces left {}", self.direction(), self.is_held(), self.0 & Ways::LEFT != 0)
+    }
+}
+
 /// One thing that happened: when, to which action, what, and since when.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub struct Happening {
     pub(crate) at: Moment,
     pub(crate) since: Moment,
@@ -69,15 +98,17 @@ pub struct Happening {
     pub(crate) what: What,
     /// From 1, where the action has stages.
     pub(crate) stage: u8,
-    pub(crate) faces_left: bool,
-    pub(crate) aim_direction: Option<Direction>,
-    pub(crate) aim_held: bool,
+    /// Where it aimed, whether that was held, and whether `facing` was `left`.
+    pub(crate) ways: Ways,
+    /// The names that its numbers are of; the ring sets it.
+    pub(crate) stamp: u32,
 }
 
 impl Happening {
     #[inline]
     pub(crate) fn new(at: Moment, since: Moment, action: u16, what: What) -> Happening {
         Happening {
+            stamp: 0,
             at,
             since,
             kept: 0,
@@ -88,16 +119,22 @@ impl Happening {
             over: NONE,
             what,
             stage: 0,
-            faces_left: false,
-            aim_direction: None,
-            aim_held: false,
+            ways: Ways(0),
         }
     }
 
     /// The same, aimed.
     pub(crate) fn aimed(self, aim: Aim) -> Happening {
         let Aim { push, direction, held, age } = aim;
-        Happening { aim_age: age, aim_push: push, aim_direction: direction, aim_held: held, ..self }
+        let aimed = direction.map_or(0, |direction| direction as u8 + 1) | if held { Ways::HELD } else { 0 };
+        let ways = Ways(self.ways.0 & Ways::LEFT | aimed);
+        Happening { aim_age: age, aim_push: push, ways, ..self }
+    }
+
+    /// The same, with the value of the fact `facing`.
+    pub(crate) fn faced(self, left: bool) -> Happening {
+        let ways = Ways(self.ways.0 & !Ways::LEFT | if left { Ways::LEFT } else { 0 });
+        Happening { ways, ..self }
     }
 
     /// How far a charge was held, 0 to 1; `None` for pulls without an amount.
@@ -105,9 +142,21 @@ impl Happening {
         (self.amount >= 0).then(|| to_f32(self.amount))
     }
 
-    /// The action that had pulled on the same press already and lost it to this one.
+    /// The action that had pulled on the same press already and lost it to this one; `None` if there was none, and for a
+    /// linkage of another profile.
     pub fn over<'l>(&self, linkage: &'l Linkage) -> Option<&'l str> {
-        (self.over != NONE).then(|| linkage.action_name(usize::from(self.over)))
+        (self.is_from(linkage) && self.over != NONE).then(|| linkage.action_name(usize::from(self.over)))
+    }
+
+    /// Whether it is of the action that this handle was found for. The handle is one of the seat's own linkage; for an older
+    /// one ask [`Reading::pulls`](crate::Reading::pulls), which finds it again.
+    pub fn is_of(&self, handle: impl ActionHandle) -> bool {
+        let handle: AnyHandle = handle.into();
+        (self.stamp, self.action) == (handle.stamp, handle.number)
+    }
+
+    fn is_from(&self, linkage: &Linkage) -> bool {
+        self.stamp == linkage.stamp()
     }
 
     /// The stage of a pull, from 1; `None` for actions without stages.
@@ -122,12 +171,15 @@ impl Happening {
 
     /// Whether the fact `facing` was `left` when the pull's cue was met.
     pub fn faces_left(&self) -> bool {
-        self.faces_left
+        self.ways.0 & Ways::LEFT != 0
     }
 
-    /// The name of the mark that came back.
+    /// The name of the mark that came back; `None` if it tells of none, and for a linkage of another profile.
     pub fn mark<'l>(&self, linkage: &'l Linkage) -> Option<&'l str> {
         let What::Mark(mark) = self.what else { return None };
+        if !self.is_from(linkage) {
+            return None;
+        }
         linkage.0.actions[usize::from(self.action)].marks.get(usize::from(mark)).map(|(name, _)| name.as_str())
     }
 
@@ -135,17 +187,17 @@ impl Happening {
     /// or if the stick was at rest.
     pub fn aim(&self) -> Option<(f32, f32)> {
         let (x, y) = self.aim_push;
-        self.aim_held.then(|| (to_f32(x), to_f32(y)))
+        self.ways.is_held().then(|| (to_f32(x), to_f32(y)))
     }
 
     /// The direction in which that stick was held then.
     pub fn aim_direction(&self) -> Option<Direction> {
-        self.aim_direction.filter(|_| self.aim_held)
+        self.ways.direction().filter(|_| self.ways.is_held())
     }
 
     /// The direction in which that stick was held then, or had been held last, with its age.
     pub fn last_aim(&self) -> Option<(Direction, Duration)> {
-        Some((self.aim_direction?, Duration::from_micros(self.aim_age)))
+        Some((self.ways.direction()?, Duration::from_micros(self.aim_age)))
     }
 
     /// When it happened.
@@ -163,14 +215,15 @@ impl Happening {
         self.since
     }
 
-    /// The name of the action: `hop`, or `steer.up` for a direction of a stick.
-    pub fn action<'l>(&self, linkage: &'l Linkage) -> &'l str {
-        linkage.action_name(usize::from(self.action))
+    /// The name of the action: `hop`, or `steer.up` for a direction of a stick. `None` for a linkage of another profile.
+    pub fn action<'l>(&self, linkage: &'l Linkage) -> Option<&'l str> {
+        self.is_from(linkage).then(|| linkage.action_name(usize::from(self.action)))
     }
 }
 
 /// The last happenings, oldest first.
 #[derive(Debug)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Ring {
     kept: Vec<Happening>,
     capacity: usize,
@@ -178,8 +231,12 @@ pub(crate) struct Ring {
     total: u64,
     /// Where the next one goes, once all places are taken: the total's rest, without a division.
     place: usize,
+    #[cfg_attr(feature = "serde", serde(skip))]
     line: Line,
+    /// The names that its happenings' numbers are of.
+    stamp: u32,
     /// Which seat's history it is, since its last relink; copies of the seat have the same.
+    #[cfg_attr(feature = "serde", serde(skip))]
     root: u64,
     /// A running digest of all happenings, which can be taken back one by one.
     chain: u64,
@@ -187,10 +244,24 @@ pub(crate) struct Ring {
 
 /// A point in a seat's history: its seat, how many happenings there had been, and which.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Point {
     root: u64,
     pub(crate) total: u64,
     chain: u64,
+}
+
+#[cfg(feature = "serde")]
+impl Point {
+    /// The same point of a seat of this lineage.
+    pub(crate) fn rooted(self, root: u64) -> Point {
+        Point { root, ..self }
+    }
+
+    /// Whether it is of a seat of this lineage.
+    pub(crate) fn is_rooted(self, root: u64) -> bool {
+        self.root == root
+    }
 }
 
 /// An odd factor and its inverse modulo 2^64, for a chain that goes both ways.
@@ -213,7 +284,7 @@ fn link(happening: &Happening) -> u64 {
 
 /// Which line of events a ring tells. Two rings of one line say the same of every number that both have come to, so that
 /// a rollback copies only what differs.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, Default)]
 struct Line {
     number: u64,
     /// The line that it went off from, and the first number that is its own.
@@ -221,17 +292,20 @@ struct Line {
 }
 
 /// The number of the newest line. It decides nothing but how much is copied.
-static LINES: AtomicU64 = AtomicU64::new(1);
+static LINES: AtomicUsize = AtomicUsize::new(1);
 
 impl Line {
     fn going_off(parent: u64, own_from: u64) -> Line {
-        Line { number: LINES.fetch_add(1, Ordering::Relaxed), parent: (parent, own_from) }
+        // Where numbers are short they may run out: 0 is like no other line, and all of it is copied.
+        let next = LINES.fetch_update(Ordering::Relaxed, Ordering::Relaxed, |number| number.checked_add(1));
+        Line { number: next.map_or(0, |number| number as u64), parent: (parent, own_from) }
     }
 
     /// The number up to which two lines say the same; 0 if nothing is known.
     fn same_until(self, other: Line) -> u64 {
         let ((own, own_from), (others, others_from)) = (self.parent, other.parent);
         match () {
+            () if self.number == 0 || other.number == 0 => 0,
             () if self.number == other.number => u64::MAX,
             () if own == other.number => own_from,
             () if others == self.number => others_from,
@@ -242,9 +316,10 @@ impl Line {
 }
 
 impl Ring {
-    pub(crate) fn new(capacity: usize) -> Ring {
+    pub(crate) fn new(capacity: usize, stamp: u32) -> Ring {
         let line = Line::going_off(0, 0);
-        Ring { kept: Vec::with_capacity(capacity), capacity, total: 0, place: 0, line, root: line.number, chain: 0 }
+        let (kept, root) = (Vec::with_capacity(capacity), line.number);
+        Ring { kept, capacity, total: 0, place: 0, line, stamp, root, chain: 0 }
     }
 
     /// Where the history stands now.
@@ -270,6 +345,7 @@ impl Ring {
 
     #[inline]
     pub(crate) fn push(&mut self, happening: Happening) {
+        let happening = Happening { stamp: self.stamp, ..happening };
         self.chain = (self.chain ^ link(&happening)).wrapping_mul(ON);
         match self.kept.get_mut(self.place) {
             Some(place) => *place = happening,
@@ -304,15 +380,37 @@ impl Ring {
         kept.filter(|happening| happening.action != NONE)
     }
 
+    /// Whether a ring that was read keeps no more than it has room for.
+    #[cfg(feature = "serde")]
+    pub(crate) fn fits(&self, capacity: usize) -> bool {
+        let full = self.kept.len() as u64 == self.total.min(capacity as u64);
+        let place = if capacity == 0 { 0 } else { (self.total % capacity as u64) as usize };
+        self.capacity == capacity && full && self.place == place
+    }
+
+    /// The number of its lineage.
+    #[cfg(feature = "serde")]
+    pub(crate) fn root(&self) -> u64 {
+        self.root
+    }
+
+    /// Begins a lineage of its own: numbers of another run of the program mean nothing here.
+    #[cfg(feature = "serde")]
+    pub(crate) fn rooted_anew(&mut self) -> u64 {
+        self.line = Line::going_off(0, 0);
+        self.root = self.line.number;
+        self.root
+    }
+
     pub(crate) fn capacity(&self) -> usize {
         self.capacity
     }
 
     /// The same with every happening changed; those of no action any more are passed over in reading.
-    pub(crate) fn mapped(&self, map: impl Fn(&Happening) -> Happening) -> Ring {
+    pub(crate) fn mapped(&self, stamp: u32, map: impl Fn(&Happening) -> Happening) -> Ring {
         let mut kept = Vec::with_capacity(self.capacity);
-        kept.extend(self.kept.iter().map(map));
-        let mut ring = Ring { kept, line: Line::going_off(0, 0), ..*self };
+        kept.extend(self.kept.iter().map(|happening| Happening { stamp, ..map(happening) }));
+        let mut ring = Ring { kept, stamp, line: Line::going_off(0, 0), ..*self };
         ring.root = ring.line.number;
         ring.chain = 0;
         for number in ring.oldest()..ring.total {
@@ -368,8 +466,8 @@ mod tests {
     fn a_ring_copied_back_and_forth_says_what_the_other_says() {
         let mut dice = fastrand::Rng::with_seed(11);
         for capacity in [0, 1, 7, 16] {
-            let mut ring = Ring::new(capacity);
-            let mut saved: Vec<Ring> = (0..4).map(|_| Ring::new(capacity)).collect();
+            let mut ring = Ring::new(capacity, 1);
+            let mut saved: Vec<Ring> = (0..4).map(|_| Ring::new(capacity, 1)).collect();
             for number in 0..4_000u64 {
                 let slot = dice.usize(0..4);
                 match dice.u8(0..10) {

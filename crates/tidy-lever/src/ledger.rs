@@ -55,6 +55,8 @@ pub(crate) struct Ledger {
     total: u64,
     /// The steps that each step of a motion stands on, by set.
     trails: Vec<Vec<Attempt>>,
+    /// The names that its attempts' numbers are of.
+    stamp: u32,
     /// The action of each cue.
     owners: Vec<u16>,
     /// Motions that can't pull any more and are followed all the same.
@@ -71,6 +73,7 @@ impl Ledger {
             room,
             first,
             total: first,
+            stamp: plan.stamp,
             trails: plan.motion_sets.iter().map(trail).collect(),
             nearly: Vec::with_capacity(nearly::MOST_NEARLY),
             owners: plan.cues.iter().map(|cue| cue.action).collect(),
@@ -122,7 +125,7 @@ impl Ledger {
         if self.room == 0 {
             return;
         }
-        attempt.number = self.total;
+        (attempt.number, attempt.stamp) = (self.total, self.stamp);
         let place = self.place(self.total);
         match self.done.get_mut(place) {
             Some(old) => *old = attempt,

@@ -43,10 +43,12 @@
 //!
 //! | feature | default | what it adds |
 //! |---|---|---|
+//! | `std` | yes | players' files, reading and writing whole tapes, nearest names in faults. Without it the crate needs only `core` and `alloc` |
+//! | `files` | yes | profiles from TOML, and lines of tapes as JSON |
+//! | `serde` | no | events, happenings and players' files for `serde`; saved seats as bytes |
 //! | `pointing` | yes | turns a place on the screen into a place in the world, with `glam` |
-//! | `files` | yes | profiles from TOML, tapes as JSON Lines, nearest names in faults. Without it the crate needs no `std` |
 
-#![cfg_attr(not(feature = "files"), no_std)]
+#![cfg_attr(not(feature = "std"), no_std)]
 
 extern crate alloc;
 
@@ -59,22 +61,25 @@ mod index;
 mod nearest;
 pub mod time;
 mod timers;
+mod words;
 
-// What devices say, and what a profile declares.
+// What devices say, and what a cue waits for.
 pub mod control;
 pub mod event;
+pub mod direction;
+mod end;
+pub mod cue;
+
+// What a profile declares.
 mod fact;
 mod gauge;
 mod mode;
 mod shape;
 pub mod profile;
 
-// From levels to edges, from edges to cues, through gates.
-pub mod direction;
+// From levels to edges; through gates.
 mod inputs;
 mod sweep;
-mod end;
-pub mod cue;
 mod gate;
 
 // The profile compiled.
@@ -94,7 +99,7 @@ pub mod listening;
 #[cfg(feature = "pointing")]
 pub mod pointing;
 pub mod prompt;
-#[cfg(feature = "files")]
+#[cfg(all(feature = "files", feature = "std"))]
 pub mod remap;
 pub mod table;
 #[cfg(feature = "files")]

@@ -2,12 +2,10 @@
 //!
 //! Controls that are already held don't count, nor does the noise of a stick: an axis must travel.
 
-use alloc::format;
-use alloc::string::String;
 use alloc::vec::Vec;
 use core::time::Duration;
 
-use crate::control::{Control, Family, Part, Sort};
+use crate::control::{Bindable, Control, Family, Part, Sort};
 use crate::event::{Device, Event, Input};
 use crate::seat::Seat;
 use crate::time::Moment;
@@ -18,9 +16,12 @@ const UP: f32 = 0.45;
 /// How far an axis must travel from where it rested, and how far out it must come.
 const TRAVEL: f32 = 0.5;
 const FAR: f32 = 0.7;
+/// Below this a control is back at rest.
+const REST: f32 = 0.25;
 
 /// Which sort of control to wait for.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+#[non_exhaustive]
 pub enum Want {
     /// A button, or half of an axis: `keys:KeyJ`, `pad:left-stick.up`.
     #[default]
@@ -32,12 +33,13 @@ pub enum Want {
 }
 
 /// The result so far.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[non_exhaustive]
 pub enum Heard {
     /// Nothing yet.
     Nothing,
-    /// This control, by its full name; [`Remap::bind`](crate::remap::Remap::bind) takes it.
-    Control(String),
+    /// This control; [`Remap::bind`](crate::remap::Remap::bind) takes it.
+    Control(Bindable),
     /// The player cancelled.
     Out,
     /// The time limit ended.
@@ -58,6 +60,10 @@ struct Seen {
 
 /// Waits for a player to touch the control that they want.
 ///
+/// While it listens, show it each event first, and feed the seat only those that [`lets_through`](Listening::lets_through)
+/// allows. Keep it, and ask on, until it [`is_clear`](Listening::is_clear): the control that answered is still down then,
+/// and must do nothing until it comes up.
+///
 /// ```
 /// use tidy_lever::listening::{Heard, Listening};
 /// use tidy_lever::{Control, Device, Event, Moment};
@@ -69,7 +75,8 @@ struct Seen {
 /// let drift = Event::pair(Moment::from_millis(10), pad, Control::LEFT_STICK, 0.2, 0.1);
 /// assert_eq!(listening.hear(&drift), Heard::Nothing);
 /// let push = Event::pair(Moment::from_millis(90), pad, Control::LEFT_STICK, 0.1, 0.95);
-/// assert_eq!(listening.hear(&push), Heard::Control("pad:left-stick.up".into()));
+/// let Heard::Control(heard) = listening.hear(&push) else { panic!("it was pushed all the way") };
+/// assert_eq!(heard.to_string(), "pad:left-stick.up");
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
 #[derive(Clone, Debug)]
@@ -81,6 +88,12 @@ pub struct Listening {
     way_out: Vec<Control>,
     seen: Vec<Seen>,
     done: Option<Heard>,
+    /// The event that gave the answer: its moment and its device.
+    answered: Option<(Moment, Device)>,
+    /// Pressed while it listened, and not at rest since.
+    held_back: Vec<(Device, Control)>,
+    /// Away from rest since before it listened.
+    plays_on: Vec<(Device, Control)>,
 }
 
 impl Listening {
@@ -94,6 +107,9 @@ impl Listening {
             way_out: Vec::new(),
             seen: Vec::new(),
             done: None,
+            answered: None,
+            held_back: Vec::new(),
+            plays_on: Vec::new(),
         }
     }
 
@@ -126,6 +142,9 @@ impl Listening {
         for (device, control, x, y) in seat.standing() {
             let held = if control.sort() == Sort::Pair { size(x, y) >= FAR } else { x >= UP };
             let rest = if held { (0.0, 0.0) } else { (x, y) };
+            if size(x, y) >= REST {
+                self.plays_on.push((device, control));
+            }
             self.seen.push(Seen { device, control, rest, stale: held, down: held });
         }
         self
@@ -139,7 +158,7 @@ impl Listening {
         {
             self.done = Some(Heard::TimedOut);
         }
-        self.done.clone().unwrap_or(Heard::Nothing)
+        self.done.unwrap_or(Heard::Nothing)
     }
 
     /// Takes an event. Once there is a result, it stays.
@@ -160,14 +179,83 @@ impl Listening {
             let heard = if self.way_out.contains(&control) {
                 Some(Heard::Out)
             } else if self.families.contains(&control.family()) && self.fits(control, part) {
-                let dot = if part == Part::Whole { String::new() } else { format!(".{}", part.name()) };
-                Some(Heard::Control(format!("{control}{dot}")))
+                Some(Heard::Control(Bindable { control, part }))
             } else {
                 None
             };
             self.done = heard;
+            self.answered = heard.map(|_| (event.at, event.device));
         }
-        self.done.clone().unwrap_or(Heard::Nothing)
+        self.done.unwrap_or(Heard::Nothing)
+    }
+
+    /// Whether the seat should be fed an event: not what the player presses now, until it is back at rest. What was held
+    /// before (see [`after`](Listening::after)) plays on and is let go as ever. Show each event to
+    /// [`hear`](Listening::hear) first.
+    ///
+    /// ```
+    /// use tidy_lever::listening::{Heard, Listening};
+    /// use tidy_lever::{Control, Device, Event, Linkage, Moment, Profile};
+    ///
+    /// let text = "tidy-lever = 1\n[action.hop]\nkind = \"button\"\npad = [\"south\", \"east\"]\n";
+    /// let mut seat = Linkage::build(&Profile::from_toml(text)?)?.seat(Moment::ZERO);
+    /// let press = |at, control, down| Event::button(Moment::from_millis(at), Device::default(), control, down);
+    /// seat.feed(press(10, Control::PAD_SOUTH, true))?;
+    /// seat.advance(Moment::from_millis(20));
+    ///
+    /// let mut listening = Listening::new(Moment::from_millis(20)).after(&seat);
+    /// let events = [
+    ///     press(30, Control::PAD_SOUTH, false), // held since before: the seat hears it go up
+    ///     press(40, Control::PAD_EAST, true),   // the answer, and not for the seat
+    ///     press(50, Control::PAD_EAST, false),  // up already, for the seat
+    ///     press(60, Control::PAD_EAST, true), // plays again
+    /// ];
+    /// let mut fed = Vec::new();
+    /// for event in events {
+    ///     listening.hear(&event);
+    ///     fed.push(listening.lets_through(&event));
+    /// }
+    /// assert_eq!(fed, [true, false, true, true]);
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    pub fn lets_through(&mut self, event: &Event) -> bool {
+        let (control, far) = match event.input {
+            Input::Level { control, value } => (control, value),
+            Input::Pair { control, x, y } => (control, size(x, y)),
+            Input::Touch { .. } | Input::Plugged(_) => return true,
+        };
+        let own = (event.device, control);
+        if let Some(place) = self.held_back.iter().position(|held| *held == own) {
+            if far < REST {
+                self.held_back.remove(place);
+            }
+            return far < REST;
+        }
+        if let Some(place) = self.plays_on.iter().position(|plays| *plays == own) {
+            if far < REST {
+                self.plays_on.remove(place);
+            }
+            return true;
+        }
+        let over = matches!(self.done, Some(Heard::Control(_) | Heard::Out)) && !self.answers_now(event);
+        let moves = matches!(control.sort(), Sort::Counts | Sort::Place);
+        if over || moves || self.done == Some(Heard::TimedOut) || far < REST {
+            return true;
+        }
+        if control.sort() != Sort::Notch {
+            self.held_back.push(own);
+        }
+        false
+    }
+
+    /// Whether it has its answer, and nothing that was pressed meanwhile is still held back: then it can be dropped.
+    pub fn is_clear(&self) -> bool {
+        self.done.is_some() && self.held_back.is_empty()
+    }
+
+    /// Whether this event gave the answer.
+    fn answers_now(&self, event: &Event) -> bool {
+        self.answered == Some((event.at, event.device))
     }
 
     fn fits(&self, control: Control, part: Part) -> bool {

@@ -24,6 +24,7 @@ pub(crate) enum HeardPlan {
 
 /// Which modes are on. Since when is a number that grows with each turning on, 0 for off.
 #[derive(Clone, Debug, Default)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Modes {
     on: Vec<u64>,
     turns: u64,
@@ -91,6 +92,12 @@ impl Modes {
         for (mode, since) in known {
             self.on[*mode] = *since;
         }
+    }
+
+    /// Whether they are so many.
+    #[cfg(feature = "serde")]
+    pub(crate) fn fits(&self, count: usize) -> bool {
+        self.on.len() == count
     }
 
     pub(crate) fn copy_from(&mut self, other: &Modes) {

@@ -1,7 +1,7 @@
 //! The nearest right name to a wrong one.
 
 /// Nothing this long was meant as a name; comparing it would only take long.
-#[cfg(feature = "files")]
+#[cfg(feature = "std")]
 const LONGEST_SLIP: usize = 128;
 
 /// The name nearest to `wrong`, if one is near enough to have been meant; the first of equals.
@@ -13,7 +13,7 @@ const LONGEST_SLIP: usize = 128;
 /// assert_eq!(nearest("paddle", ["hop", "toss"]), None);
 /// ```
 pub fn nearest<'a>(wrong: &str, right: impl IntoIterator<Item = &'a str>) -> Option<&'a str> {
-    #[cfg(feature = "files")]
+    #[cfg(feature = "std")]
     {
         if wrong.len() > LONGEST_SLIP {
             return None;
@@ -33,7 +33,7 @@ pub fn nearest<'a>(wrong: &str, right: impl IntoIterator<Item = &'a str>) -> Opt
             .min_by_key(|(distance, _)| *distance)
             .map(|(_, name)| name)
     }
-    #[cfg(not(feature = "files"))]
+    #[cfg(not(feature = "std"))]
     {
         let _ = wrong;
         right.into_iter().find(|name| name.eq_ignore_ascii_case(wrong))

@@ -5,10 +5,10 @@ use alloc::string::String;
 use alloc::vec::Vec;
 
 use crate::fixed::{self, ONE};
-pub use crate::inputs::fingers::PatchKind;
 use crate::inputs::fingers::{Finger, PatchPlan, Place, length};
 use crate::linkage::Linkage;
 use crate::mode::meet;
+pub use crate::profile::PatchKind;
 
 /// Below this, a patch is hard to hit (EN 301 549 and ISO 9241-9 ask for 9 mm and more).
 const SMALLEST_MM: f64 = 9.0;
@@ -22,6 +22,7 @@ pub struct PatchView<'l> {
 
 /// Where a patch lies on a screen, in pixels from the top left.
 #[derive(Clone, Copy, Debug, PartialEq)]
+#[non_exhaustive]
 pub struct PatchFrame {
     /// Its middle.
     pub middle: (f32, f32),
@@ -64,6 +65,7 @@ impl<'l> PatchView<'l> {
 
 /// The state of a patch, for drawing.
 #[derive(Clone, Copy, Debug, PartialEq)]
+#[non_exhaustive]
 pub struct PatchReading {
     /// Whether any action uses it now; otherwise it need not be drawn.
     pub is_heard: bool,

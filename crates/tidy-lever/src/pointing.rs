@@ -6,6 +6,7 @@
 
 use core::time::Duration;
 
+pub use glam;
 use glam::{Affine2, Mat4, Vec2, Vec3, Vec4};
 
 /// A half-line from a point, in one direction of length 1.

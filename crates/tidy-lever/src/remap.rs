@@ -20,7 +20,7 @@ use core::str::FromStr;
 
 use toml_edit::{Array, DocumentMut, InlineTable, Item, Table, TableLike, Value};
 
-pub use clash::{Clash, Conflict, Refused};
+pub use clash::{Bound, Clash, Conflict, Refused};
 
 use crate::access::Access;
 use crate::control::Family;
@@ -34,6 +34,7 @@ const MOST_UNDO: usize = 64;
 
 /// What a remap binds: an action's controls of one family, or one leg of them.
 #[derive(Clone, Debug, PartialEq, Eq)]
+#[non_exhaustive]
 pub struct Target {
     /// The action.
     pub action: String,
@@ -68,29 +69,43 @@ impl fmt::Display for Target {
 }
 
 impl FromStr for Target {
-    type Err = String;
+    type Err = TargetError;
 
     /// `hop.keys` or `steer.keys.up`.
-    fn from_str(text: &str) -> Result<Target, String> {
+    fn from_str(text: &str) -> Result<Target, TargetError> {
         let mut parts = text.split('.');
         let (action, family) = (parts.next().unwrap_or_default(), parts.next().unwrap_or_default());
-        let family = Family::from_name(family).filter(|_| !action.is_empty()).ok_or_else(|| {
-            format!(
-                "`{text}` names no binding; write ACTION.FAMILY or ACTION.FAMILY.LEG, as in hop.keys or steer.keys.up"
-            )
-        })?;
+        let family = Family::from_name(family).filter(|_| !action.is_empty());
+        let family = family.ok_or_else(|| TargetError::NoBinding(text.into()))?;
         let leg = match parts.next() {
             None => None,
-            Some(name) => Some(
-                leg_named(name)
-                    .ok_or_else(|| format!("`{name}` is no leg; the legs are up, left, down, right, minus and plus"))?,
-            ),
+            Some(name) => Some(leg_named(name).ok_or_else(|| TargetError::NoLeg(name.into()))?),
         };
         if let Some(more) = parts.next() {
-            return Err(format!("`{text}` has a part too many: `{more}`"));
+            return Err(TargetError::TooMuch { text: text.into(), more: more.into() });
         }
         Ok(Target { action: action.to_owned(), family, leg })
     }
+}
+
+/// Why a text is no [`Target`].
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[non_exhaustive]
+pub enum TargetError {
+    /// It has no family.
+    #[error("`{0}` names no binding; write ACTION.FAMILY or ACTION.FAMILY.LEG, as in hop.keys or steer.keys.up")]
+    NoBinding(String),
+    /// Its last part is no leg.
+    #[error("`{0}` is no leg; the legs are up, left, down, right, minus and plus")]
+    NoLeg(String),
+    /// It goes on behind the leg.
+    #[error("`{text}` has a part too many: `{more}`")]
+    TooMuch {
+        /// The text.
+        text: String,
+        /// The part that is too many.
+        more: String,
+    },
 }
 
 fn leg_named(name: &str) -> Option<Leg> {
@@ -118,6 +133,29 @@ pub struct Remap {
     past: Vec<DocumentMut>,
 }
 
+impl PartialEq for Remap {
+    /// Whether both say the same; what can be undone doesn't count.
+    fn eq(&self, other: &Remap) -> bool {
+        self.to_toml() == other.to_toml()
+    }
+}
+
+#[cfg(feature = "serde")]
+impl serde::Serialize for Remap {
+    /// As the text of the file.
+    fn serialize<S: serde::Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        serializer.serialize_str(&self.to_toml())
+    }
+}
+
+#[cfg(feature = "serde")]
+impl<'de> serde::Deserialize<'de> for Remap {
+    fn deserialize<D: serde::Deserializer<'de>>(deserializer: D) -> Result<Remap, D::Error> {
+        let text = String::deserialize(deserializer)?;
+        Remap::from_toml(&text).map_err(serde::de::Error::custom)
+    }
+}
+
 impl Default for Remap {
     fn default() -> Remap {
         Remap::new()
@@ -126,6 +164,7 @@ impl Default for Remap {
 
 /// A profile with a remap applied.
 #[derive(Clone, Debug)]
+#[non_exhaustive]
 pub struct Overlaid {
     /// The linkage to make seats from.
     pub linkage: Linkage,

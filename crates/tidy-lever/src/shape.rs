@@ -19,6 +19,7 @@ use crate::fixed::{self, ONE};
 
 /// Over what a dead zone is measured.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+#[non_exhaustive]
 pub enum DeadKind {
     /// Over the distance from the middle: a circle.
     #[default]
@@ -29,6 +30,7 @@ pub enum DeadKind {
 
 /// The curve between dead zone and outer edge.
 #[derive(Clone, Debug, PartialEq)]
+#[non_exhaustive]
 pub enum Bend {
     /// `out = in ^ exponent`: above 1 is finer near the middle. From 0.1 to 10.
     Exponent(f64),
@@ -38,6 +40,7 @@ pub enum Bend {
 
 /// How a signal is bent. All levels are fractions of full deflection.
 #[derive(Clone, Debug, PartialEq)]
+#[non_exhaustive]
 pub struct Shape {
     /// Up to here nothing happens; 0 to below `full`. Default 0.
     pub dead: f64,
@@ -66,6 +69,38 @@ impl Default for Shape {
             invert_y: false,
             dead_kind: DeadKind::Round,
         }
+    }
+}
+
+impl Shape {
+    /// With a dead zone up to here.
+    pub fn with_dead(self, dead: f64) -> Shape {
+        Shape { dead, ..self }
+    }
+
+    /// With full deflection from here on.
+    pub fn with_full(self, full: f64) -> Shape {
+        Shape { full, ..self }
+    }
+
+    /// With this curve between dead zone and outer edge.
+    pub fn with_curve(self, curve: Bend) -> Shape {
+        Shape { curve, ..self }
+    }
+
+    /// With this factor on the outcome.
+    pub fn with_scale(self, scale: f64) -> Shape {
+        Shape { scale, ..self }
+    }
+
+    /// Turned about: left and right, up and down.
+    pub fn inverted(self, x: bool, y: bool) -> Shape {
+        Shape { invert_x: x, invert_y: y, ..self }
+    }
+
+    /// With a dead zone measured so.
+    pub fn with_dead_kind(self, dead_kind: DeadKind) -> Shape {
+        Shape { dead_kind, ..self }
     }
 }
 

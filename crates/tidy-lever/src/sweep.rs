@@ -13,6 +13,7 @@ const MOST: i128 = 4_000_000_000 * 1_000_000_000 * NANO;
 
 /// A sweep's running total.
 #[derive(Clone, Copy, Debug, Default)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct SweepState {
     /// Up to `since`, across and up.
     total: [i128; 2],

@@ -5,6 +5,10 @@
 //!          └─▶ nobody's: pressing the joining control takes the next free place
 //! ```
 
+mod saved;
+
+pub use saved::SavedTable;
+
 use alloc::vec::Vec;
 
 use crate::control::Control;
@@ -20,6 +24,7 @@ const DOWN: f32 = 0.55;
 
 /// What happened to an event.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[non_exhaustive]
 pub enum Fed {
     /// This many seats took it.
     Heard(usize),
@@ -30,7 +35,7 @@ pub enum Fed {
 }
 
 /// One place.
-#[derive(Debug)]
+#[derive(Clone, Debug)]
 struct Place {
     seat: Seat,
     devices: Vec<Device>,
@@ -58,20 +63,23 @@ struct Place {
 /// assert_eq!(table.seat(1).unwrap().button(hop).presses(), 1);
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
-#[derive(Debug)]
+#[derive(Clone, Debug)]
 pub struct Table {
     linkage: Linkage,
     room: Room,
     join: Vec<Control>,
     places: Vec<Option<Place>>,
     played: Moment,
+    /// The profiles of players who joined before, by their stamps: their handles are good on seats that are made later.
+    lineage: Vec<u32>,
 }
 
 impl Table {
     /// A table with this many places, 1 to 8, all free. Players who join use this linkage.
     pub fn new(linkage: &Linkage, places: usize) -> Table {
         let places = (0..places.clamp(1, MOST_SEATS)).map(|_| None).collect();
-        Table { linkage: linkage.clone(), room: Room::default(), join: Vec::new(), places, played: Moment::ZERO }
+        let (room, join, lineage) = (Room::default(), Vec::new(), Vec::new());
+        Table { linkage: linkage.clone(), room, join, places, played: Moment::ZERO, lineage }
     }
 
     /// Lets a press of this control, on a device that belongs to no seat, take the next free place.
@@ -80,8 +88,12 @@ impl Table {
         self
     }
 
-    /// Sets the linkage of players who join from now on. Existing seats keep theirs; see [`Seat::relink`].
+    /// Sets the linkage of players who join from now on. Existing seats keep theirs; see [`Seat::relink`]. Handles that were
+    /// found in the linkage before are good on the new seats, too, where the profile still has their names.
     pub fn set_linkage(&mut self, linkage: &Linkage) {
+        if !self.lineage.contains(&self.linkage.stamp()) {
+            self.lineage.push(self.linkage.stamp());
+        }
         self.linkage = linkage.clone();
     }
 
@@ -99,6 +111,7 @@ impl Table {
     pub fn sit(&mut self, linkage: &Linkage, devices: &[Device]) -> Option<usize> {
         let free = self.places.iter().position(Option::is_none)?;
         let mut seat = Seat::new(linkage.clone(), self.played, self.room);
+        seat.descends_from(&self.lineage);
         // What is played already is past for it, too.
         seat.advance(self.played);
         self.places[free] = Some(Place { seat, devices: devices.to_vec() });

@@ -1,5 +1,6 @@
 //! Moments of the game's own clock, and spans between them. Whole microseconds everywhere; nothing sums floats.
 
+use alloc::string::String;
 use core::fmt;
 use core::ops::{Add, Sub};
 use core::time::Duration;
@@ -95,6 +96,32 @@ impl Add<Duration> for Moment {
     }
 }
 
+#[cfg(feature = "serde")]
+impl serde::Serialize for Moment {
+    /// As whole microseconds.
+    fn serialize<S: serde::Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        serializer.serialize_u64(self.0)
+    }
+}
+
+#[cfg(feature = "serde")]
+impl<'de> serde::Deserialize<'de> for Moment {
+    fn deserialize<D: serde::Deserializer<'de>>(deserializer: D) -> Result<Moment, D::Error> {
+        let micros = u64::deserialize(deserializer)?;
+        let beyond = || serde::de::Error::custom("the moment is beyond the last possible one");
+        if micros <= LATEST { Ok(Moment(micros)) } else { Err(beyond()) }
+    }
+}
+
+impl Sub<Duration> for Moment {
+    type Output = Moment;
+
+    /// The moment `span` earlier, at least [`Moment::ZERO`].
+    fn sub(self, span: Duration) -> Moment {
+        Moment(self.0.saturating_sub(micros(span)))
+    }
+}
+
 impl Sub for Moment {
     type Output = Duration;
 
@@ -109,8 +136,87 @@ pub(crate) fn micros(span: Duration) -> u64 {
     u64::try_from(span.as_micros()).unwrap_or(LATEST).min(LATEST)
 }
 
+/// A span as a profile declares it: text as in files, or a [`Duration`].
+///
+/// ```
+/// use std::time::Duration;
+/// use tidy_lever::time::SpanEntry;
+///
+/// assert_eq!(SpanEntry::from("0.35s").read(), Ok(Duration::from_millis(350)));
+/// assert_eq!(SpanEntry::from(Duration::from_millis(350)).to_string(), "350ms");
+/// ```
+#[derive(Clone, Debug, PartialEq, Eq)]
+#[non_exhaustive]
+pub enum SpanEntry {
+    /// As in files: `"120ms"`, `"0.35s"`, `"6t@60"`.
+    Text(String),
+    /// Exactly this long, in whole microseconds.
+    Exact(Duration),
+}
+
+impl SpanEntry {
+    /// The span, to the nearest microsecond.
+    ///
+    /// # Errors
+    /// A [`SpanError`] if the text doesn't read, or the span is longer than [`LONGEST_SPAN`].
+    pub fn read(&self) -> Result<Duration, SpanError> {
+        match self {
+            SpanEntry::Text(text) => parse_span(text),
+            SpanEntry::Exact(span) => spanned(span.as_micros()),
+        }
+    }
+}
+
+impl Default for SpanEntry {
+    fn default() -> SpanEntry {
+        SpanEntry::Text(String::new())
+    }
+}
+
+impl From<&str> for SpanEntry {
+    fn from(text: &str) -> SpanEntry {
+        SpanEntry::Text(text.into())
+    }
+}
+
+impl From<String> for SpanEntry {
+    fn from(text: String) -> SpanEntry {
+        SpanEntry::Text(text)
+    }
+}
+
+impl From<Duration> for SpanEntry {
+    fn from(span: Duration) -> SpanEntry {
+        SpanEntry::Exact(span)
+    }
+}
+
+impl fmt::Display for SpanEntry {
+    /// As in a file.
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            SpanEntry::Text(text) => f.write_str(text),
+            SpanEntry::Exact(span) => Plain(*span).fmt(f),
+        }
+    }
+}
+
+/// A span as files have it, in the shortest exact way.
+pub(crate) struct Plain(pub(crate) Duration);
+
+impl fmt::Display for Plain {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self.0.as_micros() {
+            us if us % 1_000_000 == 0 && us > 0 => write!(f, "{}s", us / 1_000_000),
+            us if us % 1_000 == 0 => write!(f, "{}ms", us / 1_000),
+            us => write!(f, "{us}us"),
+        }
+    }
+}
+
 /// Why a text is no span.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Error)]
+#[non_exhaustive]
 pub enum SpanError {
     /// It doesn't read as a number and a unit.
     #[error("a span is a number with `ms` or `s`, or ticks at a rate: \"120ms\", \"0.35s\", \"6t@60\"")]

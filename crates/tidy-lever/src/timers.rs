@@ -27,6 +27,7 @@ fn key(at: u64, phase: DuePart) -> u64 {
 
 /// One that is set. Equal moments go by owner, so that the order never depends on the past.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 struct Timer {
     due: u64,
     owner: u32,
@@ -34,6 +35,7 @@ struct Timer {
 
 /// One timer for each of a fixed number of owners, as a binary heap that knows every owner's place.
 #[derive(Debug)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Timers {
     /// The next due first.
     heap: Vec<Timer>,
@@ -160,6 +162,14 @@ impl Timers {
         for (place, timer) in self.heap.iter().enumerate() {
             self.place[timer.owner as usize] = place as u32;
         }
+    }
+
+    /// Whether each one that is set, and no other, knows its place.
+    #[cfg(feature = "serde")]
+    pub(crate) fn fits(&self) -> bool {
+        let placed = self.place.iter().filter(|place| **place != UNSET).count();
+        let own = |(place, timer): (usize, &Timer)| self.place.get(timer.owner as usize) == Some(&(place as u32));
+        placed == self.heap.len() && self.heap.iter().enumerate().all(own)
     }
 
     /// What a state's hash is made of: owners and moments of those that are set, by owner.

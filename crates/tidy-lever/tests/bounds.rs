@@ -41,7 +41,7 @@ fn ten_thousand_events_in_one_moment_are_played_or_handed_back() {
     let key: Control = "keys:KeyJ".parse().unwrap();
     let event = |n: u64| Event::button(Moment::from_millis(5), Device::default(), key, n.is_multiple_of(2));
     // With room for them each plays, a microsecond behind the one before.
-    let mut seat = linkage.seat_with(Moment::ZERO, Room { waiting: 10_000, ..Room::default() }).unwrap();
+    let mut seat = linkage.seat_with(Moment::ZERO, Room::default().with_waiting(10_000)).unwrap();
     (0..10_000).for_each(|n| seat.feed(event(n)).unwrap());
     seat.advance(Moment::from_millis(20));
     assert_eq!((seat.button(hop).presses(), seat.stats().moved_on), (5_000, 9_999));
@@ -79,7 +79,7 @@ fn sixty_four_devices_and_eight_seats_and_no_more() {
     let linkage = Linkage::build(&profile).unwrap();
     let hop: Button = linkage.find("hop").unwrap();
     let press = |number| Event::button(Moment::from_millis(5), Device::new(number).unwrap(), Control::PAD_SOUTH, true);
-    let mut seat = linkage.seat_with(Moment::ZERO, Room { devices: MOST_DEVICES, ..Room::default() }).unwrap();
+    let mut seat = linkage.seat_with(Moment::ZERO, Room::default().with_devices(MOST_DEVICES)).unwrap();
     (0..MOST_DEVICES).for_each(|number| seat.feed(press(number)).unwrap());
     seat.advance(Moment::from_millis(16));
     // More at once than a moment has room for: what is met first pulls first.

@@ -24,7 +24,7 @@ fn the_demos_round_pulls_the_same_by_hand() {
         seat.advance(line.at);
         let reading = seat.latest();
         let pulls = reading.happenings().filter(|one| one.what() == What::Pulled);
-        came.extend(pulls.map(|one| (one.at().as_micros(), one.action(&linkage).to_owned())));
+        came.extend(pulls.map(|one| (one.at().as_micros(), one.action(&linkage).unwrap().to_owned())));
         if let Some(input) = read::input(&line.said) {
             hand.input(line.at.as_micros(), input);
         }

@@ -481,7 +481,7 @@ proptest! {
 
     #[test]
     fn a_cue_prints_as_a_line_that_reads_back_to_it(rule in any_rule(), subject in prop::option::of("[a-d][a-z]{0,6}x")) {
-        let cue = Cue { subject, rule };
+        let cue = subject.map_or_else(|| Cue::from(rule.clone()), |subject| Cue::of(subject, rule.clone()));
         prop_assert_eq!(Cue::read(&cue.to_string()).unwrap(), cue);
     }
 

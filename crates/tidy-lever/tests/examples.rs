@@ -75,6 +75,19 @@ fn a_loop_of_ones_own_keeps_an_early_hop_until_the_ground() {
 }
 
 #[test]
+fn a_key_that_answers_while_binding_does_nothing_else_and_plays_from_its_next_press_on() {
+    let told = example("rebinding");
+    for part in ["take is on Y", "bag is on: true", "to open the bag: hold Y"] {
+        assert!(told.contains(part), "{part} in\n{told}");
+    }
+    let heard: Vec<&str> =
+        told.lines().filter_map(|line| line.rsplit_once("}: ").map(|(_, goes_on)| goes_on)).collect();
+    assert_eq!(heard, ["true", "false", "true", "true"], "{told}");
+    let takes: Vec<&str> = told.lines().filter_map(|line| line.rsplit_once("take ").map(|(_, down)| down)).collect();
+    assert_eq!(takes[..], ["false", "is on Y", "false", "false", "true"], "{told}");
+}
+
+#[test]
 fn a_tape_replays_the_same_at_any_rate() {
     let told = example("replay");
     for part in

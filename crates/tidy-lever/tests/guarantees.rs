@@ -483,7 +483,7 @@ fn held_back_for_a_charge_the_heron_runs_past_and_it_goes_the_old_way() {
 }
 
 #[test]
-fn live_tuning_shifts_the_tables_and_old_handles_point_elsewhere() {
+fn live_tuning_shifts_the_tables_and_old_handles_are_found_again_by_name() {
     let mut bench = Bench::new(&format!("{TOSS}[action.hop]\nkind = \"button\"\nkeys = \"Space\"\n"));
     let hop: Button = bench.find("hop");
     bench.level(1_000, "keys:Space", 1.0).to(2_000);
@@ -493,9 +493,18 @@ fn live_tuning_shifts_the_tables_and_old_handles_point_elsewhere() {
     );
     let tuned = Linkage::build(&Profile::from_toml(&text).unwrap()).unwrap();
     bench.seat.relink(&tuned, &mut []);
-    assert!(!bench.seat.knows(hop) && !bench.seat.button(hop).is_down(), "the old handle knows that it is old");
+    assert!(bench.seat.knows(hop) && bench.seat.button(hop).is_down(), "the old handle is found again");
+    assert!(bench.seat.button(tuned.find::<Button>("hop").unwrap()).is_down(), "the new one finds the same");
+    assert_eq!(bench.seat.stats().foreign, 0);
+    // Gone, or of another kind: the name leads nowhere, and the answer is rest.
+    let other = common::linkage("[action.hop]\nkind = \"axis\"\nkeys = { minus = \"KeyA\", plus = \"Space\" }\n");
+    bench.seat.relink(&other, &mut []);
+    assert!(!bench.seat.knows(hop) && !bench.seat.button(hop).is_down());
     assert_eq!(bench.seat.stats().foreign, 1);
-    assert!(bench.seat.button(tuned.find::<Button>("hop").unwrap()).is_down(), "the name leads to what is held still");
+    // Back again: a game that tunes to and fro need not look anything up.
+    bench.seat.relink(&tuned, &mut []);
+    bench.level(3_000, "keys:Space", 0.0).level(4_000, "keys:Space", 1.0).to(5_000);
+    assert!(bench.seat.button(hop).is_down());
 }
 
 #[test]

@@ -272,7 +272,7 @@ fn pulls(linkage: &Linkage, play: &Play) -> Vec<String> {
     let mut look = |seat: &Seat, bookmark: &mut Bookmark| {
         let reading = seat.read(bookmark);
         let pulls = reading.happenings().filter(|happening| happening.what().name() == "pulled");
-        let names = pulls.map(|happening| happening.action(linkage).to_owned());
+        let names = pulls.map(|happening| happening.action(linkage).unwrap_or_default().to_owned());
         pulled.extend(names.filter(|name| !["toss", "guard", "hop"].contains(&name.as_str())));
     };
     for (at, event) in events {

@@ -122,8 +122,8 @@ fn a_list_is_checked_told_and_carried_over() {
     play(&mut bench, "+J@0 -J@20 +J@260 -J@280 +K@1500 -K@1600");
     bench.seat.close_ledger();
     let linkage = bench.seat.linkage().clone();
-    let of_act = bench.seat.attempts().filter(|attempt| attempt.action(&linkage) == "act");
-    let stories: Vec<String> = of_act.map(|attempt| attempt.story(&linkage)).collect();
+    let of_act = bench.seat.attempts().filter(|attempt| attempt.action(&linkage) == Some("act"));
+    let stories: Vec<String> = of_act.map(|attempt| attempt.story(&linkage).unwrap_or_default()).collect();
     assert!(
         stories.contains(&"toss came 20 ms too late".to_owned()) && stories.contains(&"pulled".to_owned()),
         "{stories:?}"

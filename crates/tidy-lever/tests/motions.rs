@@ -312,8 +312,8 @@ fn a_kept_motion_comes_out_the_moment_the_gate_opens() {
     feed(&mut bench, "2@0 3@40 6@60 +J@70 2@75 -J@300");
     assert_eq!(bench.heard_of("act"), ["180000 act pulled", "300000 act ended (let go)"]);
     let linkage = bench.seat.linkage().clone();
-    let mut of_act = bench.seat.attempts().filter(|attempt| attempt.action(&linkage) == "act");
-    assert_eq!(of_act.next().unwrap().story(&linkage), "pulled after `keep` held it for 110 ms");
+    let mut of_act = bench.seat.attempts().filter(|attempt| attempt.action(&linkage) == Some("act"));
+    assert_eq!(of_act.next().unwrap().story(&linkage).unwrap(), "pulled after `keep` held it for 110 ms");
 }
 
 #[test]
@@ -353,10 +353,10 @@ fn stories(body: &str, script: &str) -> Vec<String> {
     feed(&mut bench, script);
     bench.seat.close_ledger();
     let linkage = bench.seat.linkage();
-    let told = bench.seat.attempts().filter(|attempt| attempt.action(linkage) == "act");
+    let told = bench.seat.attempts().filter(|attempt| attempt.action(linkage) == Some("act"));
     told.map(|attempt| {
         let came = attempt.steps(linkage).count();
-        format!("{came}/{} {}", attempt.of(), attempt.story(linkage))
+        format!("{came}/{} {}", attempt.of(), attempt.story(linkage).unwrap_or_default())
     })
     .collect()
 }
@@ -478,7 +478,7 @@ fn a_gate_that_refused_is_named_with_its_margin() {
         bench
             .seat
             .attempts()
-            .map(|attempt| (attempt.story(linkage), attempt.missed_by().map(|by| by.as_millis())))
+            .map(|attempt| (attempt.story(linkage).unwrap_or_default(), attempt.missed_by().map(|by| by.as_millis())))
             .collect::<Vec<_>>()
     };
     let story = |text: &str, by: Option<u128>| (text.to_owned(), by);
@@ -527,7 +527,7 @@ fn the_ledger_changes_nothing_and_forgets_the_oldest() {
     assert_eq!(told.seat.attempts().count(), 2);
     assert!(matches!(
         told.seat.attempts().next().unwrap().outcome(told.seat.linkage()),
-        Outcome::Pulled { .. } | Outcome::TooLate { .. }
+        Some(Outcome::Pulled { .. } | Outcome::TooLate { .. })
     ));
 }
 
@@ -615,6 +615,16 @@ fn naive(steps: &[Direction], within: u64, digital: bool, turns: &[(u64, Option<
         stands = to;
     }
     pulls
+}
+
+#[test]
+fn an_attempt_that_runs_out_leaves_its_place_to_the_next_one_in_the_same_moment() {
+    let mut bench = Bench::new(&with("steer rolls left, left, left within 200ms", ""));
+    for (at, to) in [(6, true), (7, false), (137, true), (184, false), (208, true), (209, false), (210, true)] {
+        bench.point(at * 1_000, to.then_some(Direction::Left));
+    }
+    // The first attempt, from 7 ms on, is over at 208 ms; the second began at 184 ms.
+    assert_eq!(bench.to(400_000).pulls_of("act"), [210_000]);
 }
 
 proptest! {

@@ -24,7 +24,7 @@ fn key(name: &str) -> Control {
 }
 
 fn control(name: &str) -> Heard {
-    Heard::Control(name.into())
+    Heard::Control(name.parse().unwrap())
 }
 
 #[test]
@@ -97,7 +97,7 @@ fn it_ends_by_the_way_out_or_in_time_and_hears_only_what_it_wants() {
     let profile = Profile::from_toml(&format!("tidy-lever = 1\n{BODY}")).unwrap();
     let Heard::Control(heard) = listening().hear(&press(10, Control::PAD_EAST)) else { panic!("heard") };
     let mut remap = Remap::new();
-    remap.bind(&profile, &"hop.pad".parse().unwrap(), &[&heard], Clash::Refuse).unwrap();
+    remap.bind(&profile, &"hop.pad".parse().unwrap(), &[heard], Clash::Refuse).unwrap();
     assert_eq!(remap.over(&profile).unwrap().linkage.action("hop").unwrap().controls()[1].name, "pad:east");
 }
 

@@ -57,13 +57,7 @@ fn pick<'a>(dice: &mut Rng, all: &[&'a str]) -> &'a str {
 
 /// A profile of all kinds of actions; some can't be built, as names wait for each other.
 fn profile(dice: &mut Rng) -> Profile {
-    let paddle = Gauge {
-        push: Some("+1".into()),
-        ceiling: 5.0,
-        rest: Some("30ms".into()),
-        fade: Some("x0.5 every 40ms".into()),
-        ..Gauge::default()
-    };
+    let paddle = Gauge::default().with_push("+1").with_ceiling(5.0).with_rest("30ms").with_fade("x0.5 every 40ms");
     let mut profile = Profile::new("any")
         .mode(ModeEntry::new("ashore").on())
         .mode(ModeEntry::new("menu").covers_all())
@@ -221,7 +215,7 @@ fn put(seat: &mut Seat, (at, act): (u64, Act)) {
 }
 
 fn lines(reading: &Reading<'_>, linkage: &Linkage) -> Vec<String> {
-    reading.happenings().map(|one| format!("{} {} {:?}", one.at(), one.action(linkage), one.what())).collect()
+    reading.happenings().map(|one| format!("{} {} {:?}", one.at(), one.action(linkage).unwrap(), one.what())).collect()
 }
 
 /// A case that can be played: the profile of a seed, made ready, and its hands; `None` if it can't be built.
@@ -231,13 +225,15 @@ fn case(seed: u64) -> Option<(Linkage, Vec<(u64, Act)>)> {
     Some((linkage, acts(&mut dice)))
 }
 
-const ROOM: Room = Room { waiting: 1_024, history: 1 << 13, devices: 8 };
+fn room() -> Room {
+    Room::default().with_history(1 << 13)
+}
 /// Behind everything.
 const REST: u64 = 2_000_000;
 
 /// All at once, and what came of it.
 fn whole(linkage: &Linkage, acts: &[(u64, Act)]) -> (Vec<String>, u64) {
-    let mut seat = linkage.seat_with(Moment::ZERO, ROOM).unwrap();
+    let mut seat = linkage.seat_with(Moment::ZERO, room()).unwrap();
     let mut bookmark = seat.bookmark();
     acts.iter().for_each(|act| put(&mut seat, *act));
     seat.advance(Moment::from_micros(acts.last().unwrap().0 + REST));
@@ -247,7 +243,7 @@ fn whole(linkage: &Linkage, acts: &[(u64, Act)]) -> (Vec<String>, u64) {
 
 /// The same in random ticks, with two readers that look when they like, and a save that is gone back to.
 fn in_pieces(linkage: &Linkage, acts: &[(u64, Act)], dice: &mut Rng) -> [(Vec<String>, u64); 2] {
-    let mut seat = linkage.seat_with(Moment::ZERO, ROOM).unwrap();
+    let mut seat = linkage.seat_with(Moment::ZERO, room()).unwrap();
     let end = acts.last().unwrap().0 + REST;
     let (steer, b0): (Stick, Button) = (linkage.find("steer").unwrap(), linkage.find("b0").unwrap());
     let mut heard = [Vec::new(), Vec::new()];

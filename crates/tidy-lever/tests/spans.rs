@@ -35,6 +35,7 @@ fn told(bench: &Bench) -> Vec<String> {
             Runs::Kept => "kept",
             Runs::Lingers => "lingers",
             Runs::Cools => "cools",
+            other => panic!("{other:?}"),
         };
         format!("{}{word} {what} {}/{} ms", span.name, span.left.as_millis(), span.of.as_millis())
     };

@@ -20,10 +20,10 @@ fn bench(cue: &str, more: &str) -> Bench {
 /// How an action's attempts ended and by how much they missed.
 fn outcomes(seat: &Seat, action: &str) -> Vec<(String, Option<u64>)> {
     let linkage = seat.linkage();
-    let own = seat.attempts().filter(|attempt| attempt.action(linkage) == action);
+    let own = seat.attempts().filter(|attempt| attempt.action(linkage) == Some(action));
     let told = |attempt: &tidy_lever::Attempt| {
         let by = attempt.missed_by().map(|by| by.as_micros() as u64);
-        (attempt.outcome(linkage).name().to_owned(), by)
+        (attempt.outcome(linkage).unwrap().name().to_owned(), by)
     };
     own.map(told).collect()
 }
@@ -122,7 +122,7 @@ proptest! {
         let took = across + press;
         let expected = if took <= 350_000 { ("pulled".to_owned(), None) } else { ("too late".to_owned(), Some(took - 350_000)) };
         prop_assert_eq!(first(&motion), expected);
-        let attempt = *motion.seat.attempts().find(|attempt| attempt.action(motion.seat.linkage()) == "act").unwrap();
+        let attempt = *motion.seat.attempts().find(|attempt| attempt.action(motion.seat.linkage()) == Some("act")).unwrap();
         let steps: Vec<u64> = attempt.steps(motion.seat.linkage()).map(|step| step.at.as_micros()).collect();
         prop_assert_eq!(steps, vec![1_000, left, left + across, left + took]);
         prop_assert_eq!(attempt.began(), us(left), "the window runs from leaving the first position");

@@ -83,7 +83,7 @@ fn what_is_told_counts_from_just_after_the_played_moment() {
 #[test]
 fn a_full_queue_hands_the_event_back_and_takes_it_after_an_advance() {
     let linkage = common::linkage(HOP);
-    let mut seat = linkage.seat_with(Moment::ZERO, Room { waiting: 2, ..Room::default() }).unwrap();
+    let mut seat = linkage.seat_with(Moment::ZERO, Room::default().with_waiting(2)).unwrap();
     let space: Control = "keys:Space".parse().unwrap();
     let press = |n: u64| Event::button(us(n), device(0), space, n % 2 == 1);
     seat.feed(press(1)).unwrap();
@@ -154,7 +154,7 @@ fn a_rollback_tells_what_its_own_line_of_events_was_and_no_other() {
     let linkage = common::linkage(HOP);
     let hop: Button = linkage.find("hop").unwrap();
     let mut dice = fastrand::Rng::with_seed(5);
-    let mut seat = linkage.seat_with(Moment::ZERO, Room { history: 8, ..Room::default() }).unwrap();
+    let mut seat = linkage.seat_with(Moment::ZERO, Room::default().with_history(8)).unwrap();
     let mut slots: Vec<_> = (0..3).map(|_| (seat.saved(&[]), seat.clone())).collect();
     let begin = seat.bookmark();
     let told = |seat: &Seat| common::lines(&seat.read(&mut begin.clone()), &linkage);
@@ -209,7 +209,19 @@ fn another_profiles_handle_is_told_apart_counted_and_answered_with_nothing() {
     let other = common::linkage("[facts]\nwet = false\n[action.toss]\nkind = \"button\"\nkeys = \"Space\"\n");
     let (toss, wet): (Button, Fact) = (other.find("toss").unwrap(), other.find("wet").unwrap());
     bench.level(10, "keys:Space", 1.0).to(20);
-    assert!(!bench.seat.knows(toss) && !bench.seat.button(toss).is_down());
+    // A debug build says which handle it is; others answer with rest.
+    let asked = std::panic::catch_unwind(std::panic::AssertUnwindSafe(|| bench.seat.button(toss).is_down()));
+    match asked {
+        Ok(is_down) => assert!(!cfg!(debug_assertions) && !is_down),
+        Err(told) => {
+            let told = told.downcast_ref::<String>().unwrap();
+            assert!(
+                cfg!(debug_assertions) && told.contains("the handle to an action of kind \"button\" (number 0)"),
+                "{told}"
+            );
+        }
+    }
+    assert!(!bench.seat.knows(toss));
     assert_eq!(bench.seat.tell(wet, true), Err(TellError::Foreign));
     assert!(bench.seat.stats().foreign >= 2);
     // A linkage built again from the same names takes the old handles.
@@ -223,7 +235,7 @@ fn another_profiles_handle_is_told_apart_counted_and_answered_with_nothing() {
 fn moments_that_left_the_ring_are_lost_by_number_and_sums_stay_whole() {
     let linkage = common::linkage(HOP);
     let hop: Button = linkage.find("hop").unwrap();
-    let mut seat = linkage.seat_with(Moment::ZERO, Room { history: 8, ..Room::default() }).unwrap();
+    let mut seat = linkage.seat_with(Moment::ZERO, Room::default().with_history(8)).unwrap();
     let space: Control = "keys:Space".parse().unwrap();
     for n in 0..20u64 {
         seat.feed(Event::button(us(n + 1), device(0), space, n % 2 == 0)).unwrap();
@@ -233,4 +245,36 @@ fn moments_that_left_the_ring_are_lost_by_number_and_sums_stay_whole() {
     let pulls = seat.latest().pulls(hop);
     assert_eq!(pulls.lost(), 8);
     assert_eq!(pulls.map(|pull| pull.at().as_micros()).collect::<Vec<_>>(), [17, 19]);
+}
+
+#[test]
+fn what_happened_and_what_was_tried_tell_nothing_of_another_profiles_names() {
+    let mut bench = Bench::new(HOP);
+    bench.seat.keep_ledger(8);
+    let hop: Button = bench.find("hop");
+    bench.level(10, "keys:Space", 1.0).to(20);
+    let other = common::linkage("[action.toss]\nkind = \"button\"\nkeys = \"Space\"\n");
+    let toss: Button = other.find("toss").unwrap();
+    let pull = *bench.seat.latest().pulls(hop).next().unwrap();
+    assert_eq!((pull.action(bench.seat.linkage()), pull.action(&other)), (Some("hop"), None));
+    assert_eq!((pull.mark(&other), pull.over(&other)), (None, None));
+    assert!(pull.is_of(hop) && !pull.is_of(toss));
+    let attempt = *bench.seat.attempts().next().unwrap();
+    assert_eq!((attempt.action(bench.seat.linkage()), attempt.action(&other)), (Some("hop"), None));
+    assert!(attempt.outcome(&other).is_none() && attempt.story(&other).is_none() && attempt.wants(&other).is_none());
+    assert!(attempt.window(&other).is_none() && attempt.steps(&other).next().is_none() && attempt.is_of(hop));
+    // After a relink to shifted numbers they tell the new numbers' names.
+    let shifted = common::linkage(&format!("[action.first]\nkind = \"button\"\nkeys = \"KeyF\"\n{HOP}"));
+    let mut bookmark = bench.seat.bookmark();
+    bench.seat.relink(&shifted, &mut [&mut bookmark]);
+    let told = bench.seat.latest().happenings().next().and_then(|happening| happening.action(&shifted));
+    assert!(told.is_none_or(|name| name == "hop"));
+    // A seat that was made later from the new linkage knows only what was found there.
+    assert!(bench.seat.knows(hop) && !shifted.seat(us(0)).knows(hop));
+}
+
+#[test]
+fn a_moment_takes_spans_away_down_to_the_first() {
+    let span = std::time::Duration::from_micros(30);
+    assert_eq!((us(50) - span, us(10) - span, us(50) - us(20)), (us(20), us(0), span));
 }

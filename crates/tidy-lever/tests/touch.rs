@@ -312,7 +312,7 @@ proptest! {
         let linkage = linkage(&body);
         let mut hashes = Vec::new();
         for cut in [0, cuts[0]] {
-            let mut seat = linkage.seat_with(us(0), Room { history: 4_096, ..Room::default() }).unwrap();
+            let mut seat = linkage.seat_with(us(0), Room::default().with_history(4_096)).unwrap();
             let mut at = 0;
             for (wait, storm) in &storms {
                 at += wait;

@@ -305,7 +305,7 @@ impl Game {
         let linkage = seat.linkage();
         self.report.happened(number as u32, seat, self.setup.live.then_some(now));
         for pull in seat.latest().happenings().filter(|happening| happening.what() == What::Pulled) {
-            let mut text = pull.action(linkage).to_owned();
+            let mut text = pull.action(linkage).unwrap_or_default().to_owned();
             if let Some(stage) = pull.stage() {
                 text += &format!(" {stage}");
             }
@@ -326,20 +326,20 @@ impl Game {
         }
         let looked = &mut self.looked[number - 1];
         for attempt in seat.attempts_since(*looked) {
-            if let Some(by) = attempt.missed_by().filter(|by| *by <= NEAR) {
-                let late = attempt.outcome(linkage).name();
-                let word = match late {
+            if let (Some(by), Some(action)) = (attempt.missed_by().filter(|by| *by <= NEAR), attempt.action(linkage)) {
+                let word = match attempt.outcome(linkage).map_or("", |outcome| outcome.name()) {
                     "too late" => "late",
                     "too soon" => "early",
                     "too long" => "too long",
                     _ => "off",
                 };
-                let text = format!("{}: {} ms {word}", attempt.action(linkage), by.as_millis().max(1));
-                let told = Entry { seat: number, at: attempt.ended(), text, more: attempt.story(linkage) };
+                let text = format!("{}: {} ms {word}", action, by.as_millis().max(1));
+                let told =
+                    Entry { seat: number, at: attempt.ended(), text, more: attempt.story(linkage).unwrap_or_default() };
                 self.report.say(
                     attempt.ended(),
                     "missed",
-                    json!({ "action": attempt.action(linkage), "by": by.as_micros(), "story": told.more }),
+                    json!({ "action": action, "by": by.as_micros(), "story": told.more }),
                 );
                 remember(&mut self.misses, told);
             }

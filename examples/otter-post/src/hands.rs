@@ -90,7 +90,7 @@ impl Hands {
         };
         // Single pulls, for what they carry.
         for happening in seat.latest().happenings().filter(|happening| happening.what() == What::Pulled) {
-            match happening.action(seat.linkage()) {
+            match happening.action(seat.linkage()).unwrap_or_default() {
                 "hop" => wishes.hop = Some(happening.stage().unwrap_or(1)),
                 "toss" => wishes.throws.push(Kind::Toss),
                 "throw" => wishes.throws.push(Kind::Throw(happening.amount().unwrap_or(0.0))),

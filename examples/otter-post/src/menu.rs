@@ -45,14 +45,13 @@ const BINDS: [Row; 10] = [
 ];
 const ACCESS: [Row; 7] = [Row::Toggled, Row::Mash, Row::Leeway, Row::Holds, Row::OneByOne, Row::ResetAll, Row::Close];
 
-/// Actions that hear the same controls as another one by the profile, and go with it when that is bound.
-const TOGETHER: [(&str, &str); 3] = [("toss", "throw"), ("use", "open-bag"), ("paddle", "rush")];
-
 /// The menu as it stands.
 #[derive(Debug, Default)]
 pub(crate) struct Menu {
     pub(crate) row: usize,
     pub(crate) listening: Option<(Target, Listening)>,
+    /// It has its answer; what was pressed for it may still be held.
+    pub(crate) clearing: Option<Listening>,
     /// What came of the last change.
     pub(crate) word: String,
 }
@@ -103,7 +102,7 @@ impl Row {
             Row::Toggled => match access.toggled {
                 Which::Nothing => "off".into(),
                 Which::All => "every button".into(),
-                Which::Named(_) => "guard only".into(),
+                _ => "guard only".into(),
             },
             Row::Mash => access.mash_rate.map_or("off".into(), |rate| format!("{rate} a second")),
             Row::Leeway => format!("× {}", access.leeway),
@@ -128,12 +127,6 @@ pub(crate) fn bind_rows(family: Family) -> usize {
     walk(family).len() + BINDS.len()
 }
 
-/// An action and those that go with it.
-pub(crate) fn together(action: &str) -> impl Iterator<Item = &str> {
-    let with = TOGETHER.into_iter().filter(move |(one, _)| *one == action).map(|(_, other)| other);
-    std::iter::once(action).chain(with)
-}
-
 impl Menu {
     pub(crate) fn now(&self, family: Family) -> Row {
         rows(family).nth(self.row).unwrap_or(Row::Close)
@@ -154,7 +147,8 @@ impl Menu {
         let mut access = access.clone();
         match self.now(family) {
             Row::Bind(_, action, leg) => {
-                let target = Target { leg, ..Target::new(action, family) };
+                let mut target = Target::new(action, family);
+                target.leg = leg;
                 return wishes.picked.then_some(Wanted::Listen(target));
             }
             Row::ResetAll => return wishes.picked.then_some(Wanted::ResetAll),

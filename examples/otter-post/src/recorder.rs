@@ -5,9 +5,10 @@ use std::io::BufWriter;
 use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result};
+use tidy_lever::Family;
 use tidy_lever::remap::Remap;
 use tidy_lever::seat::Told;
-use tidy_lever::tape::{DeviceEntry, Header, Line, Said, TapeValue, Writer};
+use tidy_lever::tape::{Header, Line, Said, Writer};
 use tidy_lever::{Device, Event, Moment};
 use tidy_lever_winit::Adapter;
 
@@ -35,9 +36,16 @@ impl Recorder {
     pub(crate) fn new(path: &Path) -> Result<Recorder> {
         let file = File::create(path).with_context(|| format!("{} can't be written", path.display()))?;
         let mut header = Header::new("A round by hand");
-        let families = [("kb", "keys"), ("ms", "mouse"), ("scr", "touch"), ("p1", "pad"), ("p2", "pad")];
-        let entry = |(id, family): (&str, &str)| DeviceEntry { id: id.into(), family: family.into() };
-        header.devices = families.map(entry).into();
+        let families = [
+            ("kb", Family::Keys),
+            ("ms", Family::Mouse),
+            ("scr", Family::Touch),
+            ("p1", Family::Pad),
+            ("p2", Family::Pad),
+        ];
+        for (id, family) in families {
+            header = header.device(id, family);
+        }
         let writer = Writer::new(BufWriter::new(file), &header)?;
         Ok(Recorder { writer: Some(writer), path: path.to_owned(), last: Moment::ZERO, remaps: 0 })
     }
@@ -72,11 +80,7 @@ impl Recorder {
     }
 
     pub(crate) fn fact(&mut self, seat: usize, at: Moment, fact: &str, value: Told<'_>) {
-        let value = match value {
-            Told::Flag(flag) => TapeValue::Flag(flag),
-            Told::Word(word) => TapeValue::Word(word.into()),
-        };
-        self.put(at, seat, Said::Fact { fact: fact.into(), value });
+        self.put(at, seat, Said::Fact { fact: fact.into(), value: value.into() });
     }
 
     pub(crate) fn mode(&mut self, seat: usize, at: Moment, mode: &str, on: bool) {

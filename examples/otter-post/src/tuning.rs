@@ -5,7 +5,7 @@ use std::path::{Path, PathBuf};
 use anyhow::{Context, Result};
 use notify::event::{AccessKind, AccessMode};
 use notify::{EventKind, RecommendedWatcher, RecursiveMode, Watcher};
-use tidy_lever::profile::{Fault, Faults};
+use tidy_lever::profile::Faults;
 use tidy_lever::remap::Remap;
 use tidy_lever::{Linkage, Profile};
 
@@ -53,7 +53,9 @@ impl From<Faults> for Broken {
                 // Where the right name is at hand, all others need not be told.
                 let short = fault.nearest.as_ref().and_then(|_| fault.problem.split_once("; "));
                 let problem = short.map_or(fault.problem.clone(), |(problem, _)| problem.to_owned());
-                Fault { problem, ..fault.clone() }.to_string()
+                let mut fault = fault.clone();
+                fault.problem = problem;
+                fault.to_string()
             },
         );
         Broken { line, problem, more: faults.len().saturating_sub(1) }

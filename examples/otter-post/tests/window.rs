@@ -122,7 +122,7 @@ fn the_menu_binds_a_key_and_the_next_run_knows_it() {
     game.hears(&json!({ "game": "listening", "for": "hop.keys" }));
     display.tap("h");
     let changed = game.hears(&json!({ "game": "changed" }));
-    assert_eq!(changed["word"], "KeyH is bound to hop");
+    assert_eq!(changed["word"], "H is bound to hop");
     display.tap("Escape");
     game.hears(&json!({ "game": "menu", "open": false }));
     display.tap("space");

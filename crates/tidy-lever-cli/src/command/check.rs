@@ -6,7 +6,7 @@ use anyhow::Result;
 use comfy_table::{ContentArrangement, Table, presets};
 use serde_json::json;
 use tidy_lever::linkage::ActionView;
-use tidy_lever::profile::{Fault, Severity};
+use tidy_lever::profile::{self, Fault, Severity};
 use tidy_lever::{Linkage, Profile};
 
 use crate::Answer;
@@ -53,7 +53,9 @@ pub(crate) fn run(arguments: &Check) -> Result<Answer> {
         for note in &notes {
             writeln!(out, "{}", paint::json(&json!({"what": "warning", "problem": note}).to_string()))?;
         }
-        if let Ok(linkage) = &built {
+        if arguments.numbers {
+            super::numbers::lines(&mut out, &profile::numbers(&text).unwrap_or_default())?;
+        } else if let Ok(linkage) = &built {
             for action in linkage.actions() {
                 let controls: Vec<&str> = action.controls().iter().map(|c| c.name.as_str()).collect();
                 let cue = action.cue().map(ToString::to_string);
@@ -70,7 +72,9 @@ pub(crate) fn run(arguments: &Check) -> Result<Answer> {
             }
         }
     } else {
-        if let Ok(linkage) = &built {
+        if arguments.numbers {
+            super::numbers::table(&mut out, &profile::numbers(&text).unwrap_or_default())?;
+        } else if let Ok(linkage) = &built {
             summary(&mut out, linkage)?;
         }
         write!(out, "{}", input::all_told(faults.iter().copied(), &name, &text))?;

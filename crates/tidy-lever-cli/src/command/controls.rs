@@ -70,6 +70,6 @@ fn sort(sort: Sort) -> &'static str {
         Sort::Pair => "two axes, -1 to 1",
         Sort::Counts => "relative counts",
         Sort::Notch => "a press a notch",
-        Sort::Place => "a place in the view",
+        _ => "a place in the view",
     }
 }

@@ -6,6 +6,7 @@ pub(crate) mod controls;
 pub(crate) mod demo;
 pub(crate) mod draw;
 pub(crate) mod new;
+pub(crate) mod numbers;
 pub(crate) mod play;
 pub(crate) mod remap;
 pub(crate) mod why;

@@ -230,7 +230,7 @@ impl<W: Write> Each<'_, W> {
             Kind::Button | Kind::Sweep => "",
             Kind::Axis | Kind::Gauge => "value",
             Kind::Stick => "x, y                   direction",
-            Kind::Pointer => "pixels",
+            _ => "pixels",
         };
         if self.kind == Kind::Sweep {
             let head = format!("{:>10}  {:>10}, {:>10}   degrees in this tick", "tick ends", "across", "up");
@@ -275,6 +275,7 @@ impl<W: Write> Each<'_, W> {
                 let (x, y) = stick.xy();
                 (stick.edges(), format!("{x:>9.6}, {y:>9.6}   {}", stick.direction().map_or("none", |d| d.name())))
             }
+            _ => return Ok(()),
         };
         let count = |n: u32| match n {
             0 => "-".to_owned(),

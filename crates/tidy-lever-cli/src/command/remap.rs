@@ -53,12 +53,15 @@ pub(crate) fn run(arguments: &Arguments) -> Result<Answer> {
         let wanted = target(&profile, wanted.trim())?;
         let controls: Vec<&str> = controls.split(',').map(str::trim).filter(|control| !control.is_empty()).collect();
         match remap.bind(&profile, &wanted, &controls, clash) {
-            Ok(conflicts) => {
+            Ok(bound) => {
                 // What one got in return may be another's already: that is shared then.
                 let left = remap.conflicts(&profile)?;
-                for conflict in &conflicts {
+                for conflict in &bound.conflicts {
                     let swapped = matches!(clash, Clash::Swap) && !left.contains(conflict);
                     settled(&mut out, conflict, swapped)?;
+                }
+                for twin in &bound.together {
+                    writeln!(out, "{} {twin}, which the profile binds to the same", in_style(WARN, "moved along:"))?;
                 }
             }
             Err(Refused::Taken(conflicts)) => {
@@ -82,6 +85,7 @@ pub(crate) fn run(arguments: &Arguments) -> Result<Answer> {
                 return Ok(Answer::No);
             }
             Err(Refused::Profile(faults)) => return Err(faults.into()),
+            Err(refused) => return Err(refused.into()),
         }
     }
     let text = remap.to_toml();
@@ -103,7 +107,7 @@ pub(crate) fn run(arguments: &Arguments) -> Result<Answer> {
 
 /// A target that the profile knows the action of.
 fn target(profile: &Profile, text: &str) -> Result<Target> {
-    let target: Target = text.parse().map_err(|problem: String| anyhow!(problem))?;
+    let target: Target = text.parse()?;
     known(profile, &target.action)?;
     Ok(target)
 }
@@ -118,7 +122,7 @@ fn known(profile: &Profile, action: &str) -> Result<()> {
 }
 
 fn settled(out: &mut impl Write, conflict: &Conflict, swapped: bool) -> Result<()> {
-    let Conflict { control, target, other } = conflict;
+    let Conflict { control, target, other, .. } = conflict;
     if swapped {
         writeln!(out, "{} {control} is bound to {target}; {other} takes its old control", in_style(WARN, "swapped:"))?;
     } else {
@@ -207,9 +211,9 @@ fn told(access: &tidy_lever::access::Access) -> String {
     use tidy_lever::access::Which;
     let mut parts = Vec::new();
     match &access.toggled {
-        Which::Nothing => {}
         Which::All => parts.push("all buttons toggle".to_owned()),
         Which::Named(names) => parts.push(format!("{} toggle", names.join(", "))),
+        _ => {}
     }
     if let Some(rate) = access.mash_rate {
         parts.push(format!("holding mashes {rate} times a second"));

@@ -197,7 +197,7 @@ pub(crate) fn run(arguments: &Why) -> Result<Answer> {
 }
 
 fn is_asked_for(attempt: &Attempt, arguments: &Why, linkage: &Linkage) -> bool {
-    let of = arguments.action.as_ref().is_none_or(|action| attempt.action(linkage) == action);
+    let of = arguments.action.as_ref().is_none_or(|action| attempt.action(linkage) == Some(action));
     let near = arguments.missed_by.is_none_or(|most| attempt.missed_by().is_some_and(|by| by <= most));
     let then = arguments.at.is_none_or(|at| {
         let at = at.as_micros() as u64;
@@ -210,7 +210,7 @@ fn is_asked_for(attempt: &Attempt, arguments: &Why, linkage: &Linkage) -> bool {
 /// Whether it looks unintended: of several steps one came, or less than half, as in walking about; or what came was late by more
 /// than the whole window; or a tap was held, and a hold tapped, by far.
 fn is_slight(attempt: &Attempt, linkage: &Linkage) -> bool {
-    let outcome = attempt.outcome(linkage);
+    let Some(outcome) = attempt.outcome(linkage) else { return true };
     if matches!(outcome, Outcome::Outranked { .. } | Outcome::Served { .. }) {
         // Its press did something else.
         return true;

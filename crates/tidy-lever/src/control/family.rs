@@ -4,6 +4,9 @@ use core::fmt;
 
 /// What kind of device a control sits on.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+#[non_exhaustive]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+#[cfg_attr(feature = "serde", serde(rename_all = "kebab-case"))]
 pub enum Family {
     /// A keyboard; controls are W3C `KeyboardEvent.code` values, by position.
     Keys,

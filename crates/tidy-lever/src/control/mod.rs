@@ -1,7 +1,8 @@
 //! Controls: the physical things a hand moves, by exact names that never change with layout or device.
 //!
 //! A control belongs to a [`Family`] and has a [`Sort`], which says what its level means. Two-axis controls have
-//! [`Part`]s that can be bound on their own: `left-stick.x`, `dpad.up`.
+//! [`Part`]s that can be bound on their own: `left-stick.x`, `dpad.up`. Keys are known by their W3C codes, [`Code`] of the
+//! crate `keyboard-types`.
 
 mod codes;
 mod family;
@@ -12,11 +13,11 @@ use alloc::string::{String, ToString};
 use core::fmt;
 use core::str::FromStr;
 
-use keyboard_types::Code;
+pub use keyboard_types::Code;
 
 use codes::CODES;
 pub use family::Family;
-pub use part::Part;
+pub use part::{Bindable, Part};
 pub(crate) use synonyms::advice;
 
 /// The most touch patches that one profile may name.
@@ -24,6 +25,7 @@ pub const MOST_PATCHES: usize = 64;
 
 /// What a control's level means.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[non_exhaustive]
 pub enum Sort {
     /// Down or up: 1 or 0.
     Button,
@@ -257,6 +259,7 @@ impl fmt::Debug for Control {
 /// A text names no control.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 #[error("no control is named `{text}`; {advice}")]
+#[non_exhaustive]
 pub struct NoSuchControl {
     /// The text, shortened to 64 letters.
     pub text: String,
@@ -301,6 +304,26 @@ impl FromStr for Control {
         text.split_once(':')
             .and_then(|(family, name)| Control::in_family(Family::from_name(family)?, name))
             .ok_or_else(|| NoSuchControl::new(text))
+    }
+}
+
+#[cfg(feature = "serde")]
+impl serde::Serialize for Control {
+    /// As its full name; a patch of a panel by its number there, `touch:patch-3`.
+    fn serialize<S: serde::Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        serializer.collect_str(self)
+    }
+}
+
+#[cfg(feature = "serde")]
+impl<'de> serde::Deserialize<'de> for Control {
+    fn deserialize<D: serde::Deserializer<'de>>(deserializer: D) -> Result<Control, D::Error> {
+        let text = alloc::string::String::deserialize(deserializer)?;
+        let patch = text.strip_prefix("touch:patch-").and_then(|number| number.parse().ok());
+        match patch.filter(|number| *number < MOST_PATCHES) {
+            Some(number) => Ok(Control::patch(number)),
+            None => text.parse().map_err(serde::de::Error::custom),
+        }
     }
 }
 

@@ -1,9 +1,14 @@
 //! Parts of two-axis controls, bindable on their own.
 
+use core::fmt;
+use core::str::FromStr;
+
+use super::{Control, NoSuchControl, Sort};
 use crate::fixed::ONE;
 
 /// A control as a whole, or one part of a two-axis control.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+#[non_exhaustive]
 pub enum Part {
     /// All of it.
     Whole,
@@ -19,6 +24,54 @@ pub enum Part {
     Left,
     /// The right half of the horizontal axis, 0 to 1.
     Right,
+}
+
+/// A control or a part of it: what a button or a leg is bound to, `keys:KeyJ` or `pad:left-stick.up`.
+///
+/// ```
+/// use tidy_lever::Control;
+/// use tidy_lever::control::{Bindable, Part};
+///
+/// let up = Bindable { control: Control::LEFT_STICK, part: Part::Up };
+/// assert_eq!(up.to_string(), "pad:left-stick.up");
+/// assert_eq!(Bindable::from(Control::PAD_SOUTH).to_string(), "pad:south");
+/// ```
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub struct Bindable {
+    /// The control.
+    pub control: Control,
+    /// The part of it.
+    pub part: Part,
+}
+
+impl From<Control> for Bindable {
+    /// All of it.
+    fn from(control: Control) -> Bindable {
+        Bindable { control, part: Part::Whole }
+    }
+}
+
+impl FromStr for Bindable {
+    type Err = NoSuchControl;
+
+    /// Reads a full name: `keys:KeyJ`, `pad:left-stick.up`.
+    fn from_str(text: &str) -> Result<Bindable, NoSuchControl> {
+        if let Some((control, part)) = text.split_once('.')
+            && let (Ok(control), Some(part)) = (control.parse::<Control>(), Part::from_name(part))
+            && control.sort() == Sort::Pair
+        {
+            return Ok(Bindable { control, part });
+        }
+        text.parse::<Control>().map(Bindable::from)
+    }
+}
+
+impl fmt::Display for Bindable {
+    /// In full: `pad:left-stick.up`.
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        self.control.fmt(f)?;
+        if self.part == Part::Whole { Ok(()) } else { write!(f, ".{}", self.part.name()) }
+    }
 }
 
 impl Part {

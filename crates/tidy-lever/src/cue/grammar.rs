@@ -25,14 +25,15 @@ use winnow::stream::Location;
 use winnow::token::{take, take_while};
 
 use super::path::{self, PathStep, Position};
-use super::{Cue, Rule};
+use super::rule::{COUNTS, Cue, Rule};
 use crate::direction::Direction;
-use crate::profile::is_reserved;
 use crate::time::parse_span;
+use crate::words::is_reserved;
 
 /// Why a text is no cue line.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 #[error("at character {}: expected {expected}, found {found}", at + 1)]
+#[non_exhaustive]
 pub struct CueError {
     /// At which character, from 0.
     pub at: usize,
@@ -163,11 +164,11 @@ pub(crate) fn span(input: &mut Input<'_>) -> Read<Duration> {
 }
 
 fn count(input: &mut Input<'_>) -> Read<u32> {
-    word_that(|word| word.parse().ok().filter(|count| (2..=64).contains(count))).parse_next(input)
+    word_that(|word| word.parse().ok().filter(|count| COUNTS.contains(count))).parse_next(input)
 }
 
 /// A name: of an action, or of a direction of one.
-fn is_name(word: &str) -> bool {
+pub(super) fn is_name(word: &str) -> bool {
     let plain = word.split('.').next().unwrap_or_default();
     plain.starts_with(|c: char| c.is_ascii_alphabetic()) && !is_reserved(plain)
 }

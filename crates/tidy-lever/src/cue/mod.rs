@@ -43,6 +43,5 @@ pub(crate) use pace::Pace;
 pub use path::{PathStep, Position};
 pub(crate) use plan::{MOST_NAMES, RulePlan};
 pub(crate) use presses::{NO_AMOUNT, Presses, is_newer};
-use rule::Span;
 pub use rule::{Cue, Rule};
 pub(crate) use state::{CueMatch, RuleContext, RuleState, Verdict};

@@ -10,11 +10,12 @@ use alloc::vec::Vec;
 use core::fmt;
 use core::time::Duration;
 
-use super::Span;
 use crate::direction::Direction;
+use crate::time::Plain;
 
 /// Where a stick stands, as a motion names it.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[non_exhaustive]
 pub enum Position {
     /// A direction of the screen.
     Screen(Direction),
@@ -93,7 +94,7 @@ impl fmt::Display for PathStep {
             f.write_str("maybe ")?;
         }
         f.write_str(self.position.name())?;
-        if self.held.is_zero() { Ok(()) } else { write!(f, " held {}", Span(self.held)) }
+        if self.held.is_zero() { Ok(()) } else { write!(f, " held {}", Plain(self.held)) }
     }
 }
 

@@ -5,6 +5,7 @@ pub(crate) const NO_AMOUNT: i32 = -1;
 
 /// The presses that a pull stands on, by identity. Of more than eight the last are kept; 0 is none.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Presses(pub(super) [u32; 8]);
 
 impl Presses {

@@ -1,15 +1,20 @@
 //! Cues as declared: a rule, the action it listens to, and the line that says both.
 
+use alloc::format;
 use alloc::string::String;
 use alloc::vec::Vec;
 use core::fmt;
+use core::ops::RangeInclusive;
 use core::time::Duration;
 
 use super::grammar::{self, CueError};
 use super::path::PathStep;
+use crate::direction::Direction;
+use crate::time::{LONGEST_SPAN, Plain};
 
 /// A cue as declared: which action it listens to, and for what.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
+#[non_exhaustive]
 pub struct Cue {
     /// The action whose signal it listens to; the action itself if none is named.
     pub subject: Option<String>,
@@ -19,6 +24,7 @@ pub struct Cue {
 
 /// What must happen for a cue to pull.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
+#[non_exhaustive]
 pub enum Rule {
     /// `press`: at each going down; on until let go.
     #[default]
@@ -140,28 +146,87 @@ impl Cue {
         grammar::read(line)
     }
 
+    /// What keeps a cue that was built in code from being one: what its line could not say.
+    pub(crate) fn unfit(&self) -> Option<String> {
+        let names = self.subject.iter().chain(match &self.rule {
+            Rule::With { other, .. } => core::slice::from_ref(other),
+            Rule::Rolls { then: Some(then), .. } => core::slice::from_ref(then),
+            _ => &[],
+        });
+        let listed = if let Rule::Order { names, .. } = &self.rule { names.as_slice() } else { &[] };
+        let is_direction = |name: &String| Direction::from_name(name).is_some();
+        let mut wrong = names.filter(|name| !grammar::is_name(name));
+        let wrong = wrong.next().or_else(|| listed.iter().find(|name| !grammar::is_name(name) && !is_direction(name)));
+        match wrong {
+            Some(name) => Some(format!("`{name}` can't be a name")),
+            None => self.rule.unfit(),
+        }
+    }
+
     /// A cue that listens to another action.
     pub fn of(subject: impl Into<String>, rule: Rule) -> Cue {
         Cue { subject: Some(subject.into()), rule }
     }
 }
 
-impl From<Rule> for Cue {
-    fn from(rule: Rule) -> Cue {
-        Cue { subject: None, rule }
+/// The counts that a rule takes.
+pub(super) const COUNTS: RangeInclusive<u32> = 2..=64;
+/// The eighths of a circle that `spins` takes.
+const EIGHTHS: RangeInclusive<u32> = 2..=32;
+/// The levels that `flicks` takes, in millionths.
+const LEVELS: RangeInclusive<i32> = 100_000..=1_000_000;
+
+impl Rule {
+    /// All its spans but those of steps.
+    fn spans(&self) -> [Option<Duration>; 2] {
+        match *self {
+            Rule::Press | Rule::Release | Rule::Toggle => [None; 2],
+            Rule::Hold { span } => [Some(span), None],
+            Rule::Tap { under } => [Some(under), None],
+            Rule::Taps { apart, .. } => [Some(apart), None],
+            Rule::Repeat { after, every } => [Some(after), Some(every)],
+            Rule::Charge { from, to } => [Some(from), Some(to)],
+            Rule::Twice { within, .. }
+            | Rule::Mash { within, .. }
+            | Rule::With { within, .. }
+            | Rule::Order { within, .. }
+            | Rule::Rolls { within, .. }
+            | Rule::Spins { within, .. }
+            | Rule::Flicks { within, .. } => [Some(within), None],
+        }
+    }
+
+    fn unfit(&self) -> Option<String> {
+        if self.spans().into_iter().flatten().any(|span| span.as_micros() == 0 || span > LONGEST_SPAN) {
+            return Some("a span must be longer than nothing, and a day at most".into());
+        }
+        match self {
+            Rule::Taps { count, .. } | Rule::Mash { count, .. } if !COUNTS.contains(count) => {
+                Some(format!("the count must be 2 to 64, found {count}"))
+            }
+            Rule::Charge { from, to } if to <= from => Some("the second span must be longer than the first".into()),
+            Rule::Spins { eighths, .. } if !EIGHTHS.contains(eighths) => {
+                Some(format!("it can turn 2 to 32 eighths, found {eighths}"))
+            }
+            Rule::Flicks { over, .. } if !LEVELS.contains(over) => {
+                Some(format!("the level must be 100000 to 1000000 millionths, found {over}"))
+            }
+            Rule::Order { names, .. } if names.is_empty() => Some("it names nothing".into()),
+            Rule::Rolls { steps, .. } if steps.is_empty() => Some("it goes nowhere".into()),
+            Rule::Rolls { steps, .. } if steps.iter().any(|step| step.held > LONGEST_SPAN) => {
+                Some("a step can be held a day at most".into())
+            }
+            Rule::Rolls { then: None, on_release: true, .. } => {
+                Some("without `then` nothing is let go; it can't be counted on release".into())
+            }
+            _ => None,
+        }
     }
 }
 
-/// The span that these words say, in the shortest exact way.
-pub(super) struct Span(pub(super) Duration);
-
-impl fmt::Display for Span {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        match self.0.as_micros() {
-            us if us % 1_000_000 == 0 && us > 0 => write!(f, "{}s", us / 1_000_000),
-            us if us % 1_000 == 0 => write!(f, "{}ms", us / 1_000),
-            us => write!(f, "{us}us"),
-        }
+impl From<Rule> for Cue {
+    fn from(rule: Rule) -> Cue {
+        Cue { subject: None, rule }
     }
 }
 
@@ -180,22 +245,22 @@ impl fmt::Display for Rule {
         match self {
             Rule::Press => f.write_str("press"),
             Rule::Release => f.write_str("release"),
-            Rule::Hold { span } => write!(f, "hold {}", Span(*span)),
-            Rule::Tap { under } => write!(f, "tap under {}", Span(*under)),
+            Rule::Hold { span } => write!(f, "hold {}", Plain(*span)),
+            Rule::Tap { under } => write!(f, "tap under {}", Plain(*under)),
             Rule::Taps { count, apart, on_release } => {
-                write!(f, "{count} taps {} apart", Span(*apart))?;
+                write!(f, "{count} taps {} apart", Plain(*apart))?;
                 if *on_release { f.write_str(" counted on release") } else { Ok(()) }
             }
             Rule::Twice { within, until_neutral } => {
-                write!(f, "twice within {}", Span(*within))?;
+                write!(f, "twice within {}", Plain(*within))?;
                 if *until_neutral { f.write_str(" until neutral") } else { Ok(()) }
             }
-            Rule::Repeat { after, every } => write!(f, "repeat after {} every {}", Span(*after), Span(*every)),
+            Rule::Repeat { after, every } => write!(f, "repeat after {} every {}", Plain(*after), Plain(*every)),
             Rule::Toggle => f.write_str("toggle"),
-            Rule::Mash { count, within } => write!(f, "mash {count} within {}", Span(*within)),
-            Rule::With { other, within } => write!(f, "with {other} within {}", Span(*within)),
-            Rule::Charge { from, to } => write!(f, "charge {} to {}", Span(*from), Span(*to)),
-            Rule::Order { names, within } => write!(f, "order {} within {}", names.join(", "), Span(*within)),
+            Rule::Mash { count, within } => write!(f, "mash {count} within {}", Plain(*within)),
+            Rule::With { other, within } => write!(f, "with {other} within {}", Plain(*within)),
+            Rule::Charge { from, to } => write!(f, "charge {} to {}", Plain(*from), Plain(*to)),
+            Rule::Order { names, within } => write!(f, "order {} within {}", names.join(", "), Plain(*within)),
             Rule::Rolls { steps, then, within, on_release } => {
                 f.write_str("rolls ")?;
                 for (place, step) in steps.iter().enumerate() {
@@ -204,14 +269,14 @@ impl fmt::Display for Rule {
                 if let Some(then) = then {
                     write!(f, " then {then}")?;
                 }
-                write!(f, " within {}", Span(*within))?;
+                write!(f, " within {}", Plain(*within))?;
                 if *on_release { f.write_str(" counted on release") } else { Ok(()) }
             }
             Rule::Spins { eighths, within } => {
-                write!(f, "spins {} within {}", f64::from(*eighths) / 8.0, Span(*within))
+                write!(f, "spins {} within {}", f64::from(*eighths) / 8.0, Plain(*within))
             }
             Rule::Flicks { over, within } => {
-                write!(f, "flicks over {} within {}", f64::from(*over) / f64::from(crate::fixed::ONE), Span(*within))
+                write!(f, "flicks over {} within {}", f64::from(*over) / f64::from(crate::fixed::ONE), Plain(*within))
             }
         }
     }

@@ -19,6 +19,7 @@ pub(crate) enum Verdict {
 
 /// A cue that was met.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct CueMatch {
     /// It stays on until the rule ends it.
     pub(crate) lasting: bool,
@@ -69,6 +70,7 @@ impl Verdict {
 
 /// How far a rule has come: all of its state, the same shape for every rule.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct RuleState {
     /// The presses of the attempt under way, or of the hold.
     pub(crate) presses: Presses,

@@ -16,6 +16,7 @@ const UNKNOWN: i32 = i32::MIN;
 
 /// What a device said last about one control, as far as it was played.
 #[derive(Clone, Copy, Debug)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Lane {
     x: i32,
     y: i32,
@@ -42,6 +43,7 @@ pub(crate) fn is_direction(press: u32) -> bool {
 
 /// A control used as a button.
 #[derive(Clone, Copy, Debug, Default)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Contact {
     /// One bit a device.
     pub(crate) down: u64,
@@ -55,6 +57,7 @@ pub(crate) struct Contact {
 
 /// A control used as a level, on one device: shaped, unless it is a leg.
 #[derive(Clone, Copy, Debug, Default)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Feed {
     pub(crate) x: i32,
     pub(crate) y: i32,
@@ -75,6 +78,7 @@ impl Feed {
 
 /// A device as this seat knows it.
 #[derive(Clone, Copy, Debug)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 struct Known {
     who: Who,
     /// Where its lanes begin.
@@ -83,12 +87,14 @@ struct Known {
 
 /// A device, and a family that it speaks.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 struct Who {
     device: Device,
     family: Family,
 }
 
 #[derive(Debug)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Board {
     /// Those that spoke, in the order of playing.
     known: Vec<Known>,
@@ -370,6 +376,19 @@ impl Board {
     /// The slot of a control that somebody hears.
     pub(crate) fn slot(plan: &InputsPlan, control: crate::control::Control) -> Option<u16> {
         plan.slot_of.get(control.number()).copied().filter(|slot| *slot != NONE)
+    }
+
+    /// Whether a board that was read has the size of this plan's, and room for so many devices.
+    #[cfg(feature = "serde")]
+    pub(crate) fn fits(&self, plan: &InputsPlan, devices: usize) -> bool {
+        let lanes = |known: &Known| known.lanes as usize + lanes_of(plan, known.who.family) <= self.lanes.len();
+        self.devices == devices
+            && self.known.len() <= devices
+            && self.expected.len() <= devices
+            && self.known.iter().all(lanes)
+            && self.contacts.len() == plan.contacts.len()
+            && self.feeds.len() == plan.feeds.len() * devices
+            && self.away.len() == plan.feeds.len()
     }
 
     pub(crate) fn copy_from(&mut self, other: &Board) {

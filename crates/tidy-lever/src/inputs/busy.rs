@@ -3,6 +3,7 @@
 /// When one control, or one finger, changed last, and which changes of it were moved on: a second one in one moment plays
 /// 1 µs later, a third behind that one.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Busy {
     /// The moment of the last change, plus 1; 0 before any.
     pub(super) changed: u64,

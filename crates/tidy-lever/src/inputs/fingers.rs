@@ -12,11 +12,12 @@ use alloc::string::String;
 use alloc::vec::Vec;
 
 use super::busy::{Busy, Due, Turn};
+use crate::direction::Sectors;
 use crate::direction::{Compass, Direction};
 use crate::event::Phase;
 use crate::fixed::{self, ONE};
 use crate::index::NONE;
-use crate::profile::Sectors;
+use crate::profile::PatchKind;
 
 /// How far beside a patch a finger still hits it, in millionths of the shorter side.
 const BESIDE: i64 = 25_000;
@@ -26,38 +27,6 @@ const CROSS_DEAD: i64 = 200_000;
 pub(crate) const FINGERS: usize = 16;
 /// The most fingers that are down or have events waiting; with more, the seat must be advanced before it takes another.
 const NAMES: usize = 32;
-/// What a patch is.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
-pub enum PatchKind {
-    /// Four arms, and the diagonals between them.
-    Cross,
-    /// A stick, fixed or floating.
-    Stick,
-    /// A button.
-    Button,
-    /// An area of the screen for taps, and for swipes through its second control, `NAME-swipe`.
-    Zone,
-}
-
-impl PatchKind {
-    /// All kinds.
-    pub const ALL: [PatchKind; 4] = [PatchKind::Cross, PatchKind::Stick, PatchKind::Button, PatchKind::Zone];
-
-    /// Its word in files.
-    pub const fn name(self) -> &'static str {
-        match self {
-            PatchKind::Cross => "cross",
-            PatchKind::Stick => "stick",
-            PatchKind::Button => "button",
-            PatchKind::Zone => "zone",
-        }
-    }
-
-    pub(crate) fn from_name(name: &str) -> Option<PatchKind> {
-        PatchKind::ALL.into_iter().find(|kind| kind.name() == name)
-    }
-}
-
 /// A patch made ready.
 #[derive(Clone, Debug, Hash)]
 pub(crate) struct PatchPlan {
@@ -134,6 +103,7 @@ impl PatchPlan {
 
 /// What a finger moves.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) enum Stage {
     /// It is up.
     #[default]
@@ -148,6 +118,7 @@ pub(crate) enum Stage {
 
 /// A finger on the screen.
 #[derive(Clone, Copy, Debug, Default)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Finger {
     pub(crate) stage: Stage,
     pub(crate) local: u8,
@@ -161,6 +132,7 @@ pub(crate) struct Finger {
 
 /// What a device calls a finger, while it is down or events of it wait.
 #[derive(Clone, Copy, Debug, Default)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 struct Name {
     device: u8,
     number: u64,
@@ -171,6 +143,7 @@ struct Name {
 
 /// All fingers: by what their devices call them, and as played.
 #[derive(Clone, Copy, Debug)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Fingers {
     names: [Name; NAMES],
     pub(crate) played: [Finger; FINGERS],

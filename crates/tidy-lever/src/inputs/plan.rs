@@ -106,6 +106,7 @@ pub(crate) struct CrossPlan {
 
 /// What a cross gives, shaped.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Stand {
     pub(crate) to: (i32, i32),
     /// What the dead zone leaves, before curve and scale.
@@ -118,6 +119,7 @@ pub(crate) struct Stand {
 
 /// Where a value points, as far as it alone decides that.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) enum Points {
     /// The compass must be asked.
     #[default]

@@ -4,7 +4,8 @@
 pub(crate) const VIEW: [u32; 2] = [1280, 720];
 
 /// A pointer's place, in millionths of the view from its top left.
-#[derive(Clone, Copy, Debug, Default)]
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct PointerState {
     pub(crate) place: Option<(i32, i32)>,
     /// Where it was pressed.

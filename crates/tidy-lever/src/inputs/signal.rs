@@ -27,6 +27,7 @@ pub(crate) struct Value {
 
 /// A cross as it stands, shaped.
 #[derive(Clone, Copy, Debug, Default)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct CrossState {
     /// What its legs give, right and up, before it is shaped.
     legs: (i32, i32),
@@ -36,7 +37,8 @@ pub(crate) struct CrossState {
 }
 
 /// The state of an axis or a stick.
-#[derive(Clone, Copy, Debug, Default)]
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Moved {
     /// What the game gets.
     pub(crate) x: i32,
@@ -64,6 +66,7 @@ pub(crate) struct Moved {
 
 /// Where a stick pointed when something pulled: nowhere, unless it ever did.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Aim {
     pub(crate) push: (i32, i32),
     /// The direction that it is held in, or was held in last.

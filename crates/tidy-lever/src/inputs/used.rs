@@ -11,6 +11,7 @@ pub(crate) const SHARE: i64 = ONE as i64 / 50;
 
 /// The family used last.
 #[derive(Clone, Copy, Debug, Default)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Used {
     /// By its number and 1; 0 for none yet.
     family: u8,

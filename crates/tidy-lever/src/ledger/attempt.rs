@@ -7,6 +7,7 @@ use crate::cause::Cause;
 use crate::cue::RulePlan;
 use crate::direction::Direction;
 use crate::end::{Did, End};
+use crate::handle::{ActionHandle, AnyHandle};
 use crate::index::NONE;
 use crate::linkage::Linkage;
 use crate::time::Moment;
@@ -15,9 +16,11 @@ use crate::time::Moment;
 const MOST_STEPS: usize = 17;
 
 /// One attempt of a cue, finished: which of its steps came and when, and what became of it.
-#[derive(Clone, Copy, Debug, Default)]
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Attempt {
     pub(crate) number: u64,
+    /// The names that its numbers are of.
+    pub(crate) stamp: u32,
     pub(crate) action: u16,
     /// Which of the action's cues.
     pub(crate) cue: u16,
@@ -177,6 +180,7 @@ impl Outcome<'_> {
 
 /// One step of an attempt.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[non_exhaustive]
 pub struct Step<'l> {
     /// When it came.
     pub at: Moment,
@@ -196,9 +200,19 @@ impl Attempt {
         self.number
     }
 
-    /// The action's name.
-    pub fn action<'l>(&self, linkage: &'l Linkage) -> &'l str {
-        linkage.action_name(usize::from(self.action))
+    fn is_from(&self, linkage: &Linkage) -> bool {
+        self.stamp == linkage.stamp()
+    }
+
+    /// The action's name; `None` for a linkage of another profile.
+    pub fn action<'l>(&self, linkage: &'l Linkage) -> Option<&'l str> {
+        self.is_from(linkage).then(|| linkage.action_name(usize::from(self.action)))
+    }
+
+    /// Whether it is of the action that this handle was found for.
+    pub fn is_of(&self, handle: impl ActionHandle) -> bool {
+        let handle: AnyHandle = handle.into();
+        (self.stamp, self.action) == (handle.stamp, handle.number)
     }
 
     /// When its first step came; of a motion, when its first position was left: from there its window runs.
@@ -216,17 +230,22 @@ impl Attempt {
         usize::from(self.of.max(self.count))
     }
 
-    /// The steps that came, the one that was too late or wrong last.
+    /// The steps that came, the one that was too late or wrong last; none for a linkage of another profile.
     pub fn steps<'l>(&self, linkage: &'l Linkage) -> impl Iterator<Item = Step<'l>> {
         let steps = self.steps;
-        (0..usize::from(self.count)).map(move |place| {
+        let count = if self.is_from(linkage) { self.count } else { 0 };
+        (0..usize::from(count)).map(move |place| {
             let (at, did) = steps[place];
             Step { at: Moment::from_micros(at), name: did.name(linkage), release: matches!(did, Did::Release(_)) }
         })
     }
 
-    /// The window that it had to be finished in: from where it runs to its end. `None` for cues without one.
+    /// The window that it had to be finished in: from where it runs to its end. `None` for cues without one, and for a
+    /// linkage of another profile.
     pub fn window(&self, linkage: &Linkage) -> Option<(Moment, Moment)> {
+        if !self.is_from(linkage) {
+            return None;
+        }
         let rule = linkage.0.cues.get(usize::from(self.cue))?.rule;
         let from = match rule {
             // Gaps are counted from tap to tap: of the last one that was in time.
@@ -246,8 +265,12 @@ impl Attempt {
         matches!(self.end, End::Pulled { .. })
     }
 
-    /// What ended it.
-    pub fn outcome<'l>(&self, linkage: &'l Linkage) -> Outcome<'l> {
+    /// What ended it; `None` for a linkage of another profile.
+    pub fn outcome<'l>(&self, linkage: &'l Linkage) -> Option<Outcome<'l>> {
+        self.is_from(linkage).then(|| self.ended_by(linkage))
+    }
+
+    pub(super) fn ended_by<'l>(&self, linkage: &'l Linkage) -> Outcome<'l> {
         let name = |action: u16| if action == NONE { "" } else { linkage.action_name(usize::from(action)) };
         let terms = &linkage.0.actions[usize::from(self.action)].terms;
         let term = |term: u16| terms.get(usize::from(term)).map_or("", String::as_str);

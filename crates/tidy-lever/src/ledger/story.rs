@@ -18,10 +18,11 @@ fn ms(span: Duration) -> String {
 }
 
 impl Attempt {
-    /// What ended it, in a few words: `toss came 38 ms too late`.
-    pub fn story(&self, linkage: &Linkage) -> String {
+    /// What ended it, in a few words: `toss came 38 ms too late`. `None` for a linkage of another profile.
+    pub fn story(&self, linkage: &Linkage) -> Option<String> {
+        let outcome = self.outcome(linkage)?;
         let last = self.last(linkage);
-        match self.outcome(linkage) {
+        Some(match outcome {
             Outcome::Pulled { kept } if kept.is_zero() => "pulled".into(),
             Outcome::Pulled { kept } => format!("pulled after `keep` held it for {}", ms(kept)),
             Outcome::RanOut if self.steps(linkage).count() < self.of() => match self.lacked(linkage) {
@@ -58,14 +59,15 @@ impl Attempt {
             Outcome::Outranked { by } => format!("`{by}` took this press"),
             Outcome::Lost(cause) => format!("dropped: {cause}"),
             Outcome::Gap => "dropped: time was skipped".into(),
-        }
+        })
     }
 
     /// What it needed: `72.8 ms more in within, or toss 72.8 ms earlier`. Where [`missed_by`](Attempt::missed_by) says by how
-    /// much it missed, this alone would have made it pull. `None` where it pulled, or where no small change would have helped.
+    /// much it missed, this alone would have made it pull. `None` where it pulled, where no small change would have helped, and
+    /// for a linkage of another profile.
     pub fn wants(&self, linkage: &Linkage) -> Option<String> {
         let last = self.last(linkage);
-        match self.outcome(linkage) {
+        match self.outcome(linkage)? {
             // With further steps to come, more time alone is not enough.
             Outcome::TooLate { .. } if self.missed_by().is_none() => None,
             Outcome::TooLate { by } => {
@@ -126,11 +128,11 @@ impl Attempt {
 
     /// What came first; the action itself where nothing is noted.
     fn first<'l>(&self, linkage: &'l Linkage) -> &'l str {
-        self.steps(linkage).next().map_or_else(|| self.action(linkage), |step| step.name)
+        self.steps(linkage).next().map_or_else(|| self.action(linkage).unwrap_or_default(), |step| step.name)
     }
 
     /// What came last; the action itself where nothing is noted.
     fn last<'l>(&self, linkage: &'l Linkage) -> &'l str {
-        self.steps(linkage).last().map_or_else(|| self.action(linkage), |step| step.name)
+        self.steps(linkage).last().map_or_else(|| self.action(linkage).unwrap_or_default(), |step| step.name)
     }
 }

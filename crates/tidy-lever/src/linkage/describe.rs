@@ -15,6 +15,7 @@ use crate::shape::ShapePlan;
 
 /// One control of an action, as bound.
 #[derive(Clone, Debug, PartialEq)]
+#[non_exhaustive]
 pub struct ControlView {
     /// The control.
     pub control: Control,
@@ -73,7 +74,7 @@ impl CompassView {
 
     /// For box sectors, the levels at which an axis begins and ceases to count; `None` for equal sectors.
     pub fn box_levels(&self) -> Option<(f32, f32)> {
-        let boxed = self.0.sectors == crate::profile::Sectors::Box;
+        let boxed = self.0.sectors == crate::direction::Sectors::Box;
         boxed.then(|| (fixed::to_f32(self.0.down_at), fixed::to_f32(self.0.up_at)))
     }
 }

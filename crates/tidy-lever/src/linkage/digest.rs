@@ -53,6 +53,7 @@ pub(super) fn digest(plan: &Plan) -> u64 {
         digest: _,
         warnings: _,
         hot: _,
+        names: _,
         inputs,
         stamp,
         actions,

@@ -9,6 +9,7 @@ mod build;
 mod describe;
 mod digest;
 mod hot;
+pub(crate) mod names;
 mod reach;
 
 use alloc::string::String;
@@ -66,6 +67,8 @@ pub(crate) struct Plan {
     pub(crate) title: String,
     /// Tells the names and kinds of one profile from those of another.
     pub(crate) stamp: u32,
+    /// All names, to find handles of other versions of the profile again.
+    pub(crate) names: names::Names,
     /// The same for plans on which a seat's state means the same.
     pub(crate) digest: u64,
     /// The declared actions, then the directions of sticks and axes as buttons.

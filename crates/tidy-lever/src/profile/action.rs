@@ -5,9 +5,14 @@ use alloc::vec;
 use alloc::vec::Vec;
 
 use super::{Gauge, Placed, Shape};
+use crate::cue::{Cue, Rule};
+use crate::direction::Sectors;
+use crate::time::SpanEntry;
+use core::fmt;
 
 /// What sort of answer an action gives.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+#[non_exhaustive]
 pub enum Kind {
     /// Down or up.
     #[default]
@@ -102,6 +107,7 @@ impl Legs {
 
 /// The controls of one family that an action hears.
 #[derive(Clone, Debug, PartialEq)]
+#[non_exhaustive]
 pub enum Inputs {
     /// Any of these.
     Any(Vec<Placed<String>>),
@@ -129,6 +135,7 @@ impl From<Legs> for Inputs {
 
 /// What two opposite keys held together mean.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+#[non_exhaustive]
 pub enum Opposed {
     /// The one pressed last rules; letting it go gives the other back.
     #[default]
@@ -141,22 +148,13 @@ pub enum Opposed {
 
 /// Where an action stands when nothing moves it.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+#[non_exhaustive]
 pub enum Rest {
     /// In the middle (a stick at none, an axis at the rest of its range).
     #[default]
     Middle,
     /// Where it was pushed last.
     Last,
-}
-
-/// How the circle is cut into directions.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
-pub enum Sectors {
-    /// Equal sectors around the directions.
-    #[default]
-    Equal,
-    /// Each axis for itself: beyond half way counts.
-    Box,
 }
 
 /// Which modes an action is heard in.
@@ -171,15 +169,82 @@ pub(crate) enum ActiveIn {
     In(Vec<Placed<String>>),
 }
 
+/// A cue as a profile declares it: a line as in files, or built.
+#[derive(Clone, Debug, PartialEq, Eq)]
+#[non_exhaustive]
+pub enum CueEntry {
+    /// As in files: `"hold 300ms"`.
+    Line(String),
+    /// Built in code.
+    Built(Cue),
+}
+
+impl CueEntry {
+    /// Whether it says this cue.
+    pub(crate) fn is(&self, cue: &Cue) -> bool {
+        match self {
+            CueEntry::Line(line) => Cue::read(line).is_ok_and(|own| own == *cue),
+            CueEntry::Built(own) => own == cue,
+        }
+    }
+}
+
+impl From<&str> for CueEntry {
+    fn from(line: &str) -> CueEntry {
+        CueEntry::Line(line.into())
+    }
+}
+
+impl From<String> for CueEntry {
+    fn from(line: String) -> CueEntry {
+        CueEntry::Line(line)
+    }
+}
+
+impl From<&String> for CueEntry {
+    fn from(line: &String) -> CueEntry {
+        CueEntry::Line(line.clone())
+    }
+}
+
+impl From<&Rule> for CueEntry {
+    fn from(rule: &Rule) -> CueEntry {
+        CueEntry::Built(rule.clone().into())
+    }
+}
+
+impl From<Cue> for CueEntry {
+    fn from(cue: Cue) -> CueEntry {
+        CueEntry::Built(cue)
+    }
+}
+
+impl From<Rule> for CueEntry {
+    fn from(rule: Rule) -> CueEntry {
+        CueEntry::Built(rule.into())
+    }
+}
+
+impl fmt::Display for CueEntry {
+    /// The line.
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            CueEntry::Line(line) => f.write_str(line),
+            CueEntry::Built(cue) => cue.fmt(f),
+        }
+    }
+}
+
 /// How the pulls of an action grow in a row.
 #[derive(Clone, Debug, Default, PartialEq)]
+#[non_exhaustive]
 pub struct Stages {
     /// How many stages there are; past the last it starts over.
     pub count: i64,
     /// The fact that must have counted again.
     pub after: Placed<String>,
     /// How soon after it the next pull must come, as a span.
-    pub within: Placed<String>,
+    pub within: Placed<SpanEntry>,
 }
 
 /// One action as declared, by kind: `Action::button("hop").keys("Space")`.
@@ -192,11 +257,11 @@ pub struct Action {
     pub(crate) down_at: Option<Placed<f64>>,
     pub(crate) up_at: Option<Placed<f64>>,
     /// Any of these will do.
-    pub(crate) cues: Vec<Placed<String>>,
+    pub(crate) cues: Vec<Placed<CueEntry>>,
     /// What cues forgive, and for how long: keys with their spans.
-    pub(crate) forgives: Vec<(&'static str, Placed<String>)>,
+    pub(crate) forgives: Vec<(&'static str, Placed<SpanEntry>)>,
     pub(crate) from_push: Option<Placed<f64>>,
-    pub(crate) paced: Option<Placed<[Placed<String>; 2]>>,
+    pub(crate) paced: Option<Placed<[Placed<SpanEntry>; 2]>>,
     pub(crate) opposed: Opposed,
     pub(crate) rest: Rest,
     pub(crate) shape: Option<Placed<Shape>>,
@@ -209,14 +274,14 @@ pub struct Action {
     pub(crate) drag_from: Option<Placed<f64>>,
     pub(crate) aim: Option<Placed<String>>,
     pub(crate) gauge: Option<Placed<Gauge>>,
-    pub(crate) cooldown: Option<Placed<String>>,
+    pub(crate) cooldown: Option<Placed<SpanEntry>>,
     /// Names with their spans.
-    pub(crate) marks: Vec<(Placed<String>, Placed<String>)>,
+    pub(crate) marks: Vec<(Placed<String>, Placed<SpanEntry>)>,
     pub(crate) outranks: Vec<Placed<String>>,
     pub(crate) waits_for: Vec<Placed<String>>,
     pub(crate) group: Option<Placed<String>>,
     pub(crate) when: Option<Placed<String>>,
-    pub(crate) keep: Option<Placed<String>>,
+    pub(crate) keep: Option<Placed<SpanEntry>>,
     pub(crate) while_held: bool,
     pub(crate) spends: Option<Vec<Placed<String>>>,
     pub(crate) stages: Option<Placed<Stages>>,

@@ -1,9 +1,11 @@
-//! Actions declared in code: `Action::button("hop").keys("Space")`.
+//! Actions declared in code: `Action::button("hop").keys("Space")`. Spans are text as in files, `"120ms"`, or a
+//! [`Duration`](core::time::Duration).
 
-use super::action::{Action, ActiveIn, Inputs, Kind, Opposed, Rest, Sectors, Stages};
+use super::action::{Action, ActiveIn, CueEntry, Inputs, Kind, Opposed, Rest, Stages};
 use super::{Gauge, Placed, Shape, Spot};
 use crate::control::Family;
-use alloc::string::ToString;
+use crate::direction::Sectors;
+use crate::time::SpanEntry;
 
 impl Action {
     fn new(name: &str, kind: Kind) -> Action {
@@ -41,42 +43,42 @@ impl Action {
         action.give("gauge")
     }
 
-    fn forgive(mut self, key: &'static str, span: &str) -> Action {
+    fn forgive(mut self, key: &'static str, span: SpanEntry) -> Action {
         self.forgives.push((key, span.into()));
         self.give(key)
     }
 
     /// How long before a motion's last direction its finishing press may come: a span such as `60ms`, the default.
-    pub fn early(self, span: &str) -> Action {
-        self.forgive("early", span)
+    pub fn early(self, span: impl Into<SpanEntry>) -> Action {
+        self.forgive("early", span.into())
     }
 
     /// How long a motion's first position may have been held: a span. By default `300ms` where that is `forward` or `back`
     /// without `held`, and as long as one likes elsewhere.
-    pub fn fresh(self, span: &str) -> Action {
-        self.forgive("fresh", span)
+    pub fn fresh(self, span: impl Into<SpanEntry>) -> Action {
+        self.forgive("fresh", span.into())
     }
 
     /// How long a motion bears its stick one eighth beyond its way: a span such as `70ms`, the default.
-    pub fn astray(self, span: &str) -> Action {
-        self.forgive("astray", span)
+    pub fn astray(self, span: impl Into<SpanEntry>) -> Action {
+        self.forgive("astray", span.into())
     }
 
     /// For less than this a neighbour interrupts no `held` step of a motion, and another straight no `twice`: a span such
     /// as `45ms`, the default.
-    pub fn brush(self, span: &str) -> Action {
-        self.forgive("brush", span)
+    pub fn brush(self, span: impl Into<SpanEntry>) -> Action {
+        self.forgive("brush", span.into())
     }
 
     /// How long one key may be up before the next goes down for a motion to count the diagonal between: a span such as
     /// `35ms`, the default.
-    pub fn roll(self, span: &str) -> Action {
-        self.forgive("roll", span)
+    pub fn roll(self, span: impl Into<SpanEntry>) -> Action {
+        self.forgive("roll", span.into())
     }
 
     /// How long a stick must have rested before it flicks: a span such as `20ms`, the default.
-    pub fn rested(self, span: &str) -> Action {
-        self.forgive("rested", span)
+    pub fn rested(self, span: impl Into<SpanEntry>) -> Action {
+        self.forgive("rested", span.into())
     }
 
     /// From which push on a motion's positions count, after the dead zone and before curve and scale; 0.35 by default.
@@ -87,26 +89,26 @@ impl Action {
 
     /// Lets the window of a double tap, a `twice` or a mash follow the player's own gaps: 1.4 times as long, within these
     /// two spans.
-    pub fn paced(mut self, least: &str, most: &str) -> Action {
-        self.paced = Some([least.into(), most.into()].into());
+    pub fn paced(mut self, least: impl Into<SpanEntry>, most: impl Into<SpanEntry>) -> Action {
+        self.paced = Some([least.into().into(), most.into().into()].into());
         self.give("paced")
     }
 
     /// For less than this a straight that a stick passes between a diagonal and rest is not its last direction: a span such
     /// as `80ms`, the default.
-    pub fn settles(self, span: &str) -> Action {
-        self.forgive("settles", span)
+    pub fn settles(self, span: impl Into<SpanEntry>) -> Action {
+        self.forgive("settles", span.into())
     }
 
     /// How long after a pull the next may come: a span such as `300ms`.
-    pub fn cooldown(mut self, span: &str) -> Action {
-        self.cooldown = Some(span.into());
+    pub fn cooldown(mut self, span: impl Into<SpanEntry>) -> Action {
+        self.cooldown = Some(span.into().into());
         self.give("cooldown")
     }
 
     /// A name that comes back this long after each pull, a span such as `9t@60`.
-    pub fn mark(mut self, name: &str, span: &str) -> Action {
-        self.marks.push((name.into(), span.into()));
+    pub fn mark(mut self, name: &str, span: impl Into<SpanEntry>) -> Action {
+        self.marks.push((name.into(), span.into().into()));
         self.give("marks")
     }
 
@@ -129,8 +131,8 @@ impl Action {
     }
 
     /// How long a pull that was refused stays ready, a span such as `120ms`.
-    pub fn keep(mut self, span: &str) -> Action {
-        self.keep = Some(span.into());
+    pub fn keep(mut self, span: impl Into<SpanEntry>) -> Action {
+        self.keep = Some(span.into().into());
         self.give("keep")
     }
 
@@ -147,8 +149,9 @@ impl Action {
     }
 
     /// Pulls within a span of the moment at which a spent fact counted again grow by a stage, up to `count`.
-    pub fn stages(mut self, count: u8, after: &str, within: &str) -> Action {
-        self.stages = Some(Stages { count: count.into(), after: after.into(), within: within.into() }.into());
+    pub fn stages(mut self, count: u8, after: &str, within: impl Into<SpanEntry>) -> Action {
+        let within = within.into().into();
+        self.stages = Some(Stages { count: count.into(), after: after.into(), within }.into());
         self.give("stages")
     }
 
@@ -232,8 +235,8 @@ impl Action {
     /// assert_eq!(linkage.action("slip").map(|slip| slip.cues().count()), Some(2));
     /// # Ok::<(), tidy_lever::profile::Faults>(())
     /// ```
-    pub fn cue(mut self, line: impl ToString) -> Action {
-        self.cues.push(line.to_string().into());
+    pub fn cue(mut self, cue: impl Into<CueEntry>) -> Action {
+        self.cues.push(cue.into().into());
         self.give("cue")
     }
 

@@ -17,6 +17,7 @@ pub enum Severity {
 
 /// One thing wrong with a profile.
 #[derive(Clone, Debug, PartialEq)]
+#[non_exhaustive]
 pub struct Fault {
     /// Whether it stops the build.
     pub severity: Severity,
@@ -79,6 +80,24 @@ impl Faults {
     #[allow(clippy::len_without_is_empty, reason = "never empty")]
     pub fn len(&self) -> usize {
         self.0.len()
+    }
+}
+
+impl<'f> IntoIterator for &'f Faults {
+    type Item = &'f Fault;
+    type IntoIter = core::slice::Iter<'f, Fault>;
+
+    fn into_iter(self) -> core::slice::Iter<'f, Fault> {
+        self.0.iter()
+    }
+}
+
+impl IntoIterator for Faults {
+    type Item = Fault;
+    type IntoIter = alloc::vec::IntoIter<Fault>;
+
+    fn into_iter(self) -> alloc::vec::IntoIter<Fault> {
+        self.0.into_iter()
     }
 }
 

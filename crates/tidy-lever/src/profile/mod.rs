@@ -12,6 +12,7 @@ mod action;
 mod builder;
 mod fault;
 mod keys;
+mod panel;
 #[cfg(feature = "files")]
 mod text;
 
@@ -21,16 +22,22 @@ use alloc::vec::Vec;
 use core::ops::Deref;
 
 pub use crate::nearest::nearest;
+pub use crate::words::{is_reserved, reserved};
 pub(crate) use action::ActiveIn;
-pub use action::{Action, Inputs, Kind, Leg, Legs, Opposed, Rest, Sectors, Stages};
+pub use action::{Action, CueEntry, Inputs, Kind, Leg, Legs, Opposed, Rest, Stages};
 pub use fault::{Fault, Faults, Severity};
-#[cfg(feature = "files")]
+#[cfg(all(feature = "files", feature = "std"))]
 pub(crate) use keys::ACCESS_KEYS;
 pub(crate) use keys::{ACTION_KEYS, valid_name};
-pub use keys::{ActionKey, TableKey, action_keys, is_reserved, reserved, table_keys};
+pub use keys::{ActionKey, NumberKey, TableKey, Unit, action_keys, table_keys};
+pub use panel::{Corner, PatchEntry, PatchKind};
+#[cfg(feature = "files")]
+pub use text::{Number, Written, numbers};
 
+pub use crate::direction::Sectors;
 pub use crate::gauge::Gauge;
 pub use crate::shape::{Bend, DeadKind, Shape};
+pub use crate::time::SpanEntry;
 
 /// A place in a profile's text: line and column from 1, or nowhere for a profile built in code.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -80,6 +87,12 @@ impl<T> Deref for Placed<T> {
     }
 }
 
+impl From<&str> for Placed<SpanEntry> {
+    fn from(value: &str) -> Placed<SpanEntry> {
+        SpanEntry::from(value).into()
+    }
+}
+
 impl From<&str> for Placed<String> {
     fn from(value: &str) -> Placed<String> {
         value.to_owned().into()
@@ -88,6 +101,7 @@ impl From<&str> for Placed<String> {
 
 /// Which modes cover which.
 #[derive(Clone, Debug, Default, PartialEq)]
+#[non_exhaustive]
 pub enum Covers {
     /// It covers none.
     #[default]
@@ -133,6 +147,7 @@ impl ModeEntry {
 
 /// What a fact can be, and what it is at first.
 #[derive(Clone, Debug, PartialEq)]
+#[non_exhaustive]
 pub enum FactEntry {
     /// True or false.
     Flag(bool),
@@ -157,38 +172,6 @@ impl<const N: usize> From<[&str; N]> for FactEntry {
 impl From<&str> for FactEntry {
     fn from(facing: &str) -> FactEntry {
         FactEntry::Facing(facing.into())
-    }
-}
-
-/// A touch patch as declared: what the on-screen control is and where it lies.
-#[derive(Clone, Debug, PartialEq)]
-pub struct PatchEntry {
-    pub(crate) name: Placed<String>,
-    pub(crate) kind: Placed<String>,
-    pub(crate) from: Placed<String>,
-    pub(crate) at: [f64; 2],
-    /// Half its width and height.
-    pub(crate) size: [f64; 2],
-    pub(crate) floats: bool,
-}
-
-impl PatchEntry {
-    /// A patch of a kind (`cross`, `stick`, `button`, `zone`) so far from a corner (`bottom-left` …), and so large: half its
-    /// width. All in units of the screen's shorter side.
-    pub fn new(name: &str, kind: &str, from: &str, at: [f64; 2], size: f64) -> PatchEntry {
-        PatchEntry { name: name.into(), kind: kind.into(), from: from.into(), at, size: [size; 2], floats: false }
-    }
-
-    /// A zone's half width and half height.
-    pub fn size(mut self, wide: f64, high: f64) -> PatchEntry {
-        self.size = [wide, high];
-        self
-    }
-
-    /// A stick whose middle is where the thumb goes down.
-    pub fn floats(mut self) -> PatchEntry {
-        self.floats = true;
-        self
     }
 }
 

@@ -7,12 +7,14 @@ use alloc::vec::Vec;
 use core::fmt;
 
 use super::{Remap, Target};
-use crate::control::Part;
+use crate::control::{Bindable, Part};
 use crate::linkage::{ActionView, ControlView, Linkage};
 use crate::profile::{Fault, Faults, Leg, Profile};
+use crate::prompt::Labels;
 
 /// What to do when another action already uses the control.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+#[non_exhaustive]
 pub enum Clash {
     /// Change nothing, and report the conflicts.
     #[default]
@@ -25,6 +27,7 @@ pub enum Clash {
 
 /// Two actions that share a control in the same mode, and did not in the profile.
 #[derive(Clone, Debug, PartialEq, Eq)]
+#[non_exhaustive]
 pub struct Conflict {
     /// The control's full name.
     pub control: String,
@@ -38,6 +41,29 @@ impl fmt::Display for Conflict {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         write!(f, "{} is bound to both {} and {}", self.control, self.other, self.target)
     }
+}
+
+impl Conflict {
+    /// In plain words, with controls as they are printed on the player's keyboard: `Z is bound to both hop and toss`.
+    pub fn told(&self, linkage: &Linkage, labels: &Labels) -> String {
+        let control = linkage.control(self.control.split('.').next().unwrap_or_default());
+        let part = self.control.split_once('.').and_then(|(_, part)| Part::from_name(part)).unwrap_or(Part::Whole);
+        let label = control.map(|control| linkage.label(Bindable { control, part }, labels));
+        let leg = |target: &Target| target.leg.map_or(String::new(), |leg| format!(" {}", leg.name()));
+        let who = |target: &Target| format!("{}{}", target.action, leg(target));
+        let control = label.as_deref().unwrap_or(&self.control);
+        format!("{control} is bound to both {} and {}", who(&self.other), who(&self.target))
+    }
+}
+
+/// What came of binding.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+#[non_exhaustive]
+pub struct Bound {
+    /// What was shared or swapped.
+    pub conflicts: Vec<Conflict>,
+    /// What got the same controls with it, as the profile binds them together.
+    pub together: Vec<Target>,
 }
 
 /// What a fault of a file says of its entry.
@@ -55,6 +81,7 @@ fn unbound(mut faults: Vec<Fault>) -> Vec<Fault> {
 
 /// Why controls were not bound. The remap is as before.
 #[derive(Clone, Debug, PartialEq)]
+#[non_exhaustive]
 pub enum Refused {
     /// Other actions use them.
     Taken(Vec<Conflict>),
@@ -130,8 +157,25 @@ impl Remap {
         Ok(all)
     }
 
-    /// Binds controls to an action, or to one leg of it, and checks for conflicts. Returns what was shared or swapped.
-    /// Opposite legs never share a control.
+    /// Binds controls to an action, or to one leg of it, and checks for conflicts. Controls are named within the family or
+    /// in full: `KeyJ`, `keys:KeyJ`, or what [`Listening`](crate::listening::Listening) heard. Opposite legs never share a
+    /// control.
+    ///
+    /// Actions that the profile binds to the same controls of the family (a tap and a hold of one key, say) move together:
+    /// the others get the new controls, too, and [`Bound::together`] names them.
+    ///
+    /// ```
+    /// use tidy_lever::Profile;
+    /// use tidy_lever::remap::{Clash, Remap};
+    ///
+    /// let text = "tidy-lever = 1\n\
+    ///     [action.take]\nkind = \"button\"\nkeys = \"KeyE\"\n\
+    ///     [action.bag]\nkind = \"button\"\nkeys = \"KeyE\"\ncue = \"hold 350ms\"\n";
+    /// let mut remap = Remap::new();
+    /// let bound = remap.bind(&Profile::from_toml(text)?, &"take.keys".parse()?, &["KeyX"], Clash::Refuse)?;
+    /// assert_eq!(bound.together[0].to_string(), "bag.keys");
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     ///
     /// # Errors
     /// [`Refused`] if other actions use them and `clash` is [`Clash::Refuse`], or if they don't fit. Then nothing is changed.
@@ -139,13 +183,37 @@ impl Remap {
         &mut self,
         profile: &Profile,
         target: &Target,
+        controls: &[impl fmt::Display],
+        clash: Clash,
+    ) -> Result<Bound, Refused> {
+        let controls: Vec<String> = controls.iter().map(|control| format!("{control}")).collect();
+        let controls: Vec<&str> = controls.iter().map(|control| super::plain(control, target.family)).collect();
+        self.bind_named(profile, target, &controls, clash)
+    }
+
+    /// Unbinds an action, or one leg of it, and what moves with it.
+    ///
+    /// # Errors
+    /// As [`Remap::bind`].
+    pub fn unbind(&mut self, profile: &Profile, target: &Target) -> Result<Bound, Refused> {
+        self.bind_named(profile, target, &[], Clash::Refuse)
+    }
+
+    fn bind_named(
+        &mut self,
+        profile: &Profile,
+        target: &Target,
         controls: &[&str],
         clash: Clash,
-    ) -> Result<Vec<Conflict>, Refused> {
+    ) -> Result<Bound, Refused> {
         let before = self.over(profile).map_err(Refused::Profile)?;
         let had = held_by(&before.linkage, target);
+        let plain = Linkage::build(profile).map_err(Refused::Profile)?;
+        let together = twins(&plain, &before.linkage, target);
         let mut next = self.clone();
         next.put(target, controls);
+        together.iter().for_each(|twin| next.put(twin, controls));
+        let is_bound = |of: &Target| of.action == target.action || together.iter().any(|twin| twin.action == of.action);
         // Legs of one action can't share; they can swap.
         let own: Vec<Conflict> =
             controls.iter().filter_map(|control| leg_of_the_same(&before.linkage, target, control)).collect();
@@ -166,12 +234,13 @@ impl Remap {
         let known = self.conflicts(profile).map_err(Refused::Profile)?;
         let mut conflicts = next.conflicts(profile).map_err(Refused::Profile)?;
         conflicts.retain(|conflict| !known.contains(conflict));
-        // Told from the side of what was bound.
+        // Told from the side of what was bound, and once for all that moved together.
         for conflict in &mut conflicts {
-            if conflict.other.action == target.action {
+            if is_bound(&conflict.other) && conflict.target.action != target.action {
                 core::mem::swap(&mut conflict.target, &mut conflict.other);
             }
         }
+        conflicts.retain(|conflict| conflict.target.action == target.action || !is_bound(&conflict.target));
         match clash {
             Clash::Refuse if !conflicts.is_empty() => return Err(Refused::Taken(conflicts)),
             Clash::Swap => {
@@ -192,7 +261,7 @@ impl Remap {
         let document = next.document;
         self.remember();
         self.document = document;
-        Ok(conflicts)
+        Ok(Bound { conflicts, together })
     }
 
     /// The other side of a swap: instead of the control in conflict it gets what the first had, or loses it.
@@ -221,6 +290,23 @@ fn held_by(linkage: &Linkage, target: &Target) -> Vec<String> {
     linkage
         .action(&target.action)
         .map_or(Vec::new(), |action| action.controls().iter().filter(own).map(plain).collect())
+}
+
+/// The other actions that have the same controls of a family, in the profile and as played now.
+fn twins(plain: &Linkage, now: &Linkage, target: &Target) -> Vec<Target> {
+    let of = |action: &str| Target::new(action, target.family);
+    let same = |linkage: &Linkage, other: &str| {
+        let own = held_by(linkage, target);
+        !own.is_empty() && held_by(linkage, &of(other)) == own
+    };
+    let is_button = |action: &ActionView<'_>| action.controls().iter().all(|view| view.leg.is_none());
+    if target.leg.is_some() || !plain.action(&target.action).is_some_and(|action| is_button(&action)) {
+        return Vec::new();
+    }
+    let own = plain.action(&target.action);
+    let others = plain.actions().filter(|other| other.name() != target.action && is_button(other));
+    let heard = others.filter(|other| own.is_some_and(|own| plain.are_heard_together(own, *other)));
+    heard.filter(|other| same(plain, other.name()) && same(now, other.name())).map(|other| of(other.name())).collect()
 }
 
 /// Another leg of the same action that has a control.

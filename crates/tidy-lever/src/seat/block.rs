@@ -28,6 +28,7 @@ use crate::timers::Timers;
 
 /// Running sums of an action; they wrap, and only differences are read.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Sums {
     pub(crate) pressed: u32,
     pub(crate) released: u32,
@@ -35,7 +36,8 @@ pub(crate) struct Sums {
 }
 
 /// What every action has.
-#[derive(Clone, Copy, Debug, Default)]
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct ActionState {
     /// Since when it is down, of its first control.
     pub(crate) since: u64,
@@ -80,6 +82,7 @@ pub(crate) enum Moves {
 
 /// What a pull made of a toggle, so that it can be taken back.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) enum Toggled {
     /// The action is no toggle, or the pull was taken back.
     #[default]
@@ -93,6 +96,7 @@ pub(crate) enum Toggled {
 
 /// A mark that is to come back: of which action, which of its marks, and of which of its pulls.
 #[derive(Clone, Copy, Debug)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Mark {
     pub(crate) action: u16,
     pub(crate) mark: u8,
@@ -100,6 +104,7 @@ pub(crate) struct Mark {
 }
 
 #[derive(Debug)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Block {
     /// The first moment that is not yet played.
     pub(crate) next: u64,
@@ -136,6 +141,7 @@ pub(crate) struct Block {
     pub(crate) frozen_since: Option<u64>,
     pub(crate) frozen_for: u64,
     /// Empty between moments.
+    #[cfg_attr(feature = "serde", serde(skip))]
     pub(crate) pending: Vec<PendingPull>,
     /// Pulls that are held back for others.
     pub(crate) waits: Vec<PendingPull>,
@@ -151,22 +157,29 @@ pub(crate) struct Block {
     pub(crate) modes: Modes,
     pub(crate) ring: Ring,
     /// Nothing pulls while a gap is passed.
+    #[cfg_attr(feature = "serde", serde(skip))]
     pub(crate) muted: bool,
     /// How far the motions of each stick have come.
     pub(crate) motions: Vec<MotionState>,
     /// Empty between events: what they did just now.
+    #[cfg_attr(feature = "serde", serde(skip))]
     pub(crate) shown: Vec<Motion>,
     /// The devices that moved each stick lately; and the one whose event is played.
     pub(crate) hands: Vec<u64>,
     pub(crate) hand: u8,
     /// What that event does, and whether it only gave a stick back: news of this event alone.
+    #[cfg_attr(feature = "serde", serde(skip))]
     pub(crate) moves: Moves,
+    #[cfg_attr(feature = "serde", serde(skip))]
     pub(crate) gave_back: bool,
     /// While nothing is news and nothing moves by itself: the next moment at which something is due. 0 if that isn't known.
     /// It only saves time, and is no part of the state.
+    #[cfg_attr(feature = "serde", serde(skip))]
     pub(crate) wake: u64,
     /// These lie outside the state: neither saved nor hashed.
+    #[cfg_attr(feature = "serde", serde(skip))]
     pub(crate) tally: Tally,
+    #[cfg_attr(feature = "serde", serde(skip))]
     pub(crate) ledger: Option<Box<Ledger>>,
 }
 
@@ -224,7 +237,7 @@ impl Block {
             rechecks: !plan.while_held.is_empty(),
             actions: plan.actions.iter().map(|action| state(&action.heard)).collect(),
             facts: plan.facts.iter().map(|fact| fact.first).collect(),
-            ring: Ring::new(room.history),
+            ring: Ring::new(room.history, plan.stamp),
             muted: false,
             motions: plan.motion_sets.iter().map(MotionState::new).collect(),
             shown: Vec::with_capacity(shown_room(plan)),
@@ -318,11 +331,14 @@ impl Block {
         self.wake = 0;
     }
 
+    /// How much it has room for.
+    pub(crate) fn room(&self) -> Room {
+        Room { waiting: self.queue.capacity(), history: self.ring.capacity(), devices: self.board.device_room() }
+    }
+
     /// A copy with all of its room, and no ledger.
     pub(crate) fn copy(&self, plan: &Plan) -> Block {
-        let room =
-            Room { waiting: self.queue.capacity(), history: self.ring.capacity(), devices: self.board.device_room() };
-        let mut copy = Block::new(plan, self.next, room);
+        let mut copy = Block::new(plan, self.next, self.room());
         copy.copy_from(self);
         copy
     }

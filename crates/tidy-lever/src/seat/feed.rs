@@ -10,20 +10,26 @@ use crate::index::NONE;
 use crate::inputs::board::Board;
 
 /// Why an event was not taken. The event is handed back.
-#[derive(Clone, Copy, Debug, PartialEq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
+#[non_exhaustive]
 pub enum Untaken {
     /// The queue is full: advance, then feed it again.
+    #[error("the seat's queue is full; advance it, then feed this again")]
     Full,
     /// A level that is no finite number. Counted; drop it.
+    #[error("a level must be a finite number; it was refused")]
     NotFinite,
     /// A pair of levels for a control with one, or the other way round. Counted; mend the adapter.
+    #[error("the control has a different number of axes: a stick needs a pair, a button one level")]
     WrongSort,
     /// There is no room for one more device: give the seat more with `Room::devices` in [`Room`](super::Room).
+    #[error("the seat has no room for one more device; make it with a larger `Room::devices`")]
     TooManyDevices,
 }
 
 /// An event that was not taken, and why.
 #[derive(Clone, Copy, Debug, PartialEq)]
+#[non_exhaustive]
 pub struct FeedError {
     /// The event, as it was fed.
     pub event: Event,
@@ -34,16 +40,7 @@ pub struct FeedError {
 impl core::fmt::Display for FeedError {
     fn fmt(&self, f: &mut core::fmt::Formatter<'_>) -> core::fmt::Result {
         let Event { at, device, input } = self.event;
-        let why = match self.why {
-            Untaken::Full => "the seat's queue is full; advance it, then feed this again",
-            Untaken::NotFinite => "a level must be a finite number; it was refused",
-            Untaken::WrongSort => {
-                "the control has a different number of axes: a stick needs a pair, a button one level"
-            }
-            Untaken::TooManyDevices => {
-                "the seat has no room for one more device; make it with a larger `Room::devices`"
-            }
-        };
+        let why = self.why;
         match input {
             Input::Level { control, value } => write!(f, "{control} = {value} from {device:?} at {at}: {why}"),
             Input::Pair { control, x, y } => write!(f, "{control} = {x}, {y} from {device:?} at {at}: {why}"),

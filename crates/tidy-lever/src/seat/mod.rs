@@ -6,6 +6,8 @@
 
 mod ask;
 mod block;
+#[cfg(feature = "serde")]
+mod bytes;
 mod carry;
 mod feed;
 mod hash;
@@ -35,9 +37,12 @@ mod ways;
 mod world;
 
 use alloc::boxed::Box;
-use core::sync::atomic::{AtomicU64, Ordering};
+use alloc::vec::Vec;
+use core::sync::atomic::{AtomicUsize, Ordering};
 
 pub(crate) use block::{ActionState, Block, Sums};
+#[cfg(feature = "serde")]
+pub use bytes::BytesError;
 pub use feed::{FeedError, Untaken};
 pub use relink::Relinked;
 pub use room::{MOST_ROOM, Room, RoomError};
@@ -51,8 +56,7 @@ use crate::control::Family;
 use crate::event::Device;
 pub use crate::fact::Told;
 use crate::fixed::{self};
-use crate::handle;
-use crate::index::NONE;
+use crate::handle::AnyHandle;
 use crate::ledger::{Attempt, Ledger};
 use crate::linkage::{Linkage, Plan};
 use crate::time::Moment;
@@ -80,10 +84,12 @@ use crate::time::Moment;
 /// ```
 pub struct Seat {
     linkage: Linkage,
+    /// The profiles that it had before, by their stamps: their handles are found again by name.
+    lineage: Vec<u32>,
     pub(crate) block: Block,
     stats: Stats,
     /// Counted by questions, which change nothing that anybody can ask about but this.
-    foreign: AtomicU64,
+    foreign: AtomicUsize,
 }
 
 impl core::fmt::Debug for Seat {
@@ -94,12 +100,12 @@ impl core::fmt::Debug for Seat {
 
 impl Clone for Seat {
     fn clone(&self) -> Seat {
-        let foreign = AtomicU64::new(self.foreign.load(Ordering::Relaxed));
+        let foreign = AtomicUsize::new(self.foreign.load(Ordering::Relaxed));
         let mut block = self.block.copy(&self.linkage.0);
         block.ring.branch();
         block.tally = self.block.tally;
         block.ledger.clone_from(&self.block.ledger);
-        Seat { linkage: self.linkage.clone(), block, stats: self.stats, foreign }
+        Seat { linkage: self.linkage.clone(), lineage: self.lineage.clone(), block, stats: self.stats, foreign }
     }
 
     /// Without allocating, where both seats were made from the same linkage with the same [`Room`]; otherwise it makes the
@@ -115,6 +121,7 @@ impl Clone for Seat {
             self.block.ledger = ledger;
         }
         self.linkage = other.linkage.clone();
+        self.lineage.clone_from(&other.lineage);
         self.block.ring.branch();
         self.block.tally = other.block.tally;
         self.stats = other.stats;
@@ -125,7 +132,17 @@ impl Clone for Seat {
 impl Seat {
     pub(crate) fn new(linkage: Linkage, at: Moment, room: Room) -> Seat {
         let block = Block::new(&linkage.0, at.as_micros(), room);
-        Seat { linkage, block, stats: Stats::default(), foreign: AtomicU64::new(0) }
+        Seat { linkage, lineage: Vec::new(), block, stats: Stats::default(), foreign: AtomicUsize::new(0) }
+    }
+
+    /// Takes on the handles of these profiles, by their stamps.
+    pub(crate) fn descends_from(&mut self, stamps: &[u32]) {
+        let own = self.linkage.stamp();
+        for stamp in stamps.iter().filter(|stamp| **stamp != own) {
+            if !self.lineage.contains(stamp) {
+                self.lineage.push(*stamp);
+            }
+        }
     }
 
     /// The linkage that the seat was made from.
@@ -147,7 +164,7 @@ impl Seat {
     pub fn stats(&self) -> Stats {
         let Tally { repeats, moved_on, unheard, clamped } = self.block.tally;
         Stats {
-            foreign: self.foreign.load(Ordering::Relaxed),
+            foreign: self.foreign.load(Ordering::Relaxed) as u64,
             repeats: self.stats.repeats + repeats,
             moved_on: self.stats.moved_on + moved_on,
             unheard: self.stats.unheard + unheard,
@@ -173,7 +190,7 @@ impl Seat {
     /// seat.advance(Moment::from_millis(500));
     /// let attempt = seat.attempts().next().unwrap();
     /// assert_eq!(attempt.missed_by(), Some(Duration::from_millis(38)));
-    /// assert_eq!(attempt.story(seat.linkage()), "bag was released 38 ms too soon");
+    /// assert_eq!(attempt.story(seat.linkage()).unwrap(), "bag was released 38 ms too soon");
     /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     pub fn keep_ledger(&mut self, room: usize) {
@@ -248,18 +265,70 @@ impl Seat {
         })
     }
 
-    /// The number of a handle, if it is this profile's; counts it otherwise.
-    pub(crate) fn own(&self, number: u16, stamp: u32) -> Option<usize> {
-        if stamp == self.linkage.stamp() && number != NONE {
-            return Some(usize::from(number));
+    /// The number of a handle that a question is about. One that isn't the seat's is counted, and is a mistake that a debug
+    /// build shows.
+    #[inline]
+    pub(crate) fn asked(&self, handle: impl Into<AnyHandle>) -> Option<usize> {
+        let handle = handle.into();
+        if handle.stamp == self.linkage.stamp() {
+            return Some(usize::from(handle.number));
         }
-        self.foreign.fetch_add(1, Ordering::Relaxed);
-        None
+        self.asked_again(handle)
     }
 
-    /// Whether a handle's stamp is this seat's profile's.
+    #[cold]
+    #[inline(never)]
+    fn asked_again(&self, handle: AnyHandle) -> Option<usize> {
+        let known = self.lineage.contains(&handle.stamp);
+        let number = if known { self.linkage.found_again(handle) } else { None };
+        if number.is_none() {
+            self.foreign.fetch_add(1, Ordering::Relaxed);
+            debug_assert!(
+                known,
+                "the handle to {handle:?} was found in another profile than {:?}; find it in this seat's linkage",
+                self.linkage.title()
+            );
+        }
+        number
+    }
+
+    /// The number of a handle that is told of; one that isn't the seat's is counted.
+    pub(crate) fn told_of(&self, handle: impl Into<AnyHandle>) -> Result<usize, TellError> {
+        let handle = handle.into();
+        self.number_of(handle).ok_or_else(|| {
+            self.foreign.fetch_add(1, Ordering::Relaxed);
+            TellError::Foreign
+        })
+    }
+
+    fn number_of(&self, handle: AnyHandle) -> Option<usize> {
+        match handle.stamp {
+            stamp if stamp == self.linkage.stamp() => Some(usize::from(handle.number)),
+            stamp if self.lineage.contains(&stamp) => self.linkage.found_again(handle),
+            _ => None,
+        }
+    }
+
+    /// Whether a handle is one of this seat's: it was found in this profile, or in one that the seat had before a
+    /// [`relink`](Seat::relink), and the profile still has its name.
+    ///
+    /// ```
+    /// use tidy_lever::profile::{Action, Profile};
+    /// use tidy_lever::{Button, Linkage, Moment};
+    ///
+    /// let built = |names: &[&str]| {
+    ///     let all = names.iter().fold(Profile::new("Otter Post"), |all, name| all.action(Action::button(name)));
+    ///     Linkage::build(&all)
+    /// };
+    /// let linkage = built(&["hop", "toss"])?;
+    /// let (hop, toss): (Button, Button) = (linkage.find("hop").unwrap(), linkage.find("toss").unwrap());
+    /// let mut seat = linkage.seat(Moment::ZERO);
+    /// seat.relink(&built(&["dive", "toss"])?, &mut []);
+    /// assert!(seat.knows(toss) && !seat.knows(hop));
+    /// # Ok::<(), tidy_lever::profile::Faults>(())
+    /// ```
     pub fn knows(&self, handle: impl Into<AnyHandle>) -> bool {
-        handle.into().0 == self.linkage.stamp()
+        self.number_of(handle.into()).is_some()
     }
 
     pub(crate) fn plan(&self) -> &Plan {
@@ -288,8 +357,8 @@ impl Linkage {
     /// use tidy_lever::{Linkage, Moment, Profile};
     ///
     /// let linkage = Linkage::build(&Profile::new("Otter Post"))?;
-    /// assert!(linkage.seat_with(Moment::ZERO, Room { waiting: 4_096, ..Room::default() }).is_ok());
-    /// let error = linkage.seat_with(Moment::ZERO, Room { devices: 65, ..Room::default() }).unwrap_err();
+    /// assert!(linkage.seat_with(Moment::ZERO, Room::default().with_waiting(4_096)).is_ok());
+    /// let error = linkage.seat_with(Moment::ZERO, Room::default().with_devices(65)).unwrap_err();
     /// assert_eq!(error.to_string(), "a seat has room for 1 to 64 devices, and 65 were asked for");
     /// # Ok::<(), tidy_lever::profile::Faults>(())
     /// ```
@@ -300,22 +369,6 @@ impl Linkage {
         Ok(Seat::new(self.clone(), at, room.checked()?))
     }
 }
-
-/// Any handle, for [`Seat::knows`].
-#[derive(Clone, Copy, Debug)]
-pub struct AnyHandle(u32);
-
-macro_rules! any {
-    ($($name:ident),*) => {$(
-        impl From<handle::$name> for AnyHandle {
-            fn from(handle: handle::$name) -> AnyHandle {
-                AnyHandle(handle.stamp)
-            }
-        }
-    )*};
-}
-
-any!(Button, Axis, Stick, Sweep, Pointer, Gauge, Fact, Mode);
 
 impl Block {
     /// Passes a gap: plays what waits, without a pull.

@@ -5,6 +5,7 @@ use crate::inputs::signal::Aim;
 
 /// What an action that pulls again while held stands on: what its cue has met and is still on.
 #[derive(Clone, Copy, Debug, Default)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Standing {
     pub(crate) cue_match: Option<CueMatch>,
     /// The gate was shut since it pulled last, so that its opening pulls again.
@@ -24,6 +25,7 @@ impl Standing {
 
 /// A cue that was met, and has not pulled yet.
 #[derive(Clone, Copy, Debug)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct PendingPull {
     pub(crate) action: u16,
     /// Which of its cues was.
@@ -39,6 +41,12 @@ pub(crate) struct PendingPull {
 }
 
 impl PendingPull {
+    /// Whether it is of an action and a cue that there are.
+    #[cfg(feature = "serde")]
+    pub(super) fn fits(&self, plan: &crate::linkage::Plan) -> bool {
+        usize::from(self.action) < plan.declared && usize::from(self.cue) < plan.cues.len()
+    }
+
     /// What a state's hash is made of.
     pub(super) fn words(&self) -> [u64; 13] {
         let PendingPull { action, cue, ref cue_match, ref aim, fresh, let_go, kept } = *self;

@@ -64,8 +64,8 @@ impl Block {
         let kept = at - kept.min(at);
         self.note(|ledger| ledger.pulled(cue.into(), newest(&cue_match.presses), at, kept));
         let faces_left = cue_match.facing == 0;
-        let happening = Happening { amount: cue_match.amount, over, stage, kept, faces_left, ..happening };
-        self.ring.push(happening.aimed(aim));
+        let happening = Happening { amount: cue_match.amount, over, stage, kept, ..happening };
+        self.ring.push(happening.faced(faces_left).aimed(aim));
         if turned_off {
             self.end(plan, number, Cause::Toggled, at);
         } else if pending.let_go {

@@ -14,9 +14,9 @@ use alloc::string::String;
 use alloc::vec;
 use alloc::vec::Vec;
 
+use super::Seat;
 use super::block::Block;
 use super::ways::Ways;
-use super::{Room, Seat};
 use crate::cause::Cause;
 use crate::control::Sort as ControlSort;
 use crate::history::Happening;
@@ -28,6 +28,7 @@ use crate::timers::DuePart;
 
 /// What a relink left behind.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
+#[non_exhaustive]
 pub struct Relinked {
     /// Actions that the new profile has not: what they held or had on ended with cause `relinked`.
     pub lost: Vec<String>,
@@ -70,6 +71,7 @@ impl Seat {
         self.block = block;
         self.block.ledger = ledger.map(Box::new);
         self.linkage = new.clone();
+        self.descends_from(&[old.stamp()]);
         relinked
     }
 }
@@ -78,9 +80,7 @@ impl Block {
     pub(super) fn relinked(&self, ways: &Ways<'_>) -> (Block, Relinked) {
         let (old, new) = (ways.old, ways.new);
         let at = self.played();
-        let room =
-            Room { waiting: self.queue.capacity(), history: self.ring.capacity(), devices: self.board.device_room() };
-        let mut block = Block::new(new, at, room);
+        let mut block = Block::new(new, at, self.room());
         block.tally = self.tally;
         (block.next, block.tick, block.tick_began) = (self.next, self.tick, self.tick_began);
         (block.view, block.used, block.hand) = (self.view, self.used, self.hand);
@@ -88,7 +88,7 @@ impl Block {
         for waiting in self.queue.iter().filter_map(|waiting| ways.waiting(waiting)) {
             block.queue.push(waiting);
         }
-        block.ring = self.ring.mapped(|happening| {
+        block.ring = self.ring.mapped(new.stamp, |happening| {
             let over = ways.after(happening.over);
             Happening { action: ways.after(happening.action), over, ..*happening }
         });

@@ -3,6 +3,7 @@
 /// How much memory a seat reserves. Everything is allocated when the seat is made: 24 bytes for each waiting event, 56 for
 /// each happening, and what the profile needs (less than 38 KiB for the demo).
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[non_exhaustive]
 pub struct Room {
     /// How many events and facts can wait to be played, up to [`MOST_ROOM`]. Default 1,024.
     pub waiting: usize,
@@ -24,6 +25,7 @@ impl Default for Room {
 /// The requested [`Room`] is outside its limits.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
 #[error("a seat has room for {least} to {most} {what}, and {asked} were asked for")]
+#[non_exhaustive]
 pub struct RoomError {
     what: &'static str,
     least: usize,
@@ -32,6 +34,21 @@ pub struct RoomError {
 }
 
 impl Room {
+    /// With room for this many events and facts that wait.
+    pub fn with_waiting(self, waiting: usize) -> Room {
+        Room { waiting, ..self }
+    }
+
+    /// With this many happenings in the history.
+    pub fn with_history(self, history: usize) -> Room {
+        Room { history, ..self }
+    }
+
+    /// With room for this many devices.
+    pub fn with_devices(self, devices: usize) -> Room {
+        Room { devices, ..self }
+    }
+
     /// Checks it.
     pub(crate) fn checked(self) -> Result<Room, RoomError> {
         let Room { waiting, history, devices } = self;

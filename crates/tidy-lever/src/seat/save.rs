@@ -1,15 +1,15 @@
 //! Saving and restoring: a rollback is a copy.
 
-use super::{Block, Seat};
+use super::{Block, Room, Seat};
 use crate::linkage::Linkage;
 use crate::seat::reading::Bookmark;
 
 /// A seat's state and its readers' bookmarks at one moment.
 #[derive(Debug)]
 pub struct Saved {
-    linkage: Linkage,
-    block: Block,
-    bookmarks: alloc::vec::Vec<Bookmark>,
+    pub(super) linkage: Linkage,
+    pub(super) block: Block,
+    pub(super) bookmarks: alloc::vec::Vec<Bookmark>,
 }
 
 /// Why a seat could not be restored. The seat is as before.
@@ -35,6 +35,39 @@ pub enum RestoreError {
     },
 }
 
+impl Clone for Saved {
+    fn clone(&self) -> Saved {
+        let (linkage, bookmarks) = (self.linkage.clone(), self.bookmarks.clone());
+        Saved { block: self.block.copy(&linkage.0), linkage, bookmarks }
+    }
+}
+
+impl Saved {
+    pub(crate) fn linkage(&self) -> &Linkage {
+        &self.linkage
+    }
+
+    pub(crate) fn room(&self) -> Room {
+        self.block.room()
+    }
+
+    /// Whether it fits a seat, if there is one, and so many bookmarks.
+    pub(crate) fn check(&self, seat: Option<&Seat>, bookmarks: usize) -> Result<(), RestoreError> {
+        if let Some(seat) = seat {
+            if self.linkage.stamp() != seat.linkage.stamp() {
+                return Err(RestoreError::OtherProfile);
+            }
+            if !self.linkage.is_like(&seat.linkage) {
+                return Err(RestoreError::OtherLinkage);
+            }
+        }
+        if self.bookmarks.len() != bookmarks {
+            return Err(RestoreError::OtherBookmarks { saved: self.bookmarks.len(), given: bookmarks });
+        }
+        Ok(())
+    }
+}
+
 impl Seat {
     /// Room to save this seat and some bookmarks into, made once.
     pub fn saved(&self, bookmarks: &[&Bookmark]) -> Saved {
@@ -46,37 +79,35 @@ impl Seat {
     /// Doesn't allocate when `saved` was made by this seat, or by one of the same linkage and room, for as many
     /// bookmarks; after a relink the first save makes its room again.
     pub fn save_into(&self, saved: &mut Saved, bookmarks: &[&Bookmark]) {
+        self.save_each_into(saved, bookmarks.iter().copied());
+    }
+
+    pub(crate) fn save_each_into<'b>(&self, saved: &mut Saved, bookmarks: impl Iterator<Item = &'b Bookmark>) {
         if saved.linkage.is_like(&self.linkage) {
             saved.block.copy_from(&self.block);
         } else {
             saved.block = self.block.copy(&self.linkage.0);
         }
         saved.linkage = self.linkage.clone();
-        saved.bookmarks.truncate(bookmarks.len());
-        for (place, bookmark) in bookmarks.iter().enumerate() {
-            match saved.bookmarks.get_mut(place) {
+        let mut count = 0;
+        for bookmark in bookmarks {
+            match saved.bookmarks.get_mut(count) {
                 Some(kept) => kept.clone_from(bookmark),
-                None => saved.bookmarks.push((*bookmark).clone()),
+                None => saved.bookmarks.push(bookmark.clone()),
             }
+            count += 1;
         }
+        saved.bookmarks.truncate(count);
     }
 
     /// Becomes what was saved, bookmarks too, in the order in which they were saved. Doesn't allocate where both have the
-    /// same [`Room`](super::Room).
+    /// same [`Room`].
     ///
     /// # Errors
     /// A [`RestoreError`] if it was saved from another profile or linkage, or with another number of bookmarks. The seat
     /// is as before.
     pub fn restore(&mut self, saved: &Saved, bookmarks: &mut [&mut Bookmark]) -> Result<(), RestoreError> {
-        if saved.linkage.stamp() != self.linkage.stamp() {
-            return Err(RestoreError::OtherProfile);
-        }
-        if !saved.linkage.is_like(&self.linkage) {
-            return Err(RestoreError::OtherLinkage);
-        }
-        if saved.bookmarks.len() != bookmarks.len() {
-            return Err(RestoreError::OtherBookmarks { saved: saved.bookmarks.len(), given: bookmarks.len() });
-        }
+        saved.check(Some(self), bookmarks.len())?;
         self.block.copy_from(&saved.block);
         self.block.ring.branch();
         let played = self.block.played();

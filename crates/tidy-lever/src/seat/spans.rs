@@ -6,6 +6,7 @@ use super::Seat;
 
 /// What runs out.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[non_exhaustive]
 pub enum Runs {
     /// A pull that a gate refused stays ready.
     Kept,
@@ -17,6 +18,7 @@ pub enum Runs {
 
 /// A span that runs out on the world's clock.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[non_exhaustive]
 pub struct Span<'l> {
     /// What it is.
     pub runs: Runs,

@@ -2,6 +2,7 @@
 
 /// Counts of what came late, wrong or in vain. They tell of the seat's whole life and lie outside its saved state.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+#[non_exhaustive]
 pub struct Stats {
     /// Fed or told for a moment already played; played 1 µs after it.
     pub late: u64,

@@ -3,7 +3,7 @@
 use super::Seat;
 use super::waiting::WaitingKind;
 use crate::fact::Told;
-use crate::handle;
+use crate::handle::{self, ActionHandle};
 use crate::time::Moment;
 
 /// The most pixels that a view is wide or high.
@@ -11,6 +11,7 @@ pub const WIDEST_VIEW: u32 = 1 << 20;
 
 /// Why something told was not taken.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
+#[non_exhaustive]
 pub enum TellError {
     /// The queue is full.
     #[error("the seat's queue is full; advance it, then tell this again")]
@@ -51,11 +52,11 @@ impl Seat {
     /// # Errors
     /// As [`Seat::set`].
     pub fn set_at(&mut self, toggle: handle::Button, on: bool, at: Moment) -> Result<(), TellError> {
-        let number = self.own(toggle.number, toggle.stamp).ok_or(TellError::Foreign)?;
+        let number = self.told_of(toggle)?;
         if !self.plan().toggles(number) {
             return Err(TellError::NoToggle);
         }
-        self.told(WaitingKind::Set, toggle.number, (i32::from(on), 0), at.as_micros())
+        self.told(WaitingKind::Set, number as u16, (i32::from(on), 0), at.as_micros())
     }
 
     /// Undoes the bookkeeping of an action's last pull, which the game refused: the facts it used up count again, and its stage
@@ -63,7 +64,7 @@ impl Seat {
     ///
     /// # Errors
     /// A [`TellError`] if the handle is another profile's or the queue is full.
-    pub fn give_back(&mut self, action: handle::Button) -> Result<(), TellError> {
+    pub fn give_back(&mut self, action: impl ActionHandle) -> Result<(), TellError> {
         self.give_back_at(action, Moment::from_micros(self.block.next))
     }
 
@@ -71,9 +72,9 @@ impl Seat {
     ///
     /// # Errors
     /// As [`Seat::give_back`].
-    pub fn give_back_at(&mut self, action: handle::Button, at: Moment) -> Result<(), TellError> {
-        self.own(action.number, action.stamp).ok_or(TellError::Foreign)?;
-        self.told(WaitingKind::GiveBack, action.number, (0, 0), at.as_micros())
+    pub fn give_back_at(&mut self, action: impl ActionHandle, at: Moment) -> Result<(), TellError> {
+        let number = self.told_of(action)?;
+        self.told(WaitingKind::GiveBack, number as u16, (0, 0), at.as_micros())
     }
 
     /// Sets the size of the view in pixels, for pointers; 1280 by 720 until then. Takes effect just after the played moment.
@@ -109,14 +110,14 @@ impl Seat {
     /// # Errors
     /// As [`Seat::tell`].
     pub fn tell_at<'w>(&mut self, fact: handle::Fact, value: impl Into<Told<'w>>, at: Moment) -> Result<(), TellError> {
-        let number = self.own(fact.number, fact.stamp).ok_or(TellError::Foreign)?;
+        let number = self.told_of(fact)?;
         let plan = &self.linkage.0.facts[number];
         let value = match value.into() {
             Told::Flag(flag) => Some(u16::from(flag)).filter(|_| plan.flag),
             Told::Word(word) => plan.value(word),
         };
         let value = value.ok_or(TellError::NoSuchValue)?;
-        self.told(WaitingKind::Fact, fact.number, (i32::from(value), 0), at.as_micros())
+        self.told(WaitingKind::Fact, number as u16, (i32::from(value), 0), at.as_micros())
     }
 
     /// Switches a mode on or off, just after the played moment.
@@ -132,7 +133,7 @@ impl Seat {
     /// # Errors
     /// As [`Seat::set_mode`].
     pub fn set_mode_at(&mut self, mode: handle::Mode, on: bool, at: Moment) -> Result<(), TellError> {
-        self.own(mode.number, mode.stamp).ok_or(TellError::Foreign)?;
-        self.told(WaitingKind::Mode, mode.number, (i32::from(on), 0), at.as_micros())
+        let number = self.told_of(mode)?;
+        self.told(WaitingKind::Mode, number as u16, (i32::from(on), 0), at.as_micros())
     }
 }

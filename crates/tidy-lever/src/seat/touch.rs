@@ -9,9 +9,10 @@ use crate::event::Phase;
 use crate::fixed::ONE;
 use crate::index::{NONE, run};
 use crate::inputs::busy::Turn;
-use crate::inputs::fingers::{self, Finger, PatchKind, Stage, heard_slot};
+use crate::inputs::fingers::{self, Finger, Stage, heard_slot};
 use crate::linkage::Plan;
 use crate::panel::PatchReading;
+use crate::profile::PatchKind;
 use crate::seat::waiting::{Waiting, WaitingKind};
 use crate::shape::Bent;
 

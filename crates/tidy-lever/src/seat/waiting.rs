@@ -10,6 +10,7 @@ use crate::time::NEVER;
 
 /// One thing that waits.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Waiting {
     pub(crate) at: u64,
     pub(crate) x: i32,
@@ -24,6 +25,7 @@ pub(crate) struct Waiting {
 /// How long after its own moment an event plays, in µs: it came late, or was moved on. Within a moment, what has waited
 /// longest plays first, so that events keep the order of their own moments.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Behind(u32);
 
 /// Set once an event was moved on.
@@ -41,6 +43,7 @@ impl Behind {
 
 /// What a waiting thing is, in the order in which one moment plays them: what is told, then events.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) enum WaitingKind {
     /// Fact `number` is `x`.
     Fact,
@@ -118,6 +121,7 @@ impl Waiting {
 }
 
 #[derive(Debug)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Queue {
     /// Those before `first` were taken out.
     waiting: Vec<Waiting>,

@@ -1,12 +1,11 @@
 //! What came out, as lines for programs: one JSON object each.
 
-use std::borrow::ToOwned;
-use std::collections::HashMap;
-use std::string::String;
-use std::vec::Vec;
+use alloc::borrow::ToOwned;
+use alloc::collections::BTreeMap;
+use alloc::string::String;
+use alloc::vec::Vec;
 
-use serde::Serialize;
-use serde_json::Number;
+use serde::{Serialize, Serializer};
 
 use crate::cause::Cause;
 use crate::history::{Happening, What};
@@ -33,6 +32,7 @@ use crate::time::Moment;
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
 #[derive(Clone, Debug, Default, Serialize)]
+#[non_exhaustive]
 pub struct Came {
     /// When, in µs.
     pub at: u64,
@@ -57,22 +57,22 @@ pub struct Came {
     pub kept: Option<u64>,
     /// A charge's amount, 0 to 1.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub amount: Option<Number>,
+    pub amount: Option<Decimal>,
     /// Whose pull it went over.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub over: Option<String>,
     /// A stick's value to the right; a pointer's place in pixels.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub x: Option<Number>,
+    pub x: Option<Decimal>,
     /// A stick's value up; a pointer's place in pixels, from the top.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub y: Option<Number>,
+    pub y: Option<Decimal>,
     /// An axis's or a gauge's value.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub value: Option<Number>,
+    pub value: Option<Decimal>,
     /// What was swept since the last sample, across and up.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub degrees: Option<[Number; 2]>,
+    pub degrees: Option<[Decimal; 2]>,
     /// The direction that the pull aims in.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub aim: Option<&'static str>,
@@ -86,7 +86,7 @@ pub struct Came {
 
 /// What sweeps had swept at the last sample, by seat and action.
 #[derive(Clone, Debug, Default)]
-pub struct Swept(HashMap<(u32, String), (i64, i64)>);
+pub struct Swept(BTreeMap<(u32, String), (i64, i64)>);
 
 impl Came {
     fn new(at: Moment, seat: u32, action: &str, what: &'static str) -> Came {
@@ -94,15 +94,17 @@ impl Came {
         Came { at: at.as_micros(), seat, action: action.to_owned(), what, ..Came::default() }
     }
 
-    /// A line of a happening in a seat, numbered from 1; `None` for what is told only with `all`: going down and letting go.
+    /// A line of a happening in a seat, numbered from 1; `None` for what is told only with `all` (going down and letting go),
+    /// and for a linkage of another profile.
     pub fn of(happening: &Happening, seat: u32, linkage: &Linkage, all: bool) -> Option<Came> {
         let what = happening.what();
         let told = match what {
             What::Pulled | What::Ended(_) | What::Mark(_) => true,
             What::Pressed | What::Released(_) => all,
         };
+        let action = happening.action(linkage)?;
         told.then(|| {
-            let mut line = Came::new(happening.at(), seat, happening.action(linkage), what.name());
+            let mut line = Came::new(happening.at(), seat, action, what.name());
             line.cause = what.cause().map(Cause::name);
             // Letting go is what a release is; only other causes are news.
             if matches!(what, What::Released(Cause::LetGo)) {
@@ -111,7 +113,7 @@ impl Came {
             line.stage = happening.stage();
             line.kept = Some(happening.kept_for().as_micros() as u64).filter(|kept| *kept > 0);
             line.name = happening.mark(linkage).map(ToOwned::to_owned);
-            line.amount = happening.amount().map(|amount| micros((f64::from(amount) * 1e6).round() as i64));
+            line.amount = happening.amount().map(|amount| micros(libm::round(f64::from(amount) * 1e6) as i64));
             line.over = happening.over(linkage).map(ToOwned::to_owned);
             line.aim = happening.aim_direction().map(|direction| direction.name());
             if line.aim.is_none()
@@ -139,7 +141,7 @@ impl Came {
                 Kind::Gauge => line.value = Some(micros(seat.gauge(linkage.find(action.name()).ok()?).micros())),
                 Kind::Pointer => {
                     let (x, y) = seat.pointer(linkage.find(action.name()).ok()?).pixels()?;
-                    (line.x, line.y) = (Number::from_f64(x.into()), Number::from_f64(y.into()));
+                    (line.x, line.y) = (Some(Decimal(x.into())), Some(Decimal(y.into())));
                 }
                 Kind::Axis => line.value = Some(micros(seat.axis(linkage.find(action.name()).ok()?).micros())),
                 Kind::Stick => {
@@ -159,18 +161,29 @@ impl Came {
     }
 }
 
-/// Parts of a whole as a number: whole if it is whole.
-fn parts(count: i64, of: i64) -> Number {
-    if count % of == 0 {
-        return Number::from(count / of);
+/// A number of a line, printed without a point if it is whole.
+#[derive(Clone, Copy, Debug, Default, PartialEq, PartialOrd)]
+pub struct Decimal(f64);
+
+impl Decimal {
+    /// The number.
+    pub const fn value(self) -> f64 {
+        self.0
     }
-    Number::from_f64(count as f64 / of as f64).unwrap_or(Number::from(0))
 }
 
-fn nanos(nanos: i64) -> Number {
-    parts(nanos, 1_000_000_000)
+impl Serialize for Decimal {
+    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        // Whole numbers below 2^53 are exact.
+        let is_whole = self.0 % 1.0 == 0.0 && self.0.abs() < 9_007_199_254_740_992.0;
+        if is_whole { serializer.serialize_i64(self.0 as i64) } else { serializer.serialize_f64(self.0) }
+    }
 }
 
-fn micros(micros: i64) -> Number {
-    parts(micros, 1_000_000)
+fn nanos(nanos: i64) -> Decimal {
+    Decimal(nanos as f64 / 1e9)
+}
+
+fn micros(micros: i64) -> Decimal {
+    Decimal(micros as f64 / 1e6)
 }

@@ -1,18 +1,21 @@
 //! One line of a tape, from and to JSON.
 
-use std::borrow::ToOwned;
-use std::string::{String, ToString};
+use alloc::borrow::ToOwned;
+use alloc::string::{String, ToString};
+use alloc::vec::Vec;
 
 use serde::{Deserialize, Serialize};
 
 use super::VERSION;
 use crate::control::Family;
 use crate::event::{Event, Input, Phase};
+use crate::fact::Told;
 use crate::time::Moment;
 
 /// A device as a tape's header declares it.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
+#[non_exhaustive]
 pub struct DeviceEntry {
     /// The name that lines call it by.
     pub id: String,
@@ -23,6 +26,7 @@ pub struct DeviceEntry {
 /// A tape's first line.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
+#[non_exhaustive]
 pub struct Header {
     /// Always `tidy-lever`.
     pub tape: String,
@@ -49,9 +53,34 @@ impl Header {
     }
 }
 
+impl From<Told<'_>> for TapeValue {
+    fn from(told: Told<'_>) -> TapeValue {
+        match told {
+            Told::Flag(flag) => TapeValue::Flag(flag),
+            Told::Word(word) => TapeValue::Word(word.into()),
+        }
+    }
+}
+
+/// Why a text is no line of a tape.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[error("{problem}")]
+#[non_exhaustive]
+pub struct LineError {
+    /// What is wrong, for people.
+    pub problem: String,
+}
+
+impl From<String> for LineError {
+    fn from(problem: String) -> LineError {
+        LineError { problem }
+    }
+}
+
 /// True, false or a word.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(untagged)]
+#[non_exhaustive]
 pub enum TapeValue {
     /// For facts that are true or false, and for sets.
     Flag(bool),
@@ -61,6 +90,7 @@ pub enum TapeValue {
 
 /// What a line says.
 #[derive(Clone, Debug, PartialEq)]
+#[non_exhaustive]
 pub enum Said {
     /// A control with one level.
     Level {
@@ -153,7 +183,7 @@ pub enum Said {
 
 /// A level as it was fed, to the millionth.
 pub(super) fn millionths(value: f32) -> f64 {
-    (f64::from(value) * 1e6).round() / 1e6
+    libm::round(f64::from(value) * 1e6) / 1e6
 }
 
 impl Said {

@@ -12,13 +12,17 @@ mod came;
 mod line;
 mod player;
 mod raw;
+#[cfg(feature = "std")]
 mod reader;
+#[cfg(feature = "std")]
 mod writer;
 
-pub use came::{Came, Swept};
-pub use line::{DeviceEntry, Header, Line, Said, TapeValue};
+pub use came::{Came, Decimal, Swept};
+pub use line::{DeviceEntry, Header, Line, LineError, Said, TapeValue};
 pub use player::{Player, PutError};
+#[cfg(feature = "std")]
 pub use reader::{Reader, TapeError, TapeProblem};
+#[cfg(feature = "std")]
 pub use writer::Writer;
 
 /// The version of the format that this crate reads and writes.

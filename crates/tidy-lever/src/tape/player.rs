@@ -7,6 +7,11 @@ use crate::fact::Told;
 use crate::handle::{Fact, Missing, Mode};
 use crate::seat::{FeedError, Seat, TellError};
 use crate::time::Moment;
+use alloc::borrow::ToOwned;
+use alloc::format;
+use alloc::string::String;
+use alloc::string::ToString;
+use alloc::vec::Vec;
 
 /// Feeds and tells a seat what a tape's lines say. Knows the tape's devices by name.
 #[derive(Clone, Debug)]
@@ -19,6 +24,7 @@ pub struct Player {
 
 /// Why a line could not be played.
 #[derive(Debug, thiserror::Error)]
+#[non_exhaustive]
 pub enum PutError {
     /// No control has this name.
     #[error("no control is called `{name}`{}", nearest.as_ref().map(|n| format!("; did you mean `{n}`?")).unwrap_or_default())]

@@ -1,11 +1,13 @@
 //! A tape's line as its JSON object has it, before it is known what it says.
 
-use super::line::{Line, Said, TapeValue};
+use super::line::{Line, LineError, Said, TapeValue};
 use crate::event::Phase;
 use crate::seat::WIDEST_VIEW;
 use crate::time::Moment;
+use alloc::format;
+use alloc::string::String;
+use alloc::vec::Vec;
 use serde::{Deserialize, Serialize};
-use std::string::String;
 
 /// A line as it stands in JSON. Which keys are there decides what it says.
 #[derive(Default, Serialize, Deserialize)]
@@ -252,14 +254,14 @@ impl Line {
     /// let line = Line::read(r#"{"at":200000,"mode":"menu","on":true}"#)?;
     /// assert_eq!(line.said, Said::Mode { mode: "menu".into(), on: true });
     /// assert!(Line::read(r#"{"at":1,"mode":"menu"}"#).is_err());
-    /// # Ok::<(), String>(())
+    /// # Ok::<(), tidy_lever::tape::LineError>(())
     /// ```
     ///
     /// # Errors
-    /// What is wrong with it, for people.
-    pub fn read(text: &str) -> Result<Line, String> {
+    /// A [`LineError`] that says what is wrong with it.
+    pub fn read(text: &str) -> Result<Line, LineError> {
         let raw: Raw = serde_json::from_str(text).map_err(|error| in_one_line(&error))?;
-        raw.line()
+        Ok(raw.line()?)
     }
 
     /// The line as JSON, without the line's end.
@@ -271,7 +273,7 @@ impl Line {
 
 /// JSON's complaint without the "line 1" that every single line would have.
 pub(super) fn in_one_line(error: &serde_json::Error) -> String {
-    let text = error.to_string();
+    let text = format!("{error}");
     let bare = text.split(" at line ").next().unwrap_or_default();
     // Our own complaints have no column, and are whole sentences.
     if error.column() > 0 {

@@ -3,7 +3,7 @@
 use std::io::BufRead;
 
 use super::raw::in_one_line;
-use super::{Header, Line, Said, VERSION};
+use super::{Header, Line, LineError, Said, VERSION};
 use crate::control::Family;
 
 /// The longest line there may be, in bytes.
@@ -12,6 +12,7 @@ const LONGEST_LINE: usize = 64 * 1024;
 /// What is wrong with a tape, and at which line.
 #[derive(Debug, thiserror::Error)]
 #[error("line {line}: {problem}")]
+#[non_exhaustive]
 pub struct TapeError {
     /// The line's number, from 1.
     pub line: u64,
@@ -21,6 +22,7 @@ pub struct TapeError {
 
 /// What can be wrong with a line of a tape.
 #[derive(Debug, thiserror::Error)]
+#[non_exhaustive]
 pub enum TapeProblem {
     /// The first line is no header.
     #[error("a tape begins with its header, as in {{\"tape\":\"tidy-lever\",\"version\":1}}; found {0}")]
@@ -33,7 +35,7 @@ pub enum TapeProblem {
     NoFamily(String),
     /// The line can't be read.
     #[error("{0}")]
-    Unreadable(String),
+    Unreadable(LineError),
     /// The line is too long to be one of a tape.
     #[error("the line is longer than {LONGEST_LINE} bytes, the longest that a tape may have")]
     TooLong,
@@ -147,7 +149,10 @@ impl<R: BufRead> Reader<R> {
             Ok(text) => Ok(Some((text.trim(), whole))),
             // A character cut in two at the very end is a cut, not an error.
             Err(error) if !whole && error.error_len().is_none() => Ok(Some(("", false))),
-            Err(error) => Err(TapeProblem::Unreadable(format!("not valid UTF-8 from byte {} on", error.valid_up_to()))),
+            Err(error) => {
+                let problem = format!("not valid UTF-8 from byte {} on", error.valid_up_to());
+                Err(TapeProblem::Unreadable(problem.into()))
+            }
         }
     }
 

@@ -26,7 +26,7 @@ pub fn device(number: usize) -> Device {
 pub fn lines(reading: &Reading<'_>, linkage: &Linkage) -> Vec<String> {
     let line = |h: &tidy_lever::Happening| {
         let cause = h.what().cause().map_or(String::new(), |cause| format!(" ({cause})"));
-        format!("{} {} {}{cause}", h.at().as_micros(), h.action(linkage), h.what().name())
+        format!("{} {} {}{cause}", h.at().as_micros(), h.action(linkage).unwrap_or_default(), h.what().name())
     };
     reading.happenings().map(line).collect()
 }
@@ -110,8 +110,7 @@ impl Bench {
 
 /// Plays lines in ticks that end at these moments, and at the last line's; everything that happened, and the state.
 pub fn play_cut(linkage: &Linkage, lines: &[Line], cuts: &[u64]) -> (Vec<String>, u64) {
-    let mut seat =
-        linkage.seat_with(Moment::ZERO, tidy_lever::seat::Room { history: 1 << 14, ..Default::default() }).unwrap();
+    let mut seat = linkage.seat_with(Moment::ZERO, tidy_lever::seat::Room::default().with_history(1 << 14)).unwrap();
     let mut bookmark = seat.bookmark();
     let mut player = Player::new(&Header::new(""));
     let mut all = Vec::new();

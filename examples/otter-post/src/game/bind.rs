@@ -4,13 +4,14 @@ use std::time::Duration;
 
 use serde_json::json;
 use tidy_lever::access::Access;
+use tidy_lever::control::Bindable;
 use tidy_lever::listening::{Heard, Listening, Want};
 use tidy_lever::remap::{Clash, Remap, Target};
 use tidy_lever::{Control, Family, Moment, Profile};
 
 use super::Game;
 use crate::hands::MenuWishes;
-use crate::menu::{Wanted, together};
+use crate::menu::Wanted;
 use crate::player;
 use crate::tuning::{Broken, Tuned};
 
@@ -68,35 +69,31 @@ impl Game {
         let word = match heard {
             Heard::Nothing => return,
             Heard::Control(control) => {
-                if let Some((target, _)) = self.menu.listening.take() {
-                    self.bind(&target, &control);
+                if let Some((target, listening)) = self.menu.listening.take() {
+                    self.menu.clearing = Some(listening);
+                    self.bind(&target, control);
                 }
                 return;
             }
-            Heard::Out => "cancelled; nothing was changed",
             Heard::TimedOut => "no input came; nothing was changed",
+            _ => "cancelled; nothing was changed",
         };
-        self.menu.listening = None;
+        self.menu.clearing = self.menu.listening.take().map(|(_, listening)| listening);
         self.report.say(at, "unheard", json!({ "because": word }));
         self.menu.word = word.into();
     }
 
     /// Binds a control; whoever had it gets what this one had.
-    fn bind(&mut self, target: &Target, control: &str) {
-        // In its own family a control goes by its short name.
-        let control = control.split_once(':').map_or(control, |(_, name)| name);
+    fn bind(&mut self, target: &Target, control: Bindable) {
+        let label = self.tuned.linkage.label(control, &self.labels);
         self.change(|remap, profile| {
-            let mut word = format!("{control} is bound to {}", target.action);
-            for (place, action) in together(&target.action).enumerate() {
-                let own = Target { action: action.to_owned(), ..target.clone() };
-                // Who goes with it by the profile hears the same; that is no conflict.
-                let clash = if place == 0 { Clash::Swap } else { Clash::Share };
-                let told = remap
-                    .bind(profile, &own, &[control], clash)
-                    .map_err(|refused| format!("{control} can't be bound: {refused}"))?;
-                if let Some(other) = told.first().filter(|_| place == 0) {
-                    word += &format!("; {} takes its old control", other.other.action);
-                }
+            // What the profile binds to the same control moves with it.
+            let bound = remap
+                .bind(profile, target, &[control], Clash::Swap)
+                .map_err(|refused| format!("{label} can't be bound: {refused}"))?;
+            let mut word = format!("{label} is bound to {}", target.action);
+            if let Some(other) = bound.conflicts.first() {
+                word += &format!("; {} takes its old control", other.other.action);
             }
             Ok(word)
         });

@@ -1,8 +1,7 @@
 //! What comes in: from a window, a pad, or a tape.
 
 use serde_json::json;
-use tidy_lever::event::{Event, Input};
-use tidy_lever::listening::Heard;
+use tidy_lever::event::Event;
 use tidy_lever::table::Fed;
 use tidy_lever::tape::{Header, Line, Player, Said};
 use tidy_lever::{Family, Moment};
@@ -13,27 +12,26 @@ use crate::menu::Menu;
 /// A control goes down from here on.
 const DOWN: f32 = 0.5;
 
-/// Whether an event puts something down, or pushes it away from rest.
-fn is_press(event: &Event) -> bool {
-    match event.input {
-        Input::Level { value, .. } => value >= DOWN,
-        Input::Pair { x, y, control } => control.family() == Family::Pad && x.hypot(y) >= DOWN,
-        Input::Touch { .. } | Input::Plugged(_) => false,
-    }
-}
-
 impl Game {
     /// An event from a device.
     pub(crate) fn feed(&mut self, event: Event) {
         if self.setup.taped {
             return;
         }
+        // The press that answers does nothing else; what was held before is let go as ever.
         if let Some((_, listening)) = &mut self.menu.listening {
             let heard = listening.hear(&event);
-            let consumed = heard != Heard::Nothing || is_press(&event);
+            let goes_on = listening.lets_through(&event);
             self.heard(heard, event.at);
-            // The press that answers does nothing else; what was held before is let go as ever.
-            if consumed {
+            if !goes_on {
+                return;
+            }
+        } else if let Some(clearing) = &mut self.menu.clearing {
+            let goes_on = clearing.lets_through(&event);
+            if clearing.is_clear() {
+                self.menu.clearing = None;
+            }
+            if !goes_on {
                 return;
             }
         }
@@ -46,7 +44,7 @@ impl Game {
                     self.recorder.iter_mut().for_each(|recorder| recorder.event(number, &event));
                 }
             }
-            Ok(Fed::Nobody) => {}
+            Ok(_) => {}
             Err(problem) => {
                 self.refused += 1;
                 let at = self.played();

@@ -405,7 +405,7 @@ impl Sheet<'_, '_> {
             let (word, colour) = match span.runs {
                 Runs::Kept => ("kept", p::WAITS),
                 Runs::Lingers => ("lingers", p::LINGERS),
-                Runs::Cools => ("cools", p::COOLS),
+                _ => ("cools", p::COOLS),
             };
             let share = share(span.left, span.of);
             let name = span.word.map_or_else(|| span.name.to_owned(), |word| format!("{} is {word}", span.name));

@@ -70,6 +70,6 @@ fn family_words(family: tidy_lever::Family) -> &'static str {
         tidy_lever::Family::Keys => "the keyboard",
         tidy_lever::Family::Mouse => "the mouse",
         tidy_lever::Family::Pad => "the pad",
-        tidy_lever::Family::Touch => "the screen",
+        _ => "the screen",
     }
 }

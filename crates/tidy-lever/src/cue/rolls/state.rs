@@ -9,6 +9,7 @@ use crate::direction::Direction;
 
 /// How a motion came to its last matched step.
 #[derive(Clone, Copy, Debug, Default)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Slot {
     /// When the first position was left.
     pub(crate) began: u64,
@@ -25,6 +26,7 @@ pub(crate) struct Slot {
 
 /// The last press, or letting go, of an action that finishes motions.
 #[derive(Clone, Copy, Debug, Default)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(super) struct Finish {
     pub(super) at: u64,
     /// 0 for none yet.
@@ -33,6 +35,7 @@ pub(super) struct Finish {
 
 /// How far the motions of one stick have come.
 #[derive(Clone, Debug, Default)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct MotionState {
     pub(super) active: Vec<u64>,
     /// The bits, of those, whose stick stands one eighth beyond the way.
@@ -117,6 +120,16 @@ impl MotionState {
         self.slots.clone_from(&other.slots);
         self.finishes.clone_from(&other.finishes);
         self.track_like(other);
+    }
+
+    /// Whether a state that was read is one of this set.
+    #[cfg(feature = "serde")]
+    pub(crate) fn fits(&self, set: &MotionSet) -> bool {
+        let rows = [self.active.len(), self.strayed.len()];
+        let steps = (self.slots.len(), self.finishes.len());
+        rows == [set.rows.len(); 2]
+            && steps == (set.steps.len(), set.finishers.len())
+            && self.bits().all(|bit| bit < steps.0)
     }
 
     /// Takes over where the stick stands and stood.

@@ -167,6 +167,8 @@ impl MotionState {
                     }
                     self.slots[bit] = slot;
                     now |= 1 << (bit % 64);
+                    // An attempt that is out of time makes room for the next one in this very moment.
+                    gone &= !(1 << (bit % 64));
                     show(Motion::Came { bit: bit as u16, from: source as u16 });
                 }
                 Err(missed) => {

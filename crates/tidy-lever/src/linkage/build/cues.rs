@@ -22,15 +22,7 @@ impl Builder<'_> {
                 self.fault(text.spot, path, format!("the cue `{}` is listed twice", text.value));
                 continue;
             }
-            let line = match Cue::read(text) {
-                Ok(line) => line,
-                Err(error) => {
-                    let mut fault = in_line(text, &error, path);
-                    fault.nearest = nearest_rule(error.found.trim_matches('`')).map(Into::into);
-                    self.faults.push(fault);
-                    continue;
-                }
-            };
+            let Some(line) = self.cue_line(text, path) else { continue };
             if let (Rule::Toggle | Rule::Charge { .. } | Rule::Release, 2..) = (&line.rule, action.cues.len()) {
                 let problem = format!(
                     "`{line}` must be the only cue of its action; give it an action of its own, or remove the others"
@@ -41,6 +33,28 @@ impl Builder<'_> {
         }
         self.check_forgiving(action, &all);
         all
+    }
+
+    /// A cue as declared, read or built.
+    fn cue_line(&mut self, entry: &Placed<CueEntry>, path: &str) -> Option<Cue> {
+        match &entry.value {
+            CueEntry::Built(cue) => match cue.unfit() {
+                None => Some(cue.clone()),
+                Some(problem) => {
+                    self.fault(entry.spot, path, format!("`{cue}`: {problem}"));
+                    None
+                }
+            },
+            CueEntry::Line(line) => match Cue::read(line) {
+                Ok(cue) => Some(cue),
+                Err(error) => {
+                    let mut fault = in_line(line, entry.spot, &error, path);
+                    fault.nearest = nearest_rule(error.found.trim_matches('`')).map(Into::into);
+                    self.faults.push(fault);
+                    None
+                }
+            },
+        }
     }
 
     /// Reports tolerance keys that no cue of the action uses.

@@ -78,10 +78,12 @@ impl Builder<'_> {
                 let fault = Fault::new(patch.kind.spot, format!("{path}.kind"), problem);
                 self.faults.push(fault.near(&patch.kind, PatchKind::ALL.map(PatchKind::name)));
             }
-            if !CORNERS.contains(&patch.from.value.as_str()) {
-                let problem = format!("`from` must be a corner: {}", CORNERS.join(", "));
+            let corner = Corner::from_name(&patch.from.value);
+            if corner.is_none() {
+                let corners = Corner::ALL.map(Corner::name);
+                let problem = format!("`from` must be a corner: {}", corners.join(", "));
                 let fault = Fault::new(patch.from.spot, format!("{path}.from"), problem);
-                self.faults.push(fault.near(&patch.from, CORNERS));
+                self.faults.push(fault.near(&patch.from, corners));
             }
             let inside = |n: f64| (0.0..=10.0).contains(&n);
             if !patch.at.iter().all(|n| inside(*n)) {
@@ -111,8 +113,8 @@ impl Builder<'_> {
             self.panel.push(PatchPlan {
                 name: patch.name.value.clone(),
                 kind,
-                from_right: patch.from.value.ends_with("right"),
-                from_bottom: patch.from.value.starts_with("bottom"),
+                from_right: matches!(corner, Some(Corner::BottomRight | Corner::TopRight)),
+                from_bottom: matches!(corner, Some(Corner::BottomLeft | Corner::BottomRight)),
                 at: patch.at.map(micro),
                 half: patch.size.map(micro),
                 floats: patch.floats,

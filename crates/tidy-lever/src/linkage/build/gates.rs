@@ -35,7 +35,7 @@ impl Builder<'_> {
                     }
                     gate.terms(false, &mut terms);
                 }
-                Err(error) => self.faults.push(in_line(line, &error, &path)),
+                Err(error) => self.faults.push(in_line(line, line.spot, &error, &path)),
             }
         }
         let keep = action.keep.as_ref().map_or(0, |span| self.span(span, &format!("{path}.keep")));

@@ -2,6 +2,7 @@
 
 use super::*;
 use crate::inputs::signal;
+use crate::linkage::names::{Names, Sorted};
 use crate::linkage::{HotPlan, Listener};
 
 impl Builder<'_> {
@@ -156,6 +157,11 @@ impl Builder<'_> {
             title: self.profile.title.clone(),
             // 0 is kept for handles that were not found.
             stamp: (stamp.digest() as u32).max(1),
+            names: Names {
+                actions: Sorted::new(self.actions.iter().map(|action| action.name.as_str())),
+                facts: Sorted::new(self.facts.iter().map(|fact| fact.name.as_str())),
+                modes: Sorted::new(self.modes.iter().map(|mode| mode.name.as_str())),
+            },
             digest: 0,
             hot,
             actions: self.actions,

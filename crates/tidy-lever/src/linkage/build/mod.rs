@@ -29,17 +29,17 @@ use crate::fixed;
 use crate::gate::{DEEPEST, Gate, Step, TruthPlan};
 use crate::gauge::GaugePlan;
 use crate::index::{NONE, Run, run};
-use crate::inputs::fingers::{PatchKind, PatchPlan};
+use crate::inputs::fingers::PatchPlan;
 use crate::inputs::{
     ContactPlan, CrossPlan, FeedPlan, InputsPlan, LegOf, LegPlan, MovedPlan, PointerPlan, SlotPlan, Wire,
 };
 use crate::mode::{HeardPlan, ModePlan};
 use crate::profile::{
-    ACTION_KEYS, Action, ActiveIn, Covers, FactEntry, Fault, Faults, Inputs, Kind, Leg, Placed, Profile, Sectors,
-    Severity, Shape, Spot, is_reserved, valid_name,
+    ACTION_KEYS, Action, ActiveIn, Corner, Covers, CueEntry, FactEntry, Fault, Faults, Inputs, Kind, Leg, PatchKind,
+    Placed, Profile, Sectors, Severity, Shape, Spot, is_reserved, valid_name,
 };
 use crate::shape::ShapePlan;
-use crate::time::{micros, parse_span};
+use crate::time::{SpanEntry, micros};
 
 /// The levels at which an analogue control used as a button goes down and up, unless an action says otherwise.
 const DOWN_AT: f64 = 0.55;
@@ -50,8 +50,6 @@ const MOST_NEAREST: usize = 100;
 const MOST_MARKS: usize = 16;
 /// Ends of an axis's range.
 const MOST_RANGE: f64 = 1e6;
-
-const CORNERS: [&str; 4] = ["bottom-left", "bottom-right", "top-left", "top-right"];
 
 pub(super) fn build(profile: &Profile, access: &Access) -> Result<Plan, Faults> {
     let mut builder = Builder::new(profile, access);
@@ -248,8 +246,8 @@ impl<'p> Builder<'p> {
     }
 
     /// A span in µs.
-    fn span(&mut self, span: &Placed<String>, path: &str) -> u64 {
-        match parse_span(span) {
+    fn span(&mut self, span: &Placed<SpanEntry>, path: &str) -> u64 {
+        match span.read() {
             Ok(span) => micros(span),
             Err(error) => {
                 self.fault(span.spot, path, format!("\"{}\": {error}", span.value));
@@ -297,9 +295,9 @@ fn directions(kind: Kind) -> &'static [(Direction, &'static str)] {
 }
 
 /// What is wrong within a line of a grammar; the text begins behind its quote.
-fn in_line(line: &Placed<String>, error: &CueError, path: &str) -> Fault {
-    let column = if line.spot.is_some() { line.spot.column + 1 + error.at as u32 } else { 0 };
-    Fault::new(Spot { column, ..line.spot }, path, format!("`{}`: {error}", line.value))
+fn in_line(line: &str, spot: Spot, error: &CueError, path: &str) -> Fault {
+    let column = if spot.is_some() { spot.column + 1 + error.at as u32 } else { 0 };
+    Fault::new(Spot { column, ..spot }, path, format!("`{line}`: {error}"))
 }
 
 fn facing(first: u16) -> FactPlan {

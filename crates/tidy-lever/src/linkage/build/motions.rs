@@ -15,7 +15,7 @@ impl Builder<'_> {
             stick.pushes |= matches!(line.rule, Rule::Flicks { .. } | Rule::Twice { .. });
             let Rule::Rolls { steps, then, on_release, within: declared } = &line.rule else { continue };
             let RulePlan::Rolls { how, then: finished, .. } = rule else { continue };
-            let own = self.profile.actions[action].cues.iter().find(|own| Cue::read(own).is_ok_and(|own| own == line));
+            let own = self.profile.actions[action].cues.iter().find(|own| own.is(&line));
             let Some(spot) = own.map(|own| own.spot) else { continue };
             let path = format!("action.{}.cue", self.profile.actions[action].name.value);
             if let Some(problem) = self.unlikely(steps, micros(*declared), then.is_some(), moved) {

@@ -3,7 +3,7 @@
 use super::super::keys::{FAMILY_SHAPES, GAUGE_KEYS, SHAPE_KEYS};
 use super::super::{
     ACTION_KEYS, Action, ActiveIn, Bend, DeadKind, Gauge, Inputs, Kind, Leg, Legs, Opposed, Placed, Rest, Sectors,
-    Shape, Spot, Stages,
+    Shape, SpanEntry, Spot, Stages,
 };
 use super::{Reader, Value, names, number};
 use crate::control::Family;
@@ -54,7 +54,7 @@ impl Reader<'_> {
             return;
         }
         if let Some(key) = FORGIVES.iter().find(|known| **known == key) {
-            action.forgives.extend(self.text(value, path).map(|span| (*key, span)));
+            action.forgives.extend(self.span(value, path).map(|span| (*key, span)));
             return;
         }
         match key {
@@ -70,7 +70,10 @@ impl Reader<'_> {
             }
             "down_at" => action.down_at = self.number(value, path),
             "up_at" => action.up_at = self.number(value, path),
-            "cue" => action.cues = self.texts(value, path).unwrap_or_default(),
+            "cue" => {
+                let lines = self.texts(value, path).unwrap_or_default();
+                action.cues = lines.into_iter().map(|line| Placed::new(line.value.into(), line.spot)).collect();
+            }
             "from_push" => action.from_push = self.number(value, path),
             "paced" => action.paced = self.two_spans(value, path).map(|spans| Placed::new(spans, spot)),
             "opposed" => {
@@ -88,12 +91,12 @@ impl Reader<'_> {
             "drag_from" => action.drag_from = self.number(value, path),
             "aim" => action.aim = self.text(value, path),
             "gauge" => action.gauge = self.gauge(value, path).map(|gauge| Placed::new(gauge, spot)),
-            "cooldown" => action.cooldown = self.text(value, path),
+            "cooldown" => action.cooldown = self.span(value, path),
             "marks" => action.marks = self.marks(value, path),
             "outranks" => action.outranks = self.texts(value, path).unwrap_or_default(),
             "waits_for" => action.waits_for = self.texts(value, path).unwrap_or_default(),
             "when" => action.when = self.text(value, path),
-            "keep" => action.keep = self.text(value, path),
+            "keep" => action.keep = self.span(value, path),
             "while_held" => action.while_held = self.flag(value, path).unwrap_or_default(),
             "spends" => action.spends = self.texts(value, path),
             "stages" => action.stages = self.stages(value, path).map(|stages| Placed::new(stages, spot)),
@@ -101,7 +104,7 @@ impl Reader<'_> {
             "turns_off" => action.turns_off = self.texts(value, path).unwrap_or_default(),
             "group" => action.group = self.text(value, path),
             "directions" => {
-                let whole = |n: f64| if n.fract() == 0.0 { n as i64 } else { 0 };
+                let whole = |n: f64| if n % 1.0 == 0.0 { n as i64 } else { 0 };
                 action.directions = self.number(value, path).map(|n| Placed::new(whole(n.value), spot));
             }
             "sectors" => {
@@ -112,11 +115,16 @@ impl Reader<'_> {
         }
     }
 
+    /// A span, as text.
+    fn span(&mut self, value: &Value<'_>, path: &str) -> Option<Placed<SpanEntry>> {
+        self.text(value, path).map(|text| Placed::new(SpanEntry::Text(text.value), text.spot))
+    }
+
     /// A list of two spans.
-    pub(super) fn two_spans(&mut self, value: &Value<'_>, path: &str) -> Option<[Placed<String>; 2]> {
+    pub(super) fn two_spans(&mut self, value: &Value<'_>, path: &str) -> Option<[Placed<SpanEntry>; 2]> {
         if let DeValue::Array(list) = value.get_ref() {
-            let spans: Vec<Placed<String>> = list.iter().filter_map(|item| self.text(item, path)).collect();
-            if let (2, Ok(spans)) = (list.len(), <[Placed<String>; 2]>::try_from(spans)) {
+            let spans: Vec<Placed<SpanEntry>> = list.iter().filter_map(|item| self.span(item, path)).collect();
+            if let (2, Ok(spans)) = (list.len(), <[Placed<SpanEntry>; 2]>::try_from(spans)) {
                 return Some(spans);
             }
         }
@@ -186,12 +194,12 @@ impl Reader<'_> {
         Some(shape)
     }
 
-    pub(super) fn marks(&mut self, value: &Value<'_>, path: &str) -> Vec<(Placed<String>, Placed<String>)> {
+    pub(super) fn marks(&mut self, value: &Value<'_>, path: &str) -> Vec<(Placed<String>, Placed<SpanEntry>)> {
         let Some(table) = self.table(value, path) else { return Vec::new() };
-        let mut marks: Vec<(Placed<String>, Placed<String>)> = Vec::new();
+        let mut marks: Vec<(Placed<String>, Placed<SpanEntry>)> = Vec::new();
         for (key, value) in table {
             let name = Placed::new(key.get_ref().to_string(), self.lines.spot(&key.span()));
-            marks.extend(self.text(value, path).map(|span| (name, span)));
+            marks.extend(self.span(value, path).map(|span| (name, span)));
         }
         marks.sort_by_key(|(name, _)| name.spot);
         marks
@@ -205,7 +213,7 @@ impl Reader<'_> {
             match key.get_ref().as_ref() {
                 "count" => stages.count = self.number(value, &inner).map_or(0, |n| n.value as i64),
                 "after" => stages.after = self.text(value, &inner).unwrap_or_default(),
-                "within" => stages.within = self.text(value, &inner).unwrap_or_default(),
+                "within" => stages.within = self.span(value, &inner).unwrap_or_default(),
                 _ => self.unknown(key, path, &["count", "after", "within"]),
             }
         }
@@ -228,7 +236,7 @@ impl Reader<'_> {
                     _ => gauge.push = text(self),
                 },
                 "steps" => gauge.steps = self.list(value, &inner),
-                "rest" => gauge.rest = text(self),
+                "rest" => gauge.rest = self.span(value, &inner).map(|span| span.value),
                 "fade" => gauge.fade = text(self),
                 "refill" => gauge.refill = text(self),
                 "drain" => gauge.drain = text(self),

@@ -12,9 +12,13 @@ use toml::de::{DeTable, DeValue};
 use super::keys::{GAUGE_KEYS, PATCH_KEYS, TableKey};
 use super::{ACTION_KEYS, Covers, FactEntry, Fault, Faults, ModeEntry, PatchEntry, Placed, Profile, Spot};
 
-/// The version of the format that this crate reads.
 mod action;
+mod numbers;
+mod words;
 
+pub use numbers::{Number, Written, numbers};
+
+/// The version of the format that this crate reads.
 const VERSION: i64 = 1;
 
 pub(super) fn read(text: &str) -> Result<Profile, Faults> {

@@ -9,7 +9,7 @@ use crate::time::Moment;
 use core::time::Duration;
 
 /// What a button did since the last reading (`went_down`, `went_up`, `pulled`), and its state now (`is_…`).
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, PartialEq)]
 pub struct ButtonReading {
     pub(super) state: ActionState,
     pub(super) sums: Sums,
@@ -74,7 +74,7 @@ impl ButtonReading {
 }
 
 /// The state of an axis.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, PartialEq)]
 pub struct AxisReading {
     pub(super) edges: ButtonReading,
     pub(super) range: [i64; 3],
@@ -108,7 +108,7 @@ impl AxisReading {
 }
 
 /// The state of a stick.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, PartialEq)]
 pub struct StickReading {
     pub(super) edges: ButtonReading,
     pub(super) state: Moved,
@@ -226,7 +226,7 @@ impl SweepReading {
 }
 
 /// The state of a gauge.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, PartialEq)]
 pub struct GaugeReading {
     pub(super) edges: ButtonReading,
     pub(super) micros: i64,
@@ -257,7 +257,7 @@ impl GaugeReading {
 }
 
 /// The position of a pointer, and whether it is pressed.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, PartialEq)]
 pub struct PointerReading {
     pub(super) edges: ButtonReading,
     pub(super) state: PointerState,

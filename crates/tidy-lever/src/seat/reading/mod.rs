@@ -6,7 +6,7 @@ pub use answers::{AxisReading, ButtonReading, GaugeReading, PointerReading, Stic
 
 use alloc::vec::Vec;
 
-use crate::handle;
+use crate::handle::{self, ActionHandle};
 use crate::history::{Happening, Point, What};
 use crate::index::NONE;
 use crate::inputs::pointer::PointerState;
@@ -19,6 +19,7 @@ use crate::seat::{ActionState, Seat, Sums};
 /// belongs to its seat (and copies of it). If it is read on another seat, was left out of a relink, or comes from a future
 /// that was rolled back, it starts again from the current moment, and [`Reading::restarted`] returns `true`.
 #[derive(Debug, Default)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub struct Bookmark {
     /// The sums at the last reading, and at the one before it.
     now: Vec<Sums>,
@@ -70,6 +71,12 @@ impl Bookmark {
         (self.now, self.before) = (sums(&self.now), sums(&self.before));
         (self.swept, self.swept_before) = (swept(&self.swept), swept(&self.swept_before));
         self.point = point.unwrap_or_default();
+    }
+
+    /// The same place in the history of a seat of this lineage.
+    #[cfg(feature = "serde")]
+    pub(crate) fn rooted(self, root: u64) -> Bookmark {
+        Bookmark { point: self.point.rooted(root), ..self }
     }
 
     pub(crate) fn point(&self) -> Point {
@@ -166,8 +173,8 @@ impl<'s> Reading<'s> {
         }
     }
 
-    fn of(&self, number: u16, stamp: u32) -> ButtonReading {
-        match self.seat.own(number, stamp) {
+    fn of(&self, number: Option<usize>) -> ButtonReading {
+        match number {
             Some(number) => ButtonReading {
                 state: self.seat.block.actions[number],
                 sums: self.sums(number),
@@ -179,13 +186,14 @@ impl<'s> Reading<'s> {
 
     /// What a button did since the last reading, and its state now.
     pub fn button(&self, button: handle::Button) -> ButtonReading {
-        self.of(button.number, button.stamp)
+        self.of(self.seat.asked(button))
     }
 
     /// The state of an axis, and its presses and releases.
     pub fn axis(&self, axis: handle::Axis) -> AxisReading {
-        let edges = self.of(axis.number, axis.stamp);
-        let moved = self.moved(axis.number, axis.stamp);
+        let number = self.seat.asked(axis);
+        let edges = self.of(number);
+        let moved = self.moved(number);
         let range = moved.map_or([0; 3], |number| self.seat.plan().inputs.moved[number].range);
         let state = moved.map_or(Moved::default(), |number| self.seat.block.moved[number]);
         AxisReading { edges, range, state }
@@ -193,16 +201,16 @@ impl<'s> Reading<'s> {
 
     /// The state of a stick, and its presses and releases.
     pub fn stick(&self, stick: handle::Stick) -> StickReading {
-        let edges = self.of(stick.number, stick.stamp);
-        let state =
-            self.moved(stick.number, stick.stamp).map_or(Moved::default(), |number| self.seat.block.moved[number]);
+        let number = self.seat.asked(stick);
+        let edges = self.of(number);
+        let state = self.moved(number).map_or(Moved::default(), |number| self.seat.block.moved[number]);
         let facing = self.seat.plan().facing;
         StickReading { edges, state, faces_left: self.seat.block.facts[facing] == 0 }
     }
 
     /// How far a sweep turned since the last reading, and in total.
     pub fn sweep(&self, sweep: handle::Sweep) -> SweepReading {
-        let number = self.moved(sweep.number, sweep.stamp).and_then(|moved| self.seat.plan().inputs.moved[moved].sweep);
+        let number = self.moved(self.seat.asked(sweep)).and_then(|moved| self.seat.plan().inputs.moved[moved].sweep);
         let Some((number, _)) = number else { return SweepReading::default() };
         let number = usize::from(number);
         let now = self.seat.block.sweeps[number].nanos(self.seat.block.played());
@@ -212,9 +220,9 @@ impl<'s> Reading<'s> {
 
     /// The position of a pointer, and its presses and releases.
     pub fn pointer(&self, pointer: handle::Pointer) -> PointerReading {
-        let edges = self.of(pointer.number, pointer.stamp);
-        let number =
-            self.seat.own(pointer.number, pointer.stamp).map(|number| self.seat.plan().actions[number].pointer);
+        let number = self.seat.asked(pointer);
+        let edges = self.of(number);
+        let number = number.map(|number| self.seat.plan().actions[number].pointer);
         let number = number.filter(|number| *number != NONE).map(usize::from);
         let clicks = number.map_or(0, |n| self.sums(usize::from(self.seat.plan().inputs.pointers[n].click)).pressed);
         let state = number.map_or(PointerState::default(), |number| self.seat.block.pointers[number]);
@@ -223,9 +231,9 @@ impl<'s> Reading<'s> {
 
     /// The value of a gauge, and its presses and pulls.
     pub fn gauge(&self, gauge: handle::Gauge) -> GaugeReading {
-        let edges = self.of(gauge.number, gauge.stamp);
-        let plan = self.seat.plan();
-        let number = self.seat.own(gauge.number, gauge.stamp).map(|number| plan.actions[number].gauge);
+        let (plan, number) = (self.seat.plan(), self.seat.asked(gauge));
+        let edges = self.of(number);
+        let number = number.map(|number| plan.actions[number].gauge);
         let Some(number) = number.filter(|number| *number != NONE).map(usize::from) else {
             return GaugeReading { edges, micros: 0, floor: 0, ceiling: 1 };
         };
@@ -234,9 +242,8 @@ impl<'s> Reading<'s> {
         GaugeReading { edges, micros, floor: how.floor, ceiling: how.ceiling }
     }
 
-    fn moved(&self, number: u16, stamp: u32) -> Option<usize> {
-        let number = self.seat.own(number, stamp)?;
-        let moved = self.seat.plan().actions[number].moved;
+    fn moved(&self, number: Option<usize>) -> Option<usize> {
+        let moved = self.seat.plan().actions[number?].moved;
         (moved != NONE).then_some(usize::from(moved))
     }
 
@@ -251,31 +258,33 @@ impl<'s> Reading<'s> {
         self.seat.block.ring.oldest().saturating_sub(self.from)
     }
 
-    /// A button's pulls, oldest first, each with its details; and how many are no longer held.
-    pub fn pulls(&self, button: handle::Button) -> Kept<impl Iterator<Item = &'s Happening> + use<'s>> {
-        let total = u64::from(self.button(button).pulls());
-        self.kept(button, total, |what| what == What::Pulled)
+    /// An action's pulls, oldest first, each with its details; and how many are no longer held.
+    pub fn pulls<H: ActionHandle>(&self, action: H) -> Kept<impl Iterator<Item = &'s Happening> + use<'s, H>> {
+        let number = self.seat.asked(action);
+        let total = u64::from(self.of(number).pulls());
+        self.kept(number, total, |what| what == What::Pulled)
     }
 
-    /// A button's presses, oldest first; and how many are no longer held.
-    pub fn presses(&self, button: handle::Button) -> Kept<impl Iterator<Item = &'s Happening> + use<'s>> {
-        let total = u64::from(self.button(button).presses());
-        self.kept(button, total, |what| what == What::Pressed)
+    /// An action's presses, oldest first; and how many are no longer held.
+    pub fn presses<H: ActionHandle>(&self, action: H) -> Kept<impl Iterator<Item = &'s Happening> + use<'s, H>> {
+        let number = self.seat.asked(action);
+        let total = u64::from(self.of(number).presses());
+        self.kept(number, total, |what| what == What::Pressed)
     }
 
-    /// A button's releases, oldest first; and how many are no longer held.
-    pub fn releases(&self, button: handle::Button) -> Kept<impl Iterator<Item = &'s Happening> + use<'s>> {
-        let total = u64::from(self.button(button).releases());
-        self.kept(button, total, |what| matches!(what, What::Released(_)))
+    /// An action's releases, oldest first; and how many are no longer held.
+    pub fn releases<H: ActionHandle>(&self, action: H) -> Kept<impl Iterator<Item = &'s Happening> + use<'s, H>> {
+        let number = self.seat.asked(action);
+        let total = u64::from(self.of(number).releases());
+        self.kept(number, total, |what| matches!(what, What::Released(_)))
     }
 
     fn kept(
         &self,
-        button: handle::Button,
+        number: Option<usize>,
         total: u64,
         which: fn(What) -> bool,
     ) -> Kept<impl Iterator<Item = &'s Happening> + use<'s>> {
-        let number = self.seat.own(button.number, button.stamp);
         let of = move |happening: &&Happening| Some(usize::from(happening.action)) == number && which(happening.what);
         let ring = &self.seat.block.ring;
         let (from, to) = (self.from, ring.total());

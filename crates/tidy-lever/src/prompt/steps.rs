@@ -1,0 +1,238 @@
+//! What a player must do for a cue, step by step, for a game that draws it.
+
+use alloc::string::{String, ToString};
+use alloc::vec;
+use alloc::vec::Vec;
+use core::fmt;
+use core::time::Duration;
+
+use super::{Labels, Prompt};
+use crate::control::{Family, Part};
+use crate::cue::{Cue, Position, Rule};
+use crate::direction::Direction;
+use crate::linkage::{ActionView, ControlView, Linkage};
+use crate::profile::Leg;
+
+/// What the hand does in one step.
+#[derive(Clone, Copy, Debug, PartialEq)]
+#[non_exhaustive]
+pub enum PromptAct {
+    /// Press.
+    Press,
+    /// Press, and then let go.
+    Release,
+    /// Hold for this long; a charge is let go then.
+    Hold(Duration),
+    /// Press, and let go sooner than this.
+    Tap(Duration),
+    /// Press this often within the span.
+    Mash(u32, Duration),
+    /// Turn the stick there: what the cue says, and where that is on the screen; nowhere for neutral.
+    Toward(Position, Option<Direction>),
+    /// Turn the stick there, and hold it for this long.
+    HoldToward(Position, Option<Direction>, Duration),
+    /// Give the same direction, any, twice.
+    Twice,
+    /// Turn the stick round, so many eighths of a circle.
+    Circle(u32),
+    /// Push the stick from the centre to its edge at once.
+    Flick,
+}
+
+/// One step of what a player must do.
+#[derive(Clone, Debug, PartialEq)]
+#[non_exhaustive]
+pub struct PromptStep {
+    /// What the hand does.
+    pub act: PromptAct,
+    /// With which controls; any of them will do. Empty if the family has none. For a direction that keys give, the keys to
+    /// press together.
+    pub prompts: Vec<Prompt>,
+    /// Together with the step before, and not after it.
+    pub together: bool,
+}
+
+impl fmt::Display for PromptStep {
+    /// In a few words: `hold E`, `left stick down`.
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let legs = self.prompts.iter().filter(|prompt| prompt.leg.is_some());
+        let joint = if matches!(self.act, PromptAct::Toward(..) | PromptAct::HoldToward(..)) { " + " } else { " or " };
+        let text = |all: Vec<&str>| all.join(joint);
+        let names = text(self.prompts.iter().map(|prompt| prompt.text.as_str()).collect());
+        match self.act {
+            PromptAct::Press => f.write_str(&names),
+            PromptAct::Release => write!(f, "let go of {names}"),
+            PromptAct::Hold(_) => write!(f, "hold {names}"),
+            PromptAct::Tap(_) => write!(f, "tap {names}"),
+            PromptAct::Mash(count, _) => write!(f, "{names} {count} times"),
+            PromptAct::Toward(position, to) | PromptAct::HoldToward(position, to, _) => {
+                if matches!(self.act, PromptAct::HoldToward(..)) {
+                    f.write_str("hold ")?;
+                }
+                match to {
+                    Some(_) if legs.count() == self.prompts.len() && !names.is_empty() => f.write_str(&names),
+                    Some(to) if !names.is_empty() => write!(f, "{names} {to}"),
+                    _ => f.write_str(position.name()),
+                }
+            }
+            PromptAct::Twice => write!(f, "{names} twice the same way"),
+            PromptAct::Circle(_) => write!(f, "{names} round"),
+            PromptAct::Flick => write!(f, "flick {names}"),
+        }
+    }
+}
+
+impl Linkage {
+    /// What a player must do with the controls of a family for an action to pull: for each of its cues the steps, one after
+    /// the other. `faces_left` decides where `forward` and `back` are. Empty for an action that never pulls.
+    ///
+    /// ```
+    /// use tidy_lever::prompt::Labels;
+    /// use tidy_lever::{Family, Linkage, Profile};
+    ///
+    /// let text = r#"
+    ///     tidy-lever = 1
+    ///     [action.steer]
+    ///     kind = "stick"
+    ///     pad = "left-stick"
+    ///     keys = { up = "KeyW", left = "KeyA", down = "KeyS", right = "KeyD" }
+    ///     [action.toss]
+    ///     kind = "button"
+    ///     keys = "KeyJ"
+    ///     pad = "west"
+    ///     [action.skim]
+    ///     kind = "button"
+    ///     cue = "steer rolls 236 then toss within 350ms"
+    /// "#;
+    /// let linkage = Linkage::build(&Profile::from_toml(text)?)?;
+    /// let told = |family| -> Vec<String> {
+    ///     let all = linkage.prompt_steps("skim", family, &Labels::default(), false);
+    ///     all[0].iter().map(|step| step.to_string()).collect()
+    /// };
+    /// assert_eq!(told(Family::Keys), ["S", "S + D", "D", "J"]);
+    /// assert_eq!(told(Family::Pad), ["left stick down", "left stick down-right", "left stick right", "west button"]);
+    /// # Ok::<(), tidy_lever::profile::Faults>(())
+    /// ```
+    pub fn prompt_steps(
+        &self,
+        action: &str,
+        family: Family,
+        labels: &Labels,
+        faces_left: bool,
+    ) -> Vec<Vec<PromptStep>> {
+        let Some(view) = self.action(action) else { return Vec::new() };
+        let teller = Teller { linkage: self, family, labels, faces_left };
+        view.cues().map(|cue| teller.steps(view, cue)).collect()
+    }
+}
+
+/// Tells the steps of cues.
+struct Teller<'l> {
+    linkage: &'l Linkage,
+    family: Family,
+    labels: &'l Labels,
+    faces_left: bool,
+}
+
+impl Teller<'_> {
+    fn steps(&self, view: ActionView<'_>, cue: &Cue) -> Vec<PromptStep> {
+        let subject = cue.subject.as_deref().unwrap_or(view.name());
+        let own = |act| PromptStep { act, prompts: self.controls(subject), together: false };
+        let press = |name: &str, together| PromptStep { act: PromptAct::Press, prompts: self.controls(name), together };
+        match &cue.rule {
+            Rule::Press | Rule::Toggle => vec![own(PromptAct::Press)],
+            Rule::Release => vec![own(PromptAct::Release)],
+            Rule::Hold { span } => vec![own(PromptAct::Hold(*span))],
+            Rule::Tap { under } => vec![own(PromptAct::Tap(*under))],
+            Rule::Taps { count, .. } => (0..*count).map(|_| own(PromptAct::Press)).collect(),
+            Rule::Twice { .. } => vec![own(PromptAct::Twice)],
+            Rule::Repeat { after, .. } => vec![own(PromptAct::Hold(*after))],
+            Rule::Mash { count, within } => vec![own(PromptAct::Mash(*count, *within))],
+            Rule::With { other, .. } => vec![own(PromptAct::Press), press(other, true)],
+            Rule::Charge { to, .. } => vec![own(PromptAct::Hold(*to)), own(PromptAct::Release)],
+            Rule::Order { names, .. } => {
+                let whose = |name: &str| match Direction::from_name(name) {
+                    Some(direction) => alloc::format!("{subject}.{direction}"),
+                    None => name.to_string(),
+                };
+                names.iter().map(|name| press(&whose(name), false)).collect()
+            }
+            Rule::Rolls { steps, then, on_release, .. } => {
+                let toward = |step: &crate::cue::PathStep| {
+                    let to = step.position.on_screen(self.faces_left);
+                    let act = if step.held.is_zero() {
+                        PromptAct::Toward(step.position, to)
+                    } else {
+                        PromptAct::HoldToward(step.position, to, step.held)
+                    };
+                    PromptStep { act, prompts: to.map_or(Vec::new(), |to| self.toward(subject, to)), together: false }
+                };
+                // What may be left out is not asked for.
+                let mut all: Vec<PromptStep> = steps.iter().filter(|step| !step.maybe).map(toward).collect();
+                let finish = if *on_release { PromptAct::Release } else { PromptAct::Press };
+                all.extend(then.as_deref().map(|then| PromptStep { act: finish, ..press(then, false) }));
+                all
+            }
+            Rule::Spins { eighths, .. } => vec![own(PromptAct::Circle(*eighths))],
+            Rule::Flicks { .. } => vec![own(PromptAct::Flick)],
+        }
+    }
+
+    /// The controls of an action, or those that push a stick in a direction.
+    fn controls(&self, name: &str) -> Vec<Prompt> {
+        if let Some((stick, direction)) = name.split_once('.') {
+            let toward = |direction| self.toward(stick, direction);
+            return match direction {
+                "minus" => toward(Direction::Left),
+                "plus" => toward(Direction::Right),
+                name => Direction::from_name(name).map_or(Vec::new(), toward),
+            };
+        }
+        self.linkage.prompts(name, self.family, self.labels)
+    }
+
+    /// What pushes a stick in a direction: the legs of a cross, together, or whole sticks.
+    fn toward(&self, stick: &str, to: Direction) -> Vec<Prompt> {
+        let Some(view) = self.linkage.action(stick) else { return Vec::new() };
+        let (x, y) = to.signs();
+        let fits = |view: &&ControlView| {
+            let pushes = match view.leg {
+                None => view.part == Part::Whole,
+                Some(Leg::Up) => y > 0,
+                Some(Leg::Down) => y < 0,
+                Some(Leg::Left | Leg::Minus) => x < 0,
+                Some(Leg::Right | Leg::Plus) => x > 0,
+            };
+            view.control.family() == self.family && pushes
+        };
+        let all: Vec<Prompt> = view.controls().iter().filter(fits).map(|view| Prompt::of(view, self.labels)).collect();
+        // Whole sticks where there are any: one control says it all. Else one key a leg.
+        let whole: Vec<Prompt> = all.iter().filter(|prompt| prompt.leg.is_none()).take(1).cloned().collect();
+        if !whole.is_empty() {
+            return whole;
+        }
+        let mut legs: Vec<Prompt> = Vec::new();
+        for prompt in all {
+            if !legs.iter().any(|known| known.leg == prompt.leg) {
+                legs.push(prompt);
+            }
+        }
+        // As one says it: down before right.
+        legs.sort_by_key(|prompt| matches!(prompt.leg, Some(Leg::Left | Leg::Right)));
+        legs
+    }
+}
+
+impl PromptStep {
+    /// Several steps in a line, those that go together joined by `+`: `S, S + D, D, J`.
+    pub fn line(steps: &[PromptStep]) -> String {
+        let mut line = String::new();
+        for step in steps {
+            if !line.is_empty() {
+                line += if step.together { " + " } else { ", " };
+            }
+            line += &step.to_string();
+        }
+        line
+    }
+}

@@ -1,0 +1,179 @@
+//! Saved seats as bytes: a head that says what they are, the state, and a checksum behind it.
+//!
+//! ```text
+//!   "tidyseat" ─ version, 2 bytes ─ linkage's digest, 8 bytes ─ state ─ checksum of all before, 8 bytes
+//! ```
+
+use alloc::vec::Vec;
+
+use serde::{Deserialize, Serialize};
+use xxhash_rust::xxh64::xxh64;
+
+use super::block::Block;
+use super::{Room, Saved};
+use crate::linkage::{Linkage, Plan};
+use crate::seat::reading::Bookmark;
+
+const NAME: &[u8; 8] = b"tidyseat";
+const VERSION: u16 = 1;
+const HEAD: usize = 18;
+const TAIL: usize = 8;
+
+/// Why bytes are no saved seat of a linkage.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
+#[non_exhaustive]
+pub enum BytesError {
+    /// They don't begin as a saved seat does.
+    #[error("these bytes are no saved seat")]
+    NotSaved,
+    /// Another version of this library wrote them, in another form.
+    #[error(
+        "this seat was saved in form {found}, and this version of tidy-lever reads form {VERSION}; save it again with this version"
+    )]
+    Version {
+        /// Their form.
+        found: u16,
+    },
+    /// They were saved on another linkage: another profile, another version of it, another remap or other settings.
+    #[error(
+        "this seat was saved on another linkage; build the profile, the remap and the settings that it was saved with"
+    )]
+    OtherLinkage,
+    /// They were cut, or changed on the way.
+    #[error("the saved seat is damaged: its checksum is not that of its bytes")]
+    Damaged,
+}
+
+/// What stands between head and checksum.
+#[derive(Serialize)]
+struct Out<'s> {
+    room: (u32, u32, u32),
+    block: &'s Block,
+    bookmarks: &'s [Bookmark],
+}
+
+/// Stands for the seat's own lineage, whose number means nothing elsewhere; 0 is nobody's.
+const OWN: u64 = 1;
+
+#[derive(Deserialize)]
+struct In {
+    room: (u32, u32, u32),
+    block: Block,
+    bookmarks: Vec<Bookmark>,
+}
+
+impl Saved {
+    /// The saved seat as bytes, the same on every platform: for save states, and for sending a state to another machine.
+    ///
+    /// ```
+    /// use tidy_lever::profile::{Action, Profile};
+    /// use tidy_lever::seat::Saved;
+    /// use tidy_lever::{Linkage, Moment};
+    ///
+    /// let linkage = Linkage::build(&Profile::new("Otter Post").action(Action::button("hop").keys("Space")))?;
+    /// let mut seat = linkage.seat(Moment::ZERO);
+    /// seat.advance(Moment::from_millis(16));
+    /// let bytes = seat.saved(&[]).to_bytes();
+    ///
+    /// let mut other = linkage.seat(Moment::ZERO);
+    /// other.restore(&Saved::from_bytes(&linkage, &bytes)?, &mut [])?;
+    /// assert_eq!(other.state_hash(), seat.state_hash());
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    pub fn to_bytes(&self) -> Vec<u8> {
+        let room = self.block.room();
+        let room = (room.waiting as u32, room.history as u32, room.devices as u32);
+        let mut bytes = Vec::from(*NAME);
+        bytes.extend(VERSION.to_le_bytes());
+        bytes.extend(self.linkage.0.digest.to_le_bytes());
+        let own = self.block.ring.root();
+        let lineage = |bookmark: &Bookmark| if bookmark.point().is_rooted(own) { OWN } else { 0 };
+        let bookmarks: Vec<Bookmark> =
+            self.bookmarks.iter().map(|bookmark| bookmark.clone().rooted(lineage(bookmark))).collect();
+        let out = Out { room, block: &self.block, bookmarks: &bookmarks };
+        // A state is numbers and lists of known length: that can always be written.
+        bytes.extend(postcard::to_allocvec(&out).unwrap_or_default());
+        let checksum = xxh64(&bytes, 0);
+        bytes.extend(checksum.to_le_bytes());
+        bytes
+    }
+
+    /// Reads what [`to_bytes`](Saved::to_bytes) wrote. The linkage must be the one that it was saved on: built from the same
+    /// profile, remap and settings.
+    ///
+    /// Bytes that were cut or changed are refused. They are not signed: whoever can write the checksum, too, can write a
+    /// state that no seat ever was in, so take states only from where you would take a save file.
+    ///
+    /// # Errors
+    /// A [`BytesError`] that says why they are no saved seat of this linkage.
+    pub fn from_bytes(linkage: &Linkage, bytes: &[u8]) -> Result<Saved, BytesError> {
+        let (rest, checksum) = bytes.split_last_chunk::<TAIL>().ok_or(BytesError::NotSaved)?;
+        let (head, state) = rest.split_first_chunk::<HEAD>().ok_or(BytesError::NotSaved)?;
+        if !head.starts_with(NAME) {
+            return Err(BytesError::NotSaved);
+        }
+        let found = u16::from_le_bytes([head[8], head[9]]);
+        if xxh64(rest, 0) != u64::from_le_bytes(*checksum) {
+            return Err(BytesError::Damaged);
+        }
+        if found != VERSION {
+            return Err(BytesError::Version { found });
+        }
+        if head[10..] != linkage.0.digest.to_le_bytes() {
+            return Err(BytesError::OtherLinkage);
+        }
+        let In { room: (waiting, history, devices), block, bookmarks } =
+            postcard::from_bytes(state).map_err(|_| BytesError::Damaged)?;
+        let room = Room { waiting: waiting as usize, history: history as usize, devices: devices as usize };
+        let room = room.checked().map_err(|_| BytesError::Damaged)?;
+        if !block.fits(&linkage.0, room) {
+            return Err(BytesError::Damaged);
+        }
+        let mut own = Block::new(&linkage.0, block.next, room);
+        own.copy_from(&block);
+        let root = own.ring.rooted_anew();
+        let rooted = |bookmark: Bookmark| {
+            let is_own = bookmark.point().is_rooted(OWN);
+            bookmark.rooted(if is_own { root } else { 0 })
+        };
+        let bookmarks = bookmarks.into_iter().map(rooted).collect();
+        Ok(Saved { linkage: linkage.clone(), block: own, bookmarks })
+    }
+}
+
+impl Block {
+    /// Whether a state that was read has the size of this plan's and this room's in every part.
+    fn fits(&self, plan: &Plan, room: Room) -> bool {
+        let inputs = &plan.inputs;
+        let sizes = [
+            (self.stale.len(), inputs.wires.len()),
+            (self.crosses.len(), inputs.crosses.len()),
+            (self.moved.len(), inputs.moved.len()),
+            (self.hands.len(), inputs.moved.len()),
+            (self.sweeps.len(), plan.sweeps),
+            (self.swept.len(), plan.sweeps),
+            (self.pointers.len(), inputs.pointers.len()),
+            (self.rule_states.len(), plan.cues.len()),
+            (self.moments.len(), plan.moments),
+            (self.timers.owners(), plan.first_mash_timer() + plan.declared),
+            (self.world_timers.owners(), plan.first_mark_timer() + self.marks.len()),
+            (self.marks.len(), super::block::MARKS * plan.marks),
+            (self.gauges.len(), plan.gauges.len()),
+            (self.standing.len(), plan.while_held.len()),
+            (self.truths.len(), plan.truths.len()),
+            (self.actions.len(), plan.actions.len()),
+            (self.facts.len(), plan.facts.len()),
+            (self.motions.len(), plan.motion_sets.len()),
+        ];
+        sizes.iter().all(|(own, plans)| own == plans)
+            && self.board.fits(inputs, room.devices)
+            && self.modes.fits(plan.modes.len())
+            && self.motions.iter().zip(&plan.motion_sets).all(|(state, set)| state.fits(set))
+            && self.facts.iter().zip(&plan.facts).all(|(value, fact)| usize::from(*value) < fact.words.len())
+            && self.waits.iter().chain(&self.kept).all(|pending| pending.fits(plan))
+            && self.queue.len() <= room.waiting
+            && self.ring.fits(room.history)
+            && self.timers.fits()
+            && self.world_timers.fits()
+    }
+}
