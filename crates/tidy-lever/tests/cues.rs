@@ -539,3 +539,49 @@ fn a_thousand_pending_holds_fall_due_at_their_own_moments() {
     assert_eq!(bench.heard().len(), 4);
     assert_eq!(bench.seat.played(), us(1_004_999));
 }
+
+#[test]
+fn cues_and_spans_built_in_code_mean_what_their_lines_mean() {
+    use std::time::Duration;
+    let ms = Duration::from_millis;
+    let built = Profile::new("")
+        .action(Action::button("hop").keys("KeyJ").cue(Rule::Hold { span: ms(300) }).keep(ms(150)).cooldown(ms(50)))
+        .action(Action::button("bow").cue(Cue::of("hop", Rule::Tap { under: ms(200) })).mark("land", ms(400)));
+    let lines = Profile::new("")
+        .action(Action::button("hop").keys("KeyJ").cue("hold 300ms").keep("150ms").cooldown("0.05s"))
+        .action(Action::button("bow").cue("hop tap under 0.2s").mark("land", "400ms"));
+    let (built, lines) = (Linkage::build(&built).unwrap(), Linkage::build(&lines).unwrap());
+    let mut seat = built.seat(Moment::ZERO);
+    // A state is only taken where everything that decides is the same.
+    assert_eq!(seat.restore(&lines.seat(Moment::ZERO).saved(&[]), &mut []), Ok(()));
+}
+
+#[test]
+fn a_built_cue_that_no_line_could_say_is_a_fault() {
+    use std::time::Duration;
+    use tidy_lever::cue::{PathStep, Position};
+    let (none, day) = (Duration::ZERO, Duration::from_secs(86_401));
+    let span = Duration::from_millis(300);
+    let step = |held| PathStep { position: Position::from_name("down").unwrap(), maybe: false, held };
+    let rolls = |steps, on_release| Rule::Rolls { steps, then: None, within: span, on_release };
+    for (cue, told) in [
+        (Cue::from(Rule::Hold { span: none }), "a span must be longer than nothing"),
+        (Rule::Tap { under: day }.into(), "a span must be longer than nothing"),
+        (Rule::Taps { count: 1, apart: span, on_release: false }.into(), "2 to 64, found 1"),
+        (Rule::Mash { count: 65, within: span }.into(), "2 to 64, found 65"),
+        (Rule::Charge { from: span, to: span }.into(), "longer than the first"),
+        (Rule::Spins { eighths: 1, within: span }.into(), "2 to 32 eighths, found 1"),
+        (Rule::Flicks { over: 1_000_001, within: span }.into(), "found 1000001"),
+        (Rule::Order { names: Vec::new(), within: span }.into(), "names nothing"),
+        (Rule::Order { names: vec!["within".into(), "act".into()], within: span }.into(), "`within` can't be a name"),
+        (Rule::With { other: "with".into(), within: span }.into(), "`with` can't be a name"),
+        (Cue::of("1st", Rule::Press), "`1st` can't be a name"),
+        (rolls(Vec::new(), false).into(), "goes nowhere"),
+        (rolls(vec![step(none), step(day)], false).into(), "a day at most"),
+        (rolls(vec![step(none), step(none)], true).into(), "without `then` nothing is let go"),
+    ] {
+        let profile = Profile::new("").action(Action::button("act").keys("KeyJ").cue(cue.clone()));
+        let faults = Linkage::build(&profile).unwrap_err().to_string();
+        assert!(faults.contains("action.act.cue: ") && faults.contains(told), "{cue:?}: {faults}");
+    }
+}

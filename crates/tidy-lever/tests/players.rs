@@ -244,3 +244,36 @@ fn who_presses_start_joins_leaves_and_comes_back_to_the_same_place() {
     let down = |number: usize| table.seat(number).unwrap().button(hop).is_down();
     assert_eq!((down(1), down(2)), (true, false));
 }
+
+#[test]
+fn what_to_do_for_a_cue_is_told_step_by_step_for_every_action_of_the_demo() {
+    use tidy_lever::prompt::{Labels, PromptStep};
+    let profile = Profile::from_toml(include_str!("../../../demo/otter-post.toml")).unwrap();
+    let linkage = Linkage::build(&profile).unwrap();
+    let told = |action: &str, family, faces_left| -> Vec<String> {
+        let all = linkage.prompt_steps(action, family, &Labels::default(), faces_left);
+        all.iter().map(|steps| PromptStep::line(steps)).collect()
+    };
+    for (action, family, line) in [
+        ("hop", Family::Keys, "space"),
+        ("open-bag", Family::Pad, "hold east button"),
+        ("throw", Family::Keys, "hold J, let go of J"),
+        ("bow", Family::Pad, "left shoulder + west button"),
+        ("dash", Family::Keys, "W or A or S or D, the same direction twice"),
+        ("skim", Family::Keys, "S, S + D, D, J"),
+        ("skim", Family::Touch, "thumb down, thumb down-right, thumb right, toss"),
+        ("knock", Family::Keys, "E, E, G, E"),
+        ("scroll", Family::Pad, "hold left stick down"),
+        ("rush", Family::Keys, "K or I 5 times"),
+        ("next-parcel", Family::Mouse, "wheel down"),
+    ] {
+        assert_eq!(told(action, family, false), [line], "{action}");
+    }
+    assert_eq!(told("skim", Family::Keys, true), ["S, S + A, A, J"], "forward is where Pim faces");
+    // A mouse alone can't do a motion of the stick, nor touch a chord with a button that the panel hasn't got.
+    for (action, family) in
+        [("skim", Family::Mouse), ("bow", Family::Touch), ("hop", Family::Mouse), ("gone", Family::Keys)]
+    {
+        assert_eq!(told(action, family, false), [""; 0], "{action}");
+    }
+}

@@ -494,3 +494,33 @@ fn a_players_settings_never_make_a_good_profile_unusable_and_what_was_kept_withi
     seat.advance(us(600_000));
     assert_eq!(seat.button(seat.linkage().find("heave").unwrap()).pulls(), 1);
 }
+
+#[test]
+fn what_the_profile_binds_together_moves_together_and_a_conflict_is_told_in_plain_words() {
+    use tidy_lever::prompt::Labels;
+    let (profile, linkage) = (profile(), Linkage::build(&profile()).unwrap());
+    let mut remap = Remap::new();
+    let bound = remap.bind(&profile, &target("toss.keys"), &["keys:KeyX"], Clash::Refuse).unwrap();
+    assert_eq!((bound.conflicts.len(), bound.together), (0, vec![target("throw.keys")]));
+    let laid = remap.over(&profile).unwrap().linkage;
+    assert_eq!((controls(&laid, "toss")[0].as_str(), controls(&laid, "throw")[0].as_str()), ("keys:KeyX", "keys:KeyX"));
+    assert!(remap.undo() && remap.is_empty(), "it is one change");
+    // Taken by a third: refused once for both, and swapped for it.
+    let mut labels = Labels::default();
+    labels.set("keys:Space".parse().unwrap(), "space bar");
+    let Err(Refused::Taken(all)) = remap.bind(&profile, &target("throw.keys"), &["Space"], Clash::Refuse) else {
+        panic!("the hop has it")
+    };
+    let told: Vec<String> = all.iter().map(|conflict| conflict.told(&linkage, &labels)).collect();
+    assert_eq!(told, ["space bar is bound to both hop and throw"]);
+    let bound = remap.bind(&profile, &target("throw.keys"), &["Space"], Clash::Swap).unwrap();
+    assert_eq!((bound.conflicts.len(), bound.together), (1, vec![target("toss.keys")]));
+    let laid = remap.over(&profile).unwrap().linkage;
+    for (action, control) in [("hop", "keys:KeyJ"), ("toss", "keys:Space"), ("throw", "keys:Space")] {
+        assert_eq!(controls(&laid, action)[0], control);
+    }
+    // Once a player has parted them, they stay apart.
+    let mut remap = Remap::from_toml("tidy-lever = 1\n[action.throw]\nkeys = \"KeyY\"\n").unwrap();
+    let bound = remap.bind(&profile, &target("toss.keys"), &["KeyX"], Clash::Refuse).unwrap();
+    assert_eq!(bound.together, []);
+}

@@ -45,8 +45,8 @@ pub enum PromptAct {
 pub struct PromptStep {
     /// What the hand does.
     pub act: PromptAct,
-    /// With which controls; any of them will do. Empty if the family has none. For a direction that keys give, the keys to
-    /// press together.
+    /// With which controls; any of them will do. For a direction that keys give, the keys to press together. None where the
+    /// stick only has to come back to neutral.
     pub prompts: Vec<Prompt>,
     /// Together with the step before, and not after it.
     pub together: bool,
@@ -75,7 +75,7 @@ impl fmt::Display for PromptStep {
                     _ => f.write_str(position.name()),
                 }
             }
-            PromptAct::Twice => write!(f, "{names} twice the same way"),
+            PromptAct::Twice => write!(f, "{names}, the same direction twice"),
             PromptAct::Circle(_) => write!(f, "{names} round"),
             PromptAct::Flick => write!(f, "flick {names}"),
         }
@@ -84,7 +84,7 @@ impl fmt::Display for PromptStep {
 
 impl Linkage {
     /// What a player must do with the controls of a family for an action to pull: for each of its cues the steps, one after
-    /// the other. `faces_left` decides where `forward` and `back` are. Empty for an action that never pulls.
+    /// the other. `faces_left` decides where `forward` and `back` are. A cue that the family has no controls for is left out.
     ///
     /// ```
     /// use tidy_lever::prompt::Labels;
@@ -122,7 +122,11 @@ impl Linkage {
     ) -> Vec<Vec<PromptStep>> {
         let Some(view) = self.action(action) else { return Vec::new() };
         let teller = Teller { linkage: self, family, labels, faces_left };
-        view.cues().map(|cue| teller.steps(view, cue)).collect()
+        let can_be_done = |step: &PromptStep| {
+            let neutral = matches!(step.act, PromptAct::Toward(_, None) | PromptAct::HoldToward(_, None, _));
+            neutral || !step.prompts.is_empty()
+        };
+        view.cues().map(|cue| teller.steps(view, cue)).filter(|steps| steps.iter().all(can_be_done)).collect()
     }
 }
 
@@ -145,7 +149,9 @@ impl Teller<'_> {
             Rule::Hold { span } => vec![own(PromptAct::Hold(*span))],
             Rule::Tap { under } => vec![own(PromptAct::Tap(*under))],
             Rule::Taps { count, .. } => (0..*count).map(|_| own(PromptAct::Press)).collect(),
-            Rule::Twice { .. } => vec![own(PromptAct::Twice)],
+            Rule::Twice { .. } => {
+                vec![PromptStep { prompts: one_a_leg(self.controls(subject)), ..own(PromptAct::Twice) }]
+            }
             Rule::Repeat { after, .. } => vec![own(PromptAct::Hold(*after))],
             Rule::Mash { count, within } => vec![own(PromptAct::Mash(*count, *within))],
             Rule::With { other, .. } => vec![own(PromptAct::Press), press(other, true)],
@@ -181,12 +187,17 @@ impl Teller<'_> {
     /// The controls of an action, or those that push a stick in a direction.
     fn controls(&self, name: &str) -> Vec<Prompt> {
         if let Some((stick, direction)) = name.split_once('.') {
-            let toward = |direction| self.toward(stick, direction);
-            return match direction {
-                "minus" => toward(Direction::Left),
-                "plus" => toward(Direction::Right),
-                name => Direction::from_name(name).map_or(Vec::new(), toward),
+            let toward = match direction {
+                "minus" => Some(Direction::Left),
+                "plus" => Some(Direction::Right),
+                name => Direction::from_name(name),
             };
+            let mut all = toward.map_or(Vec::new(), |toward| self.toward(stick, toward));
+            // A whole stick is pushed there.
+            for prompt in all.iter_mut().filter(|prompt| prompt.leg.is_none()) {
+                prompt.text = alloc::format!("{} {direction}", prompt.text);
+            }
+            return all;
         }
         self.linkage.prompts(name, self.family, self.labels)
     }
@@ -211,16 +222,22 @@ impl Teller<'_> {
         if !whole.is_empty() {
             return whole;
         }
-        let mut legs: Vec<Prompt> = Vec::new();
-        for prompt in all {
-            if !legs.iter().any(|known| known.leg == prompt.leg) {
-                legs.push(prompt);
-            }
-        }
+        let mut legs = one_a_leg(all);
         // As one says it: down before right.
         legs.sort_by_key(|prompt| matches!(prompt.leg, Some(Leg::Left | Leg::Right)));
         legs
     }
+}
+
+/// Of several keys of one leg the first will do.
+fn one_a_leg(all: Vec<Prompt>) -> Vec<Prompt> {
+    let mut legs: Vec<Prompt> = Vec::new();
+    for prompt in all {
+        if prompt.leg.is_none() || !legs.iter().any(|known| known.leg == prompt.leg) {
+            legs.push(prompt);
+        }
+    }
+    legs
 }
 
 impl PromptStep {
