@@ -1,7 +1,8 @@
 //! An adapter: what a winit window says, as events of Tidy Lever.
 //!
 //! ```text
-//!   WindowEvent, DeviceEvent ──▶ Adapter ──▶ Said: events for seats, focus, the view's size, close
+//!   WindowEvent, DeviceEvent ──▶ Adapter ──▶ Report: events for seats, focus, the view's size, close
+//!   (as every adapter's, see `tidy_lever::adapter`)
 //! ```
 //!
 //! Keys go by position; what is printed on them is learnt as they are pressed, for prompts. The platform's own key repeat
@@ -10,7 +11,7 @@
 //!
 //! ```no_run
 //! use tidy_lever::{Linkage, Moment, Profile};
-//! use tidy_lever_winit::{Adapter, Said};
+//! use tidy_lever_winit::{Adapter, Report};
 //! # fn next() -> winit::event::WindowEvent { unimplemented!() }
 //!
 //! # fn main() -> Result<(), Box<dyn std::error::Error>> {
@@ -19,10 +20,11 @@
 //! let mut adapter = Adapter::new();
 //! for said in adapter.window(&next()) {
 //!     match said {
-//!         Said::Event(event) => seat.feed(event)?,
-//!         Said::Focus(focused, at) => seat.focus(focused, at)?,
-//!         Said::View(width, height) => seat.set_view(width, height)?,
-//!         Said::Close => return Ok(()),
+//!         Report::Event(event) => seat.feed(event)?,
+//!         Report::Focus(focused, at) => seat.focus(focused, at)?,
+//!         Report::View(width, height) => seat.set_view(width, height)?,
+//!         Report::Close => return Ok(()),
+//!         _ => {}
 //!     }
 //! }
 //! # Ok(())
@@ -32,33 +34,16 @@
 mod keys;
 mod wheel;
 
-use std::time::Instant;
-
+use tidy_lever::adapter::Devices;
+pub use tidy_lever::adapter::Report;
 use tidy_lever::event::{Device, Event, Phase};
 use tidy_lever::prompt::Labels;
 use tidy_lever::{Control, Moment};
+use web_time::Instant;
 use winit::event::{DeviceEvent, ElementState, KeyEvent, MouseButton, Touch, TouchPhase, WindowEvent};
 use winit::keyboard::{Key, PhysicalKey};
 
 use wheel::Wheel;
-
-/// The devices' numbers, unless they are told: windows don't tell one keyboard or mouse from another.
-const KEYBOARD: usize = 61;
-const MOUSE: usize = 62;
-const SCREEN: usize = 63;
-
-/// What a window said.
-#[derive(Clone, Copy, Debug, PartialEq)]
-pub enum Said {
-    /// An event, to be fed to a seat.
-    Event(Event),
-    /// The window has the focus, or not.
-    Focus(bool, Moment),
-    /// The view has this size in pixels.
-    View(u32, u32),
-    /// Somebody wants to close the window.
-    Close,
-}
 
 /// Turns a window's events into Tidy Lever's.
 #[derive(Debug)]
@@ -73,11 +58,6 @@ impl Default for Adapter {
     fn default() -> Adapter {
         Adapter::new()
     }
-}
-
-/// A device by a number that there is.
-fn device(number: usize) -> Device {
-    Device::new(number).unwrap_or_default()
 }
 
 /// A level of a button.
@@ -103,21 +83,21 @@ impl Adapter {
 
     /// The keyboard, as events name it; all keyboards of a window are one.
     pub fn keyboard() -> Device {
-        device(KEYBOARD)
+        Devices::keyboard()
     }
 
     /// The mouse, the same way.
     pub fn mouse() -> Device {
-        device(MOUSE)
+        Devices::mouse()
     }
 
     /// The touch screen, the same way.
     pub fn screen() -> Device {
-        device(SCREEN)
+        Devices::screen()
     }
 
     /// What a window's event says; most say nothing or one thing, a wheel may say two.
-    pub fn window(&mut self, event: &WindowEvent) -> Vec<Said> {
+    pub fn window(&mut self, event: &WindowEvent) -> Vec<Report> {
         let at = self.now();
         match event {
             WindowEvent::KeyboardInput {
@@ -136,25 +116,25 @@ impl Adapter {
             WindowEvent::MouseWheel { delta, .. } => self
                 .wheel
                 .turn(*delta)
-                .map(|(control, notches)| Said::Event(Event::level(at, device(MOUSE), control, notches)))
+                .map(|(control, notches)| Report::Event(Event::level(at, Devices::mouse(), control, notches)))
                 .collect(),
             WindowEvent::CursorMoved { position, .. } => vec![self.pointer(at, position.x, position.y)],
             WindowEvent::Touch(Touch { phase, location, id, .. }) => {
                 vec![self.touch(at, *id, *phase, location.x, location.y)]
             }
-            WindowEvent::Focused(focused) => vec![Said::Focus(*focused, at)],
+            WindowEvent::Focused(focused) => vec![Report::Focus(*focused, at)],
             WindowEvent::Resized(size) => self.resized(size.width, size.height).into_iter().collect(),
-            WindowEvent::CloseRequested => vec![Said::Close],
+            WindowEvent::CloseRequested => vec![Report::Close],
             _ => Vec::new(),
         }
     }
 
     /// What a device's own event says: relative counts of the mouse, wherever its pointer is.
-    pub fn device(&mut self, event: &DeviceEvent) -> Option<Said> {
+    pub fn device(&mut self, event: &DeviceEvent) -> Option<Report> {
         let DeviceEvent::MouseMotion { delta: (x, y) } = event else { return None };
         // Down is positive there.
         let (x, y) = (*x as f32, -*y as f32);
-        Some(Said::Event(Event::pair(self.now(), device(MOUSE), Control::MOUSE_MOVE, x, y)))
+        Some(Report::Event(Event::pair(self.now(), Devices::mouse(), Control::MOUSE_MOVE, x, y)))
     }
 
     /// A key, by its position; its label is learnt on the way.
@@ -165,7 +145,7 @@ impl Adapter {
         label: &Key,
         state: ElementState,
         repeat: bool,
-    ) -> Option<Said> {
+    ) -> Option<Report> {
         let control = keys::control(position)?;
         if repeat {
             return None;
@@ -174,11 +154,11 @@ impl Adapter {
             // Without a modifier a letter is small; on the key it is printed large.
             self.labels.set(control, &text.to_uppercase());
         }
-        Some(Said::Event(Event::level(at, device(KEYBOARD), control, level(state))))
+        Some(Report::Event(Event::level(at, Devices::keyboard(), control, level(state))))
     }
 
     /// A button of the mouse.
-    pub fn button(&self, at: Moment, button: MouseButton, state: ElementState) -> Option<Said> {
+    pub fn button(&self, at: Moment, button: MouseButton, state: ElementState) -> Option<Report> {
         let control = match button {
             MouseButton::Left => Control::MOUSE_LEFT,
             MouseButton::Right => Control::MOUSE_RIGHT,
@@ -187,17 +167,17 @@ impl Adapter {
             MouseButton::Forward => Control::MOUSE_FORWARD,
             MouseButton::Other(_) => return None,
         };
-        Some(Said::Event(Event::level(at, device(MOUSE), control, level(state))))
+        Some(Report::Event(Event::level(at, Devices::mouse(), control, level(state))))
     }
 
     /// The pointer's place in pixels, as a share of the view.
-    pub fn pointer(&self, at: Moment, x: f64, y: f64) -> Said {
+    pub fn pointer(&self, at: Moment, x: f64, y: f64) -> Report {
         let (x, y) = self.share(x, y);
-        Said::Event(Event::pair(at, device(MOUSE), Control::MOUSE_PLACE, x, y))
+        Report::Event(Event::pair(at, Devices::mouse(), Control::MOUSE_PLACE, x, y))
     }
 
     /// A finger's place in pixels.
-    pub fn touch(&self, at: Moment, finger: u64, phase: TouchPhase, x: f64, y: f64) -> Said {
+    pub fn touch(&self, at: Moment, finger: u64, phase: TouchPhase, x: f64, y: f64) -> Report {
         let phase = match phase {
             TouchPhase::Started => Phase::Down,
             TouchPhase::Moved => Phase::Move,
@@ -205,16 +185,16 @@ impl Adapter {
             TouchPhase::Cancelled => Phase::Cancel,
         };
         let (x, y) = self.share(x, y);
-        Said::Event(Event::touch(at, device(SCREEN), finger, phase, x, y))
+        Report::Event(Event::touch(at, Devices::screen(), finger, phase, x, y))
     }
 
     /// The window has another size; one without a width or a height is minimised, and changes nothing.
-    pub fn resized(&mut self, width: u32, height: u32) -> Option<Said> {
+    pub fn resized(&mut self, width: u32, height: u32) -> Option<Report> {
         if width == 0 || height == 0 || (width, height) == self.size {
             return None;
         }
         self.size = (width, height);
-        Some(Said::View(width, height))
+        Some(Report::View(width, height))
     }
 
     fn share(&self, x: f64, y: f64) -> (f32, f32) {

@@ -1,9 +1,10 @@
 //! What a window says, played on a seat.
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
+use tidy_lever::adapter::Conformance;
 use tidy_lever::event::Phase;
 use tidy_lever::{Event, Family, Linkage, Moment, Profile, Seat};
-use tidy_lever_winit::{Adapter, Said};
+use tidy_lever_winit::{Adapter, Report};
 use winit::dpi::PhysicalSize;
 use winit::event::{DeviceEvent, ElementState, MouseButton, TouchPhase, WindowEvent};
 use winit::keyboard::{Key, KeyCode, PhysicalKey};
@@ -18,18 +19,18 @@ fn seat() -> (Linkage, Seat) {
 }
 
 /// Hands what was said to a seat, as a game would.
-fn tell(seat: &mut Seat, said: impl IntoIterator<Item = Said>) {
+fn tell(seat: &mut Seat, said: impl IntoIterator<Item = Report>) {
     for said in said {
         match said {
-            Said::Event(event) => seat.feed(event).unwrap(),
-            Said::Focus(focused, at) => seat.focus(focused, at).unwrap(),
-            Said::View(width, height) => seat.set_view(width, height).unwrap(),
-            Said::Close => {}
+            Report::Event(event) => seat.feed(event).unwrap(),
+            Report::Focus(focused, at) => seat.focus(focused, at).unwrap(),
+            Report::View(width, height) => seat.set_view(width, height).unwrap(),
+            _ => {}
         }
     }
 }
 
-fn w(adapter: &mut Adapter, at: u64, state: ElementState, repeat: bool) -> Option<Said> {
+fn w(adapter: &mut Adapter, at: u64, state: ElementState, repeat: bool) -> Option<Report> {
     // On this keyboard the key at W's place reads z.
     adapter.key(Moment::from_micros(at), PhysicalKey::Code(KeyCode::KeyW), &Key::Character("z".into()), state, repeat)
 }
@@ -62,20 +63,20 @@ fn mouse_and_touch_turn_their_signs_and_shares() {
     assert_eq!(seat.pointer(point).pixels(), Some((400.0, 150.0)));
     assert!(seat.button(linkage.find("hop").unwrap()).is_down());
     // Up is plus here, and minus there.
-    let Some(Said::Event(moved)) = adapter.device(&DeviceEvent::MouseMotion { delta: (3.0, -2.0) }) else {
+    let Some(Report::Event(moved)) = adapter.device(&DeviceEvent::MouseMotion { delta: (3.0, -2.0) }) else {
         panic!("moved")
     };
-    tell(&mut seat, [Said::Event(Event { at: at(200), ..moved })]);
+    tell(&mut seat, [Report::Event(Event { at: at(200), ..moved })]);
     seat.advance(at(300));
     assert_eq!(seat.sweep(linkage.find("look").unwrap()).degrees(), (3.0, 2.0));
     let touch = adapter.touch(at(400), 7, TouchPhase::Started, 80.0, 60.0);
-    assert_eq!(touch, Said::Event(Event::touch(at(400), Adapter::screen(), 7, Phase::Down, 0.1, 0.1)));
+    assert_eq!(touch, Report::Event(Event::touch(at(400), Adapter::screen(), 7, Phase::Down, 0.1, 0.1)));
     tell(&mut seat, [touch]);
     seat.advance(at(500));
     assert_eq!(seat.pointer(point).pixels(), Some((80.0, 60.0)));
     // Minimised, a window has no size; that changes nothing.
     assert_eq!(adapter.resized(0, 0), None);
-    assert_eq!((adapter.resized(800, 600), adapter.resized(640, 480)), (None, Some(Said::View(640, 480))));
+    assert_eq!((adapter.resized(800, 600), adapter.resized(640, 480)), (None, Some(Report::View(640, 480))));
 }
 
 #[test]
@@ -88,8 +89,45 @@ fn losing_the_focus_lets_go_and_closing_is_told() {
     tell(&mut seat, adapter.window(&WindowEvent::Focused(false)));
     seat.advance(adapter.now());
     assert!(!seat.button(hop).is_down());
-    assert_eq!(adapter.window(&WindowEvent::CloseRequested), [Said::Close]);
+    assert_eq!(adapter.window(&WindowEvent::CloseRequested), [Report::Close]);
     assert_eq!(adapter.window(&WindowEvent::Occluded(true)), []);
     let (before, after) = (adapter.now(), adapter.now());
     assert!(before <= after, "its clock never goes back");
+}
+
+#[test]
+fn whatever_a_window_says_keeps_the_rules_of_adapters() {
+    let (mut adapter, mut conformance) = (Adapter::new(), Conformance::new());
+    let mut show = |reports: Vec<Report>, now| reports.iter().for_each(|report| conformance.show(report, now));
+    show(adapter.window(&WindowEvent::Resized(PhysicalSize::new(800, 600))), adapter.now());
+    for (state, repeat) in
+        [(ElementState::Pressed, false), (ElementState::Pressed, true), (ElementState::Released, false)]
+    {
+        let at = adapter.now().as_micros();
+        show(w(&mut adapter, at, state, repeat).into_iter().collect(), adapter.now());
+    }
+    let at = adapter.now();
+    show(adapter.button(at, MouseButton::Back, ElementState::Pressed).into_iter().collect(), at);
+    show(vec![adapter.pointer(at, 400.0, 150.0), adapter.touch(at, 7, TouchPhase::Moved, 80.0, 60.0)], at);
+    show(adapter.device(&DeviceEvent::MouseMotion { delta: (3.0, -2.0) }).into_iter().collect(), adapter.now());
+    let wheel = |y| WindowEvent::MouseWheel {
+        device_id: winit::event::DeviceId::dummy(),
+        delta: winit::event::MouseScrollDelta::LineDelta(0.0, y),
+        phase: TouchPhase::Moved,
+    };
+    for focused in [false, true] {
+        show(adapter.window(&wheel(-2.0)), adapter.now());
+        show(adapter.window(&WindowEvent::Focused(focused)), adapter.now());
+    }
+    assert_eq!(conformance.breaches(), []);
+    for (name, level) in [
+        ("keys:KeyW", 1.0),
+        ("keys:KeyW", 0.0),
+        ("mouse:back", 1.0),
+        ("mouse:wheel-down", 2.0),
+        ("mouse:place.x", 0.5),
+        ("mouse:move.y", 2.0),
+    ] {
+        assert!(conformance.saw(name, level), "{name} at {level}");
+    }
 }

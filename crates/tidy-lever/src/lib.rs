@@ -66,6 +66,7 @@ mod words;
 // What devices say, and what a cue waits for.
 pub mod control;
 pub mod event;
+pub mod adapter;
 pub mod direction;
 mod end;
 pub mod cue;

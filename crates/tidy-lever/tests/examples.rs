@@ -88,6 +88,14 @@ fn a_key_that_answers_while_binding_does_nothing_else_and_plays_from_its_next_pr
 }
 
 #[test]
+fn an_adapter_of_ones_own_keeps_every_rule() {
+    let told = example("own_adapter");
+    assert!(told.contains("rules broken: 0\nW pressed: true; pushed up: true"), "{told}");
+    assert_eq!(told.lines().filter(|line| line.contains("Event(")).count(), 3, "{told}");
+    assert!(told.contains("0.070000 s: Event(Event { at: 70000us"), "{told}");
+}
+
+#[test]
 fn a_tape_replays_the_same_at_any_rate() {
     let told = example("replay");
     for part in

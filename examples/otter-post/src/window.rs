@@ -7,8 +7,10 @@ use std::time::{Duration, Instant};
 
 use anyhow::{Context as _, Result};
 use softbuffer::{Context, Surface};
-use tidy_lever::Event;
-use tidy_lever_winit::{Adapter, Said};
+use tidy_lever::adapter::Devices;
+use tidy_lever::{Device, Event, Moment};
+use tidy_lever_pads::{PadTables, Pads};
+use tidy_lever_winit::{Adapter, Report};
 use winit::application::ApplicationHandler;
 use winit::dpi::PhysicalSize;
 use winit::event::{DeviceEvent, DeviceId, ElementState, KeyEvent, WindowEvent};
@@ -26,6 +28,8 @@ use crate::world::STEPS_A_SECOND;
 /// A picture takes this long at least; and this long when nothing moves but the water.
 const FRAME: Duration = Duration::from_micros(16_666);
 const CALM_FRAME: Duration = Duration::from_millis(120);
+/// A pad that is asked so often is never far behind; its events carry their own times.
+const PAD_LOOK: Duration = Duration::from_millis(4);
 /// A profile is read this long after it was saved: editors write in several steps.
 const SETTLE: Duration = Duration::from_millis(40);
 
@@ -56,6 +60,12 @@ struct App {
     game: Game,
     view: View,
     adapter: Adapter,
+    /// The system's pads, if there are any to be had; and how many are plugged in.
+    pads: Option<Pads>,
+    plugged: usize,
+    devices: Devices,
+    /// The simulated pads' numbers, by their own.
+    simulated: Vec<Device>,
     size: (u32, u32),
     shown: Option<Shown>,
     script: Option<Script>,
@@ -94,10 +104,22 @@ pub(crate) fn run(mut game: Game, view: View, opening: Opening<'_>) -> Result<()
         }
         other => other.transpose()?,
     };
+    // A tape plays instead of hands. Without pads the game goes on.
+    let mut pads = if script.is_none() { Pads::open().map_err(|why| eprintln!("{why}")).ok() } else { None };
+    if let (Some(pads), Some(player)) = (&mut pads, game.player_file()) {
+        match std::fs::read_to_string(player).map_or(Ok(PadTables::default()), |text| PadTables::from_toml(&text)) {
+            Ok(tables) => pads.describe(tables),
+            Err(problem) => eprintln!("{}: {problem}", player.display()),
+        }
+    }
     let mut app = App {
         game,
         view,
         adapter: Adapter::new(),
+        pads,
+        plugged: 0,
+        devices: Devices::new(),
+        simulated: Vec::new(),
         size: opening.size,
         shown: None,
         script,
@@ -143,7 +165,7 @@ impl App {
         if let Err(problem) = self.view.resize(self.size) {
             self.failed = Some(problem);
         }
-        if let Some(Said::View(width, height)) = self.adapter.resized(size.width, size.height) {
+        if let Some(Report::View(width, height)) = self.adapter.resized(size.width, size.height) {
             self.game.set_view((width, height));
         }
     }
@@ -161,12 +183,40 @@ impl App {
                 self.game.remark("the tape is over");
             }
         }
+        self.ask_pads(now);
         if self.reread.take_if(|due| *due <= Instant::now()).is_some() {
             let text = tuning::text(self.profile.as_deref());
             self.game.retune(text.map_err(|problem| format!("{problem:#}")));
         }
         self.game.labels.clone_from(self.adapter.labels());
         self.game.play(now);
+    }
+
+    /// What the pads did up to now; it is played in the step that follows.
+    fn ask_pads(&mut self, now: Moment) {
+        let Some(pads) = &mut self.pads else { return };
+        for report in pads.poll(&mut self.devices, now) {
+            match &report {
+                Report::Came { name, .. } => {
+                    self.plugged += 1;
+                    self.game.remark(format!("{name} is plugged in"));
+                }
+                Report::Gone { .. } => self.plugged = self.plugged.saturating_sub(1),
+                _ => {}
+            }
+            if let Some(event) = report.event() {
+                self.game.feed(event);
+            }
+        }
+    }
+
+    /// The number of a simulated pad among all devices.
+    fn simulated(&mut self, own: Device) -> Device {
+        while self.simulated.len() <= own.number() {
+            let kind = format!("simulated pad {}", self.simulated.len());
+            self.simulated.push(self.devices.plug(&kind).unwrap_or(own));
+        }
+        self.simulated[own.number()]
     }
 
     fn fail(&mut self, events: &ActiveEventLoop, problem: anyhow::Error) {
@@ -215,8 +265,8 @@ impl ApplicationHandler<Outside> for App {
     fn user_event(&mut self, events: &ActiveEventLoop, outside: Outside) {
         match outside {
             Outside::Pad(event) => {
-                let at = self.adapter.now();
-                self.game.feed(Event { at, ..event });
+                let (at, device) = (self.adapter.now(), self.simulated(event.device));
+                self.game.feed(Event { at, device, ..event });
             }
             Outside::Saved => self.reread = Some(Instant::now() + SETTLE),
         }
@@ -239,21 +289,21 @@ impl ApplicationHandler<Outside> for App {
         }
         for said in self.adapter.window(&event) {
             match said {
-                Said::Event(event) => self.game.feed(event),
-                Said::Focus(focused, at) => {
+                Report::Event(event) => self.game.feed(event),
+                Report::Focus(focused, at) => {
                     self.game.focus(focused, at);
                     if focused && let Err(problem) = self.plug_in() {
                         self.fail(events, problem);
                     }
                 }
-                Said::View(..) => {}
-                Said::Close => events.exit(),
+                Report::Close => events.exit(),
+                _ => {}
             }
         }
     }
 
     fn device_event(&mut self, _: &ActiveEventLoop, _: DeviceId, event: DeviceEvent) {
-        if let Some(Said::Event(event)) = self.adapter.device(&event) {
+        if let Some(Report::Event(event)) = self.adapter.device(&event) {
             self.game.feed(event);
         }
     }
@@ -271,6 +321,9 @@ impl ApplicationHandler<Outside> for App {
         }
         if !calm || self.script.is_some() {
             next = next.min(Instant::now() + Duration::from_secs(1) / STEPS_A_SECOND);
+        }
+        if self.plugged > 0 {
+            next = next.min(Instant::now() + PAD_LOOK);
         }
         if let Some(due) = self.reread {
             next = next.min(due);

@@ -58,7 +58,7 @@ impl FromStr for Bindable {
     fn from_str(text: &str) -> Result<Bindable, NoSuchControl> {
         if let Some((control, part)) = text.split_once('.')
             && let (Ok(control), Some(part)) = (control.parse::<Control>(), Part::from_name(part))
-            && control.sort() == Sort::Pair
+            && (control.sort() == Sort::Pair || control.sort() == Sort::Counts && !part.is_half())
         {
             return Ok(Bindable { control, part });
         }

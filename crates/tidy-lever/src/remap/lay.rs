@@ -25,7 +25,8 @@ impl Remap {
         let mut leave = |path: String, problem: String| alone.push(Fault::new(Spot::NONE, path, problem).warning());
         for (key, item) in self.document.iter() {
             match key {
-                "action" | "access" => {}
+                // Layouts of pads are their adapter's.
+                "action" | "access" | "pad" => {}
                 "tidy-lever" => {
                     if let Some(version) = item.as_integer().filter(|version| *version > VERSION) {
                         let problem = format!(

@@ -1,5 +1,6 @@
 //! What the menu changes: keys and access, laid over the profile while it plays, and saved.
 
+use std::path::Path;
 use std::time::Duration;
 
 use serde_json::json;
@@ -19,6 +20,11 @@ use crate::tuning::{Broken, Tuned};
 const PATIENCE: Duration = Duration::from_secs(5);
 
 impl Game {
+    /// The player's file, if there is to be one.
+    pub(crate) fn player_file(&self) -> Option<&Path> {
+        self.setup.player.as_deref()
+    }
+
     pub(super) fn menu_step(&mut self, number: usize, at: Moment, wishes: MenuWishes) {
         if let Some((_, listening)) = &mut self.menu.listening {
             let heard = listening.by(at);

@@ -1,5 +1,15 @@
 //! The game as its players have it: started as a program, heard by what it reports.
-#![allow(unreachable_pub, dead_code, clippy::unwrap_used, reason = "shared by tests that each need a part of it")]
+#![allow(
+    unreachable_pub,
+    dead_code,
+    unused_imports,
+    clippy::unwrap_used,
+    reason = "shared by tests that each need a part of it"
+)]
+
+mod display;
+
+pub use display::{Display, is_here};
 
 use std::io::{BufRead, BufReader};
 use std::path::{Path, PathBuf};
@@ -15,8 +25,13 @@ const PATIENCE: Duration = Duration::from_secs(20);
 /// The program, with a player's file of its own.
 pub fn program(folder: &Path) -> Command {
     let mut command = Command::new(env!("CARGO_BIN_EXE_otter-post"));
-    command.arg("--player").arg(folder.join("player.toml")).arg("--profile").arg(demo("otter-post.toml"));
+    command.args(arguments(folder));
     command
+}
+
+/// What the program is started with.
+pub fn arguments(folder: &Path) -> [PathBuf; 4] {
+    ["--player".into(), folder.join("player.toml"), "--profile".into(), demo("otter-post.toml")]
 }
 
 /// A file of the demo.

@@ -1,0 +1,94 @@
+//! Describing a pad by listening: "press the south button".
+
+use std::collections::BTreeMap;
+
+use crate::source::{Place, Seen};
+use crate::tables::{PadTables, Raw, keys};
+
+/// A button or an axis answers from here on.
+const FAR: f32 = 0.6;
+/// And is back at rest below this.
+const NEAR: f32 = 0.3;
+
+/// Asks for one control of a pad after the other, and fills its table with what moves.
+///
+/// ```
+/// use tidy_lever_pads::{Place, Seen, Setup};
+///
+/// let mut setup = Setup::new("Quay pad").only(&["south", "left-stick-y"]);
+/// assert_eq!(setup.asks(), Some("south"));
+/// setup.hear(&Seen::Moved(0, Place::Button(3), 1.0));
+/// setup.hear(&Seen::Moved(0, Place::Button(3), 0.0));
+/// // The player pushes the left stick up; on this pad that is minus.
+/// assert_eq!(setup.asks(), Some("left-stick-y"));
+/// setup.hear(&Seen::Moved(0, Place::RawAxis(1), -0.9));
+/// let file = setup.tables().written_into("tidy-lever = 1\n")?;
+/// assert_eq!(file, "tidy-lever = 1\n\n[pad.\"Quay pad\"]\nleft-stick-y = \"-axis-1\"\nsouth = \"button-3\"\n");
+/// # Ok::<(), tidy_lever_pads::TableError>(())
+/// ```
+#[derive(Clone, Debug)]
+pub struct Setup {
+    name: String,
+    /// What is still asked for, the next last.
+    asked: Vec<String>,
+    found: BTreeMap<String, Raw>,
+    /// What is away from rest: it answers once.
+    away: Vec<Place>,
+}
+
+impl Setup {
+    /// Asks for every control of a pad of this name.
+    pub fn new(name: &str) -> Setup {
+        let mut asked = keys();
+        asked.reverse();
+        Setup { name: name.to_owned(), asked, found: BTreeMap::new(), away: Vec::new() }
+    }
+
+    /// Asks only for these, in this order.
+    pub fn only(mut self, keys: &[&str]) -> Setup {
+        let known = std::mem::take(&mut self.asked);
+        self.asked = keys.iter().rev().map(|key| (*key).to_owned()).filter(|key| known.contains(key)).collect();
+        self
+    }
+
+    /// What the player should press or push now: to the right, or up. `None` when all is found.
+    pub fn asks(&self) -> Option<&str> {
+        self.asked.last().map(String::as_str)
+    }
+
+    /// This pad has none; asks for the next.
+    pub fn skip(&mut self) {
+        self.asked.pop();
+    }
+
+    /// Takes what a pad did. Only what the system knows by a number alone is an answer.
+    pub fn hear(&mut self, seen: &Seen) {
+        let Seen::Moved(_, place, level) = *seen else { return };
+        let (axis, number) = match place {
+            Place::Button(number) => (false, number),
+            Place::RawAxis(number) => (true, number),
+            _ => return,
+        };
+        let was_away = self.away.contains(&place);
+        if level.abs() < NEAR {
+            self.away.retain(|away| *away != place);
+        }
+        if level.abs() < FAR || was_away || !level.is_finite() {
+            return;
+        }
+        self.away.push(place);
+        let raw = Raw { axis, number, minus: axis && level < 0.0 };
+        // What answered already answers nothing else.
+        let used = self.found.values().any(|found| (found.axis, found.number) == (axis, number));
+        if !used && let Some(key) = self.asked.pop() {
+            self.found.insert(key, raw);
+        }
+    }
+
+    /// What was found so far.
+    pub fn tables(&self) -> PadTables {
+        let mut tables = PadTables::default();
+        tables.insert(&self.name, self.found.clone());
+        tables
+    }
+}

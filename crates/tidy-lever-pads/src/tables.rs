@@ -1,0 +1,204 @@
+//! Layouts of pads in a player's file.
+
+use std::collections::BTreeMap;
+
+use tidy_lever::Control;
+use tidy_lever::profile::nearest;
+use toml_edit::{DocumentMut, Item, Table, value};
+
+use crate::source::Place;
+
+/// Pads that a player described: for a pad that no layout is known for, or whose layout is wrong.
+///
+/// ```toml
+/// [pad."Quay pad"]
+/// south        = "button-3"
+/// left-stick-x = "axis-0"
+/// left-stick-y = "-axis-1"    # turned about
+/// left-trigger = "axis-5"
+/// dpad-up      = "button-12"
+/// ```
+///
+/// The keys are the names of a pad's buttons and triggers, and `left-stick-x`, `left-stick-y`, `right-stick-x`,
+/// `right-stick-y`, `dpad-x`, `dpad-y`, `dpad-up`, `dpad-down`, `dpad-left`, `dpad-right`. The numbers are the source's own;
+/// [`Setup`](crate::Setup) fills a table by listening. A table stands in the file that holds the player's bindings.
+///
+/// ```
+/// use tidy_lever_pads::PadTables;
+///
+/// let tables = PadTables::from_toml("[pad.\"Quay pad\"]\nsouth = \"button-3\"\n")?;
+/// assert!(tables.has("Quay pad"));
+/// let wrong = PadTables::from_toml("[pad.\"Quay pad\"]\nsoutn = \"button-3\"\n").unwrap_err();
+/// assert_eq!(wrong.to_string(), "pad.\"Quay pad\".soutn: a pad has no control `soutn`; did you mean `south`?");
+/// # Ok::<(), tidy_lever_pads::TableError>(())
+/// ```
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct PadTables(BTreeMap<String, BTreeMap<String, Raw>>);
+
+/// A button or an axis by its number.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub(crate) struct Raw {
+    pub(crate) axis: bool,
+    pub(crate) number: u32,
+    /// Turned about.
+    pub(crate) minus: bool,
+}
+
+/// What is wrong with a table.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[non_exhaustive]
+pub enum TableError {
+    /// The text is no TOML.
+    #[error("this is not valid TOML: {0}")]
+    NotToml(String),
+    /// A key or a value that says nothing.
+    #[error("{path}: {problem}")]
+    Wrong {
+        /// Where it stands.
+        path: String,
+        /// What is wrong, and what would be right.
+        problem: String,
+    },
+}
+
+/// The axes that a table can name.
+const AXES: [(&str, Control, bool); 6] = [
+    ("left-stick-x", Control::LEFT_STICK, false),
+    ("left-stick-y", Control::LEFT_STICK, true),
+    ("right-stick-x", Control::RIGHT_STICK, false),
+    ("right-stick-y", Control::RIGHT_STICK, true),
+    ("dpad-x", Control::DPAD, false),
+    ("dpad-y", Control::DPAD, true),
+];
+
+/// The arms of the directional pad that a table can name.
+const ARMS: [(&str, i8, i8); 4] = [("dpad-up", 0, 1), ("dpad-down", 0, -1), ("dpad-left", -1, 0), ("dpad-right", 1, 0)];
+
+/// What a key of a table stands for.
+pub(crate) fn place(key: &str) -> Option<Place> {
+    let axis = AXES.iter().find(|(name, ..)| *name == key);
+    let arm = ARMS.iter().find(|(name, ..)| *name == key);
+    match (axis, arm) {
+        (Some((_, of, upright)), _) => Some(Place::Axis { of: *of, upright: *upright }),
+        (_, Some((_, x, y))) => Some(Place::Arm { x: *x, y: *y }),
+        _ => {
+            let control = Control::in_family(tidy_lever::Family::Pad, key)?;
+            let single = control.sort() != tidy_lever::control::Sort::Pair;
+            single.then_some(Place::At(control))
+        }
+    }
+}
+
+/// All keys that a table may have.
+pub(crate) fn keys() -> Vec<String> {
+    let buttons = Control::all(tidy_lever::Family::Pad).map(|control| control.name().to_string());
+    let all = buttons.filter(|name| place(name).is_some());
+    all.chain(AXES.iter().map(|(name, ..)| (*name).to_owned()))
+        .chain(ARMS.iter().map(|(name, ..)| (*name).to_owned()))
+        .collect()
+}
+
+impl Raw {
+    fn read(text: &str) -> Option<Raw> {
+        let (minus, text) = text.strip_prefix('-').map_or((false, text), |text| (true, text));
+        let (axis, number) = match text.strip_prefix("button-") {
+            Some(number) if !minus => (false, number),
+            _ => (true, text.strip_prefix("axis-")?),
+        };
+        Some(Raw { axis, number: number.parse().ok()?, minus })
+    }
+
+    pub(crate) fn text(self) -> String {
+        let kind = if self.axis { "axis" } else { "button" };
+        format!("{}{kind}-{}", if self.minus { "-" } else { "" }, self.number)
+    }
+}
+
+impl PadTables {
+    /// The tables `[pad."NAME"]` of a player's file; whatever else is in it is passed over.
+    ///
+    /// # Errors
+    /// A [`TableError`] for the first thing that is wrong.
+    pub fn from_toml(text: &str) -> Result<PadTables, TableError> {
+        let document: DocumentMut =
+            text.parse().map_err(|error: toml_edit::TomlError| TableError::NotToml(error.message().to_owned()))?;
+        let wrong = |path: &str, problem: String| TableError::Wrong { path: path.to_owned(), problem };
+        let mut tables = PadTables::default();
+        let Some(pads) = document.get("pad") else { return Ok(tables) };
+        let Some(pads) = pads.as_table_like() else {
+            return Err(wrong("pad", "write a table for each pad, as in [pad.\"Quay pad\"]".into()));
+        };
+        for (name, table) in pads.iter() {
+            let path = format!("pad.\"{name}\"");
+            let Some(table) = table.as_table_like() else {
+                return Err(wrong(&path, format!("write a table, as in [pad.\"{name}\"]")));
+            };
+            let own = tables.0.entry(name.to_owned()).or_default();
+            for (key, item) in table.iter() {
+                let path = format!("{path}.{key}");
+                if place(key).is_none() {
+                    let keys = keys();
+                    let near = nearest(key, keys.iter().map(String::as_str));
+                    let hint = near.map_or(String::new(), |near| format!("; did you mean `{near}`?"));
+                    return Err(wrong(&path, format!("a pad has no control `{key}`{hint}")));
+                }
+                let raw = item.as_str().and_then(Raw::read).ok_or_else(|| {
+                    wrong(&path, "write \"button-3\", \"axis-1\", or \"-axis-1\" for one that is turned about".into())
+                })?;
+                own.insert(key.to_owned(), raw);
+            }
+        }
+        Ok(tables)
+    }
+
+    /// Whether a pad is described.
+    pub fn has(&self, name: &str) -> bool {
+        self.0.contains_key(name)
+    }
+
+    /// Puts the tables into a player's file; everything else in it stays as it is.
+    ///
+    /// # Errors
+    /// [`TableError::NotToml`] if the file is none.
+    pub fn written_into(&self, text: &str) -> Result<String, TableError> {
+        let mut document: DocumentMut =
+            text.parse().map_err(|error: toml_edit::TomlError| TableError::NotToml(error.message().to_owned()))?;
+        let pads = document.entry("pad").or_insert_with(|| {
+            let mut pads = Table::new();
+            pads.set_implicit(true);
+            Item::Table(pads)
+        });
+        for (name, own) in &self.0 {
+            let mut table = Table::new();
+            for (key, raw) in own {
+                table.insert(key, value(raw.text()));
+            }
+            if let Some(pads) = pads.as_table_like_mut() {
+                pads.insert(name, Item::Table(table));
+            }
+        }
+        Ok(document.to_string())
+    }
+
+    pub(crate) fn insert(&mut self, name: &str, own: BTreeMap<String, Raw>) {
+        self.0.insert(name.to_owned(), own);
+    }
+
+    /// What a pad's place stands for, with its level: as the player described it, else by the standard layout.
+    pub(crate) fn read(&self, name: &str, seen: Place, level: f32) -> Option<(Place, f32)> {
+        let Some(own) = self.0.get(name) else { return Some((seen, level)) };
+        let (axis, number) = match seen {
+            Place::Button(number) => (false, number),
+            Place::RawAxis(number) => (true, number),
+            // What the system knows by its place needs no table.
+            known => return Some((known, level)),
+        };
+        let mut fitting = own.iter().filter(|(_, raw)| (raw.axis, raw.number) == (axis, number));
+        let (key, raw) = fitting.next()?;
+        let level = if raw.minus { -level } else { level };
+        let place = place(key)?;
+        // A trigger that is an axis rests at −1.
+        let level = if axis && matches!(place, Place::At(_)) { (level + 1.0) / 2.0 } else { level };
+        Some((place, level))
+    }
+}

@@ -1,0 +1,137 @@
+//! The system's own path: mocked devices of the kernel, through the real access to gamepads.
+#![cfg(all(target_os = "linux", feature = "real-pads"))]
+#![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
+
+use std::path::Path;
+use std::process::Command;
+
+/// Whether the mock can run here; where it can't, that is said aloud, and in CI it is a failure.
+fn is_possible() -> bool {
+    let has = |program: &str, arguments: &[&str]| {
+        Command::new(program).args(arguments).output().is_ok_and(|output| output.status.success())
+    };
+    let here = has("umockdev-wrapper", &["true"])
+        && has("/usr/bin/python3", &["-c", "import gi; gi.require_version('UMockdev', '1.0')"]);
+    if !here {
+        assert!(std::env::var_os("TIDY_LEVER_NO_SKIPS").is_none(), "umockdev and its Python binding are missing");
+        eprintln!("SKIPPED: mocked gamepads need umockdev, gir1.2-umockdev-1.0 and python3-gi");
+    }
+    here
+}
+
+/// Plays a script on a bed of mocked pads while the example `reports` watches; what that printed, a line each.
+fn watched(script: &str, millis: u32, player: &str) -> Vec<String> {
+    let folder = std::env::temp_dir().join(format!("tidy-lever-pads-{}-{millis}", std::process::id()));
+    std::fs::create_dir_all(&folder).unwrap();
+    let (told, file) = (folder.join("script"), folder.join("player.toml"));
+    std::fs::write(&told, script).unwrap();
+    std::fs::write(&file, player).unwrap();
+    let cargo = std::env::var("CARGO").unwrap_or_else(|_| "cargo".into());
+    let built = Command::new(cargo)
+        .args(["build", "-q", "-p", "tidy-lever-pads", "--features", "real-pads", "--example", "reports"])
+        .output()
+        .unwrap();
+    assert!(built.status.success(), "{}", String::from_utf8_lossy(&built.stderr));
+    // The tests' own folder of executables lies beside the examples'.
+    let tests = std::env::current_exe().unwrap();
+    let program = tests.parent().and_then(Path::parent).unwrap().join("examples/reports");
+    let output = Command::new("umockdev-wrapper")
+        .args(["/usr/bin/python3", concat!(env!("CARGO_MANIFEST_DIR"), "/tests/kernel/bed.py")])
+        .args([&told, &folder, &program])
+        .arg(millis.to_string())
+        .arg(&file)
+        .output()
+        .unwrap();
+    let text = String::from_utf8_lossy(&output.stdout).into_owned();
+    assert!(output.status.success(), "{text}{}", String::from_utf8_lossy(&output.stderr));
+    std::fs::remove_dir_all(&folder).unwrap();
+    text.lines().map(str::to_owned).collect()
+}
+
+/// A line without its moment, and the moment.
+fn parted(line: &str) -> (i64, &str) {
+    let (at, rest) = line.split_once(' ').unwrap();
+    (at.parse().unwrap(), rest)
+}
+
+#[test]
+fn buttons_sticks_triggers_and_the_hat_come_with_the_kernels_own_times() {
+    if !is_possible() {
+        return;
+    }
+    let told = watched(
+        "plug layout 5\nstart\nwait 300\nmark\nwait 40\n\
+         5 +1000 1 130 1\n5 +21345 1 130 0\n\
+         5 +22000 3 0 32767 3 1 -32768\n5 +23000 3 0 0 3 1 0\n\
+         5 +23500 3 5 51\n5 +24000 3 5 255\n5 +25000 3 5 0\n5 +26000 3 10 1 3 11 -1\n5 +27000 3 10 0 3 11 0\nwait 200\n",
+        700,
+        "",
+    );
+    assert_eq!(told[0], "times: System");
+    assert_eq!(
+        parted(&told[1]).1,
+        "dev0 came: Otter Post pad, with [pad:south, pad:east, pad:west, pad:north, pad:left-shoulder, pad:right-shoulder, \
+         pad:select, pad:start, pad:home, pad:left-thumb, pad:right-thumb, pad:left-stick, pad:right-stick, pad:dpad, \
+         pad:left-trigger, pad:right-trigger]"
+    );
+    let lines: Vec<(i64, &str)> = told[2..].iter().map(|line| parted(line)).collect();
+    let events: Vec<&str> = lines.iter().map(|(_, rest)| *rest).collect();
+    assert_eq!(
+        events,
+        [
+            "dev0 Level { control: pad:south, value: 1.0 }",
+            "dev0 Level { control: pad:south, value: 0.0 }",
+            "dev0 Pair { control: pad:left-stick, x: 1.0, y: 1.0 }",
+            "dev0 Pair { control: pad:left-stick, x: 0.0, y: 0.0 }",
+            "dev0 Level { control: pad:right-trigger, value: 0.2 }",
+            "dev0 Level { control: pad:right-trigger, value: 1.0 }",
+            "dev0 Level { control: pad:right-trigger, value: 0.0 }",
+            "dev0 Pair { control: pad:dpad, x: 1.0, y: 1.0 }",
+            "dev0 Pair { control: pad:dpad, x: 0.0, y: 0.0 }",
+        ]
+    );
+    let apart: Vec<i64> = lines.windows(2).map(|pair| pair[1].0 - pair[0].0).collect();
+    assert_eq!(apart, [20_345, 655, 1_000, 500, 500, 1_000, 1_000, 1_000], "to the microsecond");
+}
+
+#[test]
+fn a_pad_that_is_unplugged_comes_back_as_itself_and_another_is_another() {
+    if !is_possible() {
+        return;
+    }
+    let told = watched(
+        "plug layout 5\nstart\nwait 300\nmark\n5 +0 1 131 1\nwait 50\nplug bare 6\nwait 250\nunplug 5\nwait 250\n\
+         plug layout 8\nwait 300\nmark\n8 +0 1 131 1\n6 +0 1 122 1\nwait 200\n",
+        2_000,
+        "[pad.\"Quay stick\"]\nsouth = \"button-2\"\n",
+    );
+    let events: Vec<&str> = told[1..].iter().map(|line| parted(line).1.split(", with").next().unwrap()).collect();
+    assert_eq!(
+        events,
+        [
+            "dev0 came: Otter Post pad",
+            "dev0 Level { control: pad:east, value: 1.0 }",
+            "dev1 came: Quay stick",
+            "dev0 gone",
+            "dev0 came: Otter Post pad",
+            "dev0 Level { control: pad:east, value: 1.0 }",
+            "dev1 Level { control: pad:south, value: 1.0 }",
+        ]
+    );
+}
+
+#[test]
+fn after_a_lost_report_and_without_any_pad_it_goes_on() {
+    if !is_possible() {
+        return;
+    }
+    let told = watched(
+        "plug layout 5\nstart\nwait 300\nmark\n5 +0 1 130 1\nwait 20\n5 lost\nwait 20\nmark\n5 +0 1 133 1\nwait 200\n",
+        800,
+        "",
+    );
+    assert!(told.last().is_some_and(|line| line.contains("value: 1.0")), "{told:?}");
+    let moments: Vec<i64> = told[1..].iter().map(|line| parted(line).0).collect();
+    assert!(moments.is_sorted(), "{told:?}");
+    assert_eq!(watched("start\nwait 50\n", 201, ""), ["times: System"]);
+}
