@@ -2,8 +2,10 @@
 
 use std::collections::BTreeMap;
 
+use tidy_lever::control::Sort;
+
 use crate::source::{Place, Seen};
-use crate::tables::{PadTables, Raw, keys};
+use crate::tables::{self, PadTables, Raw, keys};
 
 /// A button or an axis answers from here on.
 const FAR: f32 = 0.6;
@@ -61,19 +63,30 @@ impl Setup {
         self.asked.pop();
     }
 
-    /// Takes what a pad did. Only what the system knows by a number alone is an answer.
+    /// Takes what a pad did. An axis answers where one is asked for, a button elsewhere, and either a trigger. What the
+    /// system knows by its place already needs no entry.
     pub fn hear(&mut self, seen: &Seen) {
-        let Seen::Moved(_, place, level) = *seen else { return };
+        let (Seen::Moved(_, place, level), Some(asked)) = (seen.clone(), self.asks()) else { return };
         let (axis, number) = match place {
             Place::Button(number) => (false, number),
             Place::RawAxis(number) => (true, number),
-            _ => return,
+            known => {
+                if level.abs() >= FAR && tables::place(asked) == Some(known) {
+                    self.asked.pop();
+                }
+                return;
+            }
+        };
+        let fits = match tables::place(asked) {
+            Some(Place::Axis { .. }) => axis,
+            Some(Place::At(control)) if control.sort() == Sort::Level => true,
+            _ => !axis,
         };
         let was_away = self.away.contains(&place);
         if level.abs() < NEAR {
             self.away.retain(|away| *away != place);
         }
-        if level.abs() < FAR || was_away || !level.is_finite() {
+        if level.abs() < FAR || was_away || !level.is_finite() || !fits {
             return;
         }
         self.away.push(place);

@@ -21,31 +21,52 @@ fn is_possible() -> bool {
 
 /// Plays a script on a bed of mocked pads while the example `reports` watches; what that printed, a line each.
 fn watched(script: &str, millis: u32, player: &str) -> Vec<String> {
-    let folder = std::env::temp_dir().join(format!("tidy-lever-pads-{}-{millis}", std::process::id()));
-    std::fs::create_dir_all(&folder).unwrap();
-    let (told, file) = (folder.join("script"), folder.join("player.toml"));
-    std::fs::write(&told, script).unwrap();
+    let folder = Folder::new(&format!("{millis}"));
+    let file = folder.0.join("player.toml");
     std::fs::write(&file, player).unwrap();
+    let text = played(script, &folder, "reports", &[&millis.to_string(), file.to_str().unwrap()]);
+    text.lines().map(str::to_owned).collect()
+}
+
+/// A folder that ends with its test.
+struct Folder(std::path::PathBuf);
+
+impl Folder {
+    fn new(name: &str) -> Folder {
+        let folder = std::env::temp_dir().join(format!("tidy-lever-pads-{}-{name}", std::process::id()));
+        std::fs::create_dir_all(&folder).unwrap();
+        Folder(folder)
+    }
+}
+
+impl Drop for Folder {
+    fn drop(&mut self) {
+        let _ = std::fs::remove_dir_all(&self.0);
+    }
+}
+
+/// Plays a script on a bed of mocked pads while an example runs; what that printed.
+fn played(script: &str, Folder(folder): &Folder, example: &str, arguments: &[&str]) -> String {
+    let told = folder.join("script");
+    std::fs::write(&told, script).unwrap();
     let cargo = std::env::var("CARGO").unwrap_or_else(|_| "cargo".into());
     let built = Command::new(cargo)
-        .args(["build", "-q", "-p", "tidy-lever-pads", "--features", "real-pads", "--example", "reports"])
+        .args(["build", "-q", "-p", "tidy-lever-pads", "--features", "real-pads", "--example", example])
         .output()
         .unwrap();
     assert!(built.status.success(), "{}", String::from_utf8_lossy(&built.stderr));
     // The tests' own folder of executables lies beside the examples'.
     let tests = std::env::current_exe().unwrap();
-    let program = tests.parent().and_then(Path::parent).unwrap().join("examples/reports");
+    let program = tests.parent().and_then(Path::parent).unwrap().join("examples").join(example);
     let output = Command::new("umockdev-wrapper")
         .args(["/usr/bin/python3", concat!(env!("CARGO_MANIFEST_DIR"), "/tests/kernel/bed.py")])
-        .args([&told, &folder, &program])
-        .arg(millis.to_string())
-        .arg(&file)
+        .args([&told, folder, &program])
+        .args(arguments)
         .output()
         .unwrap();
     let text = String::from_utf8_lossy(&output.stdout).into_owned();
     assert!(output.status.success(), "{text}{}", String::from_utf8_lossy(&output.stderr));
-    std::fs::remove_dir_all(&folder).unwrap();
-    text.lines().map(str::to_owned).collect()
+    text
 }
 
 /// A line without its moment, and the moment.
@@ -117,6 +138,31 @@ fn a_pad_that_is_unplugged_comes_back_as_itself_and_another_is_another() {
             "dev0 Level { control: pad:east, value: 1.0 }",
             "dev1 Level { control: pad:south, value: 1.0 }",
         ]
+    );
+}
+
+#[test]
+fn a_pad_that_nobody_knows_is_described_by_pressing_what_is_asked_for() {
+    if !is_possible() {
+        return;
+    }
+    let folder = Folder::new("describe");
+    let file = folder.0.join("player.toml");
+    std::fs::write(&file, "tidy-lever = 1\n\n[action.hop]\nkeys = \"KeyJ\"    # mine\n").unwrap();
+    let script = "plug bare 5\nstart\nwait 400\nmark\n5 +0 1 122 1\nwait 40\n5 +0 1 122 0\nwait 40\n5 +0 3 0 255\nwait 40\n\
+                  5 +0 3 0 127\nwait 40\n5 +0 3 1 0\nwait 40\n5 +0 1 124 1\nwait 200\n";
+    let told = played(
+        script,
+        &folder,
+        "describe",
+        &[file.to_str().unwrap(), "south", "left-stick-x", "left-stick-y", "start"],
+    );
+    assert!(told.contains("Quay stick\nsouth: press it"), "{told}");
+    assert_eq!(
+        std::fs::read_to_string(&file).unwrap(),
+        "tidy-lever = 1\n\n[action.hop]\nkeys = \"KeyJ\"    # mine\n\n[pad.\"Quay stick\"]\n\
+         south = \"button-2\"\nstart = \"button-4\"\n",
+        "its stick is where the system expects it"
     );
 }
 

@@ -48,7 +48,7 @@ pub(crate) type Read<T> = ModalResult<T>;
 
 const RULES: &str = "a rule: press, release, toggle, hold, tap, repeat, mash, with, charge, twice, 2 taps, double tap, order, rolls, spins or flicks";
 
-pub(super) fn read(line: &str) -> Result<Cue, CueError> {
+fn read(line: &str) -> Result<Cue, CueError> {
     read_whole(line, cue, RULES).map_err(|error| {
         // A rule's word that is misspelt looks like a subject; blame it, and not what follows.
         let first = line.split_whitespace().next().unwrap_or_default();
@@ -58,6 +58,29 @@ pub(super) fn read(line: &str) -> Result<Cue, CueError> {
         }
         error
     })
+}
+
+impl Cue {
+    /// Reads a cue line.
+    ///
+    /// ```
+    /// use tidy_lever::cue::{Cue, Rule};
+    /// use std::time::Duration;
+    ///
+    /// let cue = Cue::read("use hold 0.35s")?;
+    /// assert_eq!(cue, Cue::of("use", Rule::Hold { span: Duration::from_millis(350) }));
+    /// assert_eq!(cue.to_string(), "use hold 350ms");
+    ///
+    /// let error = Cue::read("hold long").unwrap_err();
+    /// assert_eq!((error.at, error.to_string().as_str()), (5, "at character 6: expected a span, as in 300ms, found `long`"));
+    /// # Ok::<(), tidy_lever::cue::CueError>(())
+    /// ```
+    ///
+    /// # Errors
+    /// A [`CueError`] that points at the character and says what would fit.
+    pub fn read(line: &str) -> Result<Cue, CueError> {
+        read(line)
+    }
 }
 
 /// Reads a whole line; an error points at the word that doesn't fit. `any` is what is expected where nothing else is said.

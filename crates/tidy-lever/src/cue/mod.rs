@@ -14,6 +14,7 @@
 
 mod charge;
 mod edge;
+mod fits;
 mod flicks;
 pub(crate) mod grammar;
 mod hold;

@@ -1,16 +1,13 @@
 //! Cues as declared: a rule, the action it listens to, and the line that says both.
 
-use alloc::format;
 use alloc::string::String;
 use alloc::vec::Vec;
 use core::fmt;
 use core::ops::RangeInclusive;
 use core::time::Duration;
 
-use super::grammar::{self, CueError};
 use super::path::PathStep;
-use crate::direction::Direction;
-use crate::time::{LONGEST_SPAN, Plain};
+use crate::time::Plain;
 
 /// A cue as declared: which action it listens to, and for what.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
@@ -125,44 +122,6 @@ pub enum Rule {
 }
 
 impl Cue {
-    /// Reads a cue line.
-    ///
-    /// ```
-    /// use tidy_lever::cue::{Cue, Rule};
-    /// use std::time::Duration;
-    ///
-    /// let cue = Cue::read("use hold 0.35s")?;
-    /// assert_eq!(cue, Cue::of("use", Rule::Hold { span: Duration::from_millis(350) }));
-    /// assert_eq!(cue.to_string(), "use hold 350ms");
-    ///
-    /// let error = Cue::read("hold long").unwrap_err();
-    /// assert_eq!((error.at, error.to_string().as_str()), (5, "at character 6: expected a span, as in 300ms, found `long`"));
-    /// # Ok::<(), tidy_lever::cue::CueError>(())
-    /// ```
-    ///
-    /// # Errors
-    /// A [`CueError`] that points at the character and says what would fit.
-    pub fn read(line: &str) -> Result<Cue, CueError> {
-        grammar::read(line)
-    }
-
-    /// What keeps a cue that was built in code from being one: what its line could not say.
-    pub(crate) fn unfit(&self) -> Option<String> {
-        let names = self.subject.iter().chain(match &self.rule {
-            Rule::With { other, .. } => core::slice::from_ref(other),
-            Rule::Rolls { then: Some(then), .. } => core::slice::from_ref(then),
-            _ => &[],
-        });
-        let listed = if let Rule::Order { names, .. } = &self.rule { names.as_slice() } else { &[] };
-        let is_direction = |name: &String| Direction::from_name(name).is_some();
-        let mut wrong = names.filter(|name| !grammar::is_name(name));
-        let wrong = wrong.next().or_else(|| listed.iter().find(|name| !grammar::is_name(name) && !is_direction(name)));
-        match wrong {
-            Some(name) => Some(format!("`{name}` can't be a name")),
-            None => self.rule.unfit(),
-        }
-    }
-
     /// A cue that listens to another action.
     pub fn of(subject: impl Into<String>, rule: Rule) -> Cue {
         Cue { subject: Some(subject.into()), rule }
@@ -171,59 +130,6 @@ impl Cue {
 
 /// The counts that a rule takes.
 pub(super) const COUNTS: RangeInclusive<u32> = 2..=64;
-/// The eighths of a circle that `spins` takes.
-const EIGHTHS: RangeInclusive<u32> = 2..=32;
-/// The levels that `flicks` takes, in millionths.
-const LEVELS: RangeInclusive<i32> = 100_000..=1_000_000;
-
-impl Rule {
-    /// All its spans but those of steps.
-    fn spans(&self) -> [Option<Duration>; 2] {
-        match *self {
-            Rule::Press | Rule::Release | Rule::Toggle => [None; 2],
-            Rule::Hold { span } => [Some(span), None],
-            Rule::Tap { under } => [Some(under), None],
-            Rule::Taps { apart, .. } => [Some(apart), None],
-            Rule::Repeat { after, every } => [Some(after), Some(every)],
-            Rule::Charge { from, to } => [Some(from), Some(to)],
-            Rule::Twice { within, .. }
-            | Rule::Mash { within, .. }
-            | Rule::With { within, .. }
-            | Rule::Order { within, .. }
-            | Rule::Rolls { within, .. }
-            | Rule::Spins { within, .. }
-            | Rule::Flicks { within, .. } => [Some(within), None],
-        }
-    }
-
-    fn unfit(&self) -> Option<String> {
-        if self.spans().into_iter().flatten().any(|span| span.as_micros() == 0 || span > LONGEST_SPAN) {
-            return Some("a span must be longer than nothing, and a day at most".into());
-        }
-        match self {
-            Rule::Taps { count, .. } | Rule::Mash { count, .. } if !COUNTS.contains(count) => {
-                Some(format!("the count must be 2 to 64, found {count}"))
-            }
-            Rule::Charge { from, to } if to <= from => Some("the second span must be longer than the first".into()),
-            Rule::Spins { eighths, .. } if !EIGHTHS.contains(eighths) => {
-                Some(format!("it can turn 2 to 32 eighths, found {eighths}"))
-            }
-            Rule::Flicks { over, .. } if !LEVELS.contains(over) => {
-                Some(format!("the level must be 100000 to 1000000 millionths, found {over}"))
-            }
-            Rule::Order { names, .. } if names.is_empty() => Some("it names nothing".into()),
-            Rule::Rolls { steps, .. } if steps.is_empty() => Some("it goes nowhere".into()),
-            Rule::Rolls { steps, .. } if steps.iter().any(|step| step.held > LONGEST_SPAN) => {
-                Some("a step can be held a day at most".into())
-            }
-            Rule::Rolls { then: None, on_release: true, .. } => {
-                Some("without `then` nothing is let go; it can't be counted on release".into())
-            }
-            _ => None,
-        }
-    }
-}
-
 impl From<Rule> for Cue {
     fn from(rule: Rule) -> Cue {
         Cue { subject: None, rule }

@@ -1,12 +1,14 @@
 //! The board: what is down now, by device; and what each device said last, so that repeats are no news.
 
+mod carry;
+
 use alloc::vec;
 use alloc::vec::Vec;
 
 use crate::control::{Family, Sort};
 use crate::event::{Device, MOST_DEVICES};
 use crate::fixed;
-use crate::index::{NONE, run};
+use crate::index::NONE;
 use crate::inputs::busy::{Busy, Due, Turn};
 use crate::inputs::{InputsPlan, Points, SlotPlan, Stand};
 use crate::shape::Bent;
@@ -232,50 +234,6 @@ impl Board {
     /// How many devices there is room for.
     pub(crate) fn device_room(&self) -> usize {
         self.devices
-    }
-
-    /// A feed stands on every device as another one did on another board.
-    pub(crate) fn carry_feed(&mut self, feed: usize, from: &Board, other: usize) {
-        let (to, source) = (feed * self.devices, other * from.devices);
-        let shared = self.devices.min(from.devices);
-        self.feeds[to..to + shared].copy_from_slice(&from.feeds[source..source + shared]);
-        let away = self.feeds[to..to + self.devices].iter().enumerate().filter(|(_, feed)| feed.left > 0);
-        self.away[feed] = away.fold(0, |bits, (local, _)| bits | 1 << local);
-    }
-
-    /// Takes over what another board, of another plan, knows: devices, what they said last, and what is down.
-    pub(crate) fn carry(&mut self, from: &Board, old: &InputsPlan, new: &InputsPlan) {
-        (self.order, self.focused) = (from.order, from.focused);
-        self.expected.clone_from(&from.expected);
-        for known in &from.known {
-            let lanes = self.lanes.len() as u32;
-            self.known.push(Known { lanes, ..*known });
-            self.lanes.extend((0..lanes_of(new, known.who.family)).map(|_| SILENT));
-            for slot in new.slots.iter().filter(|slot| slot.family == known.who.family) {
-                let Some(control) = old.same_control(new, slot.control) else { continue };
-                let same = |other: &&crate::inputs::SlotPlan| other.control == control && other.sort == slot.sort;
-                if let Some(before) = old.slots.iter().find(same) {
-                    let lane = from.lanes[known.lanes as usize + usize::from(before.lane)];
-                    self.lanes[lanes as usize + usize::from(slot.lane)] = lane;
-                }
-            }
-        }
-        for contact in 0..new.contacts.len() {
-            if let Some(before) = old.contact_like(new, contact) {
-                self.contacts[contact] = from.contacts[before];
-                continue;
-            }
-            // A new threshold, or part, of a control that spoke before.
-            let Some(slot) = new.slots.iter().position(|slot| run(&slot.contacts).contains(&contact)) else { continue };
-            let how = &new.contacts[contact];
-            for (local, x, y) in self.levels(new, slot) {
-                if how.part.level(x, y) >= how.down_at {
-                    let press = self.fresh_press(local as u8);
-                    let contact = &mut self.contacts[contact];
-                    (contact.down, contact.press) = (contact.down | 1 << local, press);
-                }
-            }
-        }
     }
 
     /// Forgets what these devices said last: whatever they say next is news.

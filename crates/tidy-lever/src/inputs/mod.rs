@@ -9,6 +9,7 @@
 
 pub(crate) mod board;
 pub(crate) mod busy;
+pub(crate) mod cross;
 pub(crate) mod fingers;
 pub(crate) mod plan;
 pub(crate) mod pointer;

@@ -5,8 +5,9 @@ use super::pending::Standing;
 use crate::cue::RuleState;
 use crate::gate::Truth;
 use crate::gauge::GaugeState;
+use crate::inputs::cross::CrossState;
 use crate::inputs::pointer::PointerState;
-use crate::inputs::signal::{CrossState, Moved};
+use crate::inputs::signal::Moved;
 use crate::time::NEVER;
 use xxhash_rust::xxh64::Xxh64;
 

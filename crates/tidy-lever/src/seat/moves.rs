@@ -7,6 +7,7 @@ use crate::cue::{Edge, Push};
 use crate::direction::Direction;
 use crate::fixed;
 use crate::index::{NONE, run};
+use crate::inputs::cross;
 use crate::inputs::signal::{self, Moved, Turn};
 use crate::inputs::{LegOf, SlotPlan};
 use crate::linkage::Plan;
@@ -73,7 +74,7 @@ impl Block {
         let cross = &plan.inputs.crosses[leg.cross as usize];
         let moved = &plan.inputs.moved[usize::from(cross.moved)];
         let state = &mut self.crosses[leg.cross as usize];
-        signal::leg_over(&plan.inputs, &mut self.board, state, (cross, moved), leg);
+        cross::leg_over(&plan.inputs, &mut self.board, state, (cross, moved), leg);
         self.moves = if down { Moves::Press } else { Moves::Lift };
         self.moved(plan, cross.moved, cause, at);
     }
@@ -81,7 +82,7 @@ impl Block {
     /// Works an action's crosses out again, whether it listens or not, so that they are always as the legs are.
     pub(super) fn crossed(&mut self, plan: &Plan, number: u16) {
         let moved = &plan.inputs.moved[usize::from(number)];
-        signal::cross_over(&plan.inputs, &mut self.board, &mut self.crosses, moved);
+        cross::cross_over(&plan.inputs, &mut self.board, &mut self.crosses, moved);
     }
 
     /// Works an axis or a stick out again, after something of it changed.

@@ -1,7 +1,7 @@
 //! From drafts to flat tables, slot by slot.
 
 use super::*;
-use crate::inputs::signal;
+use crate::inputs::cross;
 use crate::linkage::names::{Names, Sorted};
 use crate::linkage::{HotPlan, Listener};
 
@@ -134,7 +134,7 @@ impl Builder<'_> {
         let feeds = self.feeds.into_iter().map(|(_, feed)| FeedPlan { moved: moved_of(&feed), ..feed }).collect();
         for (number, moved) in self.moved.iter().enumerate() {
             for cross in &mut self.crosses[run(&moved.crosses)] {
-                (cross.moved, cross.nine) = (number as u16, signal::nine(&self.shapes[cross.shape as usize], moved));
+                (cross.moved, cross.nine) = (number as u16, cross::nine(&self.shapes[cross.shape as usize], moved));
             }
         }
         let inputs = InputsPlan {

@@ -1,0 +1,277 @@
+//! The ring of the last happenings, and which line of events it tells.
+
+use core::ops::Range;
+use core::sync::atomic::{AtomicUsize, Ordering};
+
+use alloc::vec::Vec;
+
+use super::{Happening, What};
+use crate::index::NONE;
+
+/// The last happenings, oldest first.
+#[derive(Debug)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+pub(crate) struct Ring {
+    kept: Vec<Happening>,
+    capacity: usize,
+    /// How many there have ever been.
+    total: u64,
+    /// Where the next one goes, once all places are taken: the total's rest, without a division.
+    place: usize,
+    #[cfg_attr(feature = "serde", serde(skip))]
+    line: Line,
+    /// The names that its happenings' numbers are of.
+    stamp: u32,
+    /// Which seat's history it is, since its last relink; copies of the seat have the same.
+    #[cfg_attr(feature = "serde", serde(skip))]
+    root: u64,
+    /// A running digest of all happenings, which can be taken back one by one.
+    chain: u64,
+}
+
+/// A point in a seat's history: its seat, how many happenings there had been, and which.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+pub(crate) struct Point {
+    root: u64,
+    pub(crate) total: u64,
+    chain: u64,
+}
+
+#[cfg(feature = "serde")]
+impl Point {
+    /// The same point of a seat of this lineage.
+    pub(crate) fn rooted(self, root: u64) -> Point {
+        Point { root, ..self }
+    }
+
+    /// Whether it is of a seat of this lineage.
+    pub(crate) fn is_rooted(self, root: u64) -> bool {
+        self.root == root
+    }
+}
+
+/// An odd factor and its inverse modulo 2^64, for a chain that goes both ways.
+const ON: u64 = 0x9e37_79b9_7f4a_7c15;
+const BACK: u64 = 0xf1de_83e1_9937_733d;
+const _: () = assert!(ON.wrapping_mul(BACK) == 1);
+
+/// A happening as a link of the chain.
+#[inline]
+fn link(happening: &Happening) -> u64 {
+    let what = match happening.what {
+        What::Pressed => 1,
+        What::Released(cause) => 2 << 8 | cause as u64,
+        What::Pulled => 3,
+        What::Ended(cause) => 4 << 8 | cause as u64,
+        What::Mark(mark) => 5 << 8 | u64::from(mark),
+    };
+    happening.at.as_micros().rotate_left(24) ^ what << 16 ^ u64::from(happening.action)
+}
+
+/// Which line of events a ring tells. Two rings of one line say the same of every number that both have come to, so that
+/// a rollback copies only what differs.
+#[derive(Clone, Copy, Debug, Default)]
+struct Line {
+    number: u64,
+    /// The line that it went off from, and the first number that is its own.
+    parent: (u64, u64),
+}
+
+/// The number of the newest line. It decides nothing but how much is copied.
+static LINES: AtomicUsize = AtomicUsize::new(1);
+
+impl Line {
+    fn going_off(parent: u64, own_from: u64) -> Line {
+        // Where numbers are short they may run out: 0 is like no other line, and all of it is copied.
+        let next = LINES.fetch_update(Ordering::Relaxed, Ordering::Relaxed, |number| number.checked_add(1));
+        Line { number: next.map_or(0, |number| number as u64), parent: (parent, own_from) }
+    }
+
+    /// The number up to which two lines say the same; 0 if nothing is known.
+    fn same_until(self, other: Line) -> u64 {
+        let ((own, own_from), (others, others_from)) = (self.parent, other.parent);
+        match () {
+            () if self.number == 0 || other.number == 0 => 0,
+            () if self.number == other.number => u64::MAX,
+            () if own == other.number => own_from,
+            () if others == self.number => others_from,
+            () if own == others => own_from.min(others_from),
+            () => 0,
+        }
+    }
+}
+
+impl Ring {
+    pub(crate) fn new(capacity: usize, stamp: u32) -> Ring {
+        let line = Line::going_off(0, 0);
+        let (kept, root) = (Vec::with_capacity(capacity), line.number);
+        Ring { kept, capacity, total: 0, place: 0, line, stamp, root, chain: 0 }
+    }
+
+    /// Where the history stands now.
+    pub(crate) fn point(&self) -> Point {
+        Point { root: self.root, total: self.total, chain: self.chain }
+    }
+
+    /// Whether this history went through a point. Of a point that the ring has forgotten only the seat is known.
+    pub(crate) fn went_through(&self, point: Point) -> bool {
+        if point.root != self.root || point.total > self.total {
+            return false;
+        }
+        if point.total < self.oldest() {
+            return true;
+        }
+        let after = (point.total..self.total).rev().filter_map(|number| self.numbered(number));
+        after.fold(self.chain, |chain, happening| chain.wrapping_mul(BACK) ^ link(happening)) == point.chain
+    }
+
+    fn numbered(&self, number: u64) -> Option<&Happening> {
+        self.kept.get((number % self.capacity.max(1) as u64) as usize)
+    }
+
+    #[inline]
+    pub(crate) fn push(&mut self, happening: Happening) {
+        let happening = Happening { stamp: self.stamp, ..happening };
+        self.chain = (self.chain ^ link(&happening)).wrapping_mul(ON);
+        match self.kept.get_mut(self.place) {
+            Some(place) => *place = happening,
+            None => self.grow(happening),
+        }
+        self.place = if self.place + 1 < self.capacity { self.place + 1 } else { 0 };
+        self.total += 1;
+    }
+
+    /// The ring is not full yet; or it keeps nothing.
+    #[cold]
+    #[inline(never)]
+    fn grow(&mut self, happening: Happening) {
+        if self.kept.len() < self.capacity {
+            self.kept.push(happening);
+        }
+    }
+
+    pub(crate) fn total(&self) -> u64 {
+        self.total
+    }
+
+    /// The number of the oldest that is still kept.
+    pub(crate) fn oldest(&self) -> u64 {
+        self.total - self.kept.len() as u64
+    }
+
+    /// Those from number `from` to before `to` that are still kept.
+    pub(crate) fn between(&self, from: u64, to: u64) -> impl Iterator<Item = &Happening> {
+        let from = from.max(self.oldest());
+        let kept = (from..to.max(from)).filter_map(move |number| self.numbered(number));
+        kept.filter(|happening| happening.action != NONE)
+    }
+
+    /// Whether a ring that was read keeps no more than it has room for.
+    #[cfg(feature = "serde")]
+    pub(crate) fn fits(&self, capacity: usize) -> bool {
+        let full = self.kept.len() as u64 == self.total.min(capacity as u64);
+        let place = if capacity == 0 { 0 } else { (self.total % capacity as u64) as usize };
+        self.capacity == capacity && full && self.place == place
+    }
+
+    /// The number of its lineage.
+    #[cfg(feature = "serde")]
+    pub(crate) fn root(&self) -> u64 {
+        self.root
+    }
+
+    /// Begins a lineage of its own: numbers of another run of the program mean nothing here.
+    #[cfg(feature = "serde")]
+    pub(crate) fn rooted_anew(&mut self) -> u64 {
+        self.line = Line::going_off(0, 0);
+        self.root = self.line.number;
+        self.root
+    }
+
+    pub(crate) fn capacity(&self) -> usize {
+        self.capacity
+    }
+
+    /// The same with every happening changed; those of no action any more are passed over in reading.
+    pub(crate) fn mapped(&self, stamp: u32, map: impl Fn(&Happening) -> Happening) -> Ring {
+        let mut kept = Vec::with_capacity(self.capacity);
+        kept.extend(self.kept.iter().map(|happening| Happening { stamp, ..map(happening) }));
+        let mut ring = Ring { kept, stamp, line: Line::going_off(0, 0), ..*self };
+        ring.root = ring.line.number;
+        ring.chain = 0;
+        for number in ring.oldest()..ring.total {
+            let link = ring.numbered(number).map_or(0, link);
+            ring.chain = (ring.chain ^ link).wrapping_mul(ON);
+        }
+        ring
+    }
+
+    /// The point of another ring, of which this one was mapped, as it is here: if that one went through it.
+    pub(crate) fn carried(&self, point: Point, from: &Ring) -> Option<Point> {
+        if !from.went_through(point) {
+            return None;
+        }
+        let after = (point.total.max(self.oldest())..self.total).rev().filter_map(|number| self.numbered(number));
+        let chain = after.fold(self.chain, |chain, happening| chain.wrapping_mul(BACK) ^ link(happening));
+        Some(Point { root: self.root, total: point.total, chain })
+    }
+
+    /// From here on it goes its own way: to be called before anything is pushed onto a ring that was copied from another.
+    pub(crate) fn branch(&mut self) {
+        self.line = Line::going_off(self.line.number, self.total);
+    }
+
+    /// Becomes `other`, on the same line, without allocating where the capacity is the same.
+    pub(crate) fn copy_from(&mut self, other: &Ring) {
+        let same = self.line.same_until(other.line).min(self.total).min(other.total);
+        let differs = self.total.max(other.total) - same;
+        let full = self.capacity == other.capacity && self.kept.len().min(other.kept.len()) == self.capacity;
+        if full && differs < self.capacity as u64 {
+            let first = (same % self.capacity as u64) as usize;
+            let end = first + differs as usize;
+            let mut copy = |places: Range<usize>| self.kept[places.clone()].copy_from_slice(&other.kept[places]);
+            copy(first..end.min(self.capacity));
+            copy(0..end.saturating_sub(self.capacity));
+        } else {
+            self.kept.clone_from(&other.kept);
+        }
+        (self.capacity, self.total, self.place, self.line) = (other.capacity, other.total, other.place, other.line);
+        (self.root, self.chain) = (other.root, other.chain);
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::time::Moment;
+
+    fn all(ring: &Ring) -> Vec<Happening> {
+        ring.between(0, ring.total()).copied().collect()
+    }
+
+    #[test]
+    fn a_ring_copied_back_and_forth_says_what_the_other_says() {
+        let mut dice = fastrand::Rng::with_seed(11);
+        for capacity in [0, 1, 7, 16] {
+            let mut ring = Ring::new(capacity, 1);
+            let mut saved: Vec<Ring> = (0..4).map(|_| Ring::new(capacity, 1)).collect();
+            for number in 0..4_000u64 {
+                let slot = dice.usize(0..4);
+                match dice.u8(0..10) {
+                    0 | 1 => {
+                        saved[slot].copy_from(&ring);
+                        assert_eq!(all(&saved[slot]), all(&ring));
+                    }
+                    2 => {
+                        ring.copy_from(&saved[slot]);
+                        ring.branch();
+                        assert_eq!((all(&saved[slot]), saved[slot].total()), (all(&ring), ring.total()));
+                    }
+                    _ => ring.push(Happening::new(Moment::played(number), Moment::ZERO, slot as u16, What::Pressed)),
+                }
+                assert!(ring.oldest() + capacity as u64 >= ring.total());
+            }
+        }
+    }
+}

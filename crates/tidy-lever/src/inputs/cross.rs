@@ -1,0 +1,156 @@
+//! Crosses: four legs become a pair of levels.
+
+use crate::fixed::{self, ONE};
+use crate::index::run;
+use crate::inputs::board::Board;
+use crate::inputs::{CrossPlan, InputsPlan, LegOf, LegPlan, MovedPlan, Points, Stand};
+use crate::profile::Opposed;
+use crate::shape::{Bent, ShapePlan};
+
+/// A cross as it stands, shaped.
+#[derive(Clone, Copy, Debug, Default)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+pub(crate) struct CrossState {
+    /// What its legs give, right and up, before it is shaped.
+    legs: (i32, i32),
+    pub(super) stand: Stand,
+    /// Which left its rest later; 0 while at rest.
+    pub(crate) left: u64,
+}
+
+/// The press that a leg is held by, of several the one that counts; 0 if nothing holds it.
+#[inline]
+fn order(plan: &InputsPlan, board: &Board, how: Opposed, leg: &LegPlan) -> u64 {
+    let mut counts = 0;
+    for contact in &plan.leg_contacts[run(&leg.contacts)] {
+        let Some(contact) = board.contacts.get(*contact as usize) else { continue };
+        if contact.down != 0 {
+            let is_first = counts == 0 || how != Opposed::Oldest;
+            counts = if is_first { contact.press.max(counts) } else { contact.press.min(counts) };
+        }
+    }
+    counts
+}
+
+/// The level that two opposite legs give together.
+#[inline]
+fn opposed(plan: &InputsPlan, board: &Board, how: Opposed, cross: &CrossPlan, (minus, plus): (usize, usize)) -> i32 {
+    let (minus, plus) = (&cross.legs[minus], &cross.legs[plus]);
+    // No level goes further than a key.
+    match (order(plan, board, how, minus), order(plan, board, how, plus)) {
+        (0, 0) if cross.is_keys => 0,
+        (0, 0) => furthest_apart(plan, board, minus, plus),
+        (_, 0) => -ONE,
+        (0, _) => ONE,
+        (minus, plus) if how == Opposed::Newest => {
+            if plus > minus {
+                ONE
+            } else {
+                -ONE
+            }
+        }
+        (minus, plus) if how == Opposed::Oldest => {
+            if plus < minus {
+                ONE
+            } else {
+                -ONE
+            }
+        }
+        _ => furthest_apart(plan, board, minus, plus),
+    }
+}
+
+/// What analogue levels on two opposite legs give: they subtract.
+#[inline(never)]
+fn furthest_apart(plan: &InputsPlan, board: &Board, minus: &LegPlan, plus: &LegPlan) -> i32 {
+    let furthest = |leg: &LegPlan| {
+        let feeds = &plan.leg_feeds[run(&leg.feeds)];
+        feeds.iter().flat_map(|feed| board.away(*feed as usize)).map(|feed| feed.x).max().unwrap_or(0)
+    };
+    furthest(plus) - furthest(minus)
+}
+
+/// The places of a cross's legs that lie opposite each other, the lower one first.
+const ACROSS: (usize, usize) = (1, 3);
+const UPRIGHT: (usize, usize) = (2, 0);
+
+/// Works an action's crosses out again.
+pub(crate) fn cross_over(plan: &InputsPlan, board: &mut Board, crosses: &mut [CrossState], moved: &MovedPlan) {
+    for number in run(&moved.crosses) {
+        let cross = &plan.crosses[number];
+        let x = opposed(plan, board, moved.opposed, cross, ACROSS);
+        let y = if moved.stick { opposed(plan, board, moved.opposed, cross, UPRIGHT) } else { 0 };
+        crosses[number].take(plan, cross, moved, board, (x, y));
+    }
+}
+
+/// Works a cross out again after a leg of it changed.
+#[inline]
+pub(crate) fn leg_over(
+    plan: &InputsPlan,
+    board: &mut Board,
+    state: &mut CrossState,
+    (cross, moved): (&CrossPlan, &MovedPlan),
+    leg: LegOf,
+) {
+    let (x, y) = state.legs;
+    let now = if leg.upright {
+        (x, opposed(plan, board, moved.opposed, cross, UPRIGHT))
+    } else {
+        (opposed(plan, board, moved.opposed, cross, ACROSS), y)
+    };
+    if now != state.legs {
+        state.take(plan, cross, moved, board, now);
+    }
+}
+
+/// What a cross gives for what its legs give.
+fn shaped(shape: &ShapePlan, moved: &MovedPlan, legs: (i32, i32)) -> Stand {
+    let Bent { to, push } = if moved.stick {
+        let (x, y) = fixed::within_one(legs.0, legs.1);
+        shape.pair(x, y)
+    } else {
+        shape.level(legs.0)
+    };
+    Stand { to, push, size: fixed::length(to.0, to.1), points: Points::Unknown }
+}
+
+/// What a cross gives in the nine places in which keys hold it.
+pub(crate) fn nine(shape: &ShapePlan, moved: &MovedPlan) -> [Stand; 9] {
+    core::array::from_fn(|place| {
+        let (x, y) = ((place % 3) as i32 - 1, (place / 3) as i32 - 1);
+        let stand = shaped(shape, moved, (x * ONE, y * ONE));
+        Stand { points: moved.points(stand.to), ..stand }
+    })
+}
+
+/// The place among the nine; `None` for what no keys give.
+#[inline]
+fn place((x, y): (i32, i32)) -> Option<usize> {
+    let (sx, sy) = (x.signum(), y.signum());
+    (x == sx * ONE && y == sy * ONE).then_some((3 * sy + sx + 4) as usize)
+}
+
+impl CrossState {
+    /// What a state's hash is made of.
+    pub(crate) fn words(&self) -> [u64; 3] {
+        let pair = |x: i32, y: i32| u64::from(x as u32) << 32 | u64::from(y as u32);
+        let CrossState { legs, stand: Stand { to, push: _, size: _, points: _ }, left } = *self;
+        [pair(legs.0, legs.1), pair(to.0, to.1), left]
+    }
+
+    /// Takes on what the legs give, shaped.
+    #[inline]
+    fn take(&mut self, plan: &InputsPlan, cross: &CrossPlan, moved: &MovedPlan, board: &mut Board, legs: (i32, i32)) {
+        self.legs = legs;
+        self.stand = match place(legs).and_then(|place| cross.nine.get(place)) {
+            Some(stand) => *stand,
+            None => shaped(&plan.shapes[cross.shape as usize], moved, legs),
+        };
+        if self.stand.size == 0 {
+            self.left = 0;
+        } else if self.left == 0 {
+            self.left = board.next_order();
+        }
+    }
+}
