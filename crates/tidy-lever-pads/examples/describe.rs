@@ -20,15 +20,19 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
     let (mut setup, mut asked): (Option<Setup>, Option<(String, Instant)>) = (None, None);
     println!("plug in the pad, or press a button of it");
     loop {
-        pads.poll_with(&mut devices, Moment::ZERO + began.elapsed(), |_, seen| match (seen, &mut setup) {
-            (Seen::Came(_, name), None) => {
-                println!("{}", name.name);
-                let all = Setup::new(&name.name);
-                setup = Some(if only.is_empty() { all } else { all.only(&only) });
-            }
-            (seen, Some(setup)) => setup.hear(seen),
-            _ => {}
-        });
+        pads.poll_with(
+            &mut devices,
+            || Moment::ZERO + began.elapsed(),
+            |_, seen| match (seen, &mut setup) {
+                (Seen::Came(_, name), None) => {
+                    println!("{}", name.name);
+                    let all = Setup::new(&name.name);
+                    setup = Some(if only.is_empty() { all } else { all.only(&only) });
+                }
+                (seen, Some(setup)) => setup.hear(seen),
+                _ => {}
+            },
+        );
         if let Some(setup) = &mut setup {
             if asked.as_ref().is_some_and(|(_, since)| since.elapsed() > PATIENCE) {
                 setup.skip();

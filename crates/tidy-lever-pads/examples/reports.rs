@@ -25,7 +25,7 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
     }
     println!("times: {:?}", pads.times());
     while began.elapsed() < Duration::from_millis(millis) {
-        let reports = pads.poll(&mut devices, Moment::ZERO + began.elapsed());
+        let reports = pads.poll(&mut devices, || Moment::ZERO + began.elapsed());
         for report in reports {
             match report {
                 Report::Came { device, name, at } => {

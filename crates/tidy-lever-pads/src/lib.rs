@@ -18,9 +18,10 @@
 //! let (mut seat, mut devices, began) = (linkage.seat(Moment::ZERO), Devices::new(), std::time::Instant::now());
 //! // Without pads the game goes on; say why, once.
 //! let mut pads = Pads::open().map_err(|why| eprintln!("{why}")).ok();
+//! let clock = || Moment::ZERO + began.elapsed();
 //! loop {
-//!     let now = Moment::ZERO + began.elapsed();
-//!     for report in pads.iter_mut().flat_map(|pads| pads.poll(&mut devices, now)) {
+//!     let now = clock();
+//!     for report in pads.iter_mut().flat_map(|pads| pads.poll(&mut devices, clock)) {
 //!         if let Some(event) = report.event() {
 //!             seat.feed(event)?;
 //!         }

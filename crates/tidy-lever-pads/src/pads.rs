@@ -105,32 +105,27 @@ impl Pads {
         (self.clock.jumps(), self.refused)
     }
 
-    /// Everything that the pads did since the last call, in order. `now` is the moment to which the loop advances next.
-    pub fn poll(&mut self, devices: &mut Devices, now: Moment) -> Vec<Report> {
-        let mut reports = Vec::new();
-        self.poll_raw(devices, now, |_, _| {}, &mut reports);
-        reports
+    /// Everything that the pads did since the last call, in order. `clock` reads the game's clock, by which the events get
+    /// their moments. Take the moment to which the loop advances before this call: what comes later than it waits.
+    pub fn poll(&mut self, devices: &mut Devices, clock: impl Fn() -> Moment) -> Vec<Report> {
+        self.poll_with(devices, clock, |_, _| {})
     }
 
     /// The same, and shows what the source saw as it came: for a [`Setup`](crate::Setup) of a pad without a layout.
-    pub fn poll_with(&mut self, devices: &mut Devices, now: Moment, show: impl FnMut(Device, &Seen)) -> Vec<Report> {
-        let mut reports = Vec::new();
-        self.poll_raw(devices, now, show, &mut reports);
-        reports
-    }
-
-    fn poll_raw(
+    pub fn poll_with(
         &mut self,
         devices: &mut Devices,
-        now: Moment,
+        clock: impl Fn() -> Moment,
         mut show: impl FnMut(Device, &Seen),
-        reports: &mut Vec<Report>,
-    ) {
+    ) -> Vec<Report> {
+        let mut all = Vec::new();
+        let reports = &mut all;
         if let Some(stamp) = self.source.clock() {
-            self.clock.sync(stamp, now);
+            self.clock.sync(stamp, clock());
         }
         let mut open: Option<Open> = None;
         while let Some(Stamped { stamp, seen }) = self.source.next() {
+            let now = clock();
             match seen {
                 Seen::Came(id, ref name) => {
                     self.close(&mut open, reports);
@@ -168,11 +163,12 @@ impl Pads {
                     let Some((place, level)) = self.tables.read(&self.known[known].name.name, place, level) else {
                         continue;
                     };
-                    self.moved(known, place, clean(level), at, (&mut open, reports));
+                    self.moved(known, place, clean(level), at, (&mut open, &mut *reports));
                 }
             }
         }
         self.close(&mut open, reports);
+        all
     }
 
     fn moved(

@@ -81,11 +81,11 @@ fn buttons_sticks_triggers_and_the_hat_come_with_the_kernels_own_times() {
         return;
     }
     let told = watched(
-        "plug layout 5\nstart\nwait 300\nmark\nwait 40\n\
+        "plug layout 5\nstart\nwait 1000\nmark\nwait 40\n\
          5 +1000 1 130 1\n5 +21345 1 130 0\n\
          5 +22000 3 0 32767 3 1 -32768\n5 +23000 3 0 0 3 1 0\n\
          5 +23500 3 5 51\n5 +24000 3 5 255\n5 +25000 3 5 0\n5 +26000 3 10 1 3 11 -1\n5 +27000 3 10 0 3 11 0\nwait 200\n",
-        700,
+        2_000,
         "",
     );
     assert_eq!(told[0], "times: System");
@@ -121,9 +121,9 @@ fn a_pad_that_is_unplugged_comes_back_as_itself_and_another_is_another() {
         return;
     }
     let told = watched(
-        "plug layout 5\nstart\nwait 300\nmark\n5 +0 1 131 1\nwait 50\nplug bare 6\nwait 250\nunplug 5\nwait 250\n\
-         plug layout 8\nwait 300\nmark\n8 +0 1 131 1\n6 +0 1 122 1\nwait 200\n",
-        2_000,
+        "plug layout 5\nstart\nwait 1000\nmark\n5 +0 1 131 1\nwait 200\nplug bare 6\nwait 600\nunplug 5\nwait 600\n\
+         plug layout 8\nwait 800\nmark\n8 +0 1 131 1\n6 +0 1 122 1\nwait 200\n",
+        4_500,
         "[pad.\"Quay stick\"]\nsouth = \"button-2\"\n",
     );
     let events: Vec<&str> = told[1..].iter().map(|line| parted(line).1.split(", with").next().unwrap()).collect();
@@ -149,7 +149,7 @@ fn a_pad_that_nobody_knows_is_described_by_pressing_what_is_asked_for() {
     let folder = Folder::new("describe");
     let file = folder.0.join("player.toml");
     std::fs::write(&file, "tidy-lever = 1\n\n[action.hop]\nkeys = \"KeyJ\"    # mine\n").unwrap();
-    let script = "plug bare 5\nstart\nwait 400\nmark\n5 +0 1 122 1\nwait 40\n5 +0 1 122 0\nwait 40\n5 +0 3 0 255\nwait 40\n\
+    let script = "plug bare 5\nstart\nwait 1000\nmark\n5 +0 1 122 1\nwait 40\n5 +0 1 122 0\nwait 40\n5 +0 3 0 255\nwait 40\n\
                   5 +0 3 0 127\nwait 40\n5 +0 3 1 0\nwait 40\n5 +0 1 124 1\nwait 200\n";
     let told = played(
         script,
@@ -172,8 +172,8 @@ fn after_a_lost_report_and_without_any_pad_it_goes_on() {
         return;
     }
     let told = watched(
-        "plug layout 5\nstart\nwait 300\nmark\n5 +0 1 130 1\nwait 20\n5 lost\nwait 20\nmark\n5 +0 1 133 1\nwait 200\n",
-        800,
+        "plug layout 5\nstart\nwait 1000\nmark\n5 +0 1 130 1\nwait 20\n5 lost\nwait 20\nmark\n5 +0 1 133 1\nwait 200\n",
+        2_001,
         "",
     );
     assert!(told.last().is_some_and(|line| line.contains("value: 1.0")), "{told:?}");

@@ -54,7 +54,7 @@ impl Bench {
 
     fn poll(&mut self, now: u64) -> Vec<Report> {
         let now = Moment::from_micros(now);
-        let reports = self.pads.poll(&mut self.devices, now);
+        let reports = self.pads.poll(&mut self.devices, || now);
         reports.iter().for_each(|report| self.conformance.show(report, now));
         reports
     }

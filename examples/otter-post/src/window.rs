@@ -8,7 +8,7 @@ use std::time::{Duration, Instant};
 use anyhow::{Context as _, Result};
 use softbuffer::{Context, Surface};
 use tidy_lever::adapter::Devices;
-use tidy_lever::{Device, Event, Moment};
+use tidy_lever::{Device, Event};
 use tidy_lever_pads::{PadTables, Pads};
 use tidy_lever_winit::{Adapter, Report};
 use winit::application::ApplicationHandler;
@@ -183,7 +183,7 @@ impl App {
                 self.game.remark("the tape is over");
             }
         }
-        self.ask_pads(now);
+        self.ask_pads();
         if self.reread.take_if(|due| *due <= Instant::now()).is_some() {
             let text = tuning::text(self.profile.as_deref());
             self.game.retune(text.map_err(|problem| format!("{problem:#}")));
@@ -193,9 +193,10 @@ impl App {
     }
 
     /// What the pads did up to now; it is played in the step that follows.
-    fn ask_pads(&mut self, now: Moment) {
+    fn ask_pads(&mut self) {
         let Some(pads) = &mut self.pads else { return };
-        for report in pads.poll(&mut self.devices, now) {
+        let adapter = &self.adapter;
+        for report in pads.poll(&mut self.devices, || adapter.now()) {
             match &report {
                 Report::Came { name, .. } => {
                     self.plugged += 1;

@@ -6,12 +6,20 @@ use crate::time::Moment;
 /// A jump of another clock by more than this, in µs, is no delay: its offset is measured again.
 const JUMP: i128 = 250_000;
 
+/// For so long, in µs, the smallest difference is looked for; then it is looked for anew, as clocks drift apart.
+const WINDOW: u64 = 4_000_000;
+
+/// The offset moves by no less than this, in µs.
+const STEP: i128 = 100;
+
 /// Turns the stamps of another clock (a kernel's, a browser's) into moments of the game's clock.
 ///
-/// An event arrives some time after its stamp, never before. So the smallest difference of arrival and stamp that was seen is
-/// the offset between the clocks, but for the shortest delay. If the difference jumps by more than 250 ms, the other clock was
-/// set: the offset is measured again from there, and counted. A moment never lies in the future, and never goes back on a
-/// device.
+/// An event arrives some time after its stamp, never before. So the smallest difference of arrival and stamp that was seen in
+/// the last seconds is the offset between the clocks, but for the shortest delay. If the difference jumps by more than 250 ms,
+/// the other clock was set: the offset is measured again from there, and counted. A moment never lies in the future, and
+/// never goes back on a device.
+///
+/// The arrival is the moment at which the adapter took the event, not the one to which the loop will advance.
 ///
 /// ```
 /// use tidy_lever::adapter::StampClock;
@@ -29,14 +37,19 @@ const JUMP: i128 = 250_000;
 /// ```
 #[derive(Clone, Debug)]
 pub struct StampClock {
-    offset: Option<i128>,
+    /// The smallest difference in the window before this one, and in this one.
+    offsets: Option<[i128; 2]>,
+    /// The offset that is used: it follows the smallest difference in steps, so that spans between events stay exact.
+    used: i128,
+    /// When this window began.
+    began: Moment,
     jumps: u64,
     last: [Moment; MOST_DEVICES],
 }
 
 impl Default for StampClock {
     fn default() -> StampClock {
-        StampClock { offset: None, jumps: 0, last: [Moment::ZERO; MOST_DEVICES] }
+        StampClock { offsets: None, used: 0, began: Moment::ZERO, jumps: 0, last: [Moment::ZERO; MOST_DEVICES] }
     }
 }
 
@@ -46,7 +59,7 @@ impl StampClock {
         StampClock::default()
     }
 
-    /// The other clock reads this now: where it can be asked, no event's delay has to be guessed.
+    /// The other clock read this just before `now`: where it can be asked, no event's delay has to be guessed.
     pub fn sync(&mut self, stamp: u64, now: Moment) {
         self.measure(stamp, now);
     }
@@ -60,16 +73,28 @@ impl StampClock {
 
     fn measure(&mut self, stamp: u64, arrived: Moment) -> i128 {
         let apart = i128::from(arrived.as_micros()) - i128::from(stamp);
-        let offset = match self.offset {
-            Some(offset) if (apart - offset).abs() > JUMP => {
+        let [before, now] = match self.offsets {
+            Some([before, now]) if (apart - before.min(now)).abs() > JUMP => {
                 self.jumps += 1;
-                apart
+                self.began = arrived;
+                [apart; 2]
             }
-            Some(offset) => offset.min(apart),
-            None => apart,
+            Some([_, now]) if arrived.as_micros() > self.began.as_micros() + WINDOW => {
+                self.began = arrived;
+                [now, apart]
+            }
+            Some([before, now]) => [before, now.min(apart)],
+            None => {
+                (self.began, self.used) = (arrived, apart);
+                [apart; 2]
+            }
         };
-        self.offset = Some(offset);
-        offset
+        self.offsets = Some([before, now]);
+        let smallest = before.min(now);
+        if (smallest - self.used).abs() >= STEP {
+            self.used = smallest;
+        }
+        self.used
     }
 
     /// The moment of an event that has no stamp: its arrival.
@@ -116,6 +141,25 @@ mod tests {
             last[place] = at;
         }
         assert_eq!(clock.jumps(), set);
+    }
+
+    #[test]
+    fn clocks_that_drift_apart_stay_together_for_hours() {
+        // The other clock loses, or gains, 100 µs a second; events take 200 µs to 5 ms.
+        for drift in [-100i64, 100] {
+            let mut dice = fastrand::Rng::with_seed(9);
+            let (mut clock, mut now) = (StampClock::new(), 0u64);
+            while now < 3 * 3_600_000_000 {
+                now += dice.u64(1_000..500_000);
+                let happened = now;
+                let stamp = 1_000_000_000_000 + happened as i64 + happened as i64 / 1_000_000 * drift;
+                let arrived = happened + dice.u64(200..5_000);
+                let at = clock.moment(Device::default(), stamp as u64, Moment::from_micros(arrived)).as_micros();
+                assert!(at + 1_000 >= happened && at <= arrived, "{at} for {happened}, arrived at {arrived}");
+                now = arrived;
+            }
+            assert_eq!(clock.jumps(), 0);
+        }
     }
 
     #[test]
