@@ -9,6 +9,7 @@ mod cases;
 use std::process::Command;
 
 use cases::by_hand::ByHand;
+use cases::fair::Fair;
 use cases::{EVENTS, demo, events, inputs, motions, play, play_by_hand, taps, thumb_and_press, untouched};
 use plotters::prelude::*;
 use tidy_lever::{Event, Linkage, Moment};
@@ -19,13 +20,15 @@ struct Case {
     linkage: Option<Linkage>,
     events: Vec<Event>,
     seats: usize,
+    /// By hand with all that the library has, too.
+    fair: bool,
     /// The curve that it is a point of, and how far to the right.
     curve: Option<(&'static str, usize)>,
 }
 
 impl Case {
     fn new(name: &str, linkage: Option<Linkage>, events: Vec<Event>) -> Case {
-        Case { name: name.into(), linkage, events, seats: 1, curve: None }
+        Case { name: name.into(), linkage, events, seats: 1, fair: false, curve: None }
     }
 }
 
@@ -33,7 +36,8 @@ fn all() -> Vec<Case> {
     let mut all = Vec::new();
     for (name, events) in events() {
         all.push(Case::new(name, Some(demo()), events.clone()));
-        all.push(Case::new("  by hand", None, events));
+        all.push(Case { fair: true, ..Case::new("  by hand, with queue and log", None, events.clone()) });
+        all.push(Case::new("  by hand, pulls alone", None, events));
     }
     all.push(Case::new("an idle tick", Some(demo()), Vec::new()));
     all.push(Case::new("  by hand", None, Vec::new()));
@@ -69,7 +73,18 @@ fn run(case: &Case, rounds: u64) {
 }
 
 fn run_by_hand(case: &Case, rounds: u64) {
-    let (mut hand, inputs) = (ByHand::default(), inputs(&case.events));
+    let (mut hand, mut fair, inputs) = (ByHand::default(), Fair::default(), inputs(&case.events));
+    if case.fair {
+        for round in 0..rounds {
+            for (at, input) in &inputs {
+                let at = round * 8_333 * EVENTS + at;
+                assert!(fair.feed(at, *input), "there is room");
+                fair.advance(at);
+            }
+        }
+        std::hint::black_box((fair.total, fair.late, fair.repeats, fair.hand.total));
+        return;
+    }
     for round in 0..rounds {
         let begin = round * 8_333 * EVENTS;
         if case.events.is_empty() {

@@ -275,6 +275,11 @@ impl Default for ByHand {
 }
 
 impl ByHand {
+    /// Where the stick points, counter-clockwise from the right.
+    pub fn points(&self) -> Option<u8> {
+        self.direction
+    }
+
     fn pull(&mut self, at: u64, action: &'static str) {
         if self.pulls.len() < PULLS {
             self.pulls.push((at, action));

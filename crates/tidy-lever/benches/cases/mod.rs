@@ -3,6 +3,8 @@
 
 #[path = "../by_hand/mod.rs"]
 pub mod by_hand;
+#[path = "../by_hand/fair.rs"]
+pub mod fair;
 #[path = "../by_hand/read.rs"]
 pub mod read;
 
