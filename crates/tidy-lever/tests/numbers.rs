@@ -165,6 +165,19 @@ size = [0.4, 0.2]
 }
 
 #[test]
+fn only_a_motion_that_begins_forward_or_back_must_be_fresh_without_saying_so() {
+    let of = |path: &str| {
+        let text = format!(
+            "tidy-lever = 1\n[action.steer]\nkind = \"stick\"\npad = \"left-stick\"\n\
+             [action.skim]\nkind = \"button\"\ncue = \"steer rolls {path} within 350ms\"\n"
+        );
+        numbers(&text).unwrap().iter().find(|number| number.path == "skim.fresh").map(|number| number.value)
+    };
+    assert_eq!([of("623"), of("41236")], [Some(300.0); 2]);
+    assert_eq!([of("236"), of("16"), of("back held 700ms, forward")], [None; 3]);
+}
+
+#[test]
 fn what_is_broken_tells_no_numbers_and_never_panics() {
     assert!(numbers("[action.hop").is_err());
     let broken = "tidy-lever = 1\n[action.hop]\nkind = 7\nkeep = 9\ncue = \"hold\"\nwhen = \"within 5ms\"\nmarks = { a = \"x\" }\n\

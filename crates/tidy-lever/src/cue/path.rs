@@ -82,6 +82,14 @@ pub struct PathStep {
     pub held: Duration,
 }
 
+impl PathStep {
+    /// Whether it must be fresh where a motion begins with it: a plain `forward` or `back`, which a hand that walks holds
+    /// anyway.
+    pub(crate) fn must_be_fresh(&self) -> bool {
+        self.held.is_zero() && matches!(self.position, Position::Body(Direction::Right | Direction::Left))
+    }
+}
+
 impl From<Position> for PathStep {
     fn from(position: Position) -> PathStep {
         PathStep { position, maybe: false, held: Duration::ZERO }

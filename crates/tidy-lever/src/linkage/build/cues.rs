@@ -124,10 +124,8 @@ impl Builder<'_> {
             RulePlan::Rolls { how, .. } => {
                 let Rule::Rolls { steps, .. } = &line.rule else { return rule };
                 let Some(first) = steps.first() else { return rule };
-                let straight = |of: Direction| matches!(of, Direction::Right | Direction::Left);
-                let of_body = matches!(first.position, Position::Body(of) if straight(of));
                 let plain = RollsPlan::default();
-                let (fresh, seen) = (if of_body && first.held.is_zero() { FRESH } else { u64::MAX }, plain.seen);
+                let (fresh, seen) = (if first.must_be_fresh() { FRESH } else { u64::MAX }, plain.seen);
                 let from_push = self.push_level(from, seen.from_push);
                 *how = RollsPlan {
                     early: self.forgiven(from, "early", plain.early),

@@ -12,7 +12,8 @@ use super::super::keys::{GAUGE_KEYS, NumberKey, PATCH_KEYS, SHAPE_KEYS, TableKey
 use super::super::{ACTION_KEYS, Faults, Kind, Spot};
 use super::words::{self, Word};
 use super::{Lines, Value, number};
-use crate::cue::{Cue, Position, Rule};
+use crate::cue::rolls::FRESH;
+use crate::cue::{Cue, PathStep, Rule};
 use crate::time::parse_span;
 
 /// One number of a profile: where it is, what it counts and what it may be.
@@ -317,9 +318,7 @@ impl Scan<'_> {
         for key in ACTION_KEYS {
             let fits = |rule: &Rule| match (key.name, rule) {
                 ("early", Rule::Rolls { then, .. }) => then.is_some(),
-                ("fresh", Rule::Rolls { steps, .. }) => steps
-                    .first()
-                    .is_some_and(|first| matches!(first.position, Position::Body(_)) && first.held.is_zero()),
+                ("fresh", Rule::Rolls { steps, .. }) => steps.first().is_some_and(PathStep::must_be_fresh),
                 ("astray" | "brush" | "roll" | "from_push", Rule::Rolls { .. }) => true,
                 ("brush" | "down_at" | "up_at", Rule::Twice { .. }) => true,
                 ("rested", Rule::Flicks { .. }) => true,
@@ -327,7 +326,7 @@ impl Scan<'_> {
             };
             let twice = rules.iter().any(|rule| matches!(rule, Rule::Twice { .. }));
             let default = match key.name {
-                "fresh" => Some(300.0),
+                "fresh" => Some(FRESH as f64 / 1e3),
                 "up_at" if twice => Some(0.4),
                 _ => key.number.and_then(|number| number.default),
             };
