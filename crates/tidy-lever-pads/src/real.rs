@@ -52,8 +52,7 @@ impl Source for Real {
         loop {
             let event = self.pads.next_event()?;
             // After a lost report events have the time 0.
-            let stamp = event.time.duration_since(UNIX_EPOCH).ok().map(|stamp| stamp.as_micros() as u64);
-            let stamp = stamp.filter(|stamp| *stamp > 0);
+            let stamp = micros(event.time).filter(|stamp| *stamp > 0);
             let id = event.id.into();
             let seen = match event.event {
                 EventType::Connected => Seen::Came(id, self.name(event.id)),
@@ -88,8 +87,13 @@ impl Source for Real {
     }
 
     fn clock(&self) -> Option<u64> {
-        SystemTime::now().duration_since(UNIX_EPOCH).ok().map(|stamp| stamp.as_micros() as u64)
+        micros(SystemTime::now())
     }
+}
+
+/// A time of the system's clock in microseconds.
+fn micros(time: SystemTime) -> Option<u64> {
+    time.duration_since(UNIX_EPOCH).ok().map(|since| since.as_micros() as u64)
 }
 
 /// What a pad of the standard layout may have.

@@ -67,20 +67,16 @@ impl Setup {
     /// system knows by its place already needs no entry.
     pub fn hear(&mut self, seen: &Seen) {
         let (Seen::Moved(_, place, level), Some(asked)) = (seen.clone(), self.asks()) else { return };
-        let (axis, number) = match place {
-            Place::Button(number) => (false, number),
-            Place::RawAxis(number) => (true, number),
-            known => {
-                if level.abs() >= FAR && tables::place(asked) == Some(known) {
-                    self.asked.pop();
-                }
-                return;
+        let Some(raw) = Raw::of(place) else {
+            if level.abs() >= FAR && tables::place(asked) == Some(place) {
+                self.asked.pop();
             }
+            return;
         };
         let fits = match tables::place(asked) {
-            Some(Place::Axis { .. }) => axis,
+            Some(Place::Axis { .. }) => raw.axis,
             Some(Place::At(control)) if control.sort() == Sort::Level => true,
-            _ => !axis,
+            _ => !raw.axis,
         };
         let was_away = self.away.contains(&place);
         if level.abs() < NEAR {
@@ -90,11 +86,10 @@ impl Setup {
             return;
         }
         self.away.push(place);
-        let raw = Raw { axis, number, minus: axis && level < 0.0 };
         // What answered already answers nothing else.
-        let used = self.found.values().any(|found| (found.axis, found.number) == (axis, number));
+        let used = self.found.values().any(|found| found.is_same(raw));
         if !used && let Some(key) = self.asked.pop() {
-            self.found.insert(key, raw);
+            self.found.insert(key, Raw { minus: raw.axis && level < 0.0, ..raw });
         }
     }
 

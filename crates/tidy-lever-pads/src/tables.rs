@@ -98,7 +98,27 @@ pub(crate) fn keys() -> Vec<String> {
         .collect()
 }
 
+/// A player's file.
+fn document(text: &str) -> Result<DocumentMut, TableError> {
+    text.parse().map_err(|error: toml_edit::TomlError| TableError::NotToml(error.message().to_owned()))
+}
+
 impl Raw {
+    /// What a source knows by a number alone; `None` for what it knows by its place.
+    pub(crate) fn of(place: Place) -> Option<Raw> {
+        let (axis, number) = match place {
+            Place::Button(number) => (false, number),
+            Place::RawAxis(number) => (true, number),
+            _ => return None,
+        };
+        Some(Raw { axis, number, minus: false })
+    }
+
+    /// Whether both are the same button or axis, turned about or not.
+    pub(crate) fn is_same(self, other: Raw) -> bool {
+        (self.axis, self.number) == (other.axis, other.number)
+    }
+
     fn read(text: &str) -> Option<Raw> {
         let (minus, text) = text.strip_prefix('-').map_or((false, text), |text| (true, text));
         let (axis, number) = match text.strip_prefix("button-") {
@@ -120,8 +140,7 @@ impl PadTables {
     /// # Errors
     /// A [`TableError`] for the first thing that is wrong.
     pub fn from_toml(text: &str) -> Result<PadTables, TableError> {
-        let document: DocumentMut =
-            text.parse().map_err(|error: toml_edit::TomlError| TableError::NotToml(error.message().to_owned()))?;
+        let document = document(text)?;
         let wrong = |path: &str, problem: String| TableError::Wrong { path: path.to_owned(), problem };
         let mut tables = PadTables::default();
         let Some(pads) = document.get("pad") else { return Ok(tables) };
@@ -161,8 +180,7 @@ impl PadTables {
     /// # Errors
     /// [`TableError::NotToml`] if the file is none.
     pub fn written_into(&self, text: &str) -> Result<String, TableError> {
-        let mut document: DocumentMut =
-            text.parse().map_err(|error: toml_edit::TomlError| TableError::NotToml(error.message().to_owned()))?;
+        let mut document = document(text)?;
         let pads = document.entry("pad").or_insert_with(|| {
             let mut pads = Table::new();
             pads.set_implicit(true);
@@ -187,18 +205,13 @@ impl PadTables {
     /// What a pad's place stands for, with its level: as the player described it, else by the standard layout.
     pub(crate) fn read(&self, name: &str, seen: Place, level: f32) -> Option<(Place, f32)> {
         let Some(own) = self.0.get(name) else { return Some((seen, level)) };
-        let (axis, number) = match seen {
-            Place::Button(number) => (false, number),
-            Place::RawAxis(number) => (true, number),
-            // What the system knows by its place needs no table.
-            known => return Some((known, level)),
-        };
-        let mut fitting = own.iter().filter(|(_, raw)| (raw.axis, raw.number) == (axis, number));
-        let (key, raw) = fitting.next()?;
+        // What the system knows by its place needs no table.
+        let Some(found) = Raw::of(seen) else { return Some((seen, level)) };
+        let (key, raw) = own.iter().find(|(_, raw)| raw.is_same(found))?;
         let level = if raw.minus { -level } else { level };
         let place = place(key)?;
         // A trigger that is an axis rests at −1.
-        let level = if axis && matches!(place, Place::At(_)) { (level + 1.0) / 2.0 } else { level };
+        let level = if raw.axis && matches!(place, Place::At(_)) { (level + 1.0) / 2.0 } else { level };
         Some((place, level))
     }
 }

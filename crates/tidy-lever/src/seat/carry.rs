@@ -6,6 +6,7 @@ use super::relink::Relinked;
 use super::ways::{Ways, place};
 use crate::cause::Cause;
 use crate::cue::rolls::MotionPlan;
+use crate::gate::{Truth, TruthPlan};
 use crate::gauge::GaugeState;
 use crate::index::{NONE, run};
 use crate::inputs::fingers::Stage;
@@ -43,20 +44,13 @@ impl Block {
         for (number, truth) in new.truths.iter().enumerate() {
             let (fact, word) = (&new.facts[usize::from(truth.fact)], usize::from(truth.value));
             self.truths[number].holds = self.facts[usize::from(truth.fact)] == truth.value;
-            let same = |known: &&crate::gate::TruthPlan| {
+            let same = |known: &TruthPlan| {
                 let other = &old.facts[usize::from(known.fact)];
                 other.name == fact.name && other.words.get(usize::from(known.value)) == fact.words.get(word)
             };
-            let Some(was) =
-                old.truths.iter().find(same).and_then(|known| old.truths.iter().position(|other| other == known))
-            else {
-                continue;
-            };
-            let holds = self.truths[number].holds;
-            self.truths[number] = from.truths[was];
-            self.truths[number].holds = holds;
-            let spender = self.truths[number].spender;
-            self.truths[number].spender = ways.after(spender);
+            let Some(was) = old.truths.iter().position(same) else { continue };
+            let (was, holds) = (from.truths[was], self.truths[number].holds);
+            self.truths[number] = Truth { holds, spender: ways.after(was.spender), ..was };
             self.watch_truth(new, number, self.world(from.played()));
         }
     }

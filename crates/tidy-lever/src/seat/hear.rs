@@ -108,9 +108,7 @@ impl Block {
             }
         } else {
             // What the hand didn't let go was never meant: it doesn't even pull.
-            self.pending.retain(|pending| !own(pending));
-            self.waits.retain(|pending| !own(pending));
-            self.kept.retain(|pending| !own(pending));
+            self.drop_pulls(own);
         }
         self.rule_states[cue].on = false;
         if plan.hot[action].several && run(&plan.hot[action].cues).any(|other| self.rule_states[other].on) {
@@ -133,12 +131,16 @@ impl Block {
         }
     }
 
+    /// Pulls that were to come are dropped: at this moment's end, after a wait, or out of a buffer.
+    fn drop_pulls(&mut self, gone: impl Fn(&PendingPull) -> bool) {
+        for pulls in [&mut self.pending, &mut self.waits, &mut self.kept] {
+            pulls.retain(|pending| !gone(pending));
+        }
+    }
+
     /// An action's attempts, waits and timers are dropped.
     pub(super) fn drop_attempts(&mut self, plan: &Plan, action: usize, end: End, at: u64) {
-        let own = |pending: &PendingPull| usize::from(pending.action) == action;
-        self.pending.retain(|pending| !own(pending));
-        self.waits.retain(|pending| !own(pending));
-        self.kept.retain(|pending| !own(pending));
+        self.drop_pulls(|pending| usize::from(pending.action) == action);
         if let Some(standing) = self.standing_of(plan, action) {
             *standing = Standing::default();
         }

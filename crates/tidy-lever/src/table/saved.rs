@@ -23,8 +23,8 @@ struct SavedPlace {
 }
 
 /// The bookmarks of one place, in the order in which they were given.
-fn of<'b>(place: usize, bookmarks: &[(usize, &'b Bookmark)]) -> Vec<&'b Bookmark> {
-    bookmarks.iter().filter(|(number, _)| *number == place + 1).map(|(_, bookmark)| *bookmark).collect()
+fn of<'b>(place: usize, bookmarks: &[(usize, &'b Bookmark)]) -> impl Iterator<Item = &'b Bookmark> {
+    bookmarks.iter().filter(move |(number, _)| *number == place + 1).map(|(_, bookmark)| *bookmark)
 }
 
 impl Table {
@@ -51,7 +51,8 @@ impl Table {
     pub fn saved(&self, bookmarks: &[(usize, &Bookmark)]) -> SavedTable {
         let place = |(number, place): (usize, &Option<Place>)| {
             let place = place.as_ref()?;
-            Some(SavedPlace { seat: place.seat.saved(&of(number, bookmarks)), devices: place.devices.clone() })
+            let own: Vec<&Bookmark> = of(number, bookmarks).collect();
+            Some(SavedPlace { seat: place.seat.saved(&own), devices: place.devices.clone() })
         };
         let places = self.places.iter().enumerate().map(place).collect();
         SavedTable { played: self.played, lineage: self.lineage.clone(), places }
@@ -66,13 +67,12 @@ impl Table {
         for (number, (place, saved)) in self.places.iter().zip(&mut saved.places).enumerate() {
             match (place, saved) {
                 (Some(place), Some(saved)) => {
-                    let own = bookmarks.iter().filter(|(seat, _)| *seat == number + 1).map(|(_, bookmark)| *bookmark);
-                    place.seat.save_each_into(&mut saved.seat, own);
+                    place.seat.save_each_into(&mut saved.seat, of(number, bookmarks));
                     saved.devices.clone_from(&place.devices);
                 }
                 (Some(place), saved) => {
-                    let seat = place.seat.saved(&of(number, bookmarks));
-                    *saved = Some(SavedPlace { seat, devices: place.devices.clone() });
+                    let own: Vec<&Bookmark> = of(number, bookmarks).collect();
+                    *saved = Some(SavedPlace { seat: place.seat.saved(&own), devices: place.devices.clone() });
                 }
                 (None, saved) => *saved = None,
             }

@@ -179,7 +179,7 @@ impl StickReading {
 
     /// The direction that is held or was held last, with its age (zero while it is held). `None` before the first direction.
     ///
-    /// A straight that only flashes by for less than 35 ms while the fingers leave a diagonal of keys doesn't count.
+    /// A straight that a stick passes for less than its `settles` (80 ms by default), between a diagonal and rest, doesn't count.
     pub fn last_direction(&self) -> Option<(Direction, Duration)> {
         match self.state.direction {
             Some(direction) => Some((direction, Duration::ZERO)),
