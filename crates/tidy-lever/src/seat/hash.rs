@@ -33,12 +33,38 @@ impl Block {
             moves: _,
             gave_back: _,
             wake: _,
-            ..
+            rechecks: _,
+            next,
+            queue,
+            board,
+            stale,
+            crosses,
+            moved,
+            sweeps,
+            pointers,
+            view,
+            fingers,
+            used,
+            rule_states,
+            moments,
+            timers,
+            world_timers,
+            marks,
+            gauges,
+            standing,
+            frozen_since,
+            frozen_for,
+            waits,
+            kept,
+            truths,
+            recheck,
+            actions,
+            facts,
+            modes,
+            motions,
+            hands,
+            hand,
         } = self;
-        let Block { next, queue, board, stale, crosses, moved, sweeps, pointers, view, fingers, used, .. } = self;
-        let Block { rule_states, moments, timers, world_timers, marks, gauges, standing, .. } = self;
-        let Block { frozen_since, frozen_for, waits, kept, truths, recheck, rechecks: _, .. } = self;
-        let Block { actions, facts, modes, motions, hands, hand, .. } = self;
         word(*next);
         for waiting in queue.iter() {
             waiting.words().into_iter().for_each(&mut word);
@@ -86,8 +112,25 @@ impl Block {
 impl ActionState {
     /// What a state's hash is made of. The sums before the last tick tell of that tick alone.
     fn words(&self) -> [u64; 15] {
-        let ActionState { since, last_held, on_since, cool_until, press, stage, stage_before, toggled, .. } = *self;
-        let ActionState { pulled_in, pulled_on, pulled_by, sums, before: _, tick: _, held, on, listens, .. } = *self;
+        let ActionState {
+            since,
+            last_held,
+            on_since,
+            cool_until,
+            press,
+            stage,
+            stage_before,
+            toggled,
+            pulled_in,
+            pulled_on,
+            pulled_by,
+            sums,
+            before: _,
+            tick: _,
+            held,
+            on,
+            listens,
+        } = *self;
         let Sums { pressed, released, pulled } = sums;
         let (turned, turned_since) = match toggled {
             Toggled::Not => (0, 0),
