@@ -1,334 +1,54 @@
-//! A tape in lanes, for the picture of its time.
+//! A tape in lanes, as it is played.
 
 use anyhow::{Result, bail};
-use tidy_lever::ledger::Outcome;
-use tidy_lever::profile::Kind;
-use tidy_lever::tape::{Line, Said, TapeValue};
-use tidy_lever::{Attempt, Cause, Direction, Happening, Linkage, Seat, What};
-use tidy_lever_draw::timeline::{Lane, Moment, Room, Sign, Span, Timeline, Tone};
+use tidy_lever::tape::Line;
+use tidy_lever::{Happening, Linkage, Seat};
+use tidy_lever_draw::{Lanes, Timeline};
 
-use crate::attempts::{NEAR, ROOM, Seen};
+use crate::attempts::ROOM;
 use crate::run::Watcher;
 
 /// More than this can't be told apart in a picture.
 const MOST: usize = 400_000;
-/// What away from rest means for a stick or a trigger, for its lane alone.
-const AWAY: f64 = 0.1;
-const ARROWS: [&str; 8] = ["→", "↗", "↑", "↖", "←", "↙", "↓", "↘"];
-/// How long a lone movement of a mouse shows, in µs.
-const BLINK: u64 = 4_000;
 
-pub(crate) struct Lanes<'l> {
-    linkage: &'l Linkage,
-    range: (u64, u64),
-    actions: &'l [String],
-    lanes: Vec<Lane>,
-    /// What lasts still: lane, since when, its label and tone.
-    open: Vec<(usize, u64, String, Tone)>,
-    seen: Seen,
-    /// What pulled in the piece that is being played, with its lane.
-    pulled: Vec<(usize, String)>,
-    /// Which device holds the controls that are down.
-    hands: Vec<(usize, String)>,
-    count: usize,
-}
+/// Watches a tape for its picture.
+pub(crate) struct Watched(Lanes);
 
-impl<'l> Lanes<'l> {
-    pub(crate) fn new(linkage: &'l Linkage, range: (u64, u64), actions: &'l [String]) -> Lanes<'l> {
-        let mut lanes = Lanes {
-            linkage,
-            range,
-            actions,
-            lanes: Vec::new(),
-            open: Vec::new(),
-            seen: Seen::default(),
-            pulled: Vec::new(),
-            hands: Vec::new(),
-            count: 0,
-        };
-        for (mode, on) in linkage.modes() {
-            let lane = lanes.lane(mode, Room::Told);
-            if on {
-                lanes.begin(lane, 0, "on", Tone::Plain);
-            }
-        }
-        for (fact, first) in linkage.facts() {
-            let lane = lanes.lane(fact, Room::Told);
-            if first != "false" {
-                lanes.begin(lane, 0, first, Tone::Plain);
-            }
-        }
-        // Actions stand in the order of the profile.
-        for action in linkage.actions() {
-            let room = if action.kind() == Kind::Stick { Room::Directions } else { Room::Actions };
-            lanes.lane(action.name(), room);
-        }
-        lanes
+impl Watched {
+    pub(crate) fn new(linkage: &Linkage, range: (u64, u64), actions: &[String]) -> Watched {
+        Watched(Lanes::new(linkage, range, actions))
     }
 
-    fn lane(&mut self, name: &str, room: Room) -> usize {
-        let found = self.lanes.iter().position(|lane| lane.name == name && lane.room == room);
-        found.unwrap_or_else(|| {
-            self.lanes.push(Lane { name: name.to_owned(), room, spans: Vec::new(), moments: Vec::new() });
-            self.lanes.len() - 1
-        })
-    }
-
-    fn put(&mut self, lane: usize, from: u64, to: u64, label: &str, tone: Tone) {
-        if to >= self.range.0 && from <= self.range.1 {
-            self.count += 1;
-            let arrow = Direction::from_name(label).map_or("", |direction| ARROWS[direction as usize]);
-            self.lanes[lane].spans.push(Span { from, to, label: label.to_owned(), short: arrow, tone });
-        }
-    }
-
-    fn mark(&mut self, lane: usize, at: u64, label: String, sign: Sign) {
-        if (self.range.0..=self.range.1).contains(&at) {
-            self.count += 1;
-            self.lanes[lane].moments.push(Moment { at, label, sign });
-        }
-    }
-
-    fn begin(&mut self, lane: usize, at: u64, label: &str, tone: Tone) {
-        self.open.push((lane, at, label.to_owned(), tone));
-    }
-
-    /// Ends what lasts on a lane in one of these tones.
-    fn end(&mut self, lane: usize, at: u64, tone: Tone) {
-        while let Some(place) = self.open.iter().position(|(of, _, _, its)| *of == lane && *its == tone) {
-            let (lane, from, label, tone) = self.open.remove(place);
-            self.put(lane, from, at, &label, tone);
-        }
-    }
-
-    /// A lane's plain span begins, or ends, if that is news; whether it began.
-    fn stands(&mut self, lane: usize, at: u64, label: &str, on: bool) -> bool {
-        let was = self.open.iter().any(|(of, _, _, tone)| *of == lane && *tone == Tone::Plain);
-        match (on, was) {
-            (true, false) => self.begin(lane, at, label, Tone::Plain),
-            (false, true) => self.end(lane, at, Tone::Plain),
-            _ => {}
-        }
-        on && !was
-    }
-
-    /// A control stands at some level, on its own lane.
-    fn control(&mut self, device: &str, name: &str, at: u64, away: bool) {
-        let lane = self.lane(name, Room::Controls);
-        if self.stands(lane, at, "", away) {
-            self.hands.retain(|(of, _)| *of != lane);
-            self.hands.push((lane, device.to_owned()));
-        }
-    }
-
-    /// Controls that nobody holds any more.
-    fn lift(&mut self, at: u64, which: impl Fn(&str, &str) -> bool) {
-        for (lane, hand) in self.hands.clone() {
-            if which(&self.lanes[lane].name, &hand) {
-                self.end(lane, at, Tone::Plain);
-            }
-        }
-    }
-
-    fn is_wanted(&self, action: &str) -> bool {
-        self.actions.is_empty() || self.actions.iter().any(|name| name == action)
-    }
-
-    fn attempt(&mut self, seat: u32, attempt: &Attempt) {
-        let (Some(name), Some(outcome)) = (attempt.action(self.linkage), attempt.outcome(self.linkage)) else { return };
-        if !self.is_wanted(name) {
-            return;
-        }
-        let lane = self.lane(&in_seat(seat, name), Room::Actions);
-        let (began, ended) = (attempt.began().as_micros(), attempt.ended().as_micros());
-        let came = attempt.steps(self.linkage).count();
-        let last = attempt.steps(self.linkage).last().map_or(ended, |step| step.at.as_micros());
-        let missed = attempt.missed_by().filter(|by| by.as_micros() <= NEAR);
-        if let Some((from, to)) = attempt.window(self.linkage)
-            && (missed.is_some() || (attempt.of() > 1 && came > 1 && (attempt.pulled() || came + 1 >= attempt.of())))
-        {
-            self.put(lane, from.as_micros(), to.as_micros(), "", Tone::Window);
-        }
-        match outcome {
-            Outcome::Pulled { kept } if !kept.is_zero() => {
-                self.put(lane, ended - kept.as_micros() as u64, ended, "kept", Tone::Keep);
-            }
-            Outcome::GateShut { .. } | Outcome::CoolingDown { .. } | Outcome::Spent { .. } if ended > began => {
-                self.put(lane, last, ended, "kept", Tone::Keep);
-            }
-            _ => {}
-        }
-        if let Some(by) = missed {
-            let by = format!("{} ms", (by.as_micros() as f64 / 100.0).round() / 10.0);
-            let label = match outcome {
-                Outcome::TooLate { .. } => format!("{by} late"),
-                Outcome::TooSoon { .. } => format!("{by} too soon"),
-                Outcome::TooLong { .. } => format!("{by} too long"),
-                Outcome::GateShut { term, .. } => format!("{by} off {term}"),
-                Outcome::CoolingDown { .. } => format!("{by} too soon: cooling down"),
-                Outcome::Spent { fact, .. } => format!("{by}: {fact} spent"),
-                _ => by,
-            };
-            let at = if matches!(outcome, Outcome::TooSoon { .. } | Outcome::TooLong { .. }) { ended } else { last };
-            self.mark(lane, at, label, Sign::Miss);
-        } else if matches!(outcome, Outcome::Faced(_)) {
-            self.mark(lane, last, attempt.story(self.linkage).unwrap_or_default(), Sign::Miss);
-        }
-    }
-
-    fn look(&mut self, seat: u32, now: &Seat) {
-        for attempt in self.seen.look(seat, now).0 {
-            self.attempt(seat, attempt);
-        }
-    }
-
-    fn mode(&mut self, mode: &str, on: bool, at: u64) {
-        let lane = self.lane(mode, Room::Told);
-        self.stands(lane, at, "on", on);
-    }
-
-    /// The picture's content, with what lasts at its end cut there.
-    pub(crate) fn finish(mut self, title: String, to: u64) -> Timeline {
-        for (lane, from, label, tone) in std::mem::take(&mut self.open) {
-            self.put(lane, from, to, &label, tone);
-        }
-        let from = self.range.0;
-        let linkage = self.linkage;
-        // What stands as it was all the while tells nothing.
-        let told = |lane: &Lane| {
-            let first = linkage.facts().find(|(name, _)| *name == lane.name).map_or("on", |(_, first)| first);
-            lane.room != Room::Told
-                || lane.spans.iter().any(|span| span.from > 0 || span.to < to || span.label != first)
-        };
-        self.lanes.retain(|lane| !(lane.spans.is_empty() && lane.moments.is_empty()) && told(lane));
-        for lane in &mut self.lanes {
-            lane.moments.sort_by_key(|moment| moment.at);
-        }
-        Timeline { title, from, to, lanes: self.lanes }
+    pub(crate) fn finish(self, title: String, to: u64) -> Timeline {
+        self.0.finish(title, to)
     }
 }
 
-fn in_seat(seat: u32, name: &str) -> String {
-    if seat == 1 { name.to_owned() } else { format!("{seat}: {name}") }
-}
-
-impl Watcher for Lanes<'_> {
+impl Watcher for Watched {
     fn seated(&mut self, seat: &mut Seat) {
         seat.keep_ledger(ROOM);
     }
 
     fn line(&mut self, line: &Line) {
-        let at = line.at.as_micros();
-        match &line.said {
-            Said::Level { control, value, .. } if control.contains("wheel-") => {
-                let lane = self.lane(control, Room::Controls);
-                if *value > 0.0 {
-                    self.put(lane, at, at + BLINK, "", Tone::Plain);
-                }
-            }
-            Said::Level { device, control, value } => self.control(device, control, at, *value >= AWAY),
-            Said::Pair { control, .. } if control == "mouse:move" || control == "mouse:place" => {
-                let lane = self.lane(control, Room::Controls);
-                self.put(lane, at, at + BLINK, "", Tone::Plain);
-            }
-            Said::Pair { device, control, x, y } => self.control(device, control, at, x.hypot(*y) >= AWAY),
-            Said::Touch { device, finger, phase, .. } => {
-                use tidy_lever::event::Phase;
-                let name = format!("finger {finger}");
-                self.control(device, &name, at, !matches!(phase, Phase::Up | Phase::Cancel));
-            }
-            Said::Fact { fact, value } => {
-                let lane = self.lane(fact, Room::Told);
-                self.end(lane, at, Tone::Plain);
-                match value {
-                    TapeValue::Flag(true) => self.begin(lane, at, "true", Tone::Plain),
-                    TapeValue::Word(word) => self.begin(lane, at, word, Tone::Plain),
-                    _ => {}
-                }
-            }
-            Said::Mode { mode, on } => self.mode(mode, *on, at),
-            Said::Frozen(frozen) => {
-                let lane = self.lane("frozen", Room::Told);
-                self.stands(lane, at, "true", *frozen);
-            }
-            Said::Focus(focus) => {
-                let lane = self.lane("focus lost", Room::Told);
-                self.stands(lane, at, "", !focus);
-                if !focus {
-                    self.lift(at, |lane, _| !lane.starts_with("pad:"));
-                }
-            }
-            Said::Plugged { device, plugged: false } => self.lift(at, |_, hand| hand == device),
-            _ => {}
-        }
+        self.0.line(line);
     }
 
-    fn happened(&mut self, seat: u32, happening: &Happening, _: &Seat) -> Result<()> {
-        let (at, full) = (happening.at().as_micros(), happening.action(self.linkage).unwrap_or_default());
-        let (plain, direction) = full.split_once('.').map_or((full, None), |(plain, part)| (plain, Some(part)));
-        let Some(action) = self.linkage.action(plain) else { return Ok(()) };
-        if happening.what() == What::Pulled {
-            let [on, off] = action.switches();
-            let (on, off): (Vec<&str>, Vec<&str>) = (on.collect(), off.collect());
-            off.into_iter().for_each(|mode| self.mode(mode, false, at));
-            on.into_iter().for_each(|mode| self.mode(mode, true, at));
-        }
-        if !self.is_wanted(plain) && action.kind() != Kind::Stick {
-            return Ok(());
-        }
-        let room = if action.kind() == Kind::Stick { Room::Directions } else { Room::Actions };
-        // A stick's or an axis's own presses are those of its directions.
-        if matches!(action.kind(), Kind::Stick | Kind::Axis)
-            && direction.is_none()
-            && matches!(happening.what(), What::Pressed | What::Released(_))
-        {
-            return Ok(());
-        }
-        let lane = self.lane(&in_seat(seat, plain), room);
-        match happening.what() {
-            What::Pressed => {
-                let tone = if direction.is_some() { Tone::Plain } else { Tone::Held };
-                self.begin(lane, at, direction.unwrap_or_default(), tone);
-            }
-            What::Released(_) => self.end(lane, at, if direction.is_some() { Tone::Plain } else { Tone::Held }),
-            What::Pulled => {
-                let stage = happening.stage().map(|stage| format!("stage {stage}"));
-                let amount = happening.amount().map(|amount| format!("{:.0} %", amount * 100.0));
-                self.mark(lane, at, stage.or(amount).unwrap_or_default(), Sign::Pull);
-                self.begin(lane, at, "", Tone::On);
-                self.pulled.push((lane, plain.to_owned()));
-            }
-            What::Ended(cause) => {
-                self.end(lane, at, Tone::On);
-                if !matches!(cause, Cause::LetGo | Cause::Toggled) {
-                    self.mark(lane, at, cause.name().to_owned(), Sign::Cut);
-                }
-            }
-            What::Mark(_) => {
-                let name = happening.mark(self.linkage).unwrap_or_default().to_owned();
-                self.mark(lane, at, name, Sign::Mark);
-            }
-            _ => {}
-        }
+    fn happened(&mut self, seat: u32, happening: &Happening, now: &Seat) -> Result<()> {
+        self.0.relink(now.linkage());
+        self.0.happened(seat, happening);
         Ok(())
     }
 
     fn played(&mut self, seat: u32, now: &Seat) -> Result<()> {
-        // What pulls as an instant was never on.
-        for (lane, name) in std::mem::take(&mut self.pulled) {
-            if !self.linkage.find(&name).is_ok_and(|button| now.button(button).is_on()) {
-                self.open.retain(|(of, _, _, tone)| *of != lane || *tone != Tone::On);
-            }
-        }
-        self.look(seat, now);
-        if self.count > MOST {
+        self.0.played(seat, now);
+        if self.0.count() > MOST {
             bail!("more happens than a picture can show; name a shorter stretch with --from and --to");
         }
         Ok(())
     }
 
     fn ended(&mut self, seat: u32, now: &Seat) -> Result<()> {
-        self.look(seat, now);
+        self.0.played(seat, now);
         Ok(())
     }
 }

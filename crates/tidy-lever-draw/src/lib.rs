@@ -5,12 +5,14 @@
 //! Universal Design*, 2008).
 
 mod drawing;
+mod lanes;
 mod palette;
 mod panel;
 mod stick;
 pub mod timeline;
 
 pub use drawing::{DrawError, Drawing};
+pub use lanes::Lanes;
 pub use panel::panel;
 pub use stick::stick;
 pub use timeline::Timeline;

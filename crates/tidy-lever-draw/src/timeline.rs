@@ -7,6 +7,10 @@ use crate::palette::{BAD, DEAD, EDGE, FAINT, GRID, INK, KEPT, PAPER, SERIES};
 const WIDTH: f64 = 1280.0;
 const LEFT: f64 = 170.0;
 const RIGHT: f64 = 1250.0;
+/// A strip's lanes are this high at most, and at least; and its foot with the seconds.
+const STRIP_ROW: f64 = 22.0;
+const LOW_STRIP_ROW: f64 = 14.0;
+const STRIP_FOOT: f64 = 20.0;
 /// Where the first lane begins, and how high lanes and headings are; of many lanes each is lower.
 const TOP: f64 = 118.0;
 const ROW: f64 = 26.0;
@@ -146,10 +150,78 @@ fn lasting(span: u64) -> String {
     if span >= 1_000_000 { format!("{} s", span as f64 / 1e6) } else { format!("{} ms", span as f64 / 1e3) }
 }
 
+/// A timeline without title and legend, as high as it was asked to be: for a view that moves.
+#[derive(Clone, Debug)]
+pub struct Strip {
+    /// Its shapes.
+    pub drawing: Drawing,
+    rows: Vec<(String, Room, f64, f64)>,
+    across: (f64, f64),
+    range: (u64, u64),
+}
+
+impl Strip {
+    /// The lane and the moment, in µs, at a place of the drawing.
+    pub fn at(&self, x: f64, y: f64) -> Option<(&str, Room, u64)> {
+        let (left, right) = self.across;
+        let (name, room, ..) = self.rows.iter().find(|(_, _, top, row)| (*top..top + row).contains(&y))?;
+        let part = (x - left) / (right - left).max(1.0);
+        let at = self.range.0 as f64 + part * (self.range.1 - self.range.0) as f64;
+        (0.0..=1.0).contains(&part).then_some((name, *room, at as u64))
+    }
+
+    /// How long a pixel is, in µs.
+    pub fn pixel(&self) -> f64 {
+        (self.range.1 - self.range.0) as f64 / (self.across.1 - self.across.0).max(1.0)
+    }
+}
+
 impl Timeline {
-    fn x(&self, at: u64) -> f64 {
+    fn x(&self, at: u64, (left, right): (f64, f64)) -> f64 {
         let part = (at.clamp(self.from, self.to) - self.from) as f64 / (self.to - self.from).max(1) as f64;
-        LEFT + part * (RIGHT - LEFT)
+        left + part * (right - left)
+    }
+
+    /// When anything was last on a lane.
+    fn last_of(lane: &Lane) -> u64 {
+        let spans = lane.spans.iter().map(|span| span.to);
+        spans.chain(lane.moments.iter().map(|moment| moment.at)).max().unwrap_or(0)
+    }
+
+    /// Draws the lanes alone, in so many pixels. Of more lanes than fit, those with the newest content are shown.
+    pub fn strip(&self, width: f64, height: f64) -> Strip {
+        let mut lanes: Vec<&Lane> = self.lanes.iter().collect();
+        let most = ((height - STRIP_FOOT) / LOW_STRIP_ROW).max(1.0) as usize;
+        lanes.sort_by_key(|lane| std::cmp::Reverse(Timeline::last_of(lane)));
+        lanes.truncate(most);
+        lanes.sort_by_key(|lane| lane.room);
+        let row = ((height - STRIP_FOOT) / lanes.len().max(1) as f64).clamp(LOW_STRIP_ROW, STRIP_ROW);
+        let across = (130.0, width - 12.0);
+        let mut drawing = Drawing::new(width as u32, height as u32);
+        let bottom = height - STRIP_FOOT;
+        self.grid(&mut drawing, across, (0.0, bottom), 14.0);
+        let mut rows = Vec::new();
+        for (number, lane) in lanes.into_iter().enumerate() {
+            let y = number as f64 * row;
+            if number % 2 == 1 {
+                drawing.rectangle((0.0, y), (width, row), GRID, 0.3);
+            }
+            self.lane(&mut drawing, lane, (y, row), across);
+            rows.push((lane.name.clone(), lane.room, y, row));
+        }
+        Strip { drawing, rows, across, range: (self.from, self.to) }
+    }
+
+    /// Lines of the grid, and their seconds below.
+    fn grid(&self, drawing: &mut Drawing, across: (f64, f64), (top, bottom): (f64, f64), below: f64) {
+        let step = grid(self.to - self.from);
+        let mut at = self.from.next_multiple_of(step);
+        while at <= self.to {
+            let x = self.x(at, across);
+            drawing.line((x, top), (x, bottom), GRID, 1.0);
+            drawing.text((x, bottom + below), 13, "middle", FAINT, seconds(at, step));
+            at += step;
+        }
     }
 
     /// Draws it, 1280 wide and as high as its lanes need.
@@ -166,14 +238,8 @@ impl Timeline {
         drawing.text((30.0, 66.0), 14, "start", FAINT, range);
         legend(&mut drawing);
         let bottom = height - FOOT + 8.0;
-        let step = grid(self.to - self.from);
-        let mut at = self.from.next_multiple_of(step);
-        while at <= self.to {
-            let x = self.x(at);
-            drawing.line((x, TOP), (x, bottom), GRID, 1.0);
-            drawing.text((x, bottom + 20.0), 13, "middle", FAINT, seconds(at, step));
-            at += step;
-        }
+        let across = (LEFT, RIGHT);
+        self.grid(&mut drawing, across, (TOP, bottom), 20.0);
         drawing.text((WIDTH / 2.0, bottom + 42.0), 13, "middle", FAINT, "seconds of the tape");
         let (mut y, mut room) = (TOP, None);
         for (number, lane) in lanes.iter().enumerate() {
@@ -186,17 +252,24 @@ impl Timeline {
             if number % 2 == 1 {
                 drawing.rectangle((30.0, y), (RIGHT - 30.0, row), GRID, 0.3);
             }
-            self.lane(&mut drawing, lane, (y, row));
+            self.lane(&mut drawing, lane, (y, row), across);
             y += row;
         }
         drawing
     }
 
-    fn lane(&self, drawing: &mut Drawing, lane: &Lane, (y, row): (f64, f64)) {
+    fn lane(&self, drawing: &mut Drawing, lane: &Lane, (y, row): (f64, f64), across: (f64, f64)) {
+        let (left, right) = across;
         let line = y + row / 2.0 + 4.5;
-        drawing.text((LEFT - 12.0, line), if row < ROW { 12 } else { 14 }, "end", INK, shortened(&lane.name, 20));
+        drawing.text(
+            (left - 12.0, line),
+            if row < ROW { 12 } else { 14 },
+            "end",
+            INK,
+            shortened(&lane.name, if left < LEFT { 15 } else { 20 }),
+        );
         for span in lane.spans.iter().filter(|span| span.to >= self.from && span.from <= self.to) {
-            let (from, to) = (self.x(span.from), self.x(span.to));
+            let (from, to) = (self.x(span.from, across), self.x(span.to, across));
             // Neighbours are told apart by a gap.
             let gap = if span.label.is_empty() { 0.0 } else { 1.0 };
             let wide = (to - from - gap).max(1.5);
@@ -218,7 +291,7 @@ impl Timeline {
             .moments
             .iter()
             .filter(|moment| (self.from..=self.to).contains(&moment.at))
-            .map(|moment| (self.x(moment.at), moment))
+            .map(|moment| (self.x(moment.at, across), moment))
             .collect();
         let mut last = f64::MIN;
         for (place, (x, moment)) in shown.iter().enumerate() {
@@ -228,7 +301,7 @@ impl Timeline {
             }
             last = *x;
             let needs = moment.label.chars().count() as f64 * LETTER;
-            let start = if x + 9.0 + needs > RIGHT { x - 9.0 - needs } else { x + 9.0 };
+            let start = if x + 9.0 + needs > right { x - 9.0 - needs } else { x + 9.0 };
             // A label that would run into the next sign is left out, but for a miss.
             let hides = |other: &(f64, &Moment)| (start - 8.0..start + needs + 6.0).contains(&other.0);
             let hidden = shown.iter().enumerate().any(|(other, entry)| other != place && hides(entry));

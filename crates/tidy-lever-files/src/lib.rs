@@ -11,9 +11,11 @@
 //! - While a program is killed in the middle, the file is as it was, and nothing is left beside it.
 
 mod beside;
+mod companions;
 mod kept;
 
 pub use beside::{NotBeside, beside};
+pub use companions::Companions;
 pub use kept::{Kept, WriteError};
 
 /// Writes a file whole, or leaves it as it was.

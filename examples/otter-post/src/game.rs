@@ -7,7 +7,6 @@
 mod bind;
 mod feed;
 
-use std::collections::VecDeque;
 use std::path::PathBuf;
 use std::time::Duration;
 
@@ -17,37 +16,25 @@ use tidy_lever::prompt::Labels;
 use tidy_lever::remap::Remap;
 use tidy_lever::seat::Told;
 use tidy_lever::table::Table;
-use tidy_lever::tape::Player;
-use tidy_lever::{Control, Device, Family, Moment, Seat, What};
+use tidy_lever::tape::{Player, Said};
+use tidy_lever::{Control, Device, Family, Moment, Seat};
+use tidy_lever_view::Recent;
 use tidy_lever_winit::Adapter;
 
 use crate::camera::Camera;
 use crate::hands::MenuWishes;
 use crate::menu::Menu;
-use crate::recorder::Recorder;
+use crate::recorder::Tape;
 use crate::report::Report;
 use crate::tuning::{Broken, Tuned};
 use crate::world::{STEPS_A_SECOND, Wishes, World};
 
 /// The ledger's room: attempts between two steps.
 const LEDGER: usize = 256;
-/// A miss by no more than this is a near one.
-const NEAR: Duration = Duration::from_millis(100);
-/// How many pulls and misses the input view shows.
-const LINES: usize = 7;
 /// Behind by more than this, time is skipped instead of played.
 const GAP: Duration = Duration::from_secs(2);
 /// How fast the camera follows: it covers this many times the way left in a second.
 const LAG: f64 = 5.0;
-
-/// A pull or a near miss, for the input view.
-#[derive(Clone, Debug)]
-pub(crate) struct Entry {
-    pub(crate) seat: usize,
-    pub(crate) at: Moment,
-    pub(crate) text: String,
-    pub(crate) more: String,
-}
 
 /// A line that the game shows on the screen.
 #[derive(Clone, Debug)]
@@ -80,16 +67,13 @@ pub(crate) struct Game {
     pub(crate) menu: Menu,
     pub(crate) labels: Labels,
     pub(crate) note: Option<Note>,
-    pub(crate) pulls: VecDeque<Entry>,
-    pub(crate) misses: VecDeque<Entry>,
+    pub(crate) recent: Recent,
     pub(crate) report: Report,
-    pub(crate) recorder: Option<Recorder>,
+    pub(crate) tape: Tape,
     setup: Setup,
     players: Vec<Player>,
     /// The facts told last, by seat.
     told: Vec<[Option<Told<'static>>; 5]>,
-    /// How many attempts of each seat were looked at.
-    looked: Vec<u64>,
     tick: u64,
     in_menu: bool,
     refused: u64,
@@ -99,7 +83,7 @@ pub(crate) struct Game {
 }
 
 impl Game {
-    pub(crate) fn new(tuned: Tuned, remap: Remap, setup: Setup, report: Report, recorder: Option<Recorder>) -> Game {
+    pub(crate) fn new(tuned: Tuned, remap: Remap, setup: Setup, report: Report, tape: Tape) -> Game {
         let table = Table::new(&tuned.linkage, 2).join_by(Control::PAD_START);
         let mut game = Game {
             tuned,
@@ -110,14 +94,12 @@ impl Game {
             menu: Menu::default(),
             labels: Labels::default(),
             note: None,
-            pulls: VecDeque::new(),
-            misses: VecDeque::new(),
+            recent: Recent::new(),
             report,
-            recorder,
+            tape,
             setup,
             players: Vec::new(),
             told: Vec::new(),
-            looked: Vec::new(),
             tick: 0,
             in_menu: false,
             refused: 0,
@@ -128,10 +110,9 @@ impl Game {
         game.sit(&[Adapter::keyboard(), Adapter::mouse(), Adapter::screen()]);
         let (title, left) = (game.tuned.linkage.title().to_owned(), game.tuned.left_alone.clone());
         game.report.say(Moment::ZERO, "ready", json!({ "title": title, "left_alone": left }));
-        if !game.remap.is_empty()
-            && let Some(recorder) = &mut game.recorder
-        {
-            recorder.remap(&[1], Moment::ZERO, &game.remap);
+        if !game.remap.is_empty() {
+            let said = game.tape.file("remap", &game.remap.to_toml(), Said::Remap);
+            said.into_iter().for_each(|said| game.tape.recorder.note(1, said));
         }
         game
     }
@@ -146,7 +127,6 @@ impl Game {
     /// A seat was taken: its ledger is kept, and it learns how large the view is.
     fn seated(&mut self, number: usize) {
         self.told.push([None; 5]);
-        self.looked.push(0);
         if number > 1 {
             self.world.join();
             self.report.say(self.played(), "joined", json!({ "seat": number }));
@@ -175,9 +155,9 @@ impl Game {
     pub(crate) fn is_calm(&self) -> bool {
         let at = self.played();
         let shown = self.camera.covered > 0.0;
-        let lately = |told: &Entry| shown && at - told.at < Duration::from_secs(5);
+        let lately = shown && self.recent.is_new(at, Duration::from_secs(5));
         let busy = self.table.seats().any(|(_, seat)| seat.waiting().0 > 0 || seat.spans().next().is_some());
-        (self.world.is_calm() || self.in_menu) && !busy && !self.pulls.iter().chain(&self.misses).any(lately)
+        (self.world.is_calm() || self.in_menu) && !busy && !lately
     }
 
     /// The seat that the pictures are about, by its number.
@@ -200,14 +180,11 @@ impl Game {
     pub(crate) fn set_view(&mut self, (width, height): (u32, u32)) {
         self.camera.size = (width.max(1) as f32, height.max(1) as f32);
         self.camera.look(self.camera.x);
-        let at = self.played();
         let numbers = self.numbers();
         for number in numbers {
-            if let Some(seat) = self.table.seat_mut(number)
-                && seat.set_view(width.max(1), height.max(1)).is_ok()
-                && let Some(recorder) = &mut self.recorder
-            {
-                recorder.view(number, at + Duration::from_micros(1), (width.max(1), height.max(1)));
+            if let Some(seat) = self.table.seat_mut(number) {
+                // A seat whose queue is full plays on with the view that it has.
+                let _ = self.tape.recorder.seat(number as u32, seat).set_view(width.max(1), height.max(1));
             }
         }
     }
@@ -215,15 +192,15 @@ impl Game {
     /// Plays all steps that are due by a moment. After a long gap time is skipped.
     pub(crate) fn play(&mut self, now: Moment) {
         if now - self.played() > GAP {
-            let from = self.played();
             while Moment::of_tick(self.tick + 1, STEPS_A_SECOND) <= now {
                 self.tick += 1;
             }
             let at = self.played();
             let numbers = self.numbers();
             for number in numbers {
-                self.table.seat_mut(number).into_iter().for_each(|seat| seat.skip(at));
-                self.recorder.iter_mut().for_each(|recorder| recorder.skip(number, from, at));
+                if let Some(seat) = self.table.seat_mut(number) {
+                    self.tape.recorder.seat(number as u32, seat).skip(at);
+                }
             }
             self.report.say(at, "skipped", json!({}));
         }
@@ -236,7 +213,8 @@ impl Game {
     fn step(&mut self, now: Moment) {
         self.tick += 1;
         let at = self.played();
-        self.table.advance(at);
+        self.tape.recorder.advance(&mut self.table, at);
+        self.tape.complain();
         let hands = self.tuned.hands;
         let asked: Vec<(usize, Wishes, MenuWishes, bool)> = self
             .table
@@ -288,12 +266,10 @@ impl Game {
         for (place, number) in numbers.into_iter().enumerate() {
             let facts = self.tuned.hands.facts(&self.world.otters[place], self.world.is_near_punt(place));
             self.report.otter(at, place, &self.world.otters[place]);
-            for (told, (fact, name, value)) in self.told[place].iter_mut().zip(facts) {
+            for (told, (fact, value)) in self.told[place].iter_mut().zip(facts) {
                 let Some(seat) = self.table.seat_mut(number) else { continue };
-                if *told != Some(value) && seat.tell(fact, value).is_ok() {
+                if *told != Some(value) && self.tape.recorder.seat(number as u32, seat).tell(fact, value).is_ok() {
                     *told = Some(value);
-                    let at = at + Duration::from_micros(1);
-                    self.recorder.iter_mut().for_each(|recorder| recorder.fact(number, at, name, value));
                 }
             }
         }
@@ -302,49 +278,12 @@ impl Game {
     /// Notes what a seat's last step brought, for the report and the input view.
     fn look_back(&mut self, number: usize, now: Moment) {
         let Some(seat) = self.table.seat(number) else { return };
-        let linkage = seat.linkage();
         self.report.happened(number as u32, seat, self.setup.live.then_some(now));
-        for pull in seat.latest().happenings().filter(|happening| happening.what() == What::Pulled) {
-            let mut text = pull.action(linkage).unwrap_or_default().to_owned();
-            if let Some(stage) = pull.stage() {
-                text += &format!(" {stage}");
-            }
-            if let Some(amount) = pull.amount() {
-                text += &format!(" {:.0} %", amount * 100.0);
-            }
-            if let Some(over) = pull.over(linkage) {
-                text += &format!(", over {over}");
-            }
-            let kept = pull.kept_for();
-            let after = pull.at() - pull.since();
-            let more = match (kept.is_zero(), after.is_zero()) {
-                (false, _) => format!("kept {} ms", kept.as_millis()),
-                (true, true) => "at the press".into(),
-                (true, false) => format!("{} ms after", after.as_millis()),
-            };
-            remember(&mut self.pulls, Entry { seat: number, at: pull.at(), text, more });
+        let new = self.recent.look(number, seat);
+        for miss in self.recent.misses().take(new).collect::<Vec<_>>().into_iter().rev() {
+            let told = json!({ "action": miss.action, "by": miss.by.as_micros(), "story": miss.entry.more });
+            self.report.say(miss.entry.at, "missed", told);
         }
-        let looked = &mut self.looked[number - 1];
-        for attempt in seat.attempts_since(*looked) {
-            if let (Some(by), Some(action)) = (attempt.missed_by().filter(|by| *by <= NEAR), attempt.action(linkage)) {
-                let word = match attempt.outcome(linkage).map_or("", |outcome| outcome.name()) {
-                    "too late" => "late",
-                    "too soon" => "early",
-                    "too long" => "too long",
-                    _ => "off",
-                };
-                let text = format!("{}: {} ms {word}", action, by.as_millis().max(1));
-                let told =
-                    Entry { seat: number, at: attempt.ended(), text, more: attempt.story(linkage).unwrap_or_default() };
-                self.report.say(
-                    attempt.ended(),
-                    "missed",
-                    json!({ "action": action, "by": by.as_micros(), "story": told.more }),
-                );
-                remember(&mut self.misses, told);
-            }
-        }
-        *looked = seat.attempt_count();
     }
 
     /// The profile's file was saved: the game goes over to it, or says what is wrong with it and plays on.
@@ -352,10 +291,11 @@ impl Game {
         let at = self.played();
         let tuned = text
             .map_err(|problem| Broken { line: 0, problem, more: 0 })
-            .and_then(|text| Tuned::new(&text, &self.remap));
+            .and_then(|text| Tuned::new(&text, &self.remap).map(|tuned| (tuned, text)));
         match tuned {
-            Ok(tuned) => {
-                self.relink(tuned);
+            Ok((tuned, text)) => {
+                let said = self.tape.file("profile", &text, Said::Profile);
+                self.relink(tuned, &said);
                 self.note = Some(Note::passing("the new profile is active", at));
             }
             Err(broken) => {
@@ -367,7 +307,7 @@ impl Game {
     }
 
     /// All seats go over to another linkage; what is held stays held.
-    fn relink(&mut self, tuned: Tuned) {
+    fn relink(&mut self, tuned: Tuned, because: &[Said]) {
         self.tuned = tuned;
         self.relinks += 1;
         self.table.set_linkage(&self.tuned.linkage);
@@ -375,7 +315,8 @@ impl Game {
         for number in numbers {
             let at = self.played();
             if let Some(seat) = self.table.seat_mut(number) {
-                let relinked = seat.relink(&self.tuned.linkage, &mut []);
+                let mut hand = self.tape.recorder.seat(number as u32, seat);
+                let relinked = hand.relink(&self.tuned.linkage, &mut [], because);
                 self.report.say(at, "relinked", json!({ "lost": relinked.lost, "begun_anew": relinked.begun_anew }));
             }
         }
@@ -384,7 +325,8 @@ impl Game {
     /// The hands are lifted for good: what was recorded is written.
     pub(crate) fn end(&mut self) {
         let at = self.played();
-        self.recorder.iter_mut().for_each(|recorder| recorder.end(at));
+        self.tape.recorder.end();
+        self.tape.complain();
         self.report.say(at, "ended", json!({ "delivered": self.world.delivered, "refused": self.refused }));
     }
 }
@@ -393,9 +335,4 @@ impl Note {
     pub(crate) fn passing(text: impl Into<String>, at: Moment) -> Note {
         Note { text: text.into(), bad: false, until: Some(at + Duration::from_secs(4)) }
     }
-}
-
-fn remember(all: &mut VecDeque<Entry>, told: Entry) {
-    all.push_front(told);
-    all.truncate(LINES);
 }

@@ -125,14 +125,14 @@ impl Hands {
     }
 
     /// What is true of an otter now, fact by fact.
-    pub(crate) fn facts(&self, otter: &Otter, near_punt: bool) -> [(Fact, &'static str, Told<'static>); 5] {
+    pub(crate) fn facts(&self, otter: &Otter, near_punt: bool) -> [(Fact, Told<'static>); 5] {
         let grounded = otter.medium == Medium::Quay && otter.on_ground;
         [
-            (self.grounded, "grounded", Told::Flag(grounded)),
-            (self.near_punt, "near_punt", Told::Flag(near_punt)),
-            (self.busy, "busy", Told::Flag(otter.is_busy())),
-            (self.facing, "facing", Told::Word(otter.facing())),
-            (self.state, "state", Told::Word(otter.state.name())),
+            (self.grounded, Told::Flag(grounded)),
+            (self.near_punt, Told::Flag(near_punt)),
+            (self.busy, Told::Flag(otter.is_busy())),
+            (self.facing, Told::Word(otter.facing())),
+            (self.state, Told::Word(otter.state.name())),
         ]
     }
 }

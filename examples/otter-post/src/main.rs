@@ -29,7 +29,7 @@ use clap::Parser;
 
 use arguments::Arguments;
 use game::{Game, Setup};
-use recorder::Recorder;
+use recorder::Tape;
 use report::Report;
 use tuning::Tuned;
 use view::View;
@@ -53,14 +53,14 @@ fn run(arguments: &Arguments) -> Result<()> {
     let remap = own_file.as_deref().map(player::read).transpose()?.unwrap_or_default();
     let named = file.as_ref().map_or_else(|| "the profile".to_owned(), |file| file.display().to_string());
     let tuned = Tuned::new(&tuning::text(file.as_deref())?, &remap).with_context(|| named)?;
-    let recorder = arguments.record.as_deref().map(Recorder::new).transpose()?;
+    let tape_out = Tape::new(arguments.record.as_deref())?;
     let setup = Setup {
         player: own_file,
         two: arguments.two,
         taped: arguments.tape.is_some(),
         live: arguments.frames.is_none(),
     };
-    let mut game = Game::new(tuned, remap, setup, Report::new(!arguments.quiet), recorder);
+    let mut game = Game::new(tuned, remap, setup, Report::new(!arguments.quiet), tape_out);
     let mut view = View::new(arguments.size, arguments.inputs)?;
     game.set_covered(view.covered());
     game.set_view(arguments.size);

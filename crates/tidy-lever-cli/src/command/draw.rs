@@ -10,7 +10,7 @@ use tidy_lever_draw::Drawing;
 use crate::Answer;
 use crate::arguments::{Draw, DrawStick, DrawTimeline};
 use crate::input;
-use crate::lanes::Lanes;
+use crate::lanes::Watched;
 use crate::paint::{self, GOOD, in_style};
 use crate::run::{Cuts, Remaps, play};
 
@@ -45,7 +45,7 @@ fn timeline(arguments: &DrawTimeline) -> Result<Answer> {
     if from >= to {
         bail!("--from must lie before --to");
     }
-    let mut lanes = Lanes::new(&linkage, (from, to), &arguments.actions);
+    let mut lanes = Watched::new(&linkage, (from, to), &arguments.actions);
     // A second more, so that what was just too late is still told.
     let until = arguments.to.map(|to| tidy_lever::Moment::ZERO + to + std::time::Duration::from_secs(1));
     let remaps = Remaps::of(profile, &arguments.tape);

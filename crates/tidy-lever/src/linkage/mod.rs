@@ -287,6 +287,11 @@ impl Linkage {
         }
     }
 
+    /// Whether both are one: built once, and cloned. Pictures of a profile are good as long as it is the same.
+    pub fn is_same(&self, other: &Linkage) -> bool {
+        Arc::ptr_eq(&self.0, &other.0)
+    }
+
     /// Whether a seat's state means the same on both.
     pub(crate) fn is_like(&self, other: &Linkage) -> bool {
         Arc::ptr_eq(&self.0, &other.0) || self.0.digest == other.0.digest

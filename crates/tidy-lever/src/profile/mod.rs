@@ -32,7 +32,7 @@ pub(crate) use keys::{ACTION_KEYS, valid_name};
 pub use keys::{ActionKey, NumberKey, TableKey, Unit, action_keys, table_keys};
 pub use panel::{Corner, PatchEntry, PatchKind};
 #[cfg(feature = "files")]
-pub use text::{Number, Written, numbers};
+pub use text::{NotMoved, Number, Written, numbers, with_number};
 
 pub use crate::direction::Sectors;
 pub use crate::gauge::Gauge;

@@ -168,6 +168,15 @@ pub enum Said {
     },
     /// A remap was laid over the profile, by its file's name.
     Remap(String),
+    /// A number of the profile was moved: from here on the seat plays on the profile with it.
+    Number {
+        /// Its path, as [`numbers`](crate::profile::numbers) lists it: `hop.keep`.
+        path: String,
+        /// What it is now, as a profile writes it: `150ms`, `0.4`.
+        value: String,
+    },
+    /// Another profile went into the place of the one before, by its file's name.
+    Profile(String),
     /// The view's size in pixels and its dpi in dots per inch.
     View {
         /// Width and height.

@@ -3,6 +3,7 @@
 //! ```text
 //!   text ──Reader──▶ Line ──Player──▶ seat
 //!   Line ──Writer──▶ text
+//!   a game's calls ──Recorder──▶ seat, and its lines
 //!   what happened in a seat ──Came──▶ text
 //! ```
 //!
@@ -15,6 +16,10 @@ mod raw;
 #[cfg(feature = "std")]
 mod reader;
 #[cfg(feature = "std")]
+mod recorder;
+#[cfg(feature = "std")]
+mod ring;
+#[cfg(feature = "std")]
 mod writer;
 
 pub use came::{Came, Decimal, Swept};
@@ -22,6 +27,8 @@ pub use line::{DeviceEntry, Header, Line, LineError, Said, TapeValue};
 pub use player::{Player, PutError};
 #[cfg(feature = "std")]
 pub use reader::{Reader, TapeError, TapeProblem};
+#[cfg(feature = "std")]
+pub use recorder::{Recorded, Recorder};
 #[cfg(feature = "std")]
 pub use writer::Writer;
 

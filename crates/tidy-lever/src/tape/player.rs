@@ -143,7 +143,8 @@ impl Player {
                 let action = seat.linkage().find::<crate::handle::Button>(action)?;
                 seat.give_back_at(action, at)?;
             }
-            Said::Remap(_) => {}
+            // Whoever plays the tape has the profile, and relinks.
+            Said::Remap(_) | Said::Number { .. } | Said::Profile(_) => {}
             Said::View { size: [width, height], .. } => seat.set_view_at(*width, *height, at)?,
             Said::Meant(_) | Said::End => {}
         }

@@ -5,7 +5,7 @@ use crate::event::Phase;
 use crate::seat::WIDEST_VIEW;
 use crate::time::Moment;
 use alloc::format;
-use alloc::string::String;
+use alloc::string::{String, ToString};
 use alloc::vec::Vec;
 use serde::{Deserialize, Serialize};
 
@@ -55,6 +55,10 @@ pub(in crate::tape) struct Raw {
     #[serde(skip_serializing_if = "Option::is_none")]
     remap: Option<String>,
     #[serde(skip_serializing_if = "Option::is_none")]
+    number: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    profile: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
     view: Option<[u32; 2]>,
     #[serde(skip_serializing_if = "Option::is_none")]
     dpi: Option<f64>,
@@ -73,8 +77,7 @@ enum RawValue {
 }
 
 /// What a line may say, with the key that tells it.
-const KINDS: &str =
-    "control, touch, fact, mode, set, focus, plugged, panel, frozen, give_back, skip, remap, view, meant or end";
+const KINDS: &str = "control, touch, fact, mode, set, focus, plugged, panel, frozen, give_back, skip, remap, number, profile, view, meant or end";
 
 impl Raw {
     pub(super) fn line(mut self) -> Result<Line, String> {
@@ -106,6 +109,8 @@ impl Raw {
             ("give_back", self.give_back.is_some()),
             ("skip", self.skip.is_some()),
             ("remap", self.remap.is_some()),
+            ("number", self.number.is_some()),
+            ("profile", self.profile.is_some()),
             ("view", self.view.is_some()),
             ("meant", self.meant.is_some()),
             ("end", self.end.is_some()),
@@ -148,6 +153,14 @@ impl Raw {
                 _ => Err("a set needs a `value`: true or false".into()),
             };
         }
+        if let Some(path) = self.number.take() {
+            let value = match self.value.take() {
+                Some(RawValue::Number(value)) => value.to_string(),
+                Some(RawValue::Word(value)) => value,
+                _ => return Err("a number needs its new `value`, as a profile writes it: \"150ms\" or 0.4".into()),
+            };
+            return Ok(Said::Number { path, value });
+        }
         if let Some(size) = self.view.take() {
             if !size.iter().all(|side| (1..=WIDEST_VIEW).contains(side)) {
                 return Err(format!(
@@ -176,6 +189,7 @@ impl Raw {
         let flags = self.focus.take().map(Said::Focus).or(self.frozen.take().map(Said::Frozen));
         let flags = flags.or(self.panel.take().map(Said::Panel));
         let names = self.give_back.take().map(Said::GiveBack).or(self.remap.take().map(Said::Remap));
+        let names = names.or(self.profile.take().map(Said::Profile));
         let said = flags.or(names).or(self.meant.take().map(Said::Meant));
         said.ok_or_else(|| format!("the line says nothing: it needs one of {KINDS}"))
     }
@@ -237,6 +251,11 @@ impl Raw {
             Said::GiveBack(action) => raw.give_back = Some(action),
             Said::Skip { from } => (raw.skip, raw.from) = (Some(true), from.map(Moment::as_micros)),
             Said::Remap(file) => raw.remap = Some(file),
+            Said::Number { path, value } => {
+                raw.number = Some(path);
+                raw.value = Some(value.parse().map_or(RawValue::Word(value), RawValue::Number));
+            }
+            Said::Profile(file) => raw.profile = Some(file),
             Said::View { size, dpi } => (raw.view, raw.dpi) = (Some(size), dpi),
             Said::Meant(text) => raw.meant = Some(text),
             Said::End => raw.end = Some(true),

@@ -41,4 +41,12 @@ impl<W: Write> Writer<W> {
     pub fn put(&mut self, line: &Line) -> io::Result<()> {
         writeln!(self.output, "{}", line.write())
     }
+
+    /// Hands what is written to the output's other side.
+    ///
+    /// # Errors
+    /// The output's own.
+    pub fn flush(&mut self) -> io::Result<()> {
+        self.output.flush()
+    }
 }

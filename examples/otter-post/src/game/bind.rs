@@ -8,6 +8,7 @@ use tidy_lever::access::Access;
 use tidy_lever::control::Bindable;
 use tidy_lever::listening::{Heard, Listening, Want};
 use tidy_lever::remap::{Clash, Remap, Target};
+use tidy_lever::tape::Said;
 use tidy_lever::{Control, Family, Moment, Profile};
 
 use super::Game;
@@ -46,11 +47,8 @@ impl Game {
             }),
             Some(Wanted::Close) => {
                 let menu = self.tuned.hands.menu;
-                if let Some(seat) = self.table.seat_mut(number)
-                    && seat.set_mode(menu, false).is_ok()
-                {
-                    let at = at + Duration::from_micros(1);
-                    self.recorder.iter_mut().for_each(|recorder| recorder.mode(number, at, "menu", false));
+                if let Some(seat) = self.table.seat_mut(number) {
+                    let _ = self.tape.recorder.seat(number as u32, seat).set_mode(menu, false);
                 }
             }
             None => {}
@@ -129,9 +127,6 @@ impl Game {
                 return;
             }
         };
-        let at_next = at + Duration::from_micros(1);
-        let numbers = self.numbers();
-        self.recorder.iter_mut().for_each(|recorder| recorder.remap(&numbers, at_next, &self.remap));
         self.report.say(at, "changed", json!({ "word": word, "remap": self.remap.to_toml() }));
         self.menu.word = word;
         if let Some(Err(problem)) = kept.map(|kept| kept?.write(self.remap.to_toml().as_bytes())) {
@@ -143,7 +138,8 @@ impl Game {
     pub(super) fn wear(&mut self, remap: Remap) -> Result<(), Broken> {
         let tuned = Tuned::of(self.tuned.profile.clone(), &remap)?;
         self.remap = remap;
-        self.relink(tuned);
+        let said = self.tape.file("remap", &self.remap.to_toml(), Said::Remap);
+        self.relink(tuned, &said);
         Ok(())
     }
 }

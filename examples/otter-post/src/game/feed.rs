@@ -36,14 +36,8 @@ impl Game {
             }
         }
         self.welcome(&event);
-        match self.table.feed(event) {
+        match self.tape.recorder.feed(&mut self.table, event) {
             Ok(Fed::Joined(number)) => self.seated(number),
-            Ok(Fed::Heard(_)) => {
-                let moved: Vec<usize> = self.table.moved_by(event.device).collect();
-                for number in moved {
-                    self.recorder.iter_mut().for_each(|recorder| recorder.event(number, &event));
-                }
-            }
             Ok(_) => {}
             Err(problem) => {
                 self.refused += 1;
@@ -69,8 +63,8 @@ impl Game {
         }
         self.report.say(at, "focus", json!({ "focused": focused }));
         for number in self.numbers() {
-            if self.table.seat_mut(number).is_some_and(|seat| seat.focus(focused, at).is_ok()) {
-                self.recorder.iter_mut().for_each(|recorder| recorder.focus(number, at, focused));
+            if let Some(seat) = self.table.seat_mut(number) {
+                let _ = self.tape.recorder.seat(number as u32, seat).focus(focused, at);
             }
         }
     }

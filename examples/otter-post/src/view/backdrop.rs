@@ -3,10 +3,10 @@
 use glam::{Vec2, Vec3};
 use tiny_skia::Pixmap;
 
-use super::canvas::{Canvas, Letters, Side};
 use super::palette as p;
 use crate::camera::Camera;
 use crate::town;
+use tidy_lever_view::canvas::{Canvas, Letters, Side};
 
 /// The whole town in one long picture.
 pub(crate) struct Backdrop {
@@ -18,7 +18,7 @@ impl Backdrop {
     /// Draws it as high as the window and as wide as the camera ever sees.
     pub(crate) fn new(window: Camera, letters: &mut Letters) -> Backdrop {
         // What the input view lies over may be beyond the town.
-        let half = (town::LENGTH / 2.0 + 1.0).max(window.half()) + super::inputs::WIDE / window.scale();
+        let half = (town::LENGTH / 2.0 + 1.0).max(window.half()) + super::INPUTS / window.scale();
         let wide = (half * 2.0 * window.scale()).ceil() + 2.0;
         let camera = Camera { x: town::LENGTH / 2.0, size: (wide, window.size.1), covered: 0.0 };
         let mut pixels = Pixmap::new(wide as u32, window.size.1 as u32);
@@ -144,7 +144,7 @@ impl Town<'_, '_> {
                 }
                 let lit = (n * 3 + row * 2 + column) % 4 == 1;
                 self.canvas.rect(left - 2.0, top - 2.0, pane + 4.0, tall + 4.0, p::FRAME);
-                self.canvas.rect(left, top, pane, tall, if lit { p::LIT } else { p::DARK_PANE });
+                self.canvas.rect(left, top, pane, tall, if lit { p::LAMPLIGHT } else { p::DARK_PANE });
                 self.canvas.rect(left + pane / 2.0 - 0.75, top, 1.5, tall, p::FRAME);
                 self.canvas.rect(left, top + tall * 0.45, pane, 1.5, p::FRAME);
             }
@@ -152,7 +152,7 @@ impl Town<'_, '_> {
         let tall = door_tall;
         self.canvas.card((middle - door / 2.0 - 3.0, foot.y - tall - 3.0), (door + 6.0, tall + 6.0), 4.0, p::FRAME);
         self.canvas.rect(middle - door / 2.0, foot.y - tall, door, tall, roof);
-        self.canvas.disc(Vec2::new(middle + door * 0.3, foot.y - tall * 0.45), scale * 0.045, p::LIT);
+        self.canvas.disc(Vec2::new(middle + door * 0.3, foot.y - tall * 0.45), scale * 0.045, p::LAMPLIGHT);
         if is_office {
             let sign = (scale * 2.0, scale * 0.42);
             let at = (middle - sign.0 / 2.0, foot.y - tall - sign.1 - scale * 0.14);
@@ -236,11 +236,11 @@ impl Town<'_, '_> {
             let foot = self.at(x, 0.0, town::BACK + 0.35);
             let head = self.at(x, 2.7, town::BACK + 0.35);
             for (radius, share) in [(1.5, 0.07), (0.9, 0.12), (0.45, 0.25)] {
-                self.canvas.disc(head, scale * radius, p::faded(p::LIT, share));
+                self.canvas.disc(head, scale * radius, p::faded(p::LAMPLIGHT, share));
             }
             self.canvas.line(&[foot, head], scale * 0.08, p::POST);
             self.canvas.egg(foot, Vec2::new(scale * 0.14, scale * 0.06), p::POST);
-            self.canvas.disc(head, scale * 0.16, p::LIT);
+            self.canvas.disc(head, scale * 0.16, p::LAMPLIGHT);
             self.canvas.line(
                 &[head - Vec2::new(scale * 0.2, scale * 0.18), head + Vec2::new(scale * 0.2, -scale * 0.18)],
                 scale * 0.07,
@@ -252,7 +252,7 @@ impl Town<'_, '_> {
             self.canvas.egg(
                 foot,
                 Vec2::new(scale * town::BOX_REACH, scale * town::BOX_REACH * 0.55),
-                p::faded(p::LIT, 0.14),
+                p::faded(p::LAMPLIGHT, 0.14),
             );
             self.canvas.egg(foot, Vec2::new(scale * 0.4, scale * 0.16), p::SHADOW);
             // A slim teal post under a cap, with a brass flap.

@@ -2,9 +2,9 @@
 
 use glam::Vec2;
 
-use super::canvas::Canvas;
 use super::palette as p;
 use crate::world::{Gesture, Heron, Kind, Medium, Otter, Parcel, Punt, State};
+use tidy_lever_view::canvas::Canvas;
 
 /// Draws in metres from a foot: x forward, y up.
 struct Pen<'c, 'p> {
@@ -131,10 +131,10 @@ fn arms(pen: &mut Pen<'_, '_>, otter: &Otter, (lean, bob, stride): (f32, f32, f3
         let lantern = (hand.0 + 0.06, hand.1 - 0.16);
         let middle = pen.at(lantern.0, lantern.1);
         for (radius, share) in [(2.2, 0.07), (1.3, 0.1), (0.6, 0.2)] {
-            pen.canvas.disc(middle, radius * pen.scale, p::faded(p::LIT, share));
+            pen.canvas.disc(middle, radius * pen.scale, p::faded(p::LAMPLIGHT, share));
         }
         pen.line(&[hand, (lantern.0, lantern.1 + 0.1)], 0.03, p::POST);
-        pen.egg(lantern, (0.08, 0.1), p::LIT);
+        pen.egg(lantern, (0.08, 0.1), p::LAMPLIGHT);
     }
 }
 

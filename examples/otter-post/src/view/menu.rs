@@ -1,9 +1,9 @@
 //! The menu: rows of keys and settings.
 
-use super::canvas::{Canvas, Side};
 use super::palette as p;
 use crate::game::Game;
 use crate::menu::{Row, bind_rows, rows};
+use tidy_lever_view::canvas::{Canvas, Side};
 
 const ROW: f32 = 27.0;
 

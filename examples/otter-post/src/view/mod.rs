@@ -5,10 +5,7 @@
 //! ```
 
 mod backdrop;
-mod canvas;
 mod figures;
-mod inputs;
-mod keyboard;
 mod menu;
 mod notes;
 mod palette;
@@ -16,17 +13,21 @@ mod patches;
 mod scene;
 
 use tidy_lever::Moment;
+use tidy_lever_view::{Area, InputView, Parts, Shown};
 use tiny_skia::Pixmap;
 
 use crate::game::Game;
-use canvas::{Canvas, Letters};
+use tidy_lever_view::canvas::{Canvas, Letters};
+
+/// How wide the input view is.
+pub(crate) const INPUTS: f32 = 384.0;
 
 /// Draws the game; keeps what is costly to draw.
 pub(crate) struct View {
     letters: Letters,
     pixels: Pixmap,
     backdrop: Option<backdrop::Backdrop>,
-    sheet: inputs::Inputs,
+    sheet: InputView,
     /// Whether the input view is shown.
     pub(crate) inputs: bool,
 }
@@ -37,7 +38,7 @@ impl View {
             letters: Letters::new()?,
             pixels: pixels(width, height)?,
             backdrop: None,
-            sheet: inputs::Inputs::default(),
+            sheet: InputView::new(),
             inputs,
         })
     }
@@ -53,7 +54,7 @@ impl View {
 
     /// How many pixels at the right the input view lies over.
     pub(crate) fn covered(&self) -> f32 {
-        if self.inputs { inputs::WIDE } else { 0.0 }
+        if self.inputs { INPUTS } else { 0.0 }
     }
 
     /// A picture of the game at a moment of the clock, so far between its last two steps.
@@ -67,7 +68,7 @@ impl View {
         scene::draw(&mut canvas, game, camera, now, share);
         patches::draw(&mut canvas, game);
         if self.inputs {
-            self.sheet.draw(&mut self.pixels, &mut self.letters, game, now);
+            self.draw_inputs(game, now);
         }
         let mut canvas = Canvas::new(&mut self.pixels, &mut self.letters);
         if game.is_in_menu() {
@@ -75,6 +76,23 @@ impl View {
         }
         notes::draw(&mut canvas, game, now, self.inputs);
         &self.pixels
+    }
+
+    fn draw_inputs(&mut self, game: &Game, now: Moment) {
+        let Some(seat) = game.first() else { return };
+        let wide = INPUTS.min(self.pixels.width() as f32);
+        let (x, high) = (self.pixels.width() as f32 - wide, self.pixels.height() as f32);
+        let shown = Shown {
+            seat,
+            number: 1,
+            several: game.table.seats().count() > 1,
+            labels: &game.labels,
+            recent: &game.recent,
+            now,
+            area: Area { x, y: 0.0, wide, high },
+            parts: Parts::Overlay,
+        };
+        self.sheet.draw(&mut self.pixels, &mut self.letters, &shown);
     }
 }
 

@@ -2,9 +2,9 @@
 
 use tidy_lever::{Family, Moment};
 
-use super::canvas::{Canvas, Side};
 use super::palette as p;
 use crate::game::Game;
+use tidy_lever_view::canvas::{Canvas, Side};
 
 /// What the line at the bottom names.
 const HINTS: [(&str, &str); 7] = [
@@ -55,7 +55,7 @@ pub(crate) fn draw(canvas: &mut Canvas<'_>, game: &Game, now: Moment, inputs: bo
     if !inputs && family == Family::Keys {
         all.push(("Tab".into(), "inputs".into()));
     }
-    let limit = if inputs { wide - super::inputs::WIDE - 30.0 } else { wide - 20.0 };
+    let limit = if inputs { wide - super::INPUTS - 30.0 } else { wide - 20.0 };
     for (control, word) in all {
         let (control, size) = (control.as_str(), 14.0);
         let (key, text) = (canvas.wide(control, size) + 16.0, canvas.wide(&word, size));

@@ -1,13 +1,13 @@
 //! Colours: dusk over a canal. Red, green, blue, opacity.
 
-pub(crate) type Colour = u32;
+pub(crate) use tidy_lever_view::palette::*;
 
 pub(crate) const SKY: [Colour; 3] = [0x31506aff, 0x8fa3a8ff, 0xf0cfa8ff];
 pub(crate) const FAR: Colour = 0x7b8c95ff;
 pub(crate) const WALLS: [Colour; 6] = [0x8a5a4eff, 0x6e6a72ff, 0xa0785aff, 0x5f6f78ff, 0x94644fff, 0x7d7f70ff];
 pub(crate) const ROOFS: [Colour; 3] = [0x4a3a40ff, 0x3d4650ff, 0x573f3bff];
 pub(crate) const FRAME: Colour = 0xe9dcc4ff;
-pub(crate) const LIT: Colour = 0xf8dc98ff;
+pub(crate) const LAMPLIGHT: Colour = 0xf8dc98ff;
 pub(crate) const DARK_PANE: Colour = 0x33424cff;
 pub(crate) const STONE: Colour = 0xb5aa98ff;
 pub(crate) const STONE_FAR: Colour = 0xa39987ff;
@@ -34,35 +34,3 @@ pub(crate) const BILL: Colour = 0xd2a24eff;
 pub(crate) const WOOD: [Colour; 2] = [0x6b4a34ff, 0x8a6244ff];
 pub(crate) const PARCELS: [Colour; 3] = [0xc79a62ff, 0xe9e2d0ff, 0x9fb7a5ff];
 pub(crate) const STRING: Colour = 0x8a3b34ff;
-
-/// What lies over the town: panels, texts.
-pub(crate) const PANEL: Colour = 0x101d26e0;
-pub(crate) const EDGE: Colour = 0xffffff16;
-pub(crate) const INK: Colour = 0xe9f0f2ff;
-pub(crate) const FAINT: Colour = 0x93a8b3ff;
-pub(crate) const KEY: Colour = 0x21343fff;
-pub(crate) const KEY_EDGE: Colour = 0x3a525fff;
-/// What is down, or just pulled.
-pub(crate) const ON: Colour = 0x7fdcc8ff;
-pub(crate) const ON_INK: Colour = 0x0d2721ff;
-/// What waits, or lingers.
-pub(crate) const WAITS: Colour = 0xf2bd78ff;
-pub(crate) const LINGERS: Colour = 0x8fb8f0ff;
-pub(crate) const COOLS: Colour = 0x8a9aa5ff;
-/// What went wrong, or nearly worked.
-pub(crate) const MISS: Colour = 0xf09a86ff;
-
-/// The same colour, less opaque.
-pub(crate) fn faded(colour: Colour, share: f32) -> Colour {
-    let opacity = ((colour & 0xff) as f32 * share.clamp(0.0, 1.0)) as u32;
-    colour & 0xffff_ff00 | opacity
-}
-
-/// Between two colours.
-pub(crate) fn mixed(from: Colour, to: Colour, share: f32) -> Colour {
-    let part = |shift: u32| {
-        let (a, b) = ((from >> shift & 0xff) as f32, (to >> shift & 0xff) as f32);
-        (((b - a).mul_add(share.clamp(0.0, 1.0), a)) as u32 & 0xff) << shift
-    };
-    part(24) | part(16) | part(8) | part(0)
-}

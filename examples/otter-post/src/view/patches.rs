@@ -4,9 +4,9 @@ use glam::Vec2;
 use tidy_lever::Family;
 use tidy_lever::panel::PatchKind;
 
-use super::canvas::{Canvas, Side};
 use super::palette as p;
 use crate::game::Game;
+use tidy_lever_view::canvas::{Canvas, Side};
 
 pub(crate) fn draw(canvas: &mut Canvas<'_>, game: &Game) {
     let Some(seat) = game.first() else { return };

@@ -3,12 +3,12 @@
 use glam::{Vec2, Vec3};
 use tidy_lever::Moment;
 
-use super::canvas::{Canvas, Side};
 use super::{figures, palette as p};
 use crate::camera::Camera;
 use crate::game::Game;
 use crate::town;
 use crate::world::{Medium, Otter};
+use tidy_lever_view::canvas::{Canvas, Side};
 
 /// Whoever is drawn, from back to front.
 enum Figure {
@@ -31,7 +31,7 @@ pub(crate) fn draw(canvas: &mut Canvas<'_>, game: &Game, camera: Camera, now: Mo
     }
     if world.door_open > 0.0 {
         let foot = camera.pixels(Vec3::new(town::DOOR, 0.0, town::BACK));
-        canvas.rect(foot.x - scale * 0.41, foot.y - scale * 1.45, scale * 0.82, scale * 1.45, p::LIT);
+        canvas.rect(foot.x - scale * 0.41, foot.y - scale * 1.45, scale * 0.82, scale * 1.45, p::LAMPLIGHT);
     }
     let mut figures: Vec<(f32, Figure)> = Vec::new();
     figures.extend(world.otters.iter().enumerate().map(|(n, otter)| (otter.place.now.z, Figure::Otter(n))));

@@ -13,9 +13,11 @@ use super::keys::{GAUGE_KEYS, PATCH_KEYS, TableKey};
 use super::{ACTION_KEYS, Covers, FactEntry, Fault, Faults, ModeEntry, PatchEntry, Placed, Profile, Spot};
 
 mod action;
+mod moved;
 mod numbers;
 mod words;
 
+pub use moved::{NotMoved, with_number};
 pub use numbers::{Number, Written, numbers};
 
 /// The version of the format that this crate reads.

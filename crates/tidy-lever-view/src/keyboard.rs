@@ -81,12 +81,12 @@ const ROWS: [Row; 5] = [
 ];
 
 /// How wide it is.
-pub(super) const WIDE: f32 = 15.0;
+pub(crate) const WIDE: f32 = 15.0;
 /// How many rows it has.
-pub(super) const HIGH: f32 = 5.0;
+pub(crate) const HIGH: f32 = 5.0;
 
 /// Every key with its place and width.
-pub(super) fn keys() -> impl Iterator<Item = (&'static str, f32, f32, f32)> {
+pub(crate) fn keys() -> impl Iterator<Item = (&'static str, f32, f32, f32)> {
     ROWS.iter().enumerate().flat_map(|(row, keys)| {
         keys.iter()
             .scan(0.0, move |x, (code, wide)| {
@@ -99,7 +99,7 @@ pub(super) fn keys() -> impl Iterator<Item = (&'static str, f32, f32, f32)> {
 }
 
 /// What is printed on a key, as short as can be.
-pub(super) fn cap(code: &str) -> &str {
+pub(crate) fn cap(code: &str) -> &str {
     let letter = code.strip_prefix("Key").or(code.strip_prefix("Digit"));
     match (letter, code) {
         (Some(letter), _) => letter,

@@ -2,7 +2,6 @@
 
 use std::collections::HashMap;
 
-use anyhow::Result;
 use fontdue::{Font, FontSettings, Metrics};
 use glam::Vec2;
 use tiny_skia::{
@@ -10,20 +9,35 @@ use tiny_skia::{
     PremultipliedColorU8, Rect, SpreadMode, Stroke, Transform,
 };
 
-use super::palette::Colour;
+use crate::palette::Colour;
 
 /// DejaVu Sans, the font that the project's pictures share.
-const FONT: &[u8] = include_bytes!("../../../../crates/tidy-lever-draw/font/DejaVuSans.ttf");
+const FONT: &[u8] = include_bytes!("../font/DejaVuSans.ttf");
 
 /// Letters as they were drawn before, by size.
-pub(crate) struct Letters {
+pub struct Letters {
     font: Font,
     drawn: HashMap<(char, u32), (Metrics, Vec<u8>)>,
 }
 
+/// The bundled font can't be read.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
+#[error("the bundled font can't be read: {0}")]
+pub struct NoFont(&'static str);
+
+impl std::fmt::Debug for Letters {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.debug_struct("Letters").field("drawn", &self.drawn.len()).finish()
+    }
+}
+
 impl Letters {
-    pub(crate) fn new() -> Result<Letters> {
-        let font = Font::from_bytes(FONT, FontSettings::default()).map_err(|problem| anyhow::anyhow!(problem))?;
+    /// No letters yet.
+    ///
+    /// # Errors
+    /// [`NoFont`] if the font inside is damaged.
+    pub fn new() -> Result<Letters, NoFont> {
+        let font = Font::from_bytes(FONT, FontSettings::default()).map_err(NoFont)?;
         Ok(Letters { font, drawn: HashMap::new() })
     }
 
@@ -32,21 +46,28 @@ impl Letters {
         self.drawn.entry(key).or_insert_with(|| self.font.rasterize(letter, size))
     }
 
-    fn wide(&mut self, text: &str, size: f32) -> f32 {
+    /// How wide a text is.
+    pub fn wide(&mut self, text: &str, size: f32) -> f32 {
         text.chars().map(|letter| self.letter(letter, size).0.advance_width).sum()
     }
 }
 
 /// Where a text stands against its place.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(crate) enum Side {
+pub enum Side {
+    /// It begins there.
     Left,
+    /// Its middle is there.
     Middle,
+    /// It ends there.
     Right,
 }
 
-pub(crate) struct Canvas<'p> {
-    pub(crate) pixels: &'p mut Pixmap,
+/// Pixels to draw on. Places are in pixels from the top left, y downwards; angles in degrees counter-clockwise.
+#[derive(Debug)]
+pub struct Canvas<'p> {
+    /// What is drawn on.
+    pub pixels: &'p mut Pixmap,
     letters: &'p mut Letters,
 }
 
@@ -62,11 +83,13 @@ fn paint(colour: Colour) -> Paint<'static> {
 }
 
 impl<'p> Canvas<'p> {
-    pub(crate) fn new(pixels: &'p mut Pixmap, letters: &'p mut Letters) -> Canvas<'p> {
+    /// On these pixels, with these letters.
+    pub fn new(pixels: &'p mut Pixmap, letters: &'p mut Letters) -> Canvas<'p> {
         Canvas { pixels, letters }
     }
 
-    pub(crate) fn size(&self) -> (f32, f32) {
+    /// Its width and height.
+    pub fn size(&self) -> (f32, f32) {
         (self.pixels.width() as f32, self.pixels.height() as f32)
     }
 
@@ -83,14 +106,15 @@ impl<'p> Canvas<'p> {
         }
     }
 
-    pub(crate) fn rect(&mut self, x: f32, y: f32, wide: f32, high: f32, colour: Colour) {
+    /// A filled rectangle.
+    pub fn rect(&mut self, x: f32, y: f32, wide: f32, high: f32, colour: Colour) {
         if let Some(rect) = Rect::from_xywh(x, y, wide.max(0.0), high.max(0.0)) {
             self.pixels.fill_rect(rect, &paint(colour), Transform::identity(), None);
         }
     }
 
     /// From one colour above to another below.
-    pub(crate) fn shade(&mut self, (x, y): (f32, f32), (wide, high): (f32, f32), colours: &[Colour]) {
+    pub fn shade(&mut self, (x, y): (f32, f32), (wide, high): (f32, f32), colours: &[Colour]) {
         let steps = (colours.len().max(2) - 1) as f32;
         let stop = |(n, colour): (usize, &Colour)| GradientStop::new(n as f32 / steps, color(*colour));
         let shader = LinearGradient::new(
@@ -123,7 +147,7 @@ impl<'p> Canvas<'p> {
     }
 
     /// Halves the light of all that is drawn so far.
-    pub(crate) fn dim(&mut self) {
+    pub fn dim(&mut self) {
         for pixel in self.pixels.pixels_mut() {
             let half = PremultipliedColorU8::from_rgba(pixel.red() / 2, pixel.green() / 2, pixel.blue() / 2, 255);
             *pixel = half.unwrap_or(*pixel);
@@ -131,19 +155,22 @@ impl<'p> Canvas<'p> {
     }
 
     /// A rectangle with round corners.
-    pub(crate) fn card(&mut self, (x, y): (f32, f32), (wide, high): (f32, f32), corner: f32, colour: Colour) {
+    pub fn card(&mut self, (x, y): (f32, f32), (wide, high): (f32, f32), corner: f32, colour: Colour) {
         self.fill(Canvas::rounded(x, y, wide, high, corner), colour);
     }
 
-    pub(crate) fn card_edge(&mut self, (x, y): (f32, f32), (wide, high): (f32, f32), corner: f32, colour: Colour) {
+    /// The edge of a rectangle with round corners.
+    pub fn card_edge(&mut self, (x, y): (f32, f32), (wide, high): (f32, f32), corner: f32, colour: Colour) {
         self.stroke(Canvas::rounded(x, y, wide, high, corner), 1.0, colour);
     }
 
-    pub(crate) fn disc(&mut self, middle: Vec2, radius: f32, colour: Colour) {
+    /// A filled circle.
+    pub fn disc(&mut self, middle: Vec2, radius: f32, colour: Colour) {
         self.fill(PathBuilder::from_circle(middle.x, middle.y, radius.max(0.1)), colour);
     }
 
-    pub(crate) fn ring(&mut self, middle: Vec2, radius: f32, wide: f32, colour: Colour) {
+    /// A circle's edge, so wide.
+    pub fn ring(&mut self, middle: Vec2, radius: f32, wide: f32, colour: Colour) {
         self.stroke(PathBuilder::from_circle(middle.x, middle.y, radius.max(0.1)), wide, colour);
     }
 
@@ -152,11 +179,13 @@ impl<'p> Canvas<'p> {
             .and_then(PathBuilder::from_oval)
     }
 
-    pub(crate) fn egg(&mut self, middle: Vec2, half: Vec2, colour: Colour) {
+    /// A filled oval.
+    pub fn egg(&mut self, middle: Vec2, half: Vec2, colour: Colour) {
         self.fill(Canvas::oval(middle, half), colour);
     }
 
-    pub(crate) fn egg_edge(&mut self, middle: Vec2, half: Vec2, wide: f32, colour: Colour) {
+    /// An oval's edge.
+    pub fn egg_edge(&mut self, middle: Vec2, half: Vec2, wide: f32, colour: Colour) {
         self.stroke(Canvas::oval(middle, half), wide, colour);
     }
 
@@ -171,16 +200,33 @@ impl<'p> Canvas<'p> {
         path.finish()
     }
 
-    pub(crate) fn shape(&mut self, points: &[Vec2], colour: Colour) {
+    /// A filled shape between points.
+    pub fn shape(&mut self, points: &[Vec2], colour: Colour) {
         self.fill(Canvas::path(points, true), colour);
     }
 
-    pub(crate) fn line(&mut self, points: &[Vec2], wide: f32, colour: Colour) {
+    /// A line through points.
+    pub fn line(&mut self, points: &[Vec2], wide: f32, colour: Colour) {
         self.stroke(Canvas::path(points, false), wide, colour);
     }
 
+    /// A line through points whose ends are cut off straight.
+    pub fn stroke_flat(&mut self, points: &[Vec2], wide: f32, colour: Colour) {
+        let stroke = Stroke { width: wide, line_join: LineJoin::Round, ..Stroke::default() };
+        if let Some(path) = Canvas::path(points, false) {
+            self.pixels.stroke_path(&path, &paint(colour), &stroke, Transform::identity(), None);
+        }
+    }
+
+    /// A filled rectangle whose edges may lie between pixels.
+    pub fn smooth_rect(&mut self, (x, y): (f32, f32), (wide, high): (f32, f32), colour: Colour) {
+        if let Some(rect) = Rect::from_xywh(x, y, wide.max(0.0), high.max(0.0)) {
+            self.fill(Some(PathBuilder::from_rect(rect)), colour);
+        }
+    }
+
     /// A slice of a ring, by degrees counter-clockwise from the right.
-    pub(crate) fn slice(&mut self, middle: Vec2, (inner, outer): (f32, f32), from: f32, to: f32, colour: Colour) {
+    pub fn slice(&mut self, middle: Vec2, (inner, outer): (f32, f32), from: f32, to: f32, colour: Colour) {
         let at = |degrees: f32, radius: f32| {
             let (sin, cos) = degrees.to_radians().sin_cos();
             middle + Vec2::new(cos, -sin) * radius
@@ -193,51 +239,49 @@ impl<'p> Canvas<'p> {
         self.shape(&points, colour);
     }
 
-    pub(crate) fn wide(&mut self, text: &str, size: f32) -> f32 {
+    /// How wide a text is.
+    pub fn wide(&mut self, text: &str, size: f32) -> f32 {
         self.letters.wide(text, size)
     }
 
     /// A text on its base line; how wide it is.
-    pub(crate) fn text(&mut self, (x, y): (f32, f32), size: f32, side: Side, colour: Colour, text: &str) -> f32 {
+    pub fn text(&mut self, (x, y): (f32, f32), size: f32, side: Side, colour: Colour, text: &str) -> f32 {
         let wide = self.letters.wide(text, size);
         let mut pen = x - match side {
             Side::Left => 0.0,
             Side::Middle => wide / 2.0,
             Side::Right => wide,
         };
-        let [red, green, blue, opacity] = colour.to_be_bytes().map(u32::from);
-        let (across, down) = (self.pixels.width() as i32, self.pixels.height() as i32);
         for letter in text.chars() {
             let (metrics, cover) = self.letters.letter(letter, size);
             let left = (pen + metrics.xmin as f32).round() as i32;
             let top = y.round() as i32 - metrics.ymin - metrics.height as i32;
-            let pixels = self.pixels.pixels_mut();
             for (n, cover) in cover.iter().enumerate().filter(|(_, cover)| **cover > 0) {
-                let (px, py) = (left + (n % metrics.width) as i32, top + (n / metrics.width) as i32);
-                if !(0..across).contains(&px) || !(0..down).contains(&py) {
-                    continue;
-                }
-                let pixel = &mut pixels[(py * across + px) as usize];
-                let share = u32::from(*cover) * opacity / 255;
-                let over = |new: u32, old: u8| ((new * share + u32::from(old) * (255 - share)) / 255) as u8;
-                let all = share + u32::from(pixel.alpha()) * (255 - share) / 255;
-                let mixed = PremultipliedColorU8::from_rgba(
-                    over(red, pixel.red()),
-                    over(green, pixel.green()),
-                    over(blue, pixel.blue()),
-                    all as u8,
-                );
-                if let Some(mixed) = mixed {
-                    *pixel = mixed;
-                }
+                let at = (left + (n % metrics.width) as i32, top + (n / metrics.width) as i32);
+                dab(self.pixels, at, colour, *cover);
             }
             pen += metrics.advance_width;
         }
         wide
     }
 
+    /// A text from below upwards, around its middle.
+    pub fn upright(&mut self, (x, y): (f32, f32), size: f32, colour: Colour, text: &str) {
+        let mut pen = y + self.letters.wide(text, size) / 2.0;
+        for letter in text.chars() {
+            let (metrics, cover) = self.letters.letter(letter, size);
+            let bottom = (pen - metrics.xmin as f32).round() as i32;
+            let left = x.round() as i32 - metrics.ymin - metrics.height as i32;
+            for (n, cover) in cover.iter().enumerate().filter(|(_, cover)| **cover > 0) {
+                let at = (left + (n / metrics.width) as i32, bottom - (n % metrics.width) as i32);
+                dab(self.pixels, at, colour, *cover);
+            }
+            pen -= metrics.advance_width;
+        }
+    }
+
     /// A text that is cut to a width, with dots where something is missing.
-    pub(crate) fn fitting(&mut self, at: (f32, f32), size: f32, colour: Colour, text: &str, room: f32) {
+    pub fn fitting(&mut self, at: (f32, f32), size: f32, colour: Colour, text: &str, room: f32) {
         if self.wide(text, size) <= room {
             self.text(at, size, Side::Left, colour, text);
             return;
@@ -250,7 +294,7 @@ impl<'p> Canvas<'p> {
     }
 
     /// Breaks a text into lines that fit.
-    pub(crate) fn wrap(&mut self, text: &str, size: f32, room: f32) -> Vec<String> {
+    pub fn wrap(&mut self, text: &str, size: f32, room: f32) -> Vec<String> {
         let mut lines: Vec<String> = vec![String::new()];
         for word in text.split_whitespace() {
             let Some(last) = lines.last_mut() else { break };
@@ -262,5 +306,27 @@ impl<'p> Canvas<'p> {
             }
         }
         lines
+    }
+}
+
+/// Puts a colour over a pixel, as far as it is covered.
+fn dab(pixels: &mut Pixmap, (x, y): (i32, i32), colour: Colour, cover: u8) {
+    let (across, down) = (pixels.width() as i32, pixels.height() as i32);
+    if !(0..across).contains(&x) || !(0..down).contains(&y) {
+        return;
+    }
+    let [red, green, blue, opacity] = colour.to_be_bytes().map(u32::from);
+    let pixel = &mut pixels.pixels_mut()[(y * across + x) as usize];
+    let share = u32::from(cover) * opacity / 255;
+    let over = |new: u32, old: u8| ((new * share + u32::from(old) * (255 - share)) / 255) as u8;
+    let all = share + u32::from(pixel.alpha()) * (255 - share) / 255;
+    let mixed = PremultipliedColorU8::from_rgba(
+        over(red, pixel.red()),
+        over(green, pixel.green()),
+        over(blue, pixel.blue()),
+        all as u8,
+    );
+    if let Some(mixed) = mixed {
+        *pixel = mixed;
     }
 }

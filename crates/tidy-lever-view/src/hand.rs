@@ -1,0 +1,43 @@
+//! What a player's devices hold now, and which controls the profile hears.
+
+use std::collections::HashSet;
+
+use tidy_lever::{Control, Family, Linkage, Seat};
+
+/// What is held, and what is bound.
+#[derive(Debug)]
+pub(crate) struct Hand {
+    held: Vec<(Control, f32, f32)>,
+    bound: HashSet<Control>,
+}
+
+impl Hand {
+    pub(crate) fn of(seat: &Seat, bound: &HashSet<Control>) -> Hand {
+        let held = seat.standing().map(|(_, control, x, y)| (control, x, y)).collect();
+        Hand { held, bound: bound.clone() }
+    }
+
+    /// Right and up, of the device that pushes most.
+    pub(crate) fn level(&self, control: Control) -> (f32, f32) {
+        let own = self.held.iter().filter(|(held, ..)| *held == control);
+        own.map(|(_, x, y)| (*x, *y)).max_by(|a, b| a.0.hypot(a.1).total_cmp(&b.0.hypot(b.1))).unwrap_or_default()
+    }
+
+    pub(crate) fn is_bound(&self, control: Control) -> bool {
+        self.bound.contains(&control)
+    }
+
+    /// Whether the profile hears anything of a family.
+    pub(crate) fn uses(&self, family: Family) -> bool {
+        self.bound.iter().any(|control| control.family() == family)
+    }
+
+    pub(crate) fn bound(&self) -> impl Iterator<Item = Control> + '_ {
+        self.bound.iter().copied()
+    }
+}
+
+/// The controls that a linkage's actions hear.
+pub(crate) fn bound(linkage: &Linkage) -> HashSet<Control> {
+    linkage.actions().flat_map(|action| action.controls()).map(|view| view.control).collect()
+}

@@ -1,0 +1,457 @@
+//! Recording: a seat's calls go through here, and a tape of them comes out.
+
+use alloc::borrow::ToOwned;
+use alloc::boxed::Box;
+use alloc::string::String;
+use alloc::vec::Vec;
+use core::time::Duration;
+use std::io::{self, Write};
+
+use super::ring::Ring;
+use super::{Header, Line, Said, Writer};
+use crate::control::Family;
+use crate::event::Event;
+use crate::fact::Told;
+use crate::handle::{ActionHandle, Button, Fact, Mode};
+use crate::linkage::Linkage;
+use crate::seat::reading::Bookmark;
+use crate::seat::{FeedError, Relinked, Seat, TellError};
+use crate::table::{Fed, Table};
+use crate::time::Moment;
+
+/// A tape that is written to is handed to the system this often, so that a crash loses no more.
+const FLUSH: Duration = Duration::from_millis(500);
+
+/// Records what seats are fed and told, as a tape: on an output, in a ring of the last seconds, or both.
+///
+/// A game calls its seats through [`Recorder::seat`] (or a whole table through [`Recorder::feed`] and
+/// [`Recorder::advance`]); each call does what the seat's own does, and is written once the seat has taken it, at the moment
+/// at which the seat takes it into account. A tape that is played (`tidy-lever play`) gives the same pulls to the microsecond.
+/// One that [`off`](Recorder::off) records nothing, so a game needs no second way for that.
+///
+/// Lines wait until all seats have played past them, as tapes are in order of time. Nothing is written by hand but what
+/// seats don't hear: [`Recorder::note`].
+///
+/// ```
+/// use tidy_lever::tape::{Header, Recorder};
+/// use tidy_lever::{Device, Event, Fact, Linkage, Moment, Profile};
+///
+/// let text = "tidy-lever = 1\n[facts]\ngrounded = true\n[action.hop]\nkind = \"button\"\nkeys = \"Space\"\n";
+/// let linkage = Linkage::build(&Profile::from_toml(text)?)?;
+/// let (grounded, space) = (linkage.find::<Fact>("grounded")?, linkage.control("keys:Space").unwrap());
+/// let mut seat = linkage.seat(Moment::ZERO);
+/// let mut recorder = Recorder::off(&Header::new("a hop")).with_ring(std::time::Duration::from_secs(30));
+///
+/// let mut hand = recorder.seat(1, &mut seat);
+/// hand.feed(Event::button(Moment::from_millis(5), Device::default(), space, true))?;
+/// hand.advance(Moment::from_millis(16));
+/// hand.tell(grounded, false)?;
+/// hand.advance(Moment::from_millis(33));
+///
+/// let mut tape = Vec::new();
+/// recorder.save_ring(&mut tape)?;
+/// let tape = String::from_utf8(tape)?;
+/// assert!(tape.contains(r#""control":"keys:Space","value":1"#) && tape.contains(r#""fact":"grounded","value":false"#));
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+pub struct Recorder {
+    header: Header,
+    output: Option<Writer<Box<dyn Write + Send>>>,
+    ring: Option<Ring>,
+    /// What lines call a device, by its number; one that speaks as several families has several names.
+    names: Vec<(usize, Option<Family>, String)>,
+    /// What no seat has played past yet, in order of time.
+    pending: Vec<Line>,
+    /// How far each seat has played, by its number.
+    seats: Vec<(u32, Moment)>,
+    last: Moment,
+    flushed: Moment,
+    failed: Option<io::Error>,
+}
+
+impl core::fmt::Debug for Recorder {
+    fn fmt(&self, f: &mut core::fmt::Formatter<'_>) -> core::fmt::Result {
+        f.debug_struct("Recorder").field("title", &self.header.title).field("pending", &self.pending.len()).finish()
+    }
+}
+
+impl Recorder {
+    /// One that records nothing yet. The devices that the header declares are those of the numbers 0, 1, …; others are named
+    /// by their family as they come (`kb`, `ms`, `scr`, `p1`).
+    pub fn off(header: &Header) -> Recorder {
+        let declared = header.devices.iter().enumerate();
+        Recorder {
+            names: declared.map(|(place, entry)| (place, Family::from_name(&entry.family), entry.id.clone())).collect(),
+            header: header.clone(),
+            output: None,
+            ring: None,
+            pending: Vec::new(),
+            seats: Vec::new(),
+            last: Moment::ZERO,
+            flushed: Moment::ZERO,
+            failed: None,
+        }
+    }
+
+    /// Writes the tape to an output from here on, its header at once.
+    ///
+    /// # Errors
+    /// The output's own.
+    pub fn with_output(mut self, output: impl Write + Send + 'static) -> io::Result<Recorder> {
+        let output: Box<dyn Write + Send> = Box::new(output);
+        self.output = Some(Writer::new(output, &self.header)?);
+        Ok(self)
+    }
+
+    /// Keeps the last span of the tape in memory, for [`Recorder::save_ring`]. At most 200,000 lines are kept.
+    pub fn with_ring(mut self, span: Duration) -> Recorder {
+        self.ring = Some(Ring::new(span));
+        self
+    }
+
+    /// Whether anything is recorded: to an output that takes it, or in a ring.
+    pub fn is_on(&self) -> bool {
+        self.output.is_some() || self.ring.is_some()
+    }
+
+    /// Why the output takes no more, told once; the tape ends there, and what was written stays readable.
+    pub fn take_failure(&mut self) -> Option<io::Error> {
+        self.failed.take()
+    }
+
+    /// A seat whose calls are recorded, by its number on the tape, from 1.
+    pub fn seat<'r>(&'r mut self, number: u32, seat: &'r mut Seat) -> Recorded<'r> {
+        self.sees(number, seat);
+        Recorded { recorder: self, number, seat }
+    }
+
+    fn sees(&mut self, number: u32, seat: &Seat) {
+        match self.seats.iter_mut().find(|(known, _)| *known == number) {
+            Some((_, played)) => *played = seat.played(),
+            None => self.seats.push((number, seat.played())),
+        }
+    }
+
+    /// Feeds an event to a table; a line for each seat that took it.
+    ///
+    /// # Errors
+    /// As [`Table::feed`].
+    pub fn feed(&mut self, table: &mut Table, event: Event) -> Result<Fed, FeedError> {
+        let fed = table.feed(event)?;
+        if self.is_on() && matches!(fed, Fed::Heard(_)) {
+            let moved: Vec<usize> = table.moved_by(event.device).collect();
+            for number in moved {
+                if let Some(seat) = table.seat(number) {
+                    self.event(number as u32, seat.next_moment(), &event);
+                }
+            }
+        }
+        Ok(fed)
+    }
+
+    /// Plays a table's seats up to a moment, and writes what all have played.
+    pub fn advance(&mut self, table: &mut Table, to: Moment) {
+        table.advance(to);
+        table.seats().for_each(|(number, seat)| self.sees(number as u32, seat));
+        self.write_played();
+    }
+
+    fn event(&mut self, number: u32, next: Moment, event: &Event) {
+        let name = self.name(event.device.number(), event.family());
+        self.put(number, next, event.at, Said::of(event, &name));
+    }
+
+    /// What lines call a device; one that is unplugged before it said anything is a pad.
+    fn name(&mut self, device: usize, family: Option<Family>) -> String {
+        let is_it = |(place, of, _): &&(usize, Option<Family>, String)| {
+            *place == device && (family.is_none() || of.is_none() || *of == family)
+        };
+        if let Some((_, _, name)) = self.names.iter().find(is_it) {
+            return name.clone();
+        }
+        let prefix = match family {
+            Some(Family::Keys) => "kb",
+            Some(Family::Mouse) => "ms",
+            Some(Family::Touch) => "scr",
+            _ => "p",
+        };
+        let is_free = |name: &String| !self.names.iter().any(|(_, _, other)| other == name);
+        let first = if prefix == "p" { 1 } else { 2 };
+        let numbered = (first..).map(|number: usize| alloc::format!("{prefix}{number}"));
+        let plain = (prefix != "p").then(|| prefix.to_owned());
+        let name = plain.into_iter().chain(numbered).find(is_free).unwrap_or_default();
+        self.names.push((device, family, name.clone()));
+        name
+    }
+
+    /// A line that a seat has taken; one for a moment that it has played already counts at the next one.
+    fn put(&mut self, seat: u32, next: Moment, at: Moment, said: Said) {
+        if !self.is_on() {
+            return;
+        }
+        let at = at.max(next).max(self.last);
+        let place = self.pending.partition_point(|line| line.at <= at);
+        self.pending.insert(place, Line { at, seat, said });
+    }
+
+    /// Something that seats don't hear: what a player meant, a number that was moved, another file. At the moment that the
+    /// seat has played, in the order of the calls.
+    pub fn note(&mut self, number: u32, said: Said) {
+        let played = self.seats.iter().find(|(known, _)| *known == number).map_or(self.last, |(_, played)| *played);
+        if self.is_on() {
+            self.out(&Line { at: played.max(self.last), seat: number, said });
+        }
+    }
+
+    /// Writes what all seats have played past.
+    fn write_played(&mut self) {
+        let to = self.seats.iter().map(|(_, played)| *played).min().unwrap_or(Moment::LATEST);
+        self.write_to(to);
+        if to - self.flushed >= FLUSH {
+            self.flushed = to;
+            self.flush();
+        }
+    }
+
+    fn write_to(&mut self, to: Moment) {
+        let count = self.pending.partition_point(|line| line.at <= to);
+        let lines: Vec<Line> = self.pending.drain(..count).collect();
+        lines.iter().for_each(|line| self.out(line));
+    }
+
+    fn out(&mut self, line: &Line) {
+        self.last = self.last.max(line.at);
+        if let Some(ring) = &mut self.ring {
+            ring.put(line);
+        }
+        let result = self.output.as_mut().map_or(Ok(()), |output| output.put(line));
+        self.kept(result);
+    }
+
+    /// Hands what is written so far to the system.
+    pub fn flush(&mut self) {
+        let result = self.output.as_mut().map_or(Ok(()), Writer::flush);
+        self.kept(result);
+    }
+
+    fn kept(&mut self, result: io::Result<()>) {
+        if let Err(failure) = result {
+            self.output = None;
+            self.failed = Some(failure);
+        }
+    }
+
+    /// Ends the tape at the moment that was played last, and writes all of it.
+    pub fn end(&mut self) {
+        self.write_to(Moment::LATEST);
+        let end = self.seats.iter().map(|(_, played)| *played).max().unwrap_or(self.last).max(self.last);
+        let (ring, said) = (self.ring.take(), Said::End);
+        self.out(&Line { at: end, seat: 1, said });
+        self.ring = ring;
+        self.flush();
+        self.output = None;
+    }
+
+    /// Writes the ring as a tape of its own, which begins at 0: first what stood as its span began (what is held, told and
+    /// switched), then what happened since. The first lines may pull once more what was pulled before.
+    ///
+    /// # Errors
+    /// The output's own.
+    pub fn save_ring(&self, output: impl Write) -> io::Result<()> {
+        let mut writer = Writer::new(output, &self.header)?;
+        let to = self.seats.iter().map(|(_, played)| *played).max().unwrap_or(self.last).max(self.last);
+        let lines = self.ring.iter().flat_map(|ring| ring.lines(to));
+        lines.into_iter().try_for_each(|line| writer.put(&line))?;
+        writer.flush()
+    }
+}
+
+/// A seat whose calls are recorded. Each does what the seat's own method of the name does, with its errors.
+#[derive(Debug)]
+pub struct Recorded<'r> {
+    recorder: &'r mut Recorder,
+    number: u32,
+    seat: &'r mut Seat,
+}
+
+impl Recorded<'_> {
+    fn put(&mut self, at: Moment, said: impl FnOnce() -> Option<Said>) {
+        if self.recorder.is_on()
+            && let Some(said) = said()
+        {
+            self.recorder.put(self.number, self.seat.next_moment(), at, said);
+        }
+    }
+
+    /// The seat, to be read.
+    pub fn seat(&self) -> &Seat {
+        self.seat
+    }
+
+    /// As [`Seat::feed`].
+    ///
+    /// # Errors
+    /// The same.
+    pub fn feed(&mut self, event: Event) -> Result<(), FeedError> {
+        self.seat.feed(event)?;
+        if self.recorder.is_on() {
+            self.recorder.event(self.number, self.seat.next_moment(), &event);
+        }
+        Ok(())
+    }
+
+    /// As [`Seat::focus`].
+    ///
+    /// # Errors
+    /// The same.
+    pub fn focus(&mut self, focused: bool, at: Moment) -> Result<(), TellError> {
+        self.seat.focus(focused, at)?;
+        self.put(at, || Some(Said::Focus(focused)));
+        Ok(())
+    }
+
+    /// As [`Seat::tell`].
+    ///
+    /// # Errors
+    /// The same.
+    pub fn tell<'w>(&mut self, fact: Fact, value: impl Into<Told<'w>>) -> Result<(), TellError> {
+        let at = self.seat.next_moment();
+        self.tell_at(fact, value, at)
+    }
+
+    /// As [`Seat::tell_at`].
+    ///
+    /// # Errors
+    /// The same.
+    pub fn tell_at<'w>(&mut self, fact: Fact, value: impl Into<Told<'w>>, at: Moment) -> Result<(), TellError> {
+        let value = value.into();
+        self.seat.tell_at(fact, value, at)?;
+        let name = self.seat.fact_name(fact);
+        self.put(at, || {
+            Some(match (name?, value) {
+                (name, Told::Flag(value)) if name == "frozen" => Said::Frozen(value),
+                (fact, value) => Said::Fact { fact, value: value.into() },
+            })
+        });
+        Ok(())
+    }
+
+    /// As [`Seat::set_mode`].
+    ///
+    /// # Errors
+    /// The same.
+    pub fn set_mode(&mut self, mode: Mode, on: bool) -> Result<(), TellError> {
+        let at = self.seat.next_moment();
+        self.set_mode_at(mode, on, at)
+    }
+
+    /// As [`Seat::set_mode_at`].
+    ///
+    /// # Errors
+    /// The same.
+    pub fn set_mode_at(&mut self, mode: Mode, on: bool, at: Moment) -> Result<(), TellError> {
+        self.seat.set_mode_at(mode, on, at)?;
+        let name = self.seat.mode_name(mode);
+        self.put(at, || Some(Said::Mode { mode: name?, on }));
+        Ok(())
+    }
+
+    /// As [`Seat::set`].
+    ///
+    /// # Errors
+    /// The same.
+    pub fn set(&mut self, toggle: Button, on: bool) -> Result<(), TellError> {
+        let at = self.seat.next_moment();
+        self.set_at(toggle, on, at)
+    }
+
+    /// As [`Seat::set_at`].
+    ///
+    /// # Errors
+    /// The same.
+    pub fn set_at(&mut self, toggle: Button, value: bool, at: Moment) -> Result<(), TellError> {
+        self.seat.set_at(toggle, value, at)?;
+        let name = self.seat.action_name(toggle);
+        self.put(at, || Some(Said::Set { action: name?, value }));
+        Ok(())
+    }
+
+    /// As [`Seat::give_back`].
+    ///
+    /// # Errors
+    /// The same.
+    pub fn give_back(&mut self, action: impl ActionHandle) -> Result<(), TellError> {
+        let at = self.seat.next_moment();
+        self.give_back_at(action, at)
+    }
+
+    /// As [`Seat::give_back_at`].
+    ///
+    /// # Errors
+    /// The same.
+    pub fn give_back_at(&mut self, action: impl ActionHandle, at: Moment) -> Result<(), TellError> {
+        self.seat.give_back_at(action, at)?;
+        let name = self.seat.action_name(action);
+        self.put(at, || Some(Said::GiveBack(name?)));
+        Ok(())
+    }
+
+    /// As [`Seat::set_view`].
+    ///
+    /// # Errors
+    /// The same.
+    pub fn set_view(&mut self, width: u32, height: u32) -> Result<(), TellError> {
+        let at = self.seat.next_moment();
+        self.set_view_at(width, height, at)
+    }
+
+    /// As [`Seat::set_view_at`].
+    ///
+    /// # Errors
+    /// The same.
+    pub fn set_view_at(&mut self, width: u32, height: u32, at: Moment) -> Result<(), TellError> {
+        self.seat.set_view_at(width, height, at)?;
+        self.put(at, || Some(Said::View { size: [width, height], dpi: None }));
+        Ok(())
+    }
+
+    /// As [`Seat::show_panel`].
+    ///
+    /// # Errors
+    /// The same.
+    pub fn show_panel(&mut self, shown: bool) -> Result<(), TellError> {
+        let at = self.seat.next_moment();
+        self.seat.show_panel_at(shown, at)?;
+        self.put(at, || Some(Said::Panel(shown)));
+        Ok(())
+    }
+
+    /// As [`Seat::advance`]; what all recorded seats have played is written.
+    pub fn advance(&mut self, to: Moment) {
+        self.seat.advance(to);
+        self.recorder.sees(self.number, self.seat);
+        self.recorder.write_played();
+    }
+
+    /// As [`Seat::skip`].
+    pub fn skip(&mut self, to: Moment) {
+        let from = self.seat.played();
+        self.seat.skip(to);
+        self.recorder.sees(self.number, self.seat);
+        // What lies in the gap comes before the line that tells of it.
+        let place = self.recorder.pending.partition_point(|line| line.at <= to);
+        let line = Line { at: to.max(self.recorder.last), seat: self.number, said: Said::Skip { from: Some(from) } };
+        if self.recorder.is_on() {
+            self.recorder.pending.insert(place, line);
+        }
+        self.recorder.write_played();
+    }
+
+    /// As [`Seat::relink`], with what tells of it on the tape: the numbers that were moved, or the file that was laid over
+    /// or put in the profile's place.
+    pub fn relink(&mut self, linkage: &Linkage, bookmarks: &mut [&mut Bookmark], because: &[Said]) -> Relinked {
+        let relinked = self.seat.relink(linkage, bookmarks);
+        because.iter().for_each(|said| self.recorder.note(self.number, said.to_owned()));
+        relinked
+    }
+}
