@@ -80,18 +80,28 @@ pub(crate) fn remap(path: &Path) -> Result<Remap> {
     })
 }
 
+/// A profile with a player's file over it.
+#[derive(Clone, Debug)]
+pub(crate) struct Laid {
+    pub(crate) text: String,
+    pub(crate) profile: Profile,
+    pub(crate) remap: Remap,
+    pub(crate) linkage: Linkage,
+}
+
 /// Reads a profile, once, and builds it with a player's file over it, if there is one; tells what of that has no effect.
-pub(crate) fn overlaid(path: &Path, over: Option<&Path>) -> Result<(Profile, Linkage)> {
+pub(crate) fn overlaid(path: &Path, over: Option<&Path>) -> Result<Laid> {
     let text = text(path)?;
     // The profile's own faults are told as ever.
     let linkage = built_from(path, &text)?;
     let profile = Profile::from_toml(&text)?;
-    let Some(over) = over else { return Ok((profile, linkage)) };
-    let laid = remap(over)?.over(&profile)?;
+    let Some(over) = over else { return Ok(Laid { text, profile, remap: Remap::new(), linkage }) };
+    let remap = remap(over)?;
+    let laid = remap.over(&profile)?;
     for fault in &laid.left_alone {
         paint::note(format!("{}: {fault}", name(over)));
     }
-    Ok((profile, laid.linkage))
+    Ok(Laid { text, profile, remap, linkage: laid.linkage })
 }
 
 /// The longest line that is shown with a fault, and the most that is shown of its own text.

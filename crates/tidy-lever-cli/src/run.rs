@@ -6,13 +6,14 @@ use std::path::{Path, PathBuf};
 use std::time::Duration;
 
 use anyhow::{Context, Result, anyhow, bail};
+use tidy_lever::profile::with_number;
 use tidy_lever::remap::Remap;
 use tidy_lever::seat::{Room, Stats, TellError, Untaken};
 use tidy_lever::tape::{Header, Line, Player, PutError, Reader, Said, TapeError};
 use tidy_lever::{Bookmark, Happening, Linkage, Moment, Profile, Seat};
 use tidy_lever_files::beside;
 
-use crate::input;
+use crate::input::{self, Laid};
 use crate::paint;
 
 /// Wide enough for any human tape, and for a storm of 10,000 events in one moment.
@@ -20,46 +21,74 @@ fn room() -> Room {
     Room::default().with_waiting(1 << 16).with_history(1 << 18).with_devices(64)
 }
 
-/// Where the remaps that a tape names are, and what they are laid over.
+/// What a tape's seats are relinked by: the profile that plays, and where the files are that a tape names.
 #[derive(Clone, Debug)]
-pub(crate) struct Remaps {
-    pub(crate) profile: Profile,
+pub(crate) struct Relinks {
+    /// The profile's text, and the player's file over it, as the tape begins.
+    text: String,
+    remap: Remap,
     /// The tape's own folder.
-    pub(crate) folder: PathBuf,
+    folder: PathBuf,
     /// Files that are at hand already, by name.
     pub(crate) shipped: Vec<(String, String)>,
 }
 
-impl Remaps {
-    /// For a tape of this path, through this profile.
-    pub(crate) fn of(profile: Profile, tape: &Path) -> Remaps {
-        Remaps { profile, folder: tape.parent().map(Path::to_owned).unwrap_or_default(), shipped: Vec::new() }
+impl Relinks {
+    /// For a tape of this path.
+    pub(crate) fn of(laid: Laid, tape: &Path) -> Relinks {
+        let folder = tape.parent().map(Path::to_owned).unwrap_or_default();
+        Relinks { text: laid.text, remap: laid.remap, folder, shipped: Vec::new() }
     }
 
-    /// The linkage with a player's file that the tape names. Only a regular file of the tape's own folder is read, and nothing
-    /// of it is shown: who made the tape need not be trusted.
-    fn linkage(&self, file: &str) -> Result<Linkage> {
-        let remap = match self.shipped.iter().find(|(name, _)| name == file) {
-            Some((_, text)) => Remap::from_toml(text)?,
-            None => {
-                let path = beside(&self.folder, file).map_err(|problem| anyhow!("the remap `{file}`: {problem}"))?;
-                let broken = || anyhow!("the remap `{file}` is no player's file");
-                Remap::from_toml(&input::text(&path).map_err(|_| broken())?).map_err(|_| broken())?
+    /// For a tape that is inside the command.
+    pub(crate) fn inside(text: &str, shipped: Vec<(String, String)>) -> Relinks {
+        Relinks { text: text.to_owned(), remap: Remap::new(), folder: PathBuf::new(), shipped }
+    }
+
+    /// A file that the tape names. Only a regular file of the tape's own folder is read, and nothing of it is shown: who made
+    /// the tape need not be trusted.
+    fn file(&self, sort: &str, file: &str) -> Result<String> {
+        if let Some((_, text)) = self.shipped.iter().find(|(name, _)| name == file) {
+            return Ok(text.clone());
+        }
+        let path = beside(&self.folder, file).map_err(|problem| anyhow!("the {sort} `{file}`: {problem}"))?;
+        input::text(&path).map_err(|_| anyhow!("the {sort} `{file}` can't be read"))
+    }
+
+    /// What there is after a line: the linkage with it, where the line changes any.
+    fn after(&mut self, said: &Said) -> Result<Option<Linkage>> {
+        let file = match said {
+            Said::Remap(file) => {
+                let text = self.file("remap", file)?;
+                self.remap = Remap::from_toml(&text).map_err(|_| anyhow!("the remap `{file}` is no player's file"))?;
+                file
             }
+            Said::Profile(file) => {
+                let text = self.file("profile", file)?;
+                let broken = || anyhow!("the profile `{file}` has faults; check it with `tidy-lever check`");
+                Profile::from_toml(&text).and_then(|profile| Linkage::build(&profile)).map_err(|_| broken())?;
+                self.text = text;
+                file
+            }
+            Said::Number { path, value } => {
+                self.text = with_number(&self.text, path, value)?;
+                path
+            }
+            _ => return Ok(None),
         };
-        let laid = remap.over(&self.profile)?;
+        let laid = self.remap.over(&Profile::from_toml(&self.text)?)?;
         for fault in &laid.left_alone {
             paint::note(format!("{file}: {fault}"));
         }
-        Ok(laid.linkage)
+        Ok(Some(laid.linkage))
     }
 }
 
 /// How time is cut.
 #[derive(Clone, Copy, Debug, Default)]
 pub(crate) struct Cuts<'r> {
-    /// What a tape's remaps are laid over; without, they are passed over.
-    pub(crate) remaps: Option<&'r Remaps>,
+    /// What a tape's relinks are done with; without, they are passed over.
+    pub(crate) relinks: Option<&'r Relinks>,
     /// Ticks a second; without, each line of the tape is a tick.
     pub(crate) ticks: Option<u32>,
     /// Samples a second.
@@ -174,7 +203,7 @@ struct Deck<'l, 'w, W> {
     seats: Vec<Seated>,
     ticks: Beat,
     samples: Beat,
-    remaps: Option<&'w Remaps>,
+    relinks: Option<Relinks>,
     watcher: &'w mut W,
     /// How much happened since the last line.
     count: u64,
@@ -255,10 +284,10 @@ impl<W: Watcher> Deck<'_, '_, W> {
         }
     }
 
-    /// A seat goes over to a remap: once everything up to the moment at which the tape says so was played.
-    fn remap(&mut self, line: &Line, file: &str) -> Result<()> {
-        let Some(remaps) = self.remaps else { return Ok(()) };
-        let linkage = remaps.linkage(file)?;
+    /// A seat goes over to what a line says, once everything up to the line's moment was played.
+    fn relink(&mut self, line: &Line) -> Result<()> {
+        let Some(relinks) = &mut self.relinks else { return Ok(()) };
+        let Some(linkage) = relinks.after(&line.said)? else { return Ok(()) };
         self.advance(line.at)?;
         for seated in self.seats.iter_mut().filter(|seated| seated.number == line.seat) {
             seated.seat.relink(&linkage, &mut [&mut seated.bookmark]);
@@ -326,8 +355,8 @@ pub(crate) fn play(
     let seated = Seated { number: 1, player: Player::new(&header), seat, bookmark };
     // A tick ends where the next begins; the first that is played is number 1. Samples begin at the very start.
     let (ticks, samples) = (Beat { rate: cuts.ticks, tick: 1 }, Beat { rate: cuts.sample, tick: 0 });
-    let (seats, remaps, happenings) = (vec![seated], cuts.remaps, Vec::new());
-    let mut deck = Deck { linkage, seats, ticks, samples, remaps, watcher, count: 0, happenings };
+    let (seats, relinks, happenings) = (vec![seated], cuts.relinks.cloned(), Vec::new());
+    let mut deck = Deck { linkage, seats, ticks, samples, relinks, watcher, count: 0, happenings };
     let (mut last, mut count, mut disordered) = (Moment::ZERO, 0, None);
     while let Some((number, line)) = lines.next() {
         let line = line.with_context(|| name.to_owned())?;
@@ -362,7 +391,7 @@ pub(crate) fn play(
         if line.said != Said::End {
             deck.put(&line, &header).with_context(place)?;
             match &line.said {
-                Said::Remap(file) => deck.remap(&line, file).with_context(place)?,
+                Said::Remap(_) | Said::Profile(_) | Said::Number { .. } => deck.relink(&line).with_context(place)?,
                 Said::Skip { .. } => {
                     deck.ticks.pass(line.at, true);
                     deck.samples.pass(line.at, false);

@@ -40,6 +40,7 @@
 mod pads;
 #[cfg(any(windows, target_os = "macos", all(target_os = "linux", feature = "real-pads")))]
 mod real;
+pub mod script;
 mod setup;
 mod source;
 mod tables;

@@ -4,11 +4,11 @@ use std::path::Path;
 
 use anyhow::{Context, Result};
 use tidy_lever::{Event, Moment};
+use tidy_lever_pads::script;
 
 use crate::game::Game;
-use crate::pad;
 use crate::player;
-use crate::script::{self, Script};
+use crate::script::Script;
 use crate::view::View;
 use crate::world::STEPS_A_SECOND;
 
@@ -38,7 +38,7 @@ pub(crate) fn run(
         if let Some((lines, pads)) = &mut pad {
             while let Some(line) = lines.next_if(|line| line.as_ref().map_or(true, |line| line.at <= to)) {
                 let line = line?;
-                if let Some(event) = pad::event(&line, pads) {
+                if let Some(event) = script::event(&line, pads) {
                     game.feed(Event { at: line.at, ..event });
                 }
             }

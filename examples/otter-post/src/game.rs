@@ -18,6 +18,7 @@ use tidy_lever::seat::Told;
 use tidy_lever::table::Table;
 use tidy_lever::tape::{Player, Said};
 use tidy_lever::{Control, Device, Family, Moment, Seat};
+use tidy_lever_tuning::Broken;
 use tidy_lever_view::Recent;
 use tidy_lever_winit::Adapter;
 
@@ -26,7 +27,7 @@ use crate::hands::MenuWishes;
 use crate::menu::Menu;
 use crate::recorder::Tape;
 use crate::report::Report;
-use crate::tuning::{Broken, Tuned};
+use crate::tuning::Tuned;
 use crate::world::{STEPS_A_SECOND, Wishes, World};
 
 /// The ledger's room: attempts between two steps.
@@ -290,7 +291,7 @@ impl Game {
     pub(crate) fn retune(&mut self, text: Result<String, String>) {
         let at = self.played();
         let tuned = text
-            .map_err(|problem| Broken { line: 0, problem, more: 0 })
+            .map_err(|problem| Broken::because(problem))
             .and_then(|text| Tuned::new(&text, &self.remap).map(|tuned| (tuned, text)));
         match tuned {
             Ok((tuned, text)) => {

@@ -11,7 +11,6 @@ mod frames;
 mod game;
 mod hands;
 mod menu;
-mod pad;
 mod player;
 mod recorder;
 mod report;

@@ -1,4 +1,4 @@
-//! Tapes as the game reads them: for playing instead of hands, and as scripts of a simulated pad.
+//! A tape that the game plays instead of hands.
 
 use std::fs::File;
 use std::io::BufReader;
@@ -7,14 +7,9 @@ use std::path::{Path, PathBuf};
 use anyhow::{Context, Result};
 use tidy_lever::Moment;
 use tidy_lever::tape::{Line, Reader};
+use tidy_lever_pads::script::lines;
 
 use crate::game::Game;
-
-/// The lines of a tape, one by one.
-pub(crate) fn lines(path: &Path) -> Result<Reader<BufReader<File>>> {
-    let file = File::open(path).with_context(|| format!("{} can't be opened", path.display()))?;
-    Reader::new(BufReader::new(file)).with_context(|| path.display().to_string())
-}
 
 /// A tape that plays instead of hands.
 pub(crate) struct Script {

@@ -9,7 +9,9 @@ use anyhow::{Context as _, Result};
 use softbuffer::{Context, Surface};
 use tidy_lever::adapter::Devices;
 use tidy_lever::{Device, Event};
+use tidy_lever_pads::script::plug_in;
 use tidy_lever_pads::{PadTables, Pads};
+use tidy_lever_tuning::Watch;
 use tidy_lever_winit::{Adapter, Report};
 use winit::application::ApplicationHandler;
 use winit::dpi::PhysicalSize;
@@ -19,7 +21,6 @@ use winit::keyboard::{KeyCode, PhysicalKey};
 use winit::window::{Window, WindowId};
 
 use crate::game::Game;
-use crate::pad;
 use crate::script::Script;
 use crate::tuning;
 use crate::view::View;
@@ -92,14 +93,14 @@ pub(crate) fn run(mut game: Game, view: View, opening: Opening<'_>) -> Result<()
     let proxy = events.create_proxy();
     let saved = proxy.clone();
     let watch = |file: &Path| {
-        tuning::watch(file, move || {
+        Watch::files(&[file], move || {
             let _ = saved.send_event(Outside::Saved);
         })
     };
     // Kept until the end: dropping it ends the watch.
     let _watch = match opening.profile.map(watch) {
         Some(Err(problem)) => {
-            game.remark(format!("the profile can't be watched: {problem:#}"));
+            game.remark(problem.to_string());
             None
         }
         other => other.transpose()?,
@@ -153,7 +154,7 @@ impl App {
     fn plug_in(&mut self) -> Result<()> {
         let Some(pad) = self.pad.take() else { return Ok(()) };
         let proxy = self.proxy.clone();
-        pad::plug_in(&pad, move |event| proxy.send_event(Outside::Pad(event)).is_ok())
+        Ok(plug_in(&pad, move |event| proxy.send_event(Outside::Pad(event)).is_ok())?)
     }
 
     fn resized(&mut self, size: PhysicalSize<u32>) {

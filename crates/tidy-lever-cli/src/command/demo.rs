@@ -1,17 +1,15 @@
 //! `demo [RECIPE]`: plays the shipped demo or a recipe.
 
 use std::io::Write;
-use std::path::PathBuf;
 
 use anyhow::{Result, bail};
 use include_dir::{Dir, File};
-use tidy_lever::Profile;
 
 use crate::Answer;
 use crate::arguments::Demo;
 use crate::input;
 use crate::paint::{self, FAINT, HEAD, NAME, in_style};
-use crate::run::{Cuts, Remaps, play};
+use crate::run::{Cuts, Relinks, play};
 use crate::shipped::{SHIPPED, name, names, recipes, text};
 use crate::view::View;
 
@@ -50,8 +48,8 @@ fn show(out: &mut impl Write, profile: &File<'_>, tape: &File<'_>, beside: &[&Fi
     let file_name =
         |file: &File<'_>| file.path().file_name().map_or(String::new(), |name| name.to_string_lossy().into_owned());
     let shipped = beside.iter().map(|file| (file_name(file), text(file).to_owned())).collect();
-    let remaps = Remaps { profile: Profile::from_toml(text(profile))?, folder: PathBuf::new(), shipped };
-    let cuts = Cuts { remaps: Some(&remaps), ..Cuts::default() };
+    let relinks = Relinks::inside(text(profile), shipped);
+    let cuts = Cuts { relinks: Some(&relinks), ..Cuts::default() };
     let played = play(&linkage, tape.contents(), &name, cuts, &mut view)?;
     view.print(out, &name, &played)
 }

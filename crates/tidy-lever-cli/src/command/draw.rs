@@ -12,7 +12,7 @@ use crate::arguments::{Draw, DrawStick, DrawTimeline};
 use crate::input;
 use crate::lanes::Watched;
 use crate::paint::{self, GOOD, in_style};
-use crate::run::{Cuts, Remaps, play};
+use crate::run::{Cuts, Relinks, play};
 
 /// The most samples of a tape that are drawn.
 const MOST_SAMPLES: usize = 20_000;
@@ -32,7 +32,8 @@ pub(crate) fn run(arguments: &Draw) -> Result<Answer> {
 }
 
 fn timeline(arguments: &DrawTimeline) -> Result<Answer> {
-    let (profile, linkage) = input::overlaid(&arguments.profile, None)?;
+    let laid = input::overlaid(&arguments.profile, None)?;
+    let linkage = laid.linkage.clone();
     for name in &arguments.actions {
         if linkage.action(name).is_none() {
             let missing = linkage.find::<tidy_lever::Button>(name).err();
@@ -48,8 +49,8 @@ fn timeline(arguments: &DrawTimeline) -> Result<Answer> {
     let mut lanes = Watched::new(&linkage, (from, to), &arguments.actions);
     // A second more, so that what was just too late is still told.
     let until = arguments.to.map(|to| tidy_lever::Moment::ZERO + to + std::time::Duration::from_secs(1));
-    let remaps = Remaps::of(profile, &arguments.tape);
-    let cuts = Cuts { until, remaps: Some(&remaps), ..Cuts::default() };
+    let relinks = Relinks::of(laid, &arguments.tape);
+    let cuts = Cuts { until, relinks: Some(&relinks), ..Cuts::default() };
     let played = play(&linkage, input::open(&arguments.tape)?, &name, cuts, &mut lanes)?;
     let end = played.end.as_micros();
     if from >= end {

@@ -16,7 +16,7 @@ use crate::input;
 use crate::meant::{self, Meants, Scored};
 use crate::outcome::same;
 use crate::paint::{self, BAD, FAINT, GOOD, in_style};
-use crate::run::{Cuts, Played, Remaps, Watcher, play};
+use crate::run::{Cuts, Played, Relinks, Watcher, play};
 use crate::view::{View, notes, seconds};
 
 pub(crate) fn run(arguments: &Play) -> Result<Answer> {
@@ -24,11 +24,12 @@ pub(crate) fn run(arguments: &Play) -> Result<Answer> {
     if both {
         bail!("the profile and the tape can't both be standard input; name a file for one of them");
     }
-    let (profile, linkage) = input::overlaid(&arguments.profile, arguments.remap.as_deref())?;
+    let laid = input::overlaid(&arguments.profile, arguments.remap.as_deref())?;
+    let linkage = laid.linkage.clone();
     let name = input::name(&arguments.tape);
     let tape = input::open(&arguments.tape)?;
-    let remaps = Remaps::of(profile, &arguments.tape);
-    let cuts = Cuts { ticks: arguments.ticks, sample: arguments.sample, until: None, remaps: Some(&remaps) };
+    let relinks = Relinks::of(laid, &arguments.tape);
+    let cuts = Cuts { ticks: arguments.ticks, sample: arguments.sample, until: None, relinks: Some(&relinks) };
     let mut out = paint::out();
     for action in &arguments.of {
         known(&linkage, action)?;
@@ -110,8 +111,9 @@ impl<F: FnMut(String) -> Result<()>> Lines<'_, F> {
 }
 
 impl<F: FnMut(String) -> Result<()>> Watcher for Lines<'_, F> {
-    fn happened(&mut self, seat: u32, happening: &Happening, _: &Seat) -> Result<()> {
-        let line = Came::of(happening, seat, self.linkage, self.all);
+    fn happened(&mut self, seat: u32, happening: &Happening, now: &Seat) -> Result<()> {
+        // A tape may put another profile into the place of the first.
+        let line = Came::of(happening, seat, now.linkage(), self.all);
         line.into_iter().try_for_each(|line| (self.to)(line.json()))
     }
 

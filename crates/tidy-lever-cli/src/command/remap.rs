@@ -20,7 +20,7 @@ pub(crate) fn run(arguments: &Arguments) -> Result<Answer> {
     if arguments.file == Path::new("-") {
         bail!("a player's file is changed in place, so it can't be standard input; name a file");
     }
-    let (profile, _) = input::overlaid(&arguments.profile, None)?;
+    let profile = input::overlaid(&arguments.profile, None)?.profile;
     let file = input::name(&arguments.file);
     // Nobody else changes it between reading and writing; one that is only looked at may be read-only.
     let changes = !arguments.set.is_empty() || !arguments.reset.is_empty() || arguments.reset_all;

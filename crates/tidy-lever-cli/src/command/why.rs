@@ -16,7 +16,7 @@ use crate::attempts::{NEAR, ROOM, Seen};
 use crate::input;
 use crate::meant::{self, Closest, Meants, Score, Scored};
 use crate::paint::{self, FAINT, GOOD, HEAD, Out, WARN, in_style};
-use crate::run::{Cuts, Remaps, Watcher, play};
+use crate::run::{Cuts, Relinks, Watcher, play};
 use crate::story::{print, to_json};
 use crate::view::notes;
 
@@ -94,7 +94,7 @@ impl Attempts<'_> {
                 self.kept.take(seat, attempt, self.arguments, self.linkage);
                 continue;
             }
-            writeln!(self.out, "{}", paint::json(&to_json(seat, attempt, self.linkage)))?;
+            writeln!(self.out, "{}", paint::json(&to_json(seat, attempt, now.linkage())))?;
         }
         Ok(())
     }
@@ -153,7 +153,8 @@ fn is_asked(arguments: &Why) -> bool {
 }
 
 pub(crate) fn run(arguments: &Why) -> Result<Answer> {
-    let (profile, linkage) = input::overlaid(&arguments.profile, arguments.remap.as_deref())?;
+    let laid = input::overlaid(&arguments.profile, arguments.remap.as_deref())?;
+    let linkage = laid.linkage.clone();
     if let Some(action) = &arguments.action
         && linkage.action(action).is_none()
     {
@@ -167,8 +168,8 @@ pub(crate) fn run(arguments: &Why) -> Result<Answer> {
     let mut attempts = Attempts { linkage: &linkage, arguments, out: &mut out, kept, seen, lost: 0, meant };
     let mut meants = Meants::default();
     let mut scored = Scored { inner: &mut attempts, meants: &mut meants, linkage: &linkage };
-    let remaps = Remaps::of(profile, &arguments.tape);
-    let cuts = Cuts { remaps: Some(&remaps), ..Cuts::default() };
+    let relinks = Relinks::of(laid, &arguments.tape);
+    let cuts = Cuts { relinks: Some(&relinks), ..Cuts::default() };
     let played = play(&linkage, input::open(&arguments.tape)?, &name, cuts, &mut scored)?;
     let Attempts { kept, lost, meant, .. } = attempts;
     let of = |score: &Score| arguments.action.as_ref().is_none_or(|action| *action == score.name);

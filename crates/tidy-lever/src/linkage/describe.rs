@@ -224,6 +224,11 @@ impl Linkage {
         self.0.facts.iter().map(|fact| (fact.name.as_str(), fact.words[usize::from(fact.first)].as_str()))
     }
 
+    /// What a fact can be; a flag is `false` or `true`. Nothing for a fact that isn't there.
+    pub fn fact_values(&self, fact: &str) -> impl Iterator<Item = &str> {
+        self.0.facts.iter().filter(move |own| own.name == fact).flat_map(|own| own.words.iter().map(String::as_str))
+    }
+
     /// A declared action by its name.
     pub fn action(&self, name: &str) -> Option<ActionView<'_>> {
         self.actions().find(|action| action.name() == name)

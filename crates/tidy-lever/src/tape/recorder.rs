@@ -58,6 +58,8 @@ pub struct Recorder {
     header: Header,
     output: Option<Writer<Box<dyn Write + Send>>>,
     ring: Option<Ring>,
+    /// Lines for whoever shows them as they come.
+    copied: Option<Vec<Line>>,
     /// What lines call a device, by its number; one that speaks as several families has several names.
     names: Vec<(usize, Option<Family>, String)>,
     /// What no seat has played past yet, in order of time.
@@ -85,6 +87,7 @@ impl Recorder {
             header: header.clone(),
             output: None,
             ring: None,
+            copied: None,
             pending: Vec::new(),
             seats: Vec::new(),
             last: Moment::ZERO,
@@ -109,9 +112,28 @@ impl Recorder {
         self
     }
 
-    /// Whether anything is recorded: to an output that takes it, or in a ring.
+    /// Keeps each line until [`take_lines`](Recorder::take_lines), for a view that shows them.
+    pub fn with_lines(mut self) -> Recorder {
+        self.copied = Some(Vec::new());
+        self
+    }
+
+    /// The lines that were written since they were taken last.
+    pub fn take_lines(&mut self) -> Vec<Line> {
+        self.copied.as_mut().map(core::mem::take).unwrap_or_default()
+    }
+
+    /// Whether anything is recorded: to an output that takes it, in a ring, or for a view.
     pub fn is_on(&self) -> bool {
-        self.output.is_some() || self.ring.is_some()
+        self.output.is_some() || self.ring.is_some() || self.copied.is_some()
+    }
+
+    /// A line of another tape, which a [`Player`](super::Player) has put on its seat.
+    pub fn line(&mut self, line: &Line) {
+        if self.is_on() {
+            let place = self.pending.partition_point(|other| other.at <= line.at);
+            self.pending.insert(place, line.clone());
+        }
     }
 
     /// Why the output takes no more, told once; the tape ends there, and what was written stays readable.
@@ -223,6 +245,9 @@ impl Recorder {
         self.last = self.last.max(line.at);
         if let Some(ring) = &mut self.ring {
             ring.put(line);
+        }
+        if let Some(copied) = &mut self.copied {
+            copied.push(line.clone());
         }
         let result = self.output.as_mut().map_or(Ok(()), |output| output.put(line));
         self.kept(result);

@@ -15,7 +15,8 @@ use super::Game;
 use crate::hands::MenuWishes;
 use crate::menu::Wanted;
 use crate::player;
-use crate::tuning::{Broken, Tuned};
+use crate::tuning::Tuned;
+use tidy_lever_tuning::Broken;
 
 /// How long the menu waits for a key.
 const PATIENCE: Duration = Duration::from_secs(5);

@@ -69,7 +69,7 @@ impl Number {
 /// use tidy_lever::profile::with_number;
 ///
 /// let text = "tidy-lever = 1\r\n[action.skim]\r\nkind = \"button\"\r\nkeys = \"KeyK\"\r\n\
-///             cue = \"steer rolls down, right within 350ms then skim\"\r\n";
+///             cue = \"steer rolls down, right then skim within 350ms\"\r\n";
 /// let moved = with_number(text, "skim.within", "400ms")?;
 /// assert_eq!(moved, text.replace("350ms", "400ms"));
 /// let added = with_number(text, "skim.early", "60ms")?;

@@ -1,0 +1,85 @@
+//! A simulated pad: plays a script, a tape of pad lines, as a device would.
+
+use std::fs::File;
+use std::io::BufReader;
+use std::path::Path;
+use std::time::{Duration, Instant};
+
+use tidy_lever::event::{Device, Event};
+use tidy_lever::tape::{Line, Reader, Said, TapeError};
+use tidy_lever::{Control, Moment};
+
+/// Why a script can't be played.
+#[derive(Debug, thiserror::Error)]
+#[error("{path}{problem}")]
+pub struct ScriptError {
+    path: String,
+    problem: String,
+}
+
+impl ScriptError {
+    fn opened(path: &Path, error: &std::io::Error) -> ScriptError {
+        ScriptError { path: path.display().to_string(), problem: format!(" can't be opened: {error}") }
+    }
+
+    fn read(path: &Path, error: &TapeError) -> ScriptError {
+        ScriptError { path: path.display().to_string(), problem: format!(": {error}") }
+    }
+}
+
+/// The lines of a script, one by one.
+///
+/// # Errors
+/// [`ScriptError`] if there is no such tape.
+pub fn lines(path: &Path) -> Result<Reader<BufReader<File>>, ScriptError> {
+    let file = File::open(path).map_err(|error| ScriptError::opened(path, &error))?;
+    Reader::new(BufReader::new(file)).map_err(|error| ScriptError::read(path, &error))
+}
+
+/// What a pad's line says, without its time, from the device of that place among the names seen so far; `None` for what no pad says.
+pub fn event(line: &Line, pads: &mut Vec<String>) -> Option<Event> {
+    let mut device = |id: &str| {
+        let number = pads.iter().position(|known| known == id).unwrap_or_else(|| {
+            pads.push(id.to_owned());
+            pads.len() - 1
+        });
+        Device::new(number)
+    };
+    let at = Moment::ZERO;
+    match &line.said {
+        Said::Level { device: id, control, value } => {
+            Some(Event::level(at, device(id)?, control.parse::<Control>().ok()?, *value as f32))
+        }
+        Said::Pair { device: id, control, x, y } => {
+            Some(Event::pair(at, device(id)?, control.parse::<Control>().ok()?, *x as f32, *y as f32))
+        }
+        Said::Plugged { device: id, plugged } => Some(Event::plugged(at, device(id)?, *plugged)),
+        _ => None,
+    }
+}
+
+/// Plays a script on a thread of its own; each event is handed over at its time, to be stamped as it arrives.
+///
+/// # Errors
+/// [`ScriptError`] if the script can't be read. What is wrong further on is told on standard error, and the pad falls silent.
+pub fn plug_in(path: &Path, hand: impl Fn(Event) -> bool + Send + 'static) -> Result<(), ScriptError> {
+    let lines = lines(path)?;
+    let began = Instant::now();
+    let path = path.to_owned();
+    std::thread::spawn(move || {
+        let mut pads = Vec::new();
+        for line in lines {
+            let line = match line {
+                Ok(line) => line,
+                Err(problem) => return eprintln!("{}: {problem}; the pad falls silent", path.display()),
+            };
+            let due = Duration::from_micros(line.at.as_micros());
+            std::thread::sleep(due.saturating_sub(began.elapsed()));
+            let Some(event) = event(&line, &mut pads) else { continue };
+            if !hand(event) {
+                return;
+            }
+        }
+    });
+    Ok(())
+}
