@@ -37,6 +37,8 @@ pub(crate) enum Command {
     /// Draw pictures of a profile or a tape, as SVG or PNG
     #[command(subcommand)]
     Draw(Draw),
+    /// Open a window on a profile: play it, see what happens, move its numbers, record
+    Try(Try),
     /// Print a completion script for a shell
     Completions(Completions),
 }
@@ -277,6 +279,56 @@ pub(crate) struct DrawStick {
     /// Draw this tape's samples as dots
     #[arg(long, value_name = "FILE")]
     pub(crate) tape: Option<PathBuf>,
+}
+
+#[derive(Debug, Args)]
+#[command(
+    after_help = "Examples:\n  tidy-lever try profile.toml\n  tidy-lever try profile.toml --answer 'hop: grounded = false for 520ms' --record round.jsonl\n  tidy-lever try profile.toml --tape round.jsonl --frames 600 --shot picture.png"
+)]
+pub(crate) struct Try {
+    /// The profile; it is watched, and taken over whenever it is saved
+    pub(crate) profile: PathBuf,
+    /// A player's file to apply over the profile
+    #[arg(long, value_name = "FILE")]
+    pub(crate) remap: Option<PathBuf>,
+    /// Record a tape of all that is done, with the profile beside it
+    #[arg(long, value_name = "TAPE")]
+    pub(crate) record: Option<PathBuf>,
+    /// Play a tape (recorded input) instead of real devices
+    #[arg(long, value_name = "TAPE")]
+    pub(crate) tape: Option<PathBuf>,
+    /// Plug in a simulated pad that plays this script (a tape of pad lines)
+    #[arg(long, value_name = "SCRIPT")]
+    pub(crate) pad: Option<PathBuf>,
+    /// How many may play. The first has keys, mouse and the first pad; other pads join by pressing start
+    #[arg(long, value_name = "N", default_value_t = 1, value_parser = clap::value_parser!(u8).range(1..=8))]
+    pub(crate) seats: u8,
+    /// What the game would answer to a pull: `hop: grounded = false for 520ms`, `… after 40ms`. Repeatable; without any,
+    /// PROFILE.answers.toml beside the profile is read
+    #[arg(long = "answer", value_name = "ANSWER")]
+    pub(crate) answers: Vec<tidy_lever_tuning::Answer>,
+    /// Give a tool another key than the first free function key: freeze=F9. The tools are freeze, undo, save, keep, meant,
+    /// answers and pointer
+    #[arg(long = "tool-key", value_name = "TOOL=KEY")]
+    pub(crate) tool_keys: Vec<tidy_lever_try::ToolKey>,
+    /// Play N frames, 60 per second, without a window, then exit
+    #[arg(long, value_name = "N", requires = "shot")]
+    pub(crate) frames: Option<u32>,
+    /// Write the last of these frames to this PNG file
+    #[arg(long, value_name = "FILE", requires = "frames")]
+    pub(crate) shot: Option<PathBuf>,
+    /// The size of the window or the picture, in pixels
+    #[arg(long, value_name = "WxH", default_value = "1280x800", value_parser = size)]
+    pub(crate) size: (u32, u32),
+}
+
+/// A size, within what a window can be.
+fn size(text: &str) -> Result<(u32, u32), String> {
+    let sides = text.split_once('x').and_then(|(wide, high)| {
+        let side = |text: &str| text.trim().parse::<u32>().ok().filter(|side| (320..=8192).contains(side));
+        side(wide).zip(side(high))
+    });
+    sides.ok_or_else(|| "width and height must be from 320 to 8192 pixels, as in 1280x800".into())
 }
 
 #[derive(Debug, Args)]

@@ -42,6 +42,7 @@ fn main() -> ExitCode {
         Command::Remap(remap) => command::remap::run(&remap),
         Command::Why(why) => command::why::run(&why),
         Command::Draw(draw) => command::draw::run(&draw),
+        Command::Try(arguments) => command::try_out::run(&arguments),
         Command::Completions(completions) => command::completions::run(&completions),
     };
     let status = match answer {

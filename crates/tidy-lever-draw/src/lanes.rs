@@ -123,6 +123,10 @@ impl Lanes {
     pub fn timeline(&self, title: impl Into<String>, from: u64, to: u64) -> Timeline {
         let mut part = self.clone();
         part.range = (from, to);
+        for lane in &mut part.lanes {
+            lane.spans.retain(|span| span.to >= from && span.from <= to);
+            lane.moments.retain(|moment| (from..=to).contains(&moment.at));
+        }
         part.finish(title.into(), to)
     }
 

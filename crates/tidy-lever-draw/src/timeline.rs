@@ -9,7 +9,8 @@ const LEFT: f64 = 170.0;
 const RIGHT: f64 = 1250.0;
 /// A strip's lanes are this high at most, and at least; and its foot with the seconds.
 const STRIP_ROW: f64 = 22.0;
-const LOW_STRIP_ROW: f64 = 14.0;
+const LOW_STRIP_ROW: f64 = 16.0;
+const STRIP_HEAD: f64 = 5.0;
 const STRIP_FOOT: f64 = 20.0;
 /// Where the first lane begins, and how high lanes and headings are; of many lanes each is lower.
 const TOP: f64 = 118.0;
@@ -191,18 +192,19 @@ impl Timeline {
     /// Draws the lanes alone, in so many pixels. Of more lanes than fit, those with the newest content are shown.
     pub fn strip(&self, width: f64, height: f64) -> Strip {
         let mut lanes: Vec<&Lane> = self.lanes.iter().collect();
-        let most = ((height - STRIP_FOOT) / LOW_STRIP_ROW).max(1.0) as usize;
+        let free = height - STRIP_FOOT - STRIP_HEAD;
+        let most = (free / LOW_STRIP_ROW).max(1.0) as usize;
         lanes.sort_by_key(|lane| std::cmp::Reverse(Timeline::last_of(lane)));
         lanes.truncate(most);
         lanes.sort_by_key(|lane| lane.room);
-        let row = ((height - STRIP_FOOT) / lanes.len().max(1) as f64).clamp(LOW_STRIP_ROW, STRIP_ROW);
+        let row = (free / lanes.len().max(1) as f64).clamp(LOW_STRIP_ROW, STRIP_ROW);
         let across = (130.0, width - 12.0);
         let mut drawing = Drawing::new(width as u32, height as u32);
         let bottom = height - STRIP_FOOT;
         self.grid(&mut drawing, across, (0.0, bottom), 14.0);
         let mut rows = Vec::new();
         for (number, lane) in lanes.into_iter().enumerate() {
-            let y = number as f64 * row;
+            let y = STRIP_HEAD + number as f64 * row;
             if number % 2 == 1 {
                 drawing.rectangle((0.0, y), (width, row), GRID, 0.3);
             }

@@ -24,8 +24,8 @@ const MARGIN: f32 = 18.0;
 pub enum Parts {
     /// Over a game: devices, the first stick, facts, pulls, timers, near misses.
     Overlay,
-    /// Beside a tool that shows the facts itself: devices, a dial for each stick, axis and gauge, timers, pulls, near misses.
-    Full,
+    /// In a tool: devices, and a dial for each stick, axis and gauge; [`came`](crate::came) shows the rest.
+    Hands,
 }
 
 /// What the view is of, and where it goes.
@@ -105,6 +105,22 @@ impl InputView {
     }
 }
 
+/// Draws what came and what waits, in two columns: near misses beside pulls, and below them the spans that run out.
+pub fn came(pixels: &mut Pixmap, letters: &mut Letters, shown: &Shown<'_>) {
+    let hand = Hand::of(shown.seat, &HashSet::new());
+    let mut canvas = Canvas::new(pixels, letters);
+    let Area { x, y, wide, high } = shown.area;
+    canvas.rect(x, y, wide, high, p::PANEL | 0xff);
+    canvas.rect(x, y, wide, 1.0, p::EDGE);
+    let half = Shown { area: Area { wide: wide / 2.0, ..shown.area }, ..*shown };
+    for still in [true, false] {
+        Sheet::new(&mut canvas, (x, y), &half, &hand, still).pulls(shown, ((high - 40.0) / 19.0).max(0.0) as usize);
+        let mut beside = Sheet::new(&mut canvas, (x + wide / 2.0, y), &half, &hand, still);
+        beside.spans(shown.seat, 3);
+        beside.misses(shown, 4);
+    }
+}
+
 /// The view as it is filled from above.
 pub(crate) struct Sheet<'c, 'p> {
     pub(crate) canvas: &'c mut Canvas<'p>,
@@ -155,12 +171,7 @@ impl<'c, 'p> Sheet<'c, 'p> {
                 self.spans(seat, 4);
                 self.misses(shown, 3);
             }
-            Parts::Full => {
-                self.dials(seat);
-                self.spans(seat, 3);
-                self.pulls(shown, 5);
-                self.misses(shown, 3);
-            }
+            Parts::Hands => self.dials(seat),
         }
     }
 
@@ -348,7 +359,13 @@ impl<'c, 'p> Sheet<'c, 'p> {
         let age = (now - entry.at).as_secs_f32();
         let colour = p::mixed(bright, p::FAINT, age / BRIGHT);
         let who = if several { format!("{} ", entry.seat) } else { String::new() };
-        self.canvas.fitting((self.left, self.y + 13.0), 14.0, colour, &format!("{who}{}", entry.text), 200.0);
+        self.canvas.fitting(
+            (self.left, self.y + 13.0),
+            14.0,
+            colour,
+            &format!("{who}{}", entry.text),
+            self.room * 0.58,
+        );
         let more = &entry.more;
         self.canvas.text((self.left + self.room, self.y + 13.0), 12.0, Side::Right, p::faded(p::FAINT, 0.9), more);
         self.y += 19.0;
@@ -360,12 +377,10 @@ impl<'c, 'p> Sheet<'c, 'p> {
         }
         self.title("recent pulls");
         let from = self.y;
-        let own = |entry: &&Entry| shown.parts == Parts::Overlay || entry.seat == shown.number;
-        let pulls: Vec<&Entry> = shown.recent.pulls().filter(own).take(most).collect();
-        let several = shown.several && shown.parts == Parts::Overlay;
+        let pulls: Vec<&Entry> = shown.recent.pulls().take(most).collect();
         for entry in &pulls {
             if !self.still && self.fits(19.0) {
-                self.row(entry, shown.now, p::ON, several);
+                self.row(entry, shown.now, p::ON, shown.several);
             }
         }
         if pulls.is_empty() && !self.still {
@@ -389,8 +404,10 @@ impl<'c, 'p> Sheet<'c, 'p> {
             };
             let share = share(span.left, span.of);
             let name = span.word.map_or_else(|| span.name.to_owned(), |word| format!("{} is {word}", span.name));
-            self.canvas.text((self.left, self.y + 12.0), 12.0, Side::Left, p::INK, &format!("{name} {word}"));
-            let (x, wide) = (self.left + 150.0, self.room - 150.0 - 56.0);
+            let named = format!("{name} {word}");
+            self.canvas.fitting((self.left, self.y + 12.0), 12.0, p::INK, &named, (self.room * 0.43).min(150.0) - 6.0);
+            let beside = (self.room * 0.43).min(150.0);
+            let (x, wide) = (self.left + beside, self.room - beside - 56.0);
             self.canvas.card((x, self.y + 4.0), (wide, 8.0), 4.0, p::RAIL);
             self.canvas.card((x, self.y + 4.0), ((wide * share).max(4.0), 8.0), 4.0, colour);
             let left = format!("{} ms", span.left.as_millis());
@@ -405,8 +422,7 @@ impl<'c, 'p> Sheet<'c, 'p> {
             return;
         }
         self.title("near misses");
-        let own = |entry: &&Entry| shown.parts == Parts::Overlay || entry.seat == shown.number;
-        for entry in shown.recent.misses().map(|miss| &miss.entry).filter(own).take(most) {
+        for entry in shown.recent.misses().map(|miss| &miss.entry).take(most) {
             if self.fits(19.0) && !self.still {
                 let age = (shown.now - entry.at).as_secs_f32();
                 let colour = p::mixed(p::MISS, p::FAINT, age / (BRIGHT * 3.0));

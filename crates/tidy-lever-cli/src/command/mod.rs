@@ -9,4 +9,5 @@ pub(crate) mod new;
 pub(crate) mod numbers;
 pub(crate) mod play;
 pub(crate) mod remap;
+pub(crate) mod try_out;
 pub(crate) mod why;

@@ -227,6 +227,13 @@ impl Seat {
         (self.block.queue.len(), self.block.queue.capacity())
     }
 
+    /// Until when a loop may leave it alone: the moment at which something happens without any input, [`Moment::LATEST`] if
+    /// nothing will. `None` while something moves by itself, or nobody knows yet; then advance it as ever.
+    pub fn rests_until(&self) -> Option<Moment> {
+        let wake = self.block.wake;
+        (wake > 0 && self.waiting().0 == 0).then(|| Moment::from_micros(wake.min(Moment::LATEST.as_micros())))
+    }
+
     /// Plays everything up to and including `to`, each at its own moment.
     ///
     /// A moment before the last one played plays nothing and is counted in [`Stats::rewinds`].

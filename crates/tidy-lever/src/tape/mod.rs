@@ -16,6 +16,8 @@ mod raw;
 #[cfg(feature = "std")]
 mod reader;
 #[cfg(feature = "std")]
+mod recorded;
+#[cfg(feature = "std")]
 mod recorder;
 #[cfg(feature = "std")]
 mod ring;
@@ -28,7 +30,9 @@ pub use player::{Player, PutError};
 #[cfg(feature = "std")]
 pub use reader::{Reader, TapeError, TapeProblem};
 #[cfg(feature = "std")]
-pub use recorder::{Recorded, Recorder};
+pub use recorded::Recorded;
+#[cfg(feature = "std")]
+pub use recorder::Recorder;
 #[cfg(feature = "std")]
 pub use writer::Writer;
 

@@ -8,14 +8,10 @@ use core::time::Duration;
 use std::io::{self, Write};
 
 use super::ring::Ring;
-use super::{Header, Line, Said, Writer};
+use super::{Header, Line, Recorded, Said, Writer};
 use crate::control::Family;
 use crate::event::Event;
-use crate::fact::Told;
-use crate::handle::{ActionHandle, Button, Fact, Mode};
-use crate::linkage::Linkage;
-use crate::seat::reading::Bookmark;
-use crate::seat::{FeedError, Relinked, Seat, TellError};
+use crate::seat::{FeedError, Seat};
 use crate::table::{Fed, Table};
 use crate::time::Moment;
 
@@ -144,10 +140,10 @@ impl Recorder {
     /// A seat whose calls are recorded, by its number on the tape, from 1.
     pub fn seat<'r>(&'r mut self, number: u32, seat: &'r mut Seat) -> Recorded<'r> {
         self.sees(number, seat);
-        Recorded { recorder: self, number, seat }
+        Recorded::new(self, number, seat)
     }
 
-    fn sees(&mut self, number: u32, seat: &Seat) {
+    pub(super) fn sees(&mut self, number: u32, seat: &Seat) {
         match self.seats.iter_mut().find(|(known, _)| *known == number) {
             Some((_, played)) => *played = seat.played(),
             None => self.seats.push((number, seat.played())),
@@ -178,7 +174,7 @@ impl Recorder {
         self.write_played();
     }
 
-    fn event(&mut self, number: u32, next: Moment, event: &Event) {
+    pub(super) fn event(&mut self, number: u32, next: Moment, event: &Event) {
         let name = self.name(event.device.number(), event.family());
         self.put(number, next, event.at, Said::of(event, &name));
     }
@@ -207,7 +203,7 @@ impl Recorder {
     }
 
     /// A line that a seat has taken; one for a moment that it has played already counts at the next one.
-    fn put(&mut self, seat: u32, next: Moment, at: Moment, said: Said) {
+    pub(super) fn put(&mut self, seat: u32, next: Moment, at: Moment, said: Said) {
         if !self.is_on() {
             return;
         }
@@ -225,8 +221,18 @@ impl Recorder {
         }
     }
 
+    /// A gap was passed up to a moment; what lies in it comes before the line that tells of it.
+    pub(super) fn skipped(&mut self, seat: u32, from: Moment, to: Moment) {
+        if self.is_on() {
+            let place = self.pending.partition_point(|line| line.at <= to);
+            let line = Line { at: to.max(self.last), seat, said: Said::Skip { from: Some(from) } };
+            self.pending.insert(place, line);
+        }
+        self.write_played();
+    }
+
     /// Writes what all seats have played past.
-    fn write_played(&mut self) {
+    pub(super) fn write_played(&mut self) {
         let to = self.seats.iter().map(|(_, played)| *played).min().unwrap_or(Moment::LATEST);
         self.write_to(to);
         if to - self.flushed >= FLUSH {
@@ -288,195 +294,5 @@ impl Recorder {
         let lines = self.ring.iter().flat_map(|ring| ring.lines(to));
         lines.into_iter().try_for_each(|line| writer.put(&line))?;
         writer.flush()
-    }
-}
-
-/// A seat whose calls are recorded. Each does what the seat's own method of the name does, with its errors.
-#[derive(Debug)]
-pub struct Recorded<'r> {
-    recorder: &'r mut Recorder,
-    number: u32,
-    seat: &'r mut Seat,
-}
-
-impl Recorded<'_> {
-    fn put(&mut self, at: Moment, said: impl FnOnce() -> Option<Said>) {
-        if self.recorder.is_on()
-            && let Some(said) = said()
-        {
-            self.recorder.put(self.number, self.seat.next_moment(), at, said);
-        }
-    }
-
-    /// The seat, to be read.
-    pub fn seat(&self) -> &Seat {
-        self.seat
-    }
-
-    /// As [`Seat::feed`].
-    ///
-    /// # Errors
-    /// The same.
-    pub fn feed(&mut self, event: Event) -> Result<(), FeedError> {
-        self.seat.feed(event)?;
-        if self.recorder.is_on() {
-            self.recorder.event(self.number, self.seat.next_moment(), &event);
-        }
-        Ok(())
-    }
-
-    /// As [`Seat::focus`].
-    ///
-    /// # Errors
-    /// The same.
-    pub fn focus(&mut self, focused: bool, at: Moment) -> Result<(), TellError> {
-        self.seat.focus(focused, at)?;
-        self.put(at, || Some(Said::Focus(focused)));
-        Ok(())
-    }
-
-    /// As [`Seat::tell`].
-    ///
-    /// # Errors
-    /// The same.
-    pub fn tell<'w>(&mut self, fact: Fact, value: impl Into<Told<'w>>) -> Result<(), TellError> {
-        let at = self.seat.next_moment();
-        self.tell_at(fact, value, at)
-    }
-
-    /// As [`Seat::tell_at`].
-    ///
-    /// # Errors
-    /// The same.
-    pub fn tell_at<'w>(&mut self, fact: Fact, value: impl Into<Told<'w>>, at: Moment) -> Result<(), TellError> {
-        let value = value.into();
-        self.seat.tell_at(fact, value, at)?;
-        let name = self.seat.fact_name(fact);
-        self.put(at, || {
-            Some(match (name?, value) {
-                (name, Told::Flag(value)) if name == "frozen" => Said::Frozen(value),
-                (fact, value) => Said::Fact { fact, value: value.into() },
-            })
-        });
-        Ok(())
-    }
-
-    /// As [`Seat::set_mode`].
-    ///
-    /// # Errors
-    /// The same.
-    pub fn set_mode(&mut self, mode: Mode, on: bool) -> Result<(), TellError> {
-        let at = self.seat.next_moment();
-        self.set_mode_at(mode, on, at)
-    }
-
-    /// As [`Seat::set_mode_at`].
-    ///
-    /// # Errors
-    /// The same.
-    pub fn set_mode_at(&mut self, mode: Mode, on: bool, at: Moment) -> Result<(), TellError> {
-        self.seat.set_mode_at(mode, on, at)?;
-        let name = self.seat.mode_name(mode);
-        self.put(at, || Some(Said::Mode { mode: name?, on }));
-        Ok(())
-    }
-
-    /// As [`Seat::set`].
-    ///
-    /// # Errors
-    /// The same.
-    pub fn set(&mut self, toggle: Button, on: bool) -> Result<(), TellError> {
-        let at = self.seat.next_moment();
-        self.set_at(toggle, on, at)
-    }
-
-    /// As [`Seat::set_at`].
-    ///
-    /// # Errors
-    /// The same.
-    pub fn set_at(&mut self, toggle: Button, value: bool, at: Moment) -> Result<(), TellError> {
-        self.seat.set_at(toggle, value, at)?;
-        let name = self.seat.action_name(toggle);
-        self.put(at, || Some(Said::Set { action: name?, value }));
-        Ok(())
-    }
-
-    /// As [`Seat::give_back`].
-    ///
-    /// # Errors
-    /// The same.
-    pub fn give_back(&mut self, action: impl ActionHandle) -> Result<(), TellError> {
-        let at = self.seat.next_moment();
-        self.give_back_at(action, at)
-    }
-
-    /// As [`Seat::give_back_at`].
-    ///
-    /// # Errors
-    /// The same.
-    pub fn give_back_at(&mut self, action: impl ActionHandle, at: Moment) -> Result<(), TellError> {
-        self.seat.give_back_at(action, at)?;
-        let name = self.seat.action_name(action);
-        self.put(at, || Some(Said::GiveBack(name?)));
-        Ok(())
-    }
-
-    /// As [`Seat::set_view`].
-    ///
-    /// # Errors
-    /// The same.
-    pub fn set_view(&mut self, width: u32, height: u32) -> Result<(), TellError> {
-        let at = self.seat.next_moment();
-        self.set_view_at(width, height, at)
-    }
-
-    /// As [`Seat::set_view_at`].
-    ///
-    /// # Errors
-    /// The same.
-    pub fn set_view_at(&mut self, width: u32, height: u32, at: Moment) -> Result<(), TellError> {
-        self.seat.set_view_at(width, height, at)?;
-        self.put(at, || Some(Said::View { size: [width, height], dpi: None }));
-        Ok(())
-    }
-
-    /// As [`Seat::show_panel`].
-    ///
-    /// # Errors
-    /// The same.
-    pub fn show_panel(&mut self, shown: bool) -> Result<(), TellError> {
-        let at = self.seat.next_moment();
-        self.seat.show_panel_at(shown, at)?;
-        self.put(at, || Some(Said::Panel(shown)));
-        Ok(())
-    }
-
-    /// As [`Seat::advance`]; what all recorded seats have played is written.
-    pub fn advance(&mut self, to: Moment) {
-        self.seat.advance(to);
-        self.recorder.sees(self.number, self.seat);
-        self.recorder.write_played();
-    }
-
-    /// As [`Seat::skip`].
-    pub fn skip(&mut self, to: Moment) {
-        let from = self.seat.played();
-        self.seat.skip(to);
-        self.recorder.sees(self.number, self.seat);
-        // What lies in the gap comes before the line that tells of it.
-        let place = self.recorder.pending.partition_point(|line| line.at <= to);
-        let line = Line { at: to.max(self.recorder.last), seat: self.number, said: Said::Skip { from: Some(from) } };
-        if self.recorder.is_on() {
-            self.recorder.pending.insert(place, line);
-        }
-        self.recorder.write_played();
-    }
-
-    /// As [`Seat::relink`], with what tells of it on the tape: the numbers that were moved, or the file that was laid over
-    /// or put in the profile's place.
-    pub fn relink(&mut self, linkage: &Linkage, bookmarks: &mut [&mut Bookmark], because: &[Said]) -> Relinked {
-        let relinked = self.seat.relink(linkage, bookmarks);
-        because.iter().for_each(|said| self.recorder.note(self.number, said.to_owned()));
-        relinked
     }
 }

@@ -1,0 +1,49 @@
+//! Where the parts lie.
+//!
+//! ```text
+//!   ┌ hands ┬──── stage ────┬ switches ┐
+//!   │       ├───── came ────┤ actions  │
+//!   │       │               │ numbers  │
+//!   ├───────┴─── lanes ─────┴──────────┤
+//!   └ keys of the tool ────────────────┘
+//! ```
+
+use tidy_lever_view::Area;
+
+/// Where the parts lie, in pixels.
+#[derive(Clone, Debug, Default)]
+pub(crate) struct Layout {
+    /// A view of hands for each seat.
+    pub(crate) hands: Vec<Area>,
+    pub(crate) stage: Area,
+    /// What came and what waits.
+    pub(crate) came: Area,
+    pub(crate) side: Area,
+    pub(crate) strip: Area,
+    pub(crate) keys: Area,
+}
+
+impl Layout {
+    pub(crate) fn new((wide, high): (u32, u32), seats: usize) -> Layout {
+        let (wide, high) = (wide as f32, high as f32);
+        let keys = 30.0_f32.min(high * 0.1);
+        let strip = (high * 0.31).clamp(90.0, 460.0);
+        let above = (high - keys - strip).max(0.0);
+        // What came takes no more than the stage leaves.
+        let came = (above * 0.35).clamp(0.0, 190.0);
+        // Of many seats the first ones are shown, as many as leave a stage.
+        let side = (wide * 0.3).clamp(150.0, 400.0);
+        let hands = if seats > 1 { 300.0 } else { 372.0_f32.min(wide * 0.33) };
+        let shown = (((wide - side - 160.0) / hands) as usize).clamp(1, seats.max(1));
+        let left = hands * shown as f32;
+        let area = |x, y, wide: f32, high: f32| Area { x, y, wide: wide.max(0.0), high: high.max(0.0) };
+        Layout {
+            hands: (0..shown).map(|place| area(place as f32 * hands, 0.0, hands, above)).collect(),
+            stage: area(left, 0.0, wide - side - left, above - came),
+            came: area(left, above - came, wide - side - left, came),
+            side: area(wide - side, 0.0, side, above),
+            strip: area(0.0, above, wide, strip),
+            keys: area(0.0, above + strip, wide, keys),
+        }
+    }
+}

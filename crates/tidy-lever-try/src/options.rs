@@ -1,0 +1,32 @@
+//! What `try` is asked to do.
+
+use std::path::PathBuf;
+
+use tidy_lever_tuning::Answer;
+
+use crate::keys::ToolKey;
+
+/// What `try` is asked to do.
+#[derive(Clone, Debug, Default)]
+pub struct Options {
+    /// The profile's file.
+    pub profile: PathBuf,
+    /// A player's file over it.
+    pub remap: Option<PathBuf>,
+    /// Where to record a tape.
+    pub record: Option<PathBuf>,
+    /// A tape that plays instead of hands.
+    pub tape: Option<PathBuf>,
+    /// A script of a simulated pad.
+    pub pad: Option<PathBuf>,
+    /// How many may play, 1 to 8; 0 is 1.
+    pub seats: usize,
+    /// What the game would answer to pulls.
+    pub answers: Vec<Answer>,
+    /// Keys of the tool that are not to be chosen by themselves.
+    pub tool_keys: Vec<ToolKey>,
+    /// So many frames without a window, and the picture of the last of them.
+    pub shot: Option<(u32, PathBuf)>,
+    /// The window's or the picture's width and height in pixels.
+    pub size: (u32, u32),
+}
