@@ -32,7 +32,7 @@ const BLINK: u64 = 4_000;
 /// seat.advance(Moment::from_millis(16));
 /// seat.latest().happenings().for_each(|happening| lanes.happened(1, happening));
 /// lanes.played(1, &seat);
-/// let names: Vec<String> = lanes.timeline("a hop", 0, 16_000).lanes.into_iter().map(|lane| lane.name).collect();
+/// let names: Vec<String> = lanes.timeline("a hop", (0, 20_000), 16_000).lanes.into_iter().map(|lane| lane.name).collect();
 /// assert_eq!(names, ["hop", "keys:Space"]);
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
@@ -119,15 +119,15 @@ impl Lanes {
         self.count = self.lanes.iter().map(|lane| lane.spans.len() + lane.moments.len()).sum();
     }
 
-    /// What there is between two moments, in µs; what lasts is cut at the end.
-    pub fn timeline(&self, title: impl Into<String>, from: u64, to: u64) -> Timeline {
+    /// What there is between two moments, in µs; what lasts is drawn up to `now`.
+    pub fn timeline(&self, title: impl Into<String>, (from, to): (u64, u64), now: u64) -> Timeline {
         let mut part = self.clone();
         part.range = (from, to);
         for lane in &mut part.lanes {
             lane.spans.retain(|span| span.to >= from && span.from <= to);
             lane.moments.retain(|moment| (from..=to).contains(&moment.at));
         }
-        part.finish(title.into(), to)
+        Timeline { to, ..part.finish(title.into(), now.min(to)) }
     }
 
     fn lane(&mut self, name: &str, room: Room) -> usize {

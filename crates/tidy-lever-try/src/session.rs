@@ -68,7 +68,8 @@ pub(crate) struct Session {
     looked: Vec<u64>,
     players: Vec<Player>,
     first_has_pad: bool,
-    view: (u32, u32),
+    /// The view's size that the seats know.
+    pub(crate) view: (u32, u32),
     taped: bool,
 }
 
@@ -308,6 +309,7 @@ impl Session {
                 self.remark("the tape goes over to another file here; the profile that is tried plays on");
                 return Ok(());
             }
+            Said::View { size: [wide, high], .. } => self.view = (*wide, *high),
             Said::End => return Ok(()),
             _ => {}
         }

@@ -59,23 +59,32 @@ fn answers(canvas: &mut Canvas<'_>, session: &Session, area: Area) {
 /// The on-screen patches, once fingers play.
 fn patches(canvas: &mut Canvas<'_>, session: &Session, area: Area) {
     let Some(seat) = session.table.seat(1).filter(|seat| seat.family() == Some(Family::Touch)) else { return };
+    let (wide, high) = session.view;
+    let scale = Vec2::new(area.wide / wide.max(1) as f32, area.high / high.max(1) as f32);
+    let on = |(x, y): (f32, f32)| Vec2::new(area.x, area.y) + Vec2::new(x, y) * scale;
     for (patch, reading) in seat.linkage().patches().zip(seat.panel()) {
         if !reading.is_heard {
             continue;
         }
-        let frame = patch.frame(area.wide as u32, area.high as u32);
-        let middle = Vec2::new(area.x + reading.middle.0, area.y + reading.middle.1);
+        let half = patch.frame(wide, high).half;
+        let half = Vec2::new(half.0, half.1) * scale;
+        let middle = on(reading.middle);
         let (fill, edge) = if reading.is_held { (0x7fdcc850, p::ON) } else { (0x101d2660, 0xffffff90) };
-        canvas.disc(middle, frame.half.0, fill);
-        canvas.ring(middle, frame.half.0, 2.0, edge);
-        if patch.kind() == PatchKind::Stick {
-            let lit = Vec2::new(reading.lit.0, -reading.lit.1);
-            canvas.disc(
-                middle + lit * frame.half.0,
-                frame.half.0 * 0.4,
-                if reading.is_held { p::ON } else { 0xffffff60 },
-            );
+        if patch.kind() == PatchKind::Zone {
+            canvas.rect(middle.x - half.x, middle.y - half.y, half.x * 2.0, half.y * 2.0, 0xffffff08);
         } else {
+            canvas.egg(middle, half, fill);
+            canvas.egg_edge(middle, half, 2.0, edge);
+        }
+        let lit = if patch.kind() == PatchKind::Stick { Some(Vec2::new(reading.lit.0, -reading.lit.1)) } else { None };
+        match (lit, reading.thumb) {
+            (Some(lit), _) => {
+                canvas.egg(middle + lit * half, half * 0.4, if reading.is_held { p::ON } else { 0xffffff60 })
+            }
+            (None, Some(thumb)) => canvas.ring(on(thumb), 12.0, 2.0, p::ON),
+            _ => {}
+        }
+        if lit.is_none() {
             canvas.text((middle.x, middle.y + 5.0), 14.0, Side::Middle, p::INK, patch.name());
         }
     }

@@ -38,10 +38,11 @@ impl Lanes {
         canvas.rect(area.x, area.y, area.wide, area.high, p::PANEL | 0xff);
         canvas.rect(area.x, area.y, area.wide, 1.0, p::EDGE);
         // The lanes stop a while after the last change.
-        let to = self.frozen.unwrap_or_else(|| now.min(session.changed + RUN_ON)).max(Moment::ZERO + SHOWN);
-        let (to, span) = (to.as_micros(), SHOWN.as_micros() as u64);
-        let strip =
-            session.lanes.timeline("", to.saturating_sub(span), to).strip(f64::from(area.wide), f64::from(area.high));
+        let end = self.frozen.unwrap_or_else(|| now.min(session.changed + RUN_ON));
+        let (end, span) = (end.as_micros(), SHOWN.as_micros() as u64);
+        let range = (end.saturating_sub(span), end.max(span));
+        let timeline = session.lanes.timeline("", range, end.min(session.played.as_micros()));
+        let strip = timeline.strip(f64::from(area.wide), f64::from(area.high));
         strip.drawing.paint(canvas, (area.x, area.y), night);
         if self.frozen.is_some() {
             let at = (area.x + area.wide - 14.0, area.y + 14.0);

@@ -112,10 +112,17 @@ pub fn came(pixels: &mut Pixmap, letters: &mut Letters, shown: &Shown<'_>) {
     let Area { x, y, wide, high } = shown.area;
     canvas.rect(x, y, wide, high, p::PANEL | 0xff);
     canvas.rect(x, y, wide, 1.0, p::EDGE);
-    let half = Shown { area: Area { wide: wide / 2.0, ..shown.area }, ..*shown };
+    let columns = if wide < 400.0 { 1.0 } else { 2.0 };
+    let column = Shown { area: Area { wide: wide / columns, ..shown.area }, ..*shown };
     for still in [true, false] {
-        Sheet::new(&mut canvas, (x, y), &half, &hand, still).pulls(shown, ((high - 40.0) / 19.0).max(0.0) as usize);
-        let mut beside = Sheet::new(&mut canvas, (x + wide / 2.0, y), &half, &hand, still);
+        let mut sheet = Sheet::new(&mut canvas, (x, y), &column, &hand, still);
+        if columns == 1.0 {
+            sheet.pulls(shown, 4);
+            sheet.misses(shown, 2);
+            continue;
+        }
+        sheet.pulls(shown, ((high - 40.0) / 19.0).max(0.0) as usize);
+        let mut beside = Sheet::new(&mut canvas, (x + wide / columns, y), &column, &hand, still);
         beside.spans(shown.seat, 3);
         beside.misses(shown, 4);
     }
@@ -250,15 +257,17 @@ impl<'c, 'p> Sheet<'c, 'p> {
         if !(mouse || pad) || !self.fits(124.0) {
             return;
         }
-        let top = self.y;
         if mouse {
-            self.mouse(self.left, top);
+            self.mouse(self.left, self.y);
         }
-        if pad {
-            let beside = if mouse { 92.0 } else { 0.0 };
-            self.pad(self.left + beside, self.room - beside, top);
+        let beside = if mouse && self.room >= 300.0 { 92.0 } else { 0.0 };
+        if mouse && pad && beside == 0.0 {
+            self.y += 126.0;
         }
-        self.y = top + 126.0;
+        if pad && self.fits(124.0) {
+            self.pad(self.left + beside, self.room - beside, self.y);
+        }
+        self.y += 126.0;
     }
 
     fn mouse(&mut self, x: f32, y: f32) {
