@@ -311,6 +311,9 @@ pub(crate) struct Try {
     /// answers and pointer
     #[arg(long = "tool-key", value_name = "TOOL=KEY")]
     pub(crate) tool_keys: Vec<tidy_lever_try::ToolKey>,
+    /// Print what happens as it happens, one JSON object per line, as `play --json` does
+    #[arg(long)]
+    pub(crate) json: bool,
     /// Play N frames, 60 per second, without a window, then exit
     #[arg(long, value_name = "N", requires = "shot")]
     pub(crate) frames: Option<u32>,

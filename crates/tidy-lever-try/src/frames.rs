@@ -41,6 +41,6 @@ pub(crate) fn run(mut session: Session, options: &Options, count: u32, shot: &Pa
     let picture = screen.draw(&session, &tidy_lever::prompt::Labels::default(), session.played);
     let png = picture.encode_png().context("the picture can't be encoded")?;
     tidy_lever_files::write(shot, &png)?;
-    told.into_iter().for_each(|told| println!("{told}"));
+    told.into_iter().for_each(|told| eprintln!("{told}"));
     Ok(())
 }

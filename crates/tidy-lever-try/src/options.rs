@@ -27,6 +27,8 @@ pub struct Options {
     pub tool_keys: Vec<ToolKey>,
     /// So many frames without a window, and the picture of the last of them.
     pub shot: Option<(u32, PathBuf)>,
+    /// Whether what happens is printed, a JSON object a line, as `play --json` does.
+    pub json: bool,
     /// The window's or the picture's width and height in pixels.
     pub size: (u32, u32),
 }

@@ -2,7 +2,7 @@
 
 use std::collections::VecDeque;
 use std::fs::File;
-use std::io::BufWriter;
+use std::io::{BufWriter, Write as _};
 use std::path::PathBuf;
 use std::time::Duration;
 
@@ -11,7 +11,7 @@ use tidy_lever::event::{Device, Event};
 use tidy_lever::remap::Remap;
 use tidy_lever::seat::Told;
 use tidy_lever::table::{Fed, Table};
-use tidy_lever::tape::{Header, Line, Player, Recorder, Said};
+use tidy_lever::tape::{Came, Header, Line, Player, Recorder, Said};
 use tidy_lever::{Control, Family, Linkage, Mode, Moment, Seat};
 use tidy_lever_draw::Lanes;
 use tidy_lever_files::Companions;
@@ -71,6 +71,8 @@ pub(crate) struct Session {
     /// The view's size that the seats know.
     pub(crate) view: (u32, u32),
     taped: bool,
+    /// Whether what happens is printed.
+    json: bool,
 }
 
 /// A player's file.
@@ -121,6 +123,7 @@ impl Session {
             first_has_pad: false,
             view: (1280, 720),
             taped: options.tape.is_some(),
+            json: options.json,
         };
         let (name, linkage) = (options.profile.display(), session.tuning.linkage());
         if session.tuning.fault().is_none()
@@ -326,6 +329,7 @@ impl Session {
         }
         self.played = now;
         let mut changed = false;
+        let (json, mut came) = (self.json, Vec::new());
         for number in self.numbers() {
             let Some(seat) = self.table.seat_mut(number) else { continue };
             let mut hand = self.recorder.seat(number as u32, seat);
@@ -334,6 +338,10 @@ impl Session {
             let looked = &mut self.looked[number - 1];
             answering.advance(&mut hand, now, |seat| {
                 changed |= seat.latest().happenings().next().is_some();
+                if json {
+                    let told = |one| Came::of(one, number as u32, seat.linkage(), false);
+                    came.extend(seat.latest().happenings().filter_map(told));
+                }
                 recent.look(number, seat);
                 lanes.relink(seat.linkage());
                 seat.latest().happenings().for_each(|happening| lanes.happened(number as u32, happening));
@@ -344,6 +352,9 @@ impl Session {
                 *looked = seat.attempt_count();
             });
         }
+        came.sort_by_key(|line: &Came| line.at);
+        // Whoever reads may stop reading; the window plays on.
+        let _ = came.iter().try_for_each(|line| writeln!(std::io::stdout(), "{}", line.json()));
         self.stories.drain(..self.stories.len().saturating_sub(STORIES));
         // The seats are there already; the table learns of it.
         self.recorder.advance(&mut self.table, now);

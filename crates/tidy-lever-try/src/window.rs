@@ -125,7 +125,7 @@ pub(crate) fn run(session: Session, options: &Options) -> Result<()> {
     };
     events.run_app(&mut app)?;
     let told = app.session.end();
-    told.into_iter().for_each(|told| println!("{told}"));
+    told.into_iter().for_each(|told| eprintln!("{told}"));
     app.failed.map_or(Ok(()), Err)
 }
 
