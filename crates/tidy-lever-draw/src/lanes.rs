@@ -1,5 +1,7 @@
 //! What a seat is told and does, in lanes: of a whole tape, or of the last seconds while it is played.
 
+use std::collections::HashMap;
+
 use tidy_lever::ledger::Outcome;
 use tidy_lever::profile::Kind;
 use tidy_lever::tape::{Line, Said, TapeValue};
@@ -43,6 +45,8 @@ pub struct Lanes {
     /// The actions that are wanted; all, where none is named.
     actions: Vec<String>,
     lanes: Vec<Lane>,
+    /// The lanes by room and name.
+    places: HashMap<(Room, String), usize>,
     /// What lasts still: lane, since when, its label and tone.
     open: Vec<(usize, u64, String, Tone)>,
     /// How many attempts of each seat were seen.
@@ -62,6 +66,7 @@ impl Lanes {
             range,
             actions: actions.to_vec(),
             lanes: Vec::new(),
+            places: HashMap::new(),
             open: Vec::new(),
             seen: Vec::new(),
             pulled: Vec::new(),
@@ -121,21 +126,45 @@ impl Lanes {
 
     /// What there is between two moments, in µs; what lasts is drawn up to `now`.
     pub fn timeline(&self, title: impl Into<String>, (from, to): (u64, u64), now: u64) -> Timeline {
-        let mut part = self.clone();
-        part.range = (from, to);
-        for lane in &mut part.lanes {
-            lane.spans.retain(|span| span.to >= from && span.from <= to);
-            lane.moments.retain(|moment| (from..=to).contains(&moment.at));
+        // Of many lanes only those with something on them are looked at further.
+        let mut lanes = Vec::new();
+        let mut open = Vec::new();
+        let mut lasting: HashMap<usize, Vec<&(usize, u64, String, Tone)>> = HashMap::new();
+        self.open.iter().for_each(|span| lasting.entry(span.0).or_default().push(span));
+        for (place, lane) in self.lanes.iter().enumerate() {
+            let spans: Vec<Span> =
+                lane.spans.iter().filter(|span| span.to >= from && span.from <= to).cloned().collect();
+            let moments: Vec<Moment> =
+                lane.moments.iter().filter(|moment| (from..=to).contains(&moment.at)).cloned().collect();
+            let before = open.len();
+            let own = lasting.get(&place).into_iter().flatten();
+            open.extend(own.map(|(_, at, label, tone)| (lanes.len(), *at, label.clone(), *tone)));
+            if open.len() > before || !spans.is_empty() || !moments.is_empty() {
+                lanes.push(Lane { name: lane.name.clone(), room: lane.room, spans, moments });
+            }
         }
+        let part = Lanes {
+            linkage: self.linkage.clone(),
+            range: (from, to),
+            actions: Vec::new(),
+            lanes,
+            places: HashMap::new(),
+            open,
+            seen: Vec::new(),
+            pulled: Vec::new(),
+            hands: Vec::new(),
+            count: 0,
+        };
         Timeline { to, ..part.finish(title.into(), now.min(to)) }
     }
 
     fn lane(&mut self, name: &str, room: Room) -> usize {
-        let found = self.lanes.iter().position(|lane| lane.name == name && lane.room == room);
-        found.unwrap_or_else(|| {
-            self.lanes.push(Lane { name: name.to_owned(), room, spans: Vec::new(), moments: Vec::new() });
-            self.lanes.len() - 1
-        })
+        if let Some(place) = self.places.get(&(room, name.to_owned())) {
+            return *place;
+        }
+        self.lanes.push(Lane { name: name.to_owned(), room, spans: Vec::new(), moments: Vec::new() });
+        self.places.insert((room, name.to_owned()), self.lanes.len() - 1);
+        self.lanes.len() - 1
     }
 
     fn put(&mut self, lane: usize, from: u64, to: u64, label: &str, tone: Tone) {

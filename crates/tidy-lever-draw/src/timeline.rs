@@ -23,7 +23,7 @@ const FOOT: f64 = 64.0;
 const LETTER: f64 = 6.7;
 
 /// What a lane shows.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
 pub enum Room {
     /// What devices said.
     Controls,

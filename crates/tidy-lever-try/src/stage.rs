@@ -104,7 +104,9 @@ fn pointer(canvas: &mut Canvas<'_>, session: &Session, area: Area) {
 
 /// A fault with its place; or what the tool has to say.
 fn notes(canvas: &mut Canvas<'_>, session: &Session, area: Area, now: Moment) {
-    let fault = session.tuning.fault().map(|fault| (format!("{fault}; what was good last plays on"), true));
+    let plays = session.linkage().actions().next().is_some();
+    let then = if plays { "what was good last plays on" } else { "it plays as soon as it is mended and saved" };
+    let fault = session.tuning.fault().map(|fault| (format!("{fault}; {then}"), true));
     let note = session.note.as_ref().filter(|note| note.until > now).map(|note| (note.text.clone(), note.bad));
     let mut y = area.y + 56.0;
     for (text, bad) in fault.into_iter().chain(note) {

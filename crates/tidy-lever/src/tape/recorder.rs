@@ -59,12 +59,18 @@ pub struct Recorder {
     /// What lines call a device, by its number; one that speaks as several families has several names.
     names: Vec<(usize, Option<Family>, String)>,
     /// What no seat has played past yet, in order of time.
-    pending: Vec<Line>,
+    pending: Vec<Waiting>,
     /// How far each seat has played, by its number.
     seats: Vec<(u32, Moment)>,
     last: Moment,
     flushed: Moment,
     failed: Option<io::Error>,
+}
+
+/// A line that no seat has played past yet, with the moment that it was fed for.
+struct Waiting {
+    own: Moment,
+    line: Line,
 }
 
 impl core::fmt::Debug for Recorder {
@@ -127,8 +133,7 @@ impl Recorder {
     /// A line of another tape, which a [`Player`](super::Player) has put on its seat.
     pub fn line(&mut self, line: &Line) {
         if self.is_on() {
-            let place = self.pending.partition_point(|other| other.at <= line.at);
-            self.pending.insert(place, line.clone());
+            self.wait(line.at, line.clone());
         }
     }
 
@@ -207,9 +212,8 @@ impl Recorder {
         if !self.is_on() {
             return;
         }
-        let at = at.max(next).max(self.last);
-        let place = self.pending.partition_point(|line| line.at <= at);
-        self.pending.insert(place, Line { at, seat, said });
+        // Of what comes late the seat plays the oldest first.
+        self.wait(at, Line { at: at.max(next).max(self.last), seat, said });
     }
 
     /// Something that seats don't hear: what a player meant, a number that was moved, another file. At the moment that the
@@ -221,12 +225,16 @@ impl Recorder {
         }
     }
 
+    /// Puts a line behind all that come before it.
+    fn wait(&mut self, own: Moment, line: Line) {
+        let place = self.pending.partition_point(|other| (other.line.at, other.own) <= (line.at, own));
+        self.pending.insert(place, Waiting { own, line });
+    }
+
     /// A gap was passed up to a moment; what lies in it comes before the line that tells of it.
     pub(super) fn skipped(&mut self, seat: u32, from: Moment, to: Moment) {
         if self.is_on() {
-            let place = self.pending.partition_point(|line| line.at <= to);
-            let line = Line { at: to.max(self.last), seat, said: Said::Skip { from: Some(from) } };
-            self.pending.insert(place, line);
+            self.wait(to, Line { at: to.max(self.last), seat, said: Said::Skip { from: Some(from) } });
         }
         self.write_played();
     }
@@ -242,9 +250,9 @@ impl Recorder {
     }
 
     fn write_to(&mut self, to: Moment) {
-        let count = self.pending.partition_point(|line| line.at <= to);
-        let lines: Vec<Line> = self.pending.drain(..count).collect();
-        lines.iter().for_each(|line| self.out(line));
+        let count = self.pending.partition_point(|waiting| waiting.line.at <= to);
+        let lines: Vec<Waiting> = self.pending.drain(..count).collect();
+        lines.iter().for_each(|waiting| self.out(&waiting.line));
     }
 
     fn out(&mut self, line: &Line) {

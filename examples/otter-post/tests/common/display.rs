@@ -1,11 +1,8 @@
-//! A virtual display with real key events.
+//! A virtual display with real key events; shared by all tests of windows.
+#![allow(unreachable_pub, dead_code, clippy::unwrap_used, reason = "shared by tests that each need a part of it")]
 
 use std::io::{BufRead, BufReader};
 use std::process::{Child, Command, Stdio};
-
-use serde_json::json;
-
-use super::Running;
 
 /// A display of its own, which ends with it.
 pub struct Display {
@@ -51,17 +48,9 @@ impl Display {
         String::from_utf8(out.stdout).unwrap().trim().to_owned()
     }
 
-    /// Starts the game in a window that has the focus.
-    pub fn play(&self, command: &mut Command) -> Running {
-        let mut game = Running::start(command.env("DISPLAY", &self.name).args(["--size", "640x400"]));
-        game.hears(&json!({ "game": "ready" }));
-        self.focus(&game);
-        game.hears(&json!({ "game": "focus", "focused": true }));
-        game
-    }
-
-    pub fn focus(&self, game: &Running) {
-        let window = self.xdotool(&["search", "--sync", "--onlyvisible", "--pid", &game.id().to_string()]);
+    /// Gives the window of a program the focus.
+    pub fn focus_pid(&self, program: u32) {
+        let window = self.xdotool(&["search", "--sync", "--onlyvisible", "--pid", &program.to_string()]);
         self.xdotool(&["windowfocus", window.lines().next().unwrap()]);
     }
 

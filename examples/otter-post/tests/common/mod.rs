@@ -17,7 +17,22 @@ use std::process::{Child, Command, Stdio};
 use std::sync::mpsc::{Receiver, channel};
 use std::time::{Duration, Instant};
 
-use serde_json::Value;
+use serde_json::{Value, json};
+
+impl Display {
+    /// Starts the game in a window that has the focus.
+    pub fn play(&self, command: &mut Command) -> Running {
+        let mut game = Running::start(command.env("DISPLAY", &self.name).args(["--size", "640x400"]));
+        game.hears(&json!({ "game": "ready" }));
+        self.focus(&game);
+        game.hears(&json!({ "game": "focus", "focused": true }));
+        game
+    }
+
+    pub fn focus(&self, game: &Running) {
+        self.focus_pid(game.id());
+    }
+}
 
 /// How long a report may take on a busy machine.
 const PATIENCE: Duration = Duration::from_secs(20);
