@@ -102,17 +102,12 @@ impl Answer {
     /// # Errors
     /// What it names wrong, with the nearest right name.
     pub fn check(&self, linkage: &Linkage) -> Result<(), String> {
-        let near = |wrong: &str, right: &mut dyn Iterator<Item = &str>| {
-            nearest(wrong, right).map_or(String::new(), |near| format!("; did you mean `{near}`?"))
-        };
         if linkage.action(&self.action).is_none() {
-            let near = near(&self.action, &mut linkage.actions().map(|action| action.name()));
+            let near = nearest(&self.action, linkage.actions().map(|action| action.name()));
+            let near = near.map_or(String::new(), |near| format!("; did you mean `{near}`?"));
             return Err(format!("the profile has no action `{}`{near}", self.action));
         }
-        let Ok(fact) = linkage.find::<tidy_lever::Fact>(&self.fact) else {
-            let near = near(&self.fact, &mut linkage.facts().map(|(name, _)| name));
-            return Err(format!("the profile has no fact `{}`{near}", self.fact));
-        };
+        let fact = linkage.find::<tidy_lever::Fact>(&self.fact).map_err(|missing| missing.to_string())?;
         // A seat of its own says whether the value fits.
         let mut seat = linkage.seat(tidy_lever::Moment::ZERO);
         seat.tell(fact, told(&self.value)).map_err(|_| {

@@ -77,7 +77,7 @@ fn what_is_wrong_with_an_answer_is_told_with_its_place_and_the_nearest_name() {
         read_answers(file, "a.toml", &linkage).unwrap_err().iter().map(ToString::to_string).collect();
     for (told, wanted) in told.iter().zip([
         "a.toml:3: the profile has no action `hopp`; did you mean `hop`?",
-        "a.toml:4: the profile has no fact `ground`; did you mean `grounded`?",
+        "a.toml:4: the profile has no `ground` (a fact); did you mean `grounded`?",
         "a.toml:5: `state` can't be `aflaot`; it is ashore or afloat",
         "a.toml:6: ",
         "a.toml:7: an answer is an action, a fact and its value",

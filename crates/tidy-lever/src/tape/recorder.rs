@@ -8,7 +8,7 @@ use core::time::Duration;
 use std::io::{self, Write};
 
 use super::ring::Ring;
-use super::{Header, Line, Recorded, Said, Writer};
+use super::{DeviceEntry, Header, Line, Recorded, Said, Writer};
 use crate::control::Family;
 use crate::event::Event;
 use crate::seat::{FeedError, Seat};
@@ -80,12 +80,11 @@ impl core::fmt::Debug for Recorder {
 }
 
 impl Recorder {
-    /// One that records nothing yet. The devices that the header declares are those of the numbers 0, 1, …; others are named
-    /// by their family as they come (`kb`, `ms`, `scr`, `p1`).
+    /// One that records nothing yet. The first keyboard that plays gets the name of the first that the header declares, and so
+    /// on; what isn't declared is named by its family as it comes (`kb`, `ms`, `scr`, `p1`).
     pub fn off(header: &Header) -> Recorder {
-        let declared = header.devices.iter().enumerate();
         Recorder {
-            names: declared.map(|(place, entry)| (place, Family::from_name(&entry.family), entry.id.clone())).collect(),
+            names: Vec::new(),
             header: header.clone(),
             output: None,
             ring: None,
@@ -192,17 +191,19 @@ impl Recorder {
         if let Some((_, _, name)) = self.names.iter().find(is_it) {
             return name.clone();
         }
+        let is_free = |name: &str| !self.names.iter().any(|(_, _, other)| other == name);
+        let of_family = |entry: &&DeviceEntry| family.is_some_and(|family| entry.family == family.name());
+        let declared = self.header.devices.iter().filter(of_family).map(|entry| entry.id.clone());
         let prefix = match family {
             Some(Family::Keys) => "kb",
             Some(Family::Mouse) => "ms",
             Some(Family::Touch) => "scr",
             _ => "p",
         };
-        let is_free = |name: &String| !self.names.iter().any(|(_, _, other)| other == name);
         let first = if prefix == "p" { 1 } else { 2 };
         let numbered = (first..).map(|number: usize| alloc::format!("{prefix}{number}"));
         let plain = (prefix != "p").then(|| prefix.to_owned());
-        let name = plain.into_iter().chain(numbered).find(is_free).unwrap_or_default();
+        let name = declared.chain(plain).chain(numbered).find(|name| is_free(name)).unwrap_or_default();
         self.names.push((device, family, name.clone()));
         name
     }
