@@ -238,4 +238,9 @@ fn tools(
         hits.put(Area { x, y: area.y, wide: cap + text + 12.0, high: area.high }, Hit::Tool(*tool));
         x += cap + text + 22.0;
     }
+    let told = if lanes.frozen.is_some() { "frozen; point at a pull or a miss" } else { "point at a pull or a miss" };
+    if x + canvas.wide(told, 12.0) + 12.0 < area.x + area.wide {
+        let colour = if lanes.frozen.is_some() { p::WAITS } else { p::DIM };
+        canvas.text((area.x + area.wide - 12.0, area.y + 19.0), 12.0, Side::Right, colour, told);
+    }
 }

@@ -44,10 +44,6 @@ impl Lanes {
         let timeline = session.lanes.timeline("", range, end.min(session.played.as_micros()));
         let strip = timeline.strip(f64::from(area.wide), f64::from(area.high));
         strip.drawing.paint(canvas, (area.x, area.y), night);
-        if self.frozen.is_some() {
-            let at = (area.x + area.wide - 14.0, area.y + 14.0);
-            canvas.text(at, 12.0, Side::Right, p::WAITS, "frozen; point at a pull or a miss");
-        }
         self.drawn = Some(strip);
     }
 

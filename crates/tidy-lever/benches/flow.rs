@@ -6,7 +6,10 @@ mod cases;
 use cases::by_hand::ByHand;
 use cases::{DEMO, EVENTS, calls, demo, events, inputs, play, play_by_hand, taps, text_to_text, untouched};
 use criterion::{Criterion, Throughput, criterion_group, criterion_main};
+use std::time::Duration;
+
 use tidy_lever::profile::Profile;
+use tidy_lever::tape::{Header, Recorder};
 use tidy_lever::{Event, Linkage, Moment};
 
 fn event(criterion: &mut Criterion) {
@@ -71,6 +74,39 @@ fn replay(criterion: &mut Criterion) {
     group.finish();
 }
 
+/// The same taps fed to a seat alone, through a recorder that is off, into a ring, and onto a tape.
+fn record(criterion: &mut Criterion) {
+    let mut group = criterion.benchmark_group("recording");
+    group.throughput(Throughput::Elements(EVENTS));
+    let (fresh, events) = (demo().seat(Moment::ZERO), taps(&["keys:KeyJ"]));
+    let header = Header::new("");
+    let off = || Recorder::off(&header);
+    let recorders: [(&str, &dyn Fn() -> Recorder); 3] = [
+        ("off", &off),
+        ("ring of 30 s", &|| off().with_ring(Duration::from_secs(30))),
+        ("tape", &|| off().with_output(std::io::sink()).unwrap()),
+    ];
+    group.bench_function("seat alone", |bench| {
+        let mut seat = fresh.clone();
+        bench.iter(|| play(&mut seat, &events));
+    });
+    for (name, recorder) in recorders {
+        group.bench_function(name, |bench| {
+            let (mut seat, mut recorder) = (fresh.clone(), recorder());
+            bench.iter(|| {
+                let begin = seat.played() - Moment::ZERO;
+                for event in &events {
+                    let at = event.at + begin;
+                    let mut hand = recorder.seat(1, &mut seat);
+                    hand.feed(Event { at, ..*event }).unwrap();
+                    hand.advance(at);
+                }
+            });
+        });
+    }
+    group.finish();
+}
+
 fn grows(criterion: &mut Criterion) {
     let mut group = criterion.benchmark_group("event among untouched actions");
     group.throughput(Throughput::Elements(EVENTS));
@@ -103,5 +139,5 @@ fn save(criterion: &mut Criterion) {
     group.finish();
 }
 
-criterion_group!(benches, event, tick, replay, grows, build, save);
+criterion_group!(benches, event, tick, replay, record, grows, build, save);
 criterion_main!(benches);

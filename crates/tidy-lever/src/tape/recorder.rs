@@ -15,6 +15,8 @@ use crate::seat::{FeedError, Seat};
 use crate::table::{Fed, Table};
 use crate::time::Moment;
 
+/// So many lines wait at most; beyond that the oldest are written, whatever the seats have played.
+const MOST_WAITING: usize = 1 << 16;
 /// A tape that is written to is handed to the system this often, so that a crash loses no more.
 const FLUSH: Duration = Duration::from_millis(500);
 
@@ -25,7 +27,8 @@ const FLUSH: Duration = Duration::from_millis(500);
 /// at which the seat takes it into account. A tape that is played (`tidy-lever play`) gives the same pulls to the microsecond.
 /// One that [`off`](Recorder::off) records nothing, so a game needs no second way for that.
 ///
-/// Lines wait until all seats have played past them, as tapes are in order of time. Nothing is written by hand but what
+/// Lines wait until all seats have played past them, as tapes are in order of time; a game that rolls back records what is
+/// settled, with seats of its own that never go back. Nothing is written by hand but what
 /// seats don't hear: [`Recorder::note`].
 ///
 /// ```
@@ -230,6 +233,10 @@ impl Recorder {
     fn wait(&mut self, own: Moment, line: Line) {
         let place = self.pending.partition_point(|other| (other.line.at, other.own) <= (line.at, own));
         self.pending.insert(place, Waiting { own, line });
+        if self.pending.len() > MOST_WAITING {
+            let first = self.pending.remove(0);
+            self.out(&first.line);
+        }
     }
 
     /// A gap was passed up to a moment; what lies in it comes before the line that tells of it.
