@@ -1,5 +1,7 @@
 //! The tool's own keys: function keys that the profile leaves unbound.
 
+use std::collections::HashSet;
+
 use tidy_lever::{Control, Linkage};
 
 /// What a key of the tool does.
@@ -76,17 +78,35 @@ impl std::str::FromStr for ToolKey {
     }
 }
 
-/// Which key does what, for a profile.
-pub(crate) fn chosen(linkage: &Linkage, asked: &[ToolKey]) -> Vec<ToolKey> {
-    let bound: Vec<Control> = linkage.actions().flat_map(|action| action.controls()).map(|view| view.control).collect();
+/// Which key each tool has in a profile; none, where the profile uses all function keys.
+pub(crate) fn chosen(linkage: &Linkage, asked: &[ToolKey]) -> Vec<(Tool, Option<Control>)> {
+    let bound: HashSet<Control> =
+        linkage.actions().flat_map(|action| action.controls()).map(|view| view.control).collect();
     let is_free = |key: &Control| !bound.contains(key) && !asked.iter().any(|asked| asked.key == *key);
     let function = |number: u32| format!("keys:F{number}").parse::<Control>().ok();
     let mut free = (1..=12).filter_map(function).filter(is_free);
-    Tool::ALL
-        .into_iter()
-        .filter_map(|tool| {
-            let own = asked.iter().find(|asked| asked.tool == tool).copied();
-            own.or_else(|| free.next().map(|key| ToolKey { tool, key }))
-        })
-        .collect()
+    let mut key =
+        |tool: Tool| asked.iter().find(|asked| asked.tool == tool).map(|asked| asked.key).or_else(|| free.next());
+    Tool::ALL.into_iter().map(|tool| (tool, key(tool))).collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use tidy_lever::Profile;
+
+    #[test]
+    fn tools_take_the_function_keys_that_are_left() {
+        let keys = |text: &str, asked: &[&str]| -> Vec<String> {
+            let text = format!("tidy-lever = 1\n[action.hop]\nkind = \"button\"\nkeys = {text}\n");
+            let linkage = Profile::from_toml(&text).and_then(|profile| Linkage::build(&profile));
+            let asked: Vec<ToolKey> = asked.iter().filter_map(|text| text.parse().ok()).collect();
+            let chosen = linkage.map(|linkage| chosen(&linkage, &asked)).unwrap_or_default();
+            chosen.into_iter().map(|(_, key)| key.map_or("-".into(), |key| key.name().to_string())).collect()
+        };
+        let all: Vec<String> = (1..=12).map(|number| format!("\"F{number}\"")).collect();
+        assert_eq!(keys("\"Space\"", &[]), ["F1", "F2", "F3", "F4", "F5", "F6", "F7"]);
+        assert_eq!(keys("[\"F1\", \"F3\"]", &["save=F2"]), ["F4", "F5", "F2", "F6", "F7", "F8", "F9"]);
+        assert_eq!(keys(&format!("[{}]", all.join(", ")), &["undo=KeyU"]), ["-", "KeyU", "-", "-", "-", "-", "-"]);
+    }
 }

@@ -1,8 +1,8 @@
 //! The picture: all parts, and what lies where for the pointer.
 
 use anyhow::{Result, anyhow};
-use tidy_lever::Moment;
 use tidy_lever::prompt::Labels;
+use tidy_lever::{Control, Moment};
 use tidy_lever_view::canvas::{Canvas, Letters, Side};
 use tidy_lever_view::tiny_skia::Pixmap;
 use tidy_lever_view::{Area, InputView, Parts, ROW, Shown, came, palette as p, rows};
@@ -107,7 +107,7 @@ impl Screen {
     }
 
     /// What each key of the tool is.
-    pub(crate) fn keys(&self, session: &Session) -> Vec<ToolKey> {
+    pub(crate) fn keys(&self, session: &Session) -> Vec<(Tool, Option<Control>)> {
         chosen(session.linkage(), &self.asked)
     }
 
@@ -203,13 +203,13 @@ fn tools(
     canvas: &mut Canvas<'_>,
     session: &Session,
     area: Area,
-    keys: &[ToolKey],
+    keys: &[(Tool, Option<Control>)],
     (lanes, captured): (&Lanes, bool),
     hits: &mut Hits,
 ) {
     canvas.rect(area.x, area.y, area.wide, area.high, 0x0a141bff);
     let mut x = area.x + 12.0;
-    for ToolKey { tool, key } in keys {
+    for (tool, key) in keys {
         let word = match tool {
             Tool::Freeze if lanes.frozen.is_some() => "run".into(),
             Tool::Freeze => "freeze".into(),
@@ -221,8 +221,7 @@ fn tools(
             Tool::Pointer if captured => "free pointer".into(),
             Tool::Pointer => "capture pointer".into(),
         };
-        let label = key.name().to_string();
-        let label = label.strip_prefix("keys:").unwrap_or(&label).to_owned();
+        let label = key.map_or("click".to_owned(), |key| key.name().to_string());
         let (cap, text) = (canvas.wide(&label, 12.0) + 12.0, canvas.wide(&word, 12.0));
         if x + cap + text + 12.0 > area.x + area.wide {
             break;

@@ -134,9 +134,11 @@ impl Session {
         }
         session.read_answers();
         session.sit(&[Adapter::keyboard(), Adapter::mouse(), Adapter::screen()]);
-        // The tape's own profile stands beside it, whatever becomes of the file.
-        let text = session.tuning.text().to_owned();
-        session.companion("profile", &text);
+        // The tape's own profile stands beside it, whatever becomes of the file; one with faults once it is mended.
+        if session.tuning.fault().is_none() {
+            let text = session.tuning.text().to_owned();
+            session.companion("profile", &text);
+        }
         if let Some(text) = laid_over
             && let Some(name) = session.companion("remap", &text)
         {

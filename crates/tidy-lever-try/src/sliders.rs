@@ -132,7 +132,7 @@ mod tests {
             ("steer.pad_shape.dead", 1.0, 171.3, 0.36),
         ] {
             let Some(number) = of(path) else { panic!("{path} of {all:?}") };
-            assert_eq!(reach(number), (0.0_f64.max(number.least), wide.min(number.most)), "{path}");
+            assert_eq!(reach(number), (0.0_f64.max(number.least), f64::min(wide, number.most)), "{path}");
             assert_eq!(at(number, reach(number), rail, x), value, "{path}");
         }
     }

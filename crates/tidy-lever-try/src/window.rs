@@ -262,9 +262,9 @@ impl App {
     fn event(&mut self, event: Event) {
         match event.input {
             Input::Level { control, value } if control.family() == Family::Keys => {
-                let tool = self.screen.keys(&self.session).into_iter().find(|key| key.key == control);
+                let tool = self.screen.keys(&self.session).into_iter().find(|(_, key)| *key == Some(control));
                 match tool {
-                    Some(key) if value >= 0.5 => self.tool(key.tool),
+                    Some((tool, _)) if value >= 0.5 => self.tool(tool),
                     Some(_) => {}
                     None => self.session.feed(event),
                 }

@@ -58,7 +58,7 @@ impl Answering {
         loop {
             self.tell(seat);
             let next_due = self.due.iter().map(|due| due.at).min().filter(|due| *due <= to);
-            let until = next_due.map_or(to, |due| just_before(due)).max(seat.seat().played());
+            let until = next_due.map_or(to, just_before).max(seat.seat().played());
             // The answer to a pull comes before what follows it: played once to see the pull, then up to it.
             let mut trial = seat.seat().clone();
             let mut bookmark = trial.bookmark();

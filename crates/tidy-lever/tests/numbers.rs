@@ -6,7 +6,7 @@ use std::collections::BTreeSet;
 use std::fs;
 use std::path::{Path, PathBuf};
 
-use tidy_lever::profile::{Number, Unit, numbers};
+use tidy_lever::profile::{Number, Unit, numbers, with_number};
 use tidy_lever::{Linkage, Profile};
 
 /// Every shipped profile.
@@ -76,6 +76,49 @@ fn a_number_that_is_replaced_reads_back_in_its_place_and_nothing_else_changes() 
         }
     }
     assert!(changed > 150, "{changed}");
+}
+
+#[test]
+fn every_number_of_a_shipped_profile_can_be_set_by_its_path_with_either_line_end() {
+    for unix in shipped() {
+        for text in [unix.clone(), unix.replace('\n', "\r\n")] {
+            let all = numbers(&text).unwrap();
+            for number in &all {
+                let value = number.written_as(number.value);
+                let set = with_number(&text, &number.path, &value).unwrap();
+                let again = numbers(&set).unwrap();
+                assert_eq!(found(&again, &number.path).value, number.value, "{}", number.path);
+                Linkage::build(&Profile::from_toml(&set).unwrap())
+                    .unwrap_or_else(|faults| panic!("{}: {faults}", number.path));
+                // One line more where it wasn't written, and no other line changes.
+                let more = set.lines().count() - text.lines().count();
+                assert_eq!(more, usize::from(number.written.is_none()), "{}", number.path);
+                let others = set.lines().filter(|line| !text.contains(*line)).count();
+                assert!(others <= 1, "{}", number.path);
+                assert_eq!(set.matches("\r\n").count() == 0, text == unix, "the line ends stay");
+                assert!(text == unix || set.matches('\n').count() == set.matches("\r\n").count());
+            }
+        }
+    }
+}
+
+#[test]
+fn what_can_not_be_set_says_why() {
+    let text = "tidy-lever = 1\naction.hop.kind = \"button\"\naction.hop.cue = \"steer rolls left, down then hop within 1s\"\n\
+                [action.steer]\nkind = \"stick\"\n";
+    for (path, value, told) in [
+        ("hop.wihtin", "1s", "the profile has no number `hop.wihtin`; did you mean `hop.within`?"),
+        ("hop.within", "soon", "`soon` is no value for `hop.within`; write a span, as in 150ms"),
+        (
+            "hop.early",
+            "10ms",
+            "`hop.early` is not written in the profile, and its action is not written as a table of its own",
+        ),
+    ] {
+        let problem = with_number(text, path, value).unwrap_err().to_string();
+        assert!(problem.starts_with(told), "{problem}");
+    }
+    assert!(with_number("tidy-lever = ", "hop.keep", "1ms").is_err());
 }
 
 #[test]

@@ -290,9 +290,8 @@ impl Game {
     /// The profile's file was saved: the game goes over to it, or says what is wrong with it and plays on.
     pub(crate) fn retune(&mut self, text: Result<String, String>) {
         let at = self.played();
-        let tuned = text
-            .map_err(|problem| Broken::because(problem))
-            .and_then(|text| Tuned::new(&text, &self.remap).map(|tuned| (tuned, text)));
+        let tuned =
+            text.map_err(Broken::because).and_then(|text| Tuned::new(&text, &self.remap).map(|tuned| (tuned, text)));
         match tuned {
             Ok((tuned, text)) => {
                 let said = self.tape.file("profile", &text, Said::Profile);
