@@ -128,7 +128,7 @@ mod tests {
         let rail = Area { x: 100.0, y: 0.0, wide: 200.0, high: 6.0 };
         for (path, wide, x, value) in [
             ("hop.hold", 1000.0, 200.3, 502.0),
-            ("hop.keep", 300.0, 101.0, 2.0),
+            ("hop.keep", 300.0, 101.4, 2.0),
             ("steer.pad_shape.dead", 1.0, 171.3, 0.36),
         ] {
             let Some(number) = of(path) else { panic!("{path} of {all:?}") };
