@@ -39,6 +39,16 @@ impl fmt::Display for Noun {
 pub trait Handle: Copy + sealed::Sealed {
     /// What the name must stand for.
     const NOUN: Noun;
+
+    /// One number for other languages; see [`AnyHandle::to_bits`].
+    fn to_bits(self) -> u64 {
+        self.any().to_bits()
+    }
+
+    /// The handle of a number; `None` if it is none of this kind. See [`AnyHandle::from_bits`].
+    fn from_bits(bits: u64) -> Option<Self> {
+        AnyHandle::from_bits(bits).filter(|any| any.noun == Self::NOUN).map(Self::of)
+    }
 }
 
 /// A handle of an action: it has presses, releases and pulls. All but [`Fact`] and [`Mode`].
@@ -53,10 +63,66 @@ pub struct AnyHandle {
     pub(crate) name: u64,
 }
 
+/// A name's hash takes these bits of a number, its noun the ones above.
+const NAME: u64 = (1 << 56) - 1;
+/// No linkage has this stamp: such a handle is found by its name.
+const BY_NAME: u32 = u32::MAX;
+
 impl AnyHandle {
     /// One that fits no seat.
     fn missing(noun: Noun) -> AnyHandle {
         AnyHandle { number: NONE, noun, stamp: 0, name: 0 }
+    }
+
+    /// Whether it came of a number, and every seat looks for its name.
+    pub(crate) fn is_by_name(self) -> bool {
+        self.stamp == BY_NAME
+    }
+
+    /// One number for other languages, never 0: a hash of the name, and what the name stands for. It is the same in every
+    /// profile that has the name, and stays the same from version to version of a profile.
+    ///
+    /// ```
+    /// use tidy_lever::handle::Handle;
+    /// use tidy_lever::profile::Action;
+    /// use tidy_lever::{Button, Fact, Linkage, Moment, Profile};
+    ///
+    /// let linkage = Linkage::build(&Profile::new("Otter Post").action(Action::button("hop").keys("Space")))?;
+    /// let bits = linkage.find::<Button>("hop").unwrap().to_bits();
+    /// let hop = Button::from_bits(bits).unwrap();
+    /// assert!(linkage.seat(Moment::ZERO).knows(hop) && Fact::from_bits(bits).is_none());
+    /// # Ok::<(), tidy_lever::profile::Faults>(())
+    /// ```
+    pub fn to_bits(self) -> u64 {
+        let noun = match self.noun {
+            Noun::Action(Kind::Button) => 1,
+            Noun::Action(Kind::Axis) => 2,
+            Noun::Action(Kind::Stick) => 3,
+            Noun::Action(Kind::Sweep) => 4,
+            Noun::Action(Kind::Pointer) => 5,
+            Noun::Action(Kind::Gauge) => 6,
+            Noun::Fact => 7,
+            Noun::Mode => 8,
+        };
+        (self.name & NAME) | noun << 56
+    }
+
+    /// The handle of a number that [`to_bits`](AnyHandle::to_bits) gave; `None` where its upper byte names nothing. Each
+    /// question looks for the name, which takes a little longer than by a handle that was found; a seat whose profile has no such
+    /// name answers with rest.
+    pub fn from_bits(bits: u64) -> Option<AnyHandle> {
+        let noun = match bits >> 56 {
+            1 => Noun::Action(Kind::Button),
+            2 => Noun::Action(Kind::Axis),
+            3 => Noun::Action(Kind::Stick),
+            4 => Noun::Action(Kind::Sweep),
+            5 => Noun::Action(Kind::Pointer),
+            6 => Noun::Action(Kind::Gauge),
+            7 => Noun::Fact,
+            8 => Noun::Mode,
+            _ => return None,
+        };
+        Some(AnyHandle { number: NONE, noun, stamp: BY_NAME, name: bits & NAME })
     }
 }
 
@@ -296,6 +362,18 @@ impl Linkage {
         let all = [action, fact, mode];
         let found = all.iter().flatten().find(|(_, noun)| *noun == wanted).or(all.iter().flatten().next());
         found.map(|(number, noun)| (*number as u16, *noun))
+    }
+
+    /// The name that a handle stands for here; `None` if the profile hasn't got it.
+    pub fn name_of(&self, handle: impl Into<AnyHandle>) -> Option<&str> {
+        let (handle, plan) = (handle.into(), &*self.0);
+        let own = handle.stamp == self.stamp();
+        let number = if own { usize::from(handle.number) } else { self.found_again(handle)? };
+        match handle.noun {
+            Noun::Action(_) => plan.actions.get(number).map(|action| action.name.as_str()),
+            Noun::Fact => plan.facts.get(number).map(|fact| fact.name.as_str()),
+            Noun::Mode => plan.modes.get(number).map(|mode| mode.name.as_str()),
+        }
     }
 
     /// Where the name of a handle that was found elsewhere stands here.

@@ -4,6 +4,7 @@
 //! [`Part`]s that can be bound on their own: `left-stick.x`, `dpad.up`. Keys are known by their W3C codes, [`Code`] of the
 //! crate `keyboard-types`.
 
+mod bits;
 mod codes;
 mod family;
 mod part;

@@ -16,9 +16,9 @@ pub(crate) struct Names {
 #[derive(Debug, Default)]
 pub(crate) struct Sorted(Vec<(u64, u16)>);
 
-/// The hash by which a name is found.
+/// The hash by which a name is found: 56 bits, so that a handle with its noun is one number for other languages.
 pub(crate) fn hash(name: &str) -> u64 {
-    xxh64(name.as_bytes(), 0)
+    xxh64(name.as_bytes(), 0) >> 8
 }
 
 impl Sorted {

@@ -286,7 +286,7 @@ impl Seat {
     #[cold]
     #[inline(never)]
     fn asked_again(&self, handle: AnyHandle) -> Option<usize> {
-        let known = self.lineage.contains(&handle.stamp);
+        let known = handle.is_by_name() || self.lineage.contains(&handle.stamp);
         let number = if known { self.linkage.found_again(handle) } else { None };
         if number.is_none() {
             self.foreign.fetch_add(1, Ordering::Relaxed);
@@ -311,7 +311,7 @@ impl Seat {
     fn number_of(&self, handle: AnyHandle) -> Option<usize> {
         match handle.stamp {
             stamp if stamp == self.linkage.stamp() => Some(usize::from(handle.number)),
-            stamp if self.lineage.contains(&stamp) => self.linkage.found_again(handle),
+            stamp if handle.is_by_name() || self.lineage.contains(&stamp) => self.linkage.found_again(handle),
             _ => None,
         }
     }

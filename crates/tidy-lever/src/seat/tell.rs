@@ -27,28 +27,13 @@ pub enum TellError {
     NoSuchValue,
 }
 
-/// Names of what was told, for whoever writes it down.
-#[cfg(all(feature = "std", feature = "files"))]
 impl Seat {
     /// The first moment that is not played yet.
+    #[cfg(all(feature = "std", feature = "files"))]
     pub(crate) fn next_moment(&self) -> Moment {
         Moment::from_micros(self.block.next)
     }
 
-    pub(crate) fn fact_name(&self, fact: handle::Fact) -> Option<alloc::string::String> {
-        Some(self.plan().facts[self.told_of(fact).ok()?].name.clone())
-    }
-
-    pub(crate) fn mode_name(&self, mode: handle::Mode) -> Option<alloc::string::String> {
-        Some(self.plan().modes[self.told_of(mode).ok()?].name.clone())
-    }
-
-    pub(crate) fn action_name(&self, action: impl ActionHandle) -> Option<alloc::string::String> {
-        Some(self.plan().actions[self.told_of(action).ok()?].name.clone())
-    }
-}
-
-impl Seat {
     /// Reports that the game's window lost (`false`) or regained focus, at a moment.
     ///
     /// Held keys, mouse buttons and touches go up, and nothing pulls. Pads are still tracked: when focus returns, their sticks

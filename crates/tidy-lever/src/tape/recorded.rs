@@ -1,11 +1,12 @@
 //! A seat whose calls are recorded.
 
 use alloc::borrow::ToOwned;
+use alloc::string::String;
 
 use super::{Recorder, Said};
 use crate::event::Event;
 use crate::fact::Told;
-use crate::handle::{ActionHandle, Button, Fact, Mode};
+use crate::handle::{ActionHandle, AnyHandle, Button, Fact, Mode};
 use crate::linkage::Linkage;
 use crate::seat::reading::Bookmark;
 use crate::seat::{FeedError, Relinked, Seat, TellError};
@@ -30,6 +31,10 @@ impl<'r> Recorded<'r> {
         {
             self.recorder.put(self.number, self.seat.next_moment(), at, said);
         }
+    }
+
+    fn name(&self, handle: impl Into<AnyHandle>) -> Option<String> {
+        self.seat.linkage().name_of(handle).map(ToOwned::to_owned)
     }
 
     /// The seat, to be read.
@@ -75,7 +80,7 @@ impl<'r> Recorded<'r> {
     pub fn tell_at<'w>(&mut self, fact: Fact, value: impl Into<Told<'w>>, at: Moment) -> Result<(), TellError> {
         let value = value.into();
         self.seat.tell_at(fact, value, at)?;
-        let name = self.seat.fact_name(fact);
+        let name = self.name(fact);
         self.put(at, || {
             Some(match (name?, value) {
                 (name, Told::Flag(value)) if name == "frozen" => Said::Frozen(value),
@@ -100,7 +105,7 @@ impl<'r> Recorded<'r> {
     /// The same.
     pub fn set_mode_at(&mut self, mode: Mode, on: bool, at: Moment) -> Result<(), TellError> {
         self.seat.set_mode_at(mode, on, at)?;
-        let name = self.seat.mode_name(mode);
+        let name = self.name(mode);
         self.put(at, || Some(Said::Mode { mode: name?, on }));
         Ok(())
     }
@@ -120,7 +125,7 @@ impl<'r> Recorded<'r> {
     /// The same.
     pub fn set_at(&mut self, toggle: Button, value: bool, at: Moment) -> Result<(), TellError> {
         self.seat.set_at(toggle, value, at)?;
-        let name = self.seat.action_name(toggle);
+        let name = self.name(toggle);
         self.put(at, || Some(Said::Set { action: name?, value }));
         Ok(())
     }
@@ -140,7 +145,7 @@ impl<'r> Recorded<'r> {
     /// The same.
     pub fn give_back_at(&mut self, action: impl ActionHandle, at: Moment) -> Result<(), TellError> {
         self.seat.give_back_at(action, at)?;
-        let name = self.seat.action_name(action);
+        let name = self.name(action);
         self.put(at, || Some(Said::GiveBack(name?)));
         Ok(())
     }

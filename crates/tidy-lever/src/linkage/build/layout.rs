@@ -156,7 +156,7 @@ impl Builder<'_> {
             inputs,
             title: self.profile.title.clone(),
             // 0 is kept for handles that were not found.
-            stamp: (stamp.digest() as u32).max(1),
+            stamp: (stamp.digest() as u32).clamp(1, u32::MAX - 1),
             names: Names {
                 actions: Sorted::new(self.actions.iter().map(|action| action.name.as_str())),
                 facts: Sorted::new(self.facts.iter().map(|fact| fact.name.as_str())),

@@ -1,0 +1,781 @@
+/*
+ * Tidy Lever for C: raw input in, character actions out.
+ *
+ * Times are microseconds of the game's clock. Texts come in as a pointer and a length in bytes, UTF-8, and need no zero at their
+ * end; texts go out into a buffer of yours, cut where it is full, always with a zero, and the length that the whole text has is
+ * returned. Arrays work the same way: what fits is written, and how many there are is returned. A buffer may be null if its
+ * room is 0.
+ *
+ * Ownership: what a function named `..._new`, `..._build` or `..._clone` returns is yours; give it back to the `..._free` of its
+ * type, once. Freeing null does nothing. A linkage may be freed while seats made from it live on. Everything else belongs to
+ * whoever passed it in, and is not kept.
+ *
+ * Threads: a linkage may be used by several threads at once. A seat, with its bookmarks and saved states, belongs to one thread
+ * at a time; two seats may be played by two threads.
+ *
+ * Mistakes: null pointers, numbers that are no kind, handles and controls that name nothing are answered with nothing, zero or
+ * `false`, never followed. Pointers that are neither null nor valid can't be seen through. No call panics into C.
+ */
+
+#ifndef TIDY_LEVER_H
+#define TIDY_LEVER_H
+
+/* Written by `BLESS=1 cargo test -p tidy-lever-c --test header`; don't edit it. */
+
+#include <stdarg.h>
+#include <stdbool.h>
+#include <stddef.h>
+#include <stdint.h>
+#include <stdlib.h>
+
+// For `at`: just after what was played, before the events that follow.
+#define TL_NOW UINT64_MAX
+
+// What an event says.
+typedef enum tl_event_kind {
+  // A button, a trigger or a wheel stands at `x`, or was turned by `x` notches.
+  TL_EVENT_KIND_LEVEL = 0,
+  // A stick stands at `x`, `y`, up and right positive; a mouse moved by counts, or stands at a place of the view.
+  TL_EVENT_KIND_PAIR = 1,
+  // A finger is at `x`, `y`, 0 to 1 from the view's top left.
+  TL_EVENT_KIND_TOUCH = 2,
+  // The device was plugged in (`x` is 1) or unplugged (0).
+  TL_EVENT_KIND_PLUGGED = 3,
+} tl_event_kind;
+
+// What a finger did.
+typedef enum tl_touch_phase {
+  // It came down.
+  TL_TOUCH_PHASE_DOWN = 0,
+  // It moved.
+  TL_TOUCH_PHASE_MOVE = 1,
+  // It was lifted.
+  TL_TOUCH_PHASE_UP = 2,
+  // The system took it away.
+  TL_TOUCH_PHASE_CANCEL = 3,
+} tl_touch_phase;
+
+// What a name stands for, for `tl_find`.
+typedef enum tl_noun {
+  // An action of kind `button`, or a direction of a stick or an axis (`steer.up`).
+  TL_NOUN_BUTTON = 1,
+  // An action of kind `axis`.
+  TL_NOUN_AXIS = 2,
+  // An action of kind `stick`.
+  TL_NOUN_STICK = 3,
+  // An action of kind `sweep`.
+  TL_NOUN_SWEEP = 4,
+  // An action of kind `pointer`.
+  TL_NOUN_POINTER = 5,
+  // An action of kind `gauge`.
+  TL_NOUN_GAUGE = 6,
+  // A fact.
+  TL_NOUN_FACT = 7,
+  // A mode.
+  TL_NOUN_MODE = 8,
+} tl_noun;
+
+// What happened.
+typedef enum tl_what {
+  // The action went off.
+  TL_WHAT_PULLED = 0,
+  // What was on is off; `cause` says why.
+  TL_WHAT_ENDED = 1,
+  // A mark of a pull came.
+  TL_WHAT_MARK = 2,
+  // A press.
+  TL_WHAT_PRESSED = 3,
+  // A release; `cause` says why.
+  TL_WHAT_RELEASED = 4,
+} tl_what;
+
+// Why something ended.
+typedef enum tl_cause {
+  // The control was released.
+  TL_CAUSE_LET_GO = 0,
+  // A mode covered the action.
+  TL_CAUSE_COVERED = 1,
+  // The window lost its focus.
+  TL_CAUSE_FOCUS_LOST = 2,
+  // The device was unplugged.
+  TL_CAUSE_UNPLUGGED = 3,
+  // Another action took the press.
+  TL_CAUSE_OUTRANKED = 4,
+  // A toggle was pressed again.
+  TL_CAUSE_TOGGLED = 5,
+  // The game set it.
+  TL_CAUSE_SET = 6,
+  // A touch was cancelled.
+  TL_CAUSE_CANCELLED = 7,
+  // The seat was linked to a changed profile that has no place for it.
+  TL_CAUSE_RELINKED = 8,
+  // Something that this header doesn't know yet.
+  TL_CAUSE_OTHER = 255,
+} tl_cause;
+
+// What to do about another action that has a control already, for `tl_remap_bind`.
+typedef enum tl_clash {
+  // Change nothing.
+  TL_CLASH_REFUSE = 0,
+  // Give the other action what this one had.
+  TL_CLASH_SWAP = 1,
+  // Let both have it.
+  TL_CLASH_SHARE = 2,
+} tl_clash;
+
+// An eighth of the circle, counter-clockwise from the right.
+typedef enum tl_direction {
+  // Right.
+  TL_DIRECTION_RIGHT = 0,
+  // Up and right.
+  TL_DIRECTION_UP_RIGHT = 1,
+  // Up.
+  TL_DIRECTION_UP = 2,
+  // Up and left.
+  TL_DIRECTION_UP_LEFT = 3,
+  // Left.
+  TL_DIRECTION_LEFT = 4,
+  // Down and left.
+  TL_DIRECTION_DOWN_LEFT = 5,
+  // Down.
+  TL_DIRECTION_DOWN = 6,
+  // Down and right.
+  TL_DIRECTION_DOWN_RIGHT = 7,
+  // At rest.
+  TL_DIRECTION_NONE = 255,
+} tl_direction;
+
+// What became of an event.
+typedef enum tl_fed {
+  // It was taken.
+  TL_FED_TAKEN = 0,
+  // The queue is full: advance, then feed it again.
+  TL_FED_FULL = 1,
+  // A level that is no finite number; drop it.
+  TL_FED_NOT_FINITE = 2,
+  // One level for a control with two, or the other way round.
+  TL_FED_WRONG_SORT = 3,
+  // There is no room for one more device.
+  TL_FED_TOO_MANY_DEVICES = 4,
+  // There is no such control, device, phase or kind of event, or a pointer is null.
+  TL_FED_NO_SUCH = 5,
+} tl_fed;
+
+// What became of something told.
+typedef enum tl_told {
+  // It was taken.
+  TL_TOLD_TAKEN = 0,
+  // The queue is full: advance, then tell it again.
+  TL_TOLD_FULL = 1,
+  // The handle names nothing here, or something else; or a pointer is null.
+  TL_TOLD_NO_SUCH = 2,
+  // The action is no toggle.
+  TL_TOLD_NO_TOGGLE = 3,
+  // The fact can't be that, or the view has no size.
+  TL_TOLD_NO_SUCH_VALUE = 4,
+} tl_told;
+
+// Which devices belong together.
+typedef enum tl_family {
+  // Keyboards.
+  TL_FAMILY_KEYS = 0,
+  // Mice.
+  TL_FAMILY_MOUSE = 1,
+  // Gamepads.
+  TL_FAMILY_PAD = 2,
+  // Touch screens.
+  TL_FAMILY_TOUCH = 3,
+  // None was used yet.
+  TL_FAMILY_NONE = 255,
+} tl_family;
+
+// The shape of a patch of the touch panel.
+typedef enum tl_patch_kind {
+  // Four arms, and the diagonals between them.
+  TL_PATCH_KIND_CROSS = 0,
+  // A stick, fixed or floating.
+  TL_PATCH_KIND_STICK = 1,
+  // A button.
+  TL_PATCH_KIND_BUTTON = 2,
+  // An area of the screen.
+  TL_PATCH_KIND_ZONE = 3,
+} tl_patch_kind;
+
+// A reader's place: it gets everything exactly once, at any rate of reading.
+typedef struct tl_bookmark tl_bookmark;
+
+// A profile, checked and compiled, with a player's file over it.
+typedef struct tl_linkage tl_linkage;
+
+// The state of a seat, for rollback.
+typedef struct tl_saved tl_saved;
+
+// One player's live state.
+typedef struct tl_seat tl_seat;
+
+// How much a seat has room for.
+typedef struct tl_room {
+  // Events and tellings that wait; 0 is the default, 1,024.
+  uint32_t waiting;
+  // Happenings that are kept; 0 is the default, 256.
+  uint32_t history;
+  // Devices at once; 0 is the default, 8.
+  uint32_t devices;
+} tl_room;
+
+// What was counted since the seat was made.
+typedef struct tl_counts {
+  // Fed or told for a moment already played.
+  uint64_t late;
+  // Refused: no finite number, or the wrong sort of level.
+  uint64_t refused;
+  // Cut to the range of its control.
+  uint64_t clamped;
+  // Of a control that no action hears.
+  uint64_t unheard;
+  // No change when it was played.
+  uint64_t repeats;
+  // Handed back because something was full.
+  uint64_t handed_back;
+  // Moved on because it was its control's second change in one moment.
+  uint64_t moved_on;
+  // Calls of `tl_advance` into the past.
+  uint64_t rewinds;
+  // Questions and tellings with a handle that names nothing in this seat's profile.
+  uint64_t foreign;
+} tl_counts;
+
+// What one device said at one moment.
+typedef struct tl_event {
+  // When, in microseconds of the game's clock.
+  uint64_t at;
+  // Which finger, for a touch.
+  uint64_t finger;
+  // A level; or right, or across the view from its left.
+  float x;
+  // Up; or down the view from its top.
+  float y;
+  // Which control, from `tl_control`; of no matter for a touch and a plug.
+  uint16_t control;
+  // Which device, 0 to 63. Give each a number of its own.
+  uint8_t device;
+  // A `tl_event_kind`.
+  uint8_t kind;
+  // A `tl_touch_phase`, for a touch.
+  uint8_t phase;
+} tl_event;
+
+// What a button did, and its state now. Every action has this.
+typedef struct tl_button_reading {
+  // For how long it has been held, in microseconds; 0 if it is up.
+  uint64_t held_for;
+  // For how long it was held the last time.
+  uint64_t last_held_for;
+  // For how long it has been on.
+  uint64_t on_for;
+  // How often it was pressed.
+  uint32_t presses;
+  // How often it was released.
+  uint32_t releases;
+  // How often it pulled.
+  uint32_t pulls;
+  // Whether it is down.
+  bool is_down;
+  // Whether what it pulled is still on.
+  bool is_on;
+  // Whether it was pressed.
+  bool went_down;
+  // Whether it was released.
+  bool went_up;
+  // Whether it pulled.
+  bool pulled;
+} tl_button_reading;
+
+// How an axis stands.
+typedef struct tl_axis_reading {
+  // Its value, in its own range.
+  float value;
+  // From −1 to 1, whatever its range is.
+  float level;
+} tl_axis_reading;
+
+// How a stick stands.
+typedef struct tl_stick_reading {
+  // Since when it points there.
+  uint64_t direction_since;
+  // Right, −1 to 1.
+  float x;
+  // Up, −1 to 1.
+  float y;
+  // How far it is pushed, 0 to 1.
+  float size;
+  // Its `tl_direction`; 255 at rest.
+  uint8_t direction;
+  // Whether it points the way that the fact `facing` says.
+  bool is_forward;
+  // Whether it points the other way.
+  bool is_back;
+} tl_stick_reading;
+
+// How far a sweep turned.
+typedef struct tl_sweep_reading {
+  // Degrees to the right.
+  double across;
+  // Degrees up.
+  double up;
+} tl_sweep_reading;
+
+// How a gauge stands.
+typedef struct tl_gauge_reading {
+  // Its value.
+  float value;
+  // How full it is, 0 to 1.
+  float filled;
+} tl_gauge_reading;
+
+// Where a pointer is.
+typedef struct tl_pointer_reading {
+  // Pixels from the view's left.
+  float x;
+  // Pixels from its top.
+  float y;
+  // Pixels from where it was pressed, while it drags.
+  float dragged_x;
+  // The same, downwards.
+  float dragged_y;
+  // Whether it was anywhere yet.
+  bool has_place;
+  // Whether it drags.
+  bool is_dragging;
+  // Whether it was pressed and released in one place.
+  bool clicked;
+} tl_pointer_reading;
+
+// Something that happened.
+typedef struct tl_happening {
+  // When, to the microsecond.
+  uint64_t at;
+  // Of a pull, when the press came that began it.
+  uint64_t since;
+  // Of a pull, how long it was kept for its gate, in microseconds.
+  uint64_t kept_for;
+  // Whose it is: a handle, as `tl_find` gives it.
+  uint64_t action;
+  // Of a pull with an amount, how much; else NaN.
+  float amount;
+  // A `tl_what`.
+  uint8_t what;
+  // Of an end or a release, its `tl_cause`.
+  uint8_t cause;
+  // Of a pull, its stage, from 1; 0 if it has none.
+  uint8_t stage;
+  // Of a mark, its number among the action's marks, from 0.
+  uint8_t mark;
+} tl_happening;
+
+// A patch of the touch panel: where it lies, and what it does now. Places are in pixels from the view's top left.
+typedef struct tl_patch {
+  // Its middle; of a floating stick, where the thumb went down.
+  float middle_x;
+  // The same, downwards.
+  float middle_y;
+  // Half its width.
+  float half_x;
+  // Half its height.
+  float half_y;
+  // What is lit: right, −1 to 1; of a held button 1.
+  float lit_x;
+  // The same, upwards.
+  float lit_y;
+  // Where the thumb is, while one holds it.
+  float thumb_x;
+  // The same, downwards.
+  float thumb_y;
+  // A `tl_patch_kind`.
+  uint8_t kind;
+  // Whether any action uses it now; else it need not be drawn.
+  bool is_heard;
+  // Whether a finger holds it.
+  bool is_held;
+} tl_patch;
+
+#ifdef __cplusplus
+extern "C" {
+#endif // __cplusplus
+
+// Builds a profile from its text (TOML), with a player's file over it (`remap`; length 0 is none). Null, and all faults with
+// their places in `fault`, if it is none. Else `fault` holds what of the player's file has no effect here, a line each.
+//
+// # Safety
+// Each text is null or has its length; `fault` is null or has room for `room` bytes.
+struct tl_linkage *tl_linkage_build(const char *profile,
+                                    size_t profile_length,
+                                    const char *remap,
+                                    size_t remap_length,
+                                    char *fault,
+                                    size_t room);
+
+// Frees a linkage; seats made from it live on.
+//
+// # Safety
+// Null, or from `tl_linkage_build` and not freed yet.
+void tl_linkage_free(struct tl_linkage *linkage);
+
+// Looks a name up: its handle, a number that is good in every profile that has the name. 0, and what is wrong with the nearest
+// right name in `fault`, if the profile has no such `tl_noun`.
+//
+// # Safety
+// `linkage` is null or whole; `name` is null or has its length; `fault` is null or has room for `room` bytes.
+uint64_t tl_find(const struct tl_linkage *linkage,
+                 uint8_t noun,
+                 const char *name,
+                 size_t length,
+                 char *fault,
+                 size_t room);
+
+// A control by its full name, `keys:Space` or `pad:left-stick`, for events; 0 if there is none. Good for every linkage.
+//
+// # Safety
+// `name` is null or has its length.
+uint16_t tl_control(const char *name, size_t length);
+
+// What to press for an action on a `tl_family`, as players read it: `space`, `south button`. Its length; 0 if nothing is bound.
+//
+// # Safety
+// `linkage` is null or whole; `action` is null or has its length; `to` is null or has room for `room` bytes.
+size_t tl_prompt(const struct tl_linkage *linkage,
+                 const char *action,
+                 size_t length,
+                 uint8_t family,
+                 char *to,
+                 size_t room);
+
+// A seat that begins at a moment, at rest. Null if `linkage` is null.
+//
+// # Safety
+// `linkage` is null or whole.
+struct tl_seat *tl_seat_new(const struct tl_linkage *linkage, uint64_t at);
+
+// A seat with another room. Null if `linkage` is null, or the room is more than a seat can have.
+//
+// # Safety
+// `linkage` is null or whole.
+struct tl_seat *tl_seat_new_with(const struct tl_linkage *linkage, uint64_t at, struct tl_room room);
+
+// A copy, as it is now. Null of null.
+//
+// # Safety
+// `seat` is null or whole.
+struct tl_seat *tl_seat_clone(const struct tl_seat *seat);
+
+// Frees a seat.
+//
+// # Safety
+// Null, or yours and not freed yet.
+void tl_seat_free(struct tl_seat *seat);
+
+// Plays everything up to and including a moment.
+//
+// # Safety
+// `seat` is null or whole.
+void tl_advance(struct tl_seat *seat, uint64_t to);
+
+// Passes a gap that the game did not play (a breakpoint, a sleep): what lies in it is taken over as it ends up, and nothing
+// pulls.
+//
+// # Safety
+// `seat` is null or whole.
+void tl_skip(struct tl_seat *seat,
+             uint64_t to);
+
+// The last moment that was played.
+//
+// # Safety
+// `seat` is null or whole.
+uint64_t tl_played(const struct tl_seat *seat);
+
+// Goes over to another linkage, by names: a changed profile, or another player's file. What is held stays held. Whether it
+// did; bookmarks of the seat begin anew.
+//
+// # Safety
+// Both are null or whole.
+bool tl_relink(struct tl_seat *seat,
+               const struct tl_linkage *linkage);
+
+// A hash of everything that decides what happens next: equal states have equal hashes, on every machine.
+//
+// # Safety
+// `seat` is null or whole.
+uint64_t tl_state_hash(const struct tl_seat *seat);
+
+// The `tl_family` that was used last.
+//
+// # Safety
+// `seat` is null or whole.
+uint8_t tl_seat_family(const struct tl_seat *seat);
+
+// What was counted.
+//
+// # Safety
+// `seat` is null or whole.
+struct tl_counts tl_stats(const struct tl_seat *seat);
+
+// Takes an event; it plays in the `tl_advance` that reaches its moment. A `tl_fed`.
+//
+// # Safety
+// Both are null or whole.
+uint8_t tl_feed(struct tl_seat *seat, const struct tl_event *event);
+
+// Takes events in order, up to the first that is not taken; how many were taken.
+//
+// # Safety
+// `seat` is null or whole; `events` is null or has `count` of them.
+size_t tl_feed_all(struct tl_seat *seat, const struct tl_event *events, size_t count);
+
+// Sets a fact that is true or false, at a moment or `TL_NOW`. A `tl_told`.
+//
+// # Safety
+// `seat` is null or whole.
+uint8_t tl_tell(struct tl_seat *seat, uint64_t fact, bool value, uint64_t at);
+
+// Sets a fact that is one of some words.
+//
+// # Safety
+// `seat` is null or whole; `word` is null or has its length.
+uint8_t tl_tell_word(struct tl_seat *seat, uint64_t fact, const char *word, size_t length, uint64_t at);
+
+// Switches a mode.
+//
+// # Safety
+// `seat` is null or whole.
+uint8_t tl_set_mode(struct tl_seat *seat, uint64_t mode, bool on, uint64_t at);
+
+// Sets a toggle to what the game knows; nothing pulls.
+//
+// # Safety
+// `seat` is null or whole.
+uint8_t tl_set(struct tl_seat *seat, uint64_t toggle, bool on, uint64_t at);
+
+// Undoes the bookkeeping of an action's last pull, which the game refused.
+//
+// # Safety
+// `seat` is null or whole.
+uint8_t tl_give_back(struct tl_seat *seat, uint64_t action, uint64_t at);
+
+// The game's window has the focus, or lost it: what was held goes up, and nothing pulls.
+//
+// # Safety
+// `seat` is null or whole.
+uint8_t tl_focus(struct tl_seat *seat, bool focused, uint64_t at);
+
+// Tells the view's size in pixels, for pointers and the touch panel.
+//
+// # Safety
+// `seat` is null or whole.
+uint8_t tl_set_view(struct tl_seat *seat, uint32_t width, uint32_t height, uint64_t at);
+
+// Shows the touch panel, or hides it.
+//
+// # Safety
+// `seat` is null or whole.
+uint8_t tl_show_panel(struct tl_seat *seat, bool shown, uint64_t at);
+
+// A new reader's place, at what is played now; null of null.
+//
+// # Safety
+// `seat` is null or whole.
+struct tl_bookmark *tl_bookmark_new(const struct tl_seat *seat);
+
+// Frees it.
+//
+// # Safety
+// Null, or from `tl_bookmark_new` and not freed yet.
+void tl_bookmark_free(struct tl_bookmark *bookmark);
+
+// Moves a bookmark to what is played now: questions with it are about what lies between. Ask them before the seat advances.
+// `false` if it began anew here: it is of another seat, the seat was relinked, or went back behind it.
+//
+// # Safety
+// Both are null or whole.
+bool tl_read(const struct tl_seat *seat,
+             struct tl_bookmark *bookmark);
+
+// What a button, or any other action, did. `false` if there is no such action.
+//
+// # Safety
+// Each pointer is null or whole.
+bool tl_button(const struct tl_seat *seat,
+               const struct tl_bookmark *bookmark,
+               uint64_t action,
+               struct tl_button_reading *to);
+
+// How an axis stands. `false` if there is no such axis.
+//
+// # Safety
+// Each pointer is null or whole.
+bool tl_axis(const struct tl_seat *seat,
+             const struct tl_bookmark *bookmark,
+             uint64_t action,
+             struct tl_axis_reading *to);
+
+// How a stick stands. `false` if there is no such stick.
+//
+// # Safety
+// Each pointer is null or whole.
+bool tl_stick(const struct tl_seat *seat,
+              const struct tl_bookmark *bookmark,
+              uint64_t action,
+              struct tl_stick_reading *to);
+
+// How far a sweep turned. `false` if there is no such sweep.
+//
+// # Safety
+// Each pointer is null or whole.
+bool tl_sweep(const struct tl_seat *seat,
+              const struct tl_bookmark *bookmark,
+              uint64_t action,
+              struct tl_sweep_reading *to);
+
+// How a gauge stands. `false` if there is no such gauge.
+//
+// # Safety
+// Each pointer is null or whole.
+bool tl_gauge(const struct tl_seat *seat,
+              const struct tl_bookmark *bookmark,
+              uint64_t action,
+              struct tl_gauge_reading *to);
+
+// Where a pointer is. `false` if there is no such pointer.
+//
+// # Safety
+// Each pointer is null or whole.
+bool tl_pointer(const struct tl_seat *seat,
+                const struct tl_bookmark *bookmark,
+                uint64_t action,
+                struct tl_pointer_reading *to);
+
+// Writes what happened, in order: of one action, or of all (0); one `tl_what` alone, or all (255). How much there is.
+//
+// # Safety
+// `seat` and `bookmark` are null or whole; `to` is null or has room for `room` happenings.
+size_t tl_happenings(const struct tl_seat *seat,
+                     const struct tl_bookmark *bookmark,
+                     uint64_t action,
+                     uint8_t what,
+                     struct tl_happening *to,
+                     size_t room);
+
+// Writes what happened as lines of JSON, as `tidy-lever play --json` prints them; presses and releases, too, if `all`. The
+// length of all lines.
+//
+// # Safety
+// `seat` and `bookmark` are null or whole; `to` is null or has room for `room` bytes.
+size_t tl_lines(const struct tl_seat *seat,
+                const struct tl_bookmark *bookmark,
+                bool all,
+                char *to,
+                size_t room);
+
+// The name of a handle in a seat's profile; its length, 0 if it has none there.
+//
+// # Safety
+// `seat` is null or whole; `to` is null or has room for `room` bytes.
+size_t tl_name(const struct tl_seat *seat, uint64_t handle, char *to, size_t room);
+
+// Whether a fact is true.
+//
+// # Safety
+// `seat` is null or whole.
+bool tl_is(const struct tl_seat *seat, uint64_t fact);
+
+// What a fact is: `true`, `false` or its word; its length, 0 if there is no such fact.
+//
+// # Safety
+// `seat` is null or whole; `to` is null or has room for `room` bytes.
+size_t tl_fact(const struct tl_seat *seat, uint64_t fact, char *to, size_t room);
+
+// Whether a mode is on.
+//
+// # Safety
+// `seat` is null or whole.
+bool tl_is_mode_on(const struct tl_seat *seat, uint64_t mode);
+
+// Saves a seat into a place of its own; null of null.
+//
+// # Safety
+// `seat` is null or whole.
+struct tl_saved *tl_saved_new(const struct tl_seat *seat);
+
+// Frees it.
+//
+// # Safety
+// Null, or from `tl_saved_new` and not freed yet.
+void tl_saved_free(struct tl_saved *saved);
+
+// Saves a seat into a place that is there, without allocating.
+//
+// # Safety
+// Both are null or whole.
+bool tl_save_into(const struct tl_seat *seat, struct tl_saved *saved);
+
+// Puts a seat back to what was saved of it, or of another on the same linkage. `false`, and nothing changes, if it was saved on
+// another profile, or with another player's file. Bookmarks of a future that is rolled back begin anew.
+//
+// # Safety
+// Both are null or whole.
+bool tl_restore(struct tl_seat *seat,
+                const struct tl_saved *saved);
+
+// Writes a seat's state as bytes, as many as fit; how many there are. They are the same on every machine.
+//
+// # Safety
+// `seat` is null or whole; `to` is null or has room for `room` bytes.
+size_t tl_save_bytes(const struct tl_seat *seat, uint8_t *to, size_t room);
+
+// Puts a seat back to what bytes say. `false`, and nothing changes, if they were cut or changed, or are of another linkage.
+//
+// # Safety
+// `seat` is null or whole; `bytes` is null or has `length` of them.
+bool tl_restore_bytes(struct tl_seat *seat,
+                      const uint8_t *bytes,
+                      size_t length);
+
+// Binds controls, and writes the player's file that comes of it to `to`; its length, which is more than `room` if it does not
+// fit. 0, and why in `fault`, if it is refused.
+//
+// `remap` is the player's file before (length 0 is none), `target` what is bound (`hop.keys`, `steer.keys.up`), `controls` the
+// names of its controls with commas between (`KeyJ,KeyH`; length 0 unbinds), `clash` a `tl_clash`. Build a linkage with the
+// result, and relink the seat.
+//
+// # Safety
+// `linkage` is null or whole; each text is null or has its length; `to` and `fault` are null or have their rooms.
+size_t tl_remap_bind(const struct tl_linkage *linkage,
+                     const char *remap,
+                     size_t remap_length,
+                     const char *target,
+                     size_t target_length,
+                     const char *controls,
+                     size_t controls_length,
+                     uint8_t clash,
+                     char *to,
+                     size_t room,
+                     char *fault,
+                     size_t fault_room);
+
+// Writes the patches for a view of this size (that of `tl_set_view`), in the order of the profile; how many there are.
+//
+// # Safety
+// `seat` is null or whole; `to` is null or has room for `room` patches.
+size_t tl_patches(const struct tl_seat *seat, uint32_t width, uint32_t height, struct tl_patch *to, size_t room);
+
+// The name of the patch with this number, from 0; its length, 0 if there is none.
+//
+// # Safety
+// `seat` is null or whole; `to` is null or has room for `room` bytes.
+size_t tl_patch_name(const struct tl_seat *seat, size_t number, char *to, size_t room);
+
+#ifdef __cplusplus
+}  // extern "C"
+#endif  // __cplusplus
+
+#endif  /* TIDY_LEVER_H */

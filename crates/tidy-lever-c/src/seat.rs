@@ -1,0 +1,210 @@
+//! One player's live state: made, played, relinked.
+
+use tidy_lever::Moment;
+
+use crate::border::guarded;
+use crate::linkage::Linkage;
+use crate::words::Family;
+
+/// One player's live state.
+#[derive(Debug)]
+pub struct Seat {
+    pub(crate) seat: tidy_lever::Seat,
+}
+
+/// How much a seat has room for.
+#[repr(C)]
+#[derive(Clone, Copy, Debug, Default)]
+pub struct Room {
+    /// Events and tellings that wait; 0 is the default, 1,024.
+    pub waiting: u32,
+    /// Happenings that are kept; 0 is the default, 256.
+    pub history: u32,
+    /// Devices at once; 0 is the default, 8.
+    pub devices: u32,
+}
+
+/// What was counted since the seat was made.
+#[repr(C)]
+#[derive(Clone, Copy, Debug, Default)]
+pub struct Stats {
+    /// Fed or told for a moment already played.
+    pub late: u64,
+    /// Refused: no finite number, or the wrong sort of level.
+    pub refused: u64,
+    /// Cut to the range of its control.
+    pub clamped: u64,
+    /// Of a control that no action hears.
+    pub unheard: u64,
+    /// No change when it was played.
+    pub repeats: u64,
+    /// Handed back because something was full.
+    pub handed_back: u64,
+    /// Moved on because it was its control's second change in one moment.
+    pub moved_on: u64,
+    /// Calls of `tl_advance` into the past.
+    pub rewinds: u64,
+    /// Questions and tellings with a handle that names nothing in this seat's profile.
+    pub foreign: u64,
+}
+
+/// A moment of C's.
+pub(crate) fn moment(at: u64) -> Moment {
+    Moment::from_micros(at.min(Moment::LATEST.as_micros()))
+}
+
+fn boxed(seat: Option<tidy_lever::Seat>) -> *mut Seat {
+    seat.map_or(std::ptr::null_mut(), |seat| Box::into_raw(Box::new(Seat { seat })))
+}
+
+/// A seat that begins at a moment, at rest. Null if `linkage` is null.
+///
+/// # Safety
+/// `linkage` is null or whole.
+#[unsafe(no_mangle)]
+pub unsafe extern "C" fn tl_seat_new(linkage: *const Linkage, at: u64) -> *mut Seat {
+    // SAFETY: as this function asks for.
+    let linkage = unsafe { linkage.as_ref() };
+    boxed(guarded(None, || linkage.map(|linkage| linkage.linkage.seat(moment(at)))))
+}
+
+/// A seat with another room. Null if `linkage` is null, or the room is more than a seat can have.
+///
+/// # Safety
+/// `linkage` is null or whole.
+#[unsafe(no_mangle)]
+pub unsafe extern "C" fn tl_seat_new_with(linkage: *const Linkage, at: u64, room: Room) -> *mut Seat {
+    // SAFETY: as this function asks for.
+    let linkage = unsafe { linkage.as_ref() };
+    boxed(guarded(None, || {
+        let mut own = tidy_lever::seat::Room::default();
+        let given = |number: u32| Some(number as usize).filter(|number| *number > 0);
+        if let Some(waiting) = given(room.waiting) {
+            own = own.with_waiting(waiting);
+        }
+        if let Some(history) = given(room.history) {
+            own = own.with_history(history);
+        }
+        if let Some(devices) = given(room.devices) {
+            own = own.with_devices(devices);
+        }
+        linkage?.linkage.seat_with(moment(at), own).ok()
+    }))
+}
+
+/// A copy, as it is now. Null of null.
+///
+/// # Safety
+/// `seat` is null or whole.
+#[unsafe(no_mangle)]
+pub unsafe extern "C" fn tl_seat_clone(seat: *const Seat) -> *mut Seat {
+    // SAFETY: as this function asks for.
+    let seat = unsafe { seat.as_ref() };
+    boxed(guarded(None, || seat.map(|seat| seat.seat.clone())))
+}
+
+/// Frees a seat.
+///
+/// # Safety
+/// Null, or yours and not freed yet.
+#[unsafe(no_mangle)]
+pub unsafe extern "C" fn tl_seat_free(seat: *mut Seat) {
+    if !seat.is_null() {
+        // SAFETY: as this function asks for.
+        drop(unsafe { Box::from_raw(seat) });
+    }
+}
+
+/// Plays everything up to and including a moment.
+///
+/// # Safety
+/// `seat` is null or whole.
+#[unsafe(no_mangle)]
+pub unsafe extern "C" fn tl_advance(seat: *mut Seat, to: u64) {
+    // SAFETY: as this function asks for.
+    let seat = unsafe { seat.as_mut() };
+    guarded((), || seat.into_iter().for_each(|seat| seat.seat.advance(moment(to))));
+}
+
+/// Passes a gap that the game did not play (a breakpoint, a sleep): what lies in it is taken over as it ends up, and nothing
+/// pulls.
+///
+/// # Safety
+/// `seat` is null or whole.
+#[unsafe(no_mangle)]
+pub unsafe extern "C" fn tl_skip(seat: *mut Seat, to: u64) {
+    // SAFETY: as this function asks for.
+    let seat = unsafe { seat.as_mut() };
+    guarded((), || seat.into_iter().for_each(|seat| seat.seat.skip(moment(to))));
+}
+
+/// The last moment that was played.
+///
+/// # Safety
+/// `seat` is null or whole.
+#[unsafe(no_mangle)]
+pub unsafe extern "C" fn tl_played(seat: *const Seat) -> u64 {
+    // SAFETY: as this function asks for.
+    let seat = unsafe { seat.as_ref() };
+    seat.map_or(0, |seat| seat.seat.played().as_micros())
+}
+
+/// Goes over to another linkage, by names: a changed profile, or another player's file. What is held stays held. Whether it
+/// did; bookmarks of the seat begin anew.
+///
+/// # Safety
+/// Both are null or whole.
+#[unsafe(no_mangle)]
+pub unsafe extern "C" fn tl_relink(seat: *mut Seat, linkage: *const Linkage) -> bool {
+    // SAFETY: as this function asks for.
+    let (seat, linkage) = unsafe { (seat.as_mut(), linkage.as_ref()) };
+    guarded(false, || {
+        let (Some(seat), Some(linkage)) = (seat, linkage) else { return false };
+        seat.seat.relink(&linkage.linkage, &mut []);
+        true
+    })
+}
+
+/// A hash of everything that decides what happens next: equal states have equal hashes, on every machine.
+///
+/// # Safety
+/// `seat` is null or whole.
+#[unsafe(no_mangle)]
+pub unsafe extern "C" fn tl_state_hash(seat: *const Seat) -> u64 {
+    // SAFETY: as this function asks for.
+    let seat = unsafe { seat.as_ref() };
+    guarded(0, || seat.map_or(0, |seat| seat.seat.state_hash()))
+}
+
+/// The `tl_family` that was used last.
+///
+/// # Safety
+/// `seat` is null or whole.
+#[unsafe(no_mangle)]
+pub unsafe extern "C" fn tl_seat_family(seat: *const Seat) -> u8 {
+    // SAFETY: as this function asks for.
+    let seat = unsafe { seat.as_ref() };
+    Family::from(seat.and_then(|seat| seat.seat.family())) as u8
+}
+
+/// What was counted.
+///
+/// # Safety
+/// `seat` is null or whole.
+#[unsafe(no_mangle)]
+pub unsafe extern "C" fn tl_stats(seat: *const Seat) -> Stats {
+    // SAFETY: as this function asks for.
+    let Some(seat) = (unsafe { seat.as_ref() }) else { return Stats::default() };
+    let own = seat.seat.stats();
+    Stats {
+        late: own.late,
+        refused: own.refused,
+        clamped: own.clamped,
+        unheard: own.unheard,
+        repeats: own.repeats,
+        handed_back: own.handed_back,
+        moved_on: own.moved_on,
+        rewinds: own.rewinds,
+        foreign: own.foreign,
+    }
+}
