@@ -303,14 +303,22 @@ typedef struct tl_axis_reading {
 typedef struct tl_stick_reading {
   // Since when it points there.
   uint64_t direction_since;
+  // How long ago its last direction ended, in microseconds; 0 while it is held.
+  uint64_t last_age;
   // Right, −1 to 1.
   float x;
   // Up, −1 to 1.
   float y;
   // How far it is pushed, 0 to 1.
   float size;
+  // Its angle in degrees, counter-clockwise from the right; NaN at rest.
+  float degrees;
+  // How far it is pushed forward, the way that the fact `facing` says; back is negative.
+  float forward;
   // Its `tl_direction`; 255 at rest.
   uint8_t direction;
+  // The direction that is held or was held last; 255 before the first.
+  uint8_t last_direction;
   // Whether it points the way that the fact `facing` says.
   bool is_forward;
   // Whether it points the other way.
@@ -339,6 +347,10 @@ typedef struct tl_pointer_reading {
   float x;
   // Pixels from its top.
   float y;
+  // Where it was pressed, in pixels, while it is held; else NaN.
+  float pressed_x;
+  // The same, downwards.
+  float pressed_y;
   // Pixels from where it was pressed, while it drags.
   float dragged_x;
   // The same, downwards.
@@ -361,16 +373,28 @@ typedef struct tl_happening {
   uint64_t kept_for;
   // Whose it is: a handle, as `tl_find` gives it.
   uint64_t action;
+  // Of a pull that took another action's pull back on the same press, that action's handle; else 0.
+  uint64_t over;
+  // Of a pull that aims, how long before it the stick's last direction ended, in microseconds; 0 while it is held.
+  uint64_t aim_age;
   // Of a pull with an amount, how much; else NaN.
   float amount;
+  // Of a pull that aims, where its stick pointed: right; NaN at rest, or without an aim.
+  float aim_x;
+  // The same, up.
+  float aim_y;
   // A `tl_what`.
   uint8_t what;
   // Of an end or a release, its `tl_cause`.
   uint8_t cause;
   // Of a pull, its stage, from 1; 0 if it has none.
   uint8_t stage;
-  // Of a mark, its number among the action's marks, from 0.
+  // Of a mark, its number among the action's marks, from 0; `tl_mark_name` names it.
   uint8_t mark;
+  // Of a pull that aims, the `tl_direction` that was held then or had been held last.
+  uint8_t aim_direction;
+  // Of a pull, whether the fact `facing` was `left`.
+  bool faces_left;
 } tl_happening;
 
 // A patch of the touch panel: where it lies, and what it does now. Places are in pixels from the view's top left.
@@ -664,6 +688,20 @@ size_t tl_happenings(const struct tl_seat *seat,
                      uint8_t what,
                      struct tl_happening *to,
                      size_t room);
+
+// How much happened that the history has no room for any more: counted in `tl_button`, but not among `tl_happenings`. A seat
+// with a larger `history` keeps more.
+//
+// # Safety
+// Both are null or whole.
+uint64_t tl_lost(const struct tl_seat *seat,
+                 const struct tl_bookmark *bookmark);
+
+// The name of an action's mark, by its number; its length, 0 if it has no such mark.
+//
+// # Safety
+// `seat` is null or whole; `to` is null or has room for `room` bytes.
+size_t tl_mark_name(const struct tl_seat *seat, uint64_t action, uint8_t mark, char *to, size_t room);
 
 // Writes what happened as lines of JSON, as `tidy-lever play --json` prints them; presses and releases, too, if `all`. The
 // length of all lines.

@@ -24,8 +24,8 @@ pub use linkage::{Linkage, tl_control, tl_find, tl_linkage_build, tl_linkage_fre
 pub use panel::{Patch, tl_patch_name, tl_patches};
 pub use reading::{
     Axis, Bookmark, Button, Gauge, Happening, Pointer, Stick, Sweep, tl_axis, tl_bookmark_free, tl_bookmark_new,
-    tl_button, tl_fact, tl_gauge, tl_happenings, tl_is, tl_is_mode_on, tl_lines, tl_name, tl_pointer, tl_read,
-    tl_stick, tl_sweep,
+    tl_button, tl_fact, tl_gauge, tl_happenings, tl_is, tl_is_mode_on, tl_lines, tl_lost, tl_mark_name, tl_name,
+    tl_pointer, tl_read, tl_stick, tl_sweep,
 };
 pub use remap::tl_remap_bind;
 pub use saved::{Saved, tl_restore, tl_restore_bytes, tl_save_bytes, tl_save_into, tl_saved_free, tl_saved_new};

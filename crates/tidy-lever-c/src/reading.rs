@@ -86,14 +86,22 @@ pub struct Axis {
 pub struct Stick {
     /// Since when it points there.
     pub direction_since: u64,
+    /// How long ago its last direction ended, in microseconds; 0 while it is held.
+    pub last_age: u64,
     /// Right, −1 to 1.
     pub x: f32,
     /// Up, −1 to 1.
     pub y: f32,
     /// How far it is pushed, 0 to 1.
     pub size: f32,
+    /// Its angle in degrees, counter-clockwise from the right; NaN at rest.
+    pub degrees: f32,
+    /// How far it is pushed forward, the way that the fact `facing` says; back is negative.
+    pub forward: f32,
     /// Its `tl_direction`; 255 at rest.
     pub direction: u8,
+    /// The direction that is held or was held last; 255 before the first.
+    pub last_direction: u8,
     /// Whether it points the way that the fact `facing` says.
     pub is_forward: bool,
     /// Whether it points the other way.
@@ -128,6 +136,10 @@ pub struct Pointer {
     pub x: f32,
     /// Pixels from its top.
     pub y: f32,
+    /// Where it was pressed, in pixels, while it is held; else NaN.
+    pub pressed_x: f32,
+    /// The same, downwards.
+    pub pressed_y: f32,
     /// Pixels from where it was pressed, while it drags.
     pub dragged_x: f32,
     /// The same, downwards.
@@ -152,16 +164,28 @@ pub struct Happening {
     pub kept_for: u64,
     /// Whose it is: a handle, as `tl_find` gives it.
     pub action: u64,
+    /// Of a pull that took another action's pull back on the same press, that action's handle; else 0.
+    pub over: u64,
+    /// Of a pull that aims, how long before it the stick's last direction ended, in microseconds; 0 while it is held.
+    pub aim_age: u64,
     /// Of a pull with an amount, how much; else NaN.
     pub amount: f32,
+    /// Of a pull that aims, where its stick pointed: right; NaN at rest, or without an aim.
+    pub aim_x: f32,
+    /// The same, up.
+    pub aim_y: f32,
     /// A `tl_what`.
     pub what: u8,
     /// Of an end or a release, its `tl_cause`.
     pub cause: u8,
     /// Of a pull, its stage, from 1; 0 if it has none.
     pub stage: u8,
-    /// Of a mark, its number among the action's marks, from 0.
+    /// Of a mark, its number among the action's marks, from 0; `tl_mark_name` names it.
     pub mark: u8,
+    /// Of a pull that aims, the `tl_direction` that was held then or had been held last.
+    pub aim_direction: u8,
+    /// Of a pull, whether the fact `facing` was `left`.
+    pub faces_left: bool,
 }
 
 /// A new reader's place, at what is played now; null of null.
@@ -287,11 +311,16 @@ pub unsafe extern "C" fn tl_stick(seat: *const Seat, bookmark: *const Bookmark, 
     let reading = about::<handle::Stick, _>(seat, bookmark, action, |now, stick| {
         let own = now.stick(stick);
         let (x, y) = own.xy();
+        let last = own.last_direction();
         Stick {
             direction_since: own.direction_since().as_micros(),
+            last_age: last.map_or(0, |(_, age)| age.as_micros() as u64),
             x,
             y,
             size: own.size(),
+            degrees: own.degrees().unwrap_or(f32::NAN),
+            forward: own.forward(),
+            last_direction: last.map_or(Direction::None as u8, |(direction, _)| direction as u8),
             direction: own.direction().map_or(Direction::None as u8, |direction| direction as u8),
             is_forward: own.is_forward(),
             is_back: own.is_back(),
@@ -350,9 +379,12 @@ pub unsafe extern "C" fn tl_pointer(
         let own = now.pointer(pointer);
         let (place, dragged) = (own.pixels(), own.dragged().unwrap_or_default());
         let (x, y) = place.unwrap_or_default();
+        let pressed = own.pressed_at().unwrap_or((f32::NAN, f32::NAN));
         Pointer {
             x,
             y,
+            pressed_x: pressed.0,
+            pressed_y: pressed.1,
             dragged_x: dragged.0,
             dragged_y: dragged.1,
             has_place: place.is_some(),
@@ -411,11 +443,18 @@ pub unsafe extern "C" fn tl_happenings(
                 OwnWhat::Released(cause) => (What::Released, cause.into(), 0),
                 _ => return None,
             };
+            let (aim, last_aim) = (own.aim().unwrap_or((f32::NAN, f32::NAN)), own.last_aim());
             Some(Happening {
                 at: own.at().as_micros(),
                 since: own.since().as_micros(),
                 kept_for: own.kept_for().as_micros() as u64,
                 action,
+                over: own.over(linkage).map_or(0, |name| bits(name, linkage)),
+                aim_age: last_aim.map_or(0, |(_, age)| age.as_micros() as u64),
+                aim_x: aim.0,
+                aim_y: aim.1,
+                aim_direction: last_aim.map_or(Direction::None as u8, |(direction, _)| direction as u8),
+                faces_left: own.faces_left(),
                 amount: own.amount().unwrap_or(f32::NAN),
                 what: kind as u8,
                 cause: cause as u8,
@@ -428,6 +467,35 @@ pub unsafe extern "C" fn tl_happenings(
     });
     // SAFETY: as this function asks for.
     unsafe { write_all(all.unwrap_or_default().into_iter(), to, room) }
+}
+
+/// How much happened that the history has no room for any more: counted in `tl_button`, but not among `tl_happenings`. A seat
+/// with a larger `history` keeps more.
+///
+/// # Safety
+/// Both are null or whole.
+#[unsafe(no_mangle)]
+pub unsafe extern "C" fn tl_lost(seat: *const Seat, bookmark: *const Bookmark) -> u64 {
+    // SAFETY: as this function asks for.
+    let (seat, bookmark) = unsafe { (seat.as_ref(), bookmark.as_ref()) };
+    asked(seat, bookmark, |now| Some(now.lost())).unwrap_or(0)
+}
+
+/// The name of an action's mark, by its number; its length, 0 if it has no such mark.
+///
+/// # Safety
+/// `seat` is null or whole; `to` is null or has room for `room` bytes.
+#[unsafe(no_mangle)]
+pub unsafe extern "C" fn tl_mark_name(seat: *const Seat, action: u64, mark: u8, to: *mut c_char, room: usize) -> usize {
+    // SAFETY: as this function asks for.
+    let seat = unsafe { seat.as_ref() };
+    let name = guarded(None, || {
+        let linkage = seat?.seat.linkage();
+        let action = linkage.action(linkage.name_of(handle::AnyHandle::from_bits(action)?)?)?;
+        action.marks().nth(usize::from(mark)).map(str::to_owned)
+    });
+    // SAFETY: as this function asks for.
+    unsafe { write(&name.unwrap_or_default(), to, room) }
 }
 
 /// Writes what happened as lines of JSON, as `tidy-lever play --json` prints them; presses and releases, too, if `all`. The

@@ -15,7 +15,7 @@ static const char *PROFILE =
     "[action.hop]\nkind = \"button\"\nkeys = \"Space\"\npad = \"south\"\ncooldown = \"50ms\"\n"
     "[action.lamp]\nkind = \"button\"\nkeys = \"KeyL\"\ncue = \"toggle\"\n"
     "[action.steer]\nkind = \"stick\"\npad = \"left-stick\"\npad_shape = { dead = 0.15 }\ntouch = \"thumb\"\n"
-    "[action.dive]\nkind = \"axis\"\nkeys = { minus = \"KeyC\", plus = \"KeyX\" }\n"
+    "[action.toss]\nkind = \"button\"\nkeys = \"KeyT\"\naim = \"steer\"\nmarks = { land = \"2ms\" }\n[action.dive]\nkind = \"axis\"\nkeys = { minus = \"KeyC\", plus = \"KeyX\" }\n"
     "[action.look]\nkind = \"sweep\"\nmouse = \"move\"\n[action.point]\nkind = \"pointer\"\nmouse = [\"place\", \"left\"]\n"
     "[action.paddle]\nkind = \"gauge\"\nkeys = \"KeyK\"\ngauge = { push = \"+1\", ceiling = 3 }\n"
     "[panel.thumb]\nkind = \"stick\"\nfrom = \"bottom-left\"\nat = [0.3, 0.3]\nsize = 0.2\n";
@@ -154,6 +154,18 @@ int main(void) {
     HOLDS(tl_show_panel(seat, true, TL_NOW) == TL_TOLD_TAKEN && tl_focus(seat, true, TL_NOW) == TL_TOLD_TAKEN);
     HOLDS(tl_tell(NULL, grounded, true, TL_NOW) == TL_TOLD_NO_SUCH && tl_focus(NULL, true, 0) == TL_TOLD_NO_SUCH);
     tl_advance(seat, 20000);
+    uint64_t toss = find(linkage, TL_NOUN_BUTTON, "toss");
+    tl_seat *thrower = tl_seat_new(linkage, 0);
+    tl_event tilt = { .at = 100, .device = 1, .kind = TL_EVENT_KIND_PAIR, .control = tl_control(TEXT("pad:left-stick")), .y = 1 };
+    HOLDS(tl_feed(thrower, &tilt) == TL_FED_TAKEN && level(thrower, 200, 0, "keys:KeyT", 1) == TL_FED_TAKEN);
+    tl_advance(thrower, 90000);
+    HOLDS(tl_happenings(thrower, NULL, toss, TL_WHAT_PULLED, all, 8) == 1 && all[0].aim_y == 1 && all[0].aim_direction == TL_DIRECTION_UP);
+    HOLDS(all[0].over == 0 && !all[0].faces_left && all[0].aim_age == 0);
+    HOLDS(tl_happenings(thrower, NULL, toss, TL_WHAT_MARK, all, 8) == 1 && all[0].at == 2200 && isnan(all[0].aim_x));
+    HOLDS(tl_mark_name(thrower, toss, all[0].mark, text, sizeof text) == 4 && !strcmp(text, "land") && !tl_mark_name(thrower, toss, 9, NULL, 0));
+    HOLDS(tl_stick(thrower, NULL, steer, &stick) && stick.degrees == 90 && stick.last_direction == TL_DIRECTION_UP && stick.last_age == 0);
+    HOLDS(tl_lost(thrower, NULL) == 0 && tl_lost(NULL, NULL) == 0 && !tl_mark_name(NULL, toss, 0, NULL, 0));
+    tl_seat_free(thrower);
     HOLDS(!tl_is(seat, grounded) && tl_is_mode_on(seat, menu) && tl_fact(seat, state, text, sizeof text) == 4 && !strcmp(text, "walk"));
     HOLDS(tl_button(seat, NULL, lamp, &button) && button.is_on && !button.pulled);
     uint8_t told = TL_TOLD_TAKEN;

@@ -159,6 +159,11 @@ impl<'l> ActionView<'l> {
         Some((Duration::from_micros(delay), why))
     }
 
+    /// The names of its marks, in order.
+    pub fn marks(&self) -> impl Iterator<Item = &'l str> {
+        self.plan().marks.iter().map(|(name, _)| name.as_str())
+    }
+
     /// The modes it is heard in; `None` where none is named or it is heard always.
     pub fn modes(&self) -> Option<impl Iterator<Item = &'l str>> {
         match &self.plan().heard {
