@@ -223,3 +223,36 @@ fn every_key_means_the_same_in_text_and_in_code() {
     assert_eq!(heard[0], heard[1]);
     assert!(heard[0].0 > 10);
 }
+
+#[test]
+fn every_need_is_answered_by_keys_that_exist_and_recipes_that_play() {
+    let page = include_str!("../../../docs/needs.md");
+    let recipes = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../../demo/recipes");
+    let spans = |cell: &str| -> Vec<String> { cell.split('`').skip(1).step_by(2).map(str::to_owned).collect() };
+    let needs = page.split("## Our words").next().unwrap().lines().filter(|line| line.starts_with("| "));
+    let needs: Vec<Vec<&str>> = needs.map(|line| line.trim_matches('|').split(" | ").collect()).collect();
+    let needs: Vec<Vec<&str>> = needs.into_iter().filter(|row| row[0].trim() != "the need").collect();
+    assert!(needs.len() >= 40, "{}", needs.len());
+    for row in needs {
+        let lines = spans(row[1]);
+        assert!(!lines.is_empty(), "{row:?}");
+        for line in lines {
+            let (key, value) = line.split_once(" = ").unwrap_or_else(|| panic!("{line}"));
+            assert!(action_keys().iter().any(|known| known.name == key), "{line}");
+            if key == "cue" {
+                tidy_lever::cue::Cue::read(value.trim_matches('"')).unwrap_or_else(|error| panic!("{line}: {error}"));
+            }
+            // What stands in a table is a key of it.
+            for inner in value.trim_matches(['{', '}', ' ']).split(", ").filter(|_| key.ends_with("shape")) {
+                let inner = inner.split(" = ").next().unwrap();
+                let (_, keys) = table_keys().into_iter().find(|(table, _)| *table == "shape").unwrap();
+                assert!(keys.iter().any(|known| known.name == inner), "{line}");
+            }
+        }
+        // A word with hyphens alone is a recipe.
+        let last = row.last().unwrap();
+        for name in spans(last).iter().filter(|name| name.chars().all(|c| c.is_ascii_lowercase() || c == '-')) {
+            assert!(recipes.join(name).join("profile.toml").is_file(), "no recipe {name}: {row:?}");
+        }
+    }
+}
