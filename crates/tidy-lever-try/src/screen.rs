@@ -2,7 +2,7 @@
 
 use anyhow::{Result, anyhow};
 use tidy_lever::prompt::Labels;
-use tidy_lever::{Control, Moment};
+use tidy_lever::{Control, Linkage, Moment};
 use tidy_lever_view::canvas::{Canvas, Letters, Side};
 use tidy_lever_view::tiny_skia::Pixmap;
 use tidy_lever_view::{Area, InputView, Parts, ROW, Shown, came, palette as p, rows};
@@ -50,6 +50,8 @@ pub(crate) struct Screen {
     pixels: Pixmap,
     views: Vec<InputView>,
     asked: Vec<ToolKey>,
+    keys: Vec<(Tool, Option<Control>)>,
+    chosen_for: Option<Linkage>,
     hits: Hits,
     layout: Layout,
     pub(crate) lanes: Lanes,
@@ -73,6 +75,8 @@ impl Screen {
             pixels: pixels(size)?,
             views: Vec::new(),
             asked: asked.to_vec(),
+            keys: Vec::new(),
+            chosen_for: None,
             hits: Hits::default(),
             layout: Layout::default(),
             lanes: Lanes::default(),
@@ -106,9 +110,14 @@ impl Screen {
         (stage.wide as u32, stage.high as u32)
     }
 
-    /// What each key of the tool is.
-    pub(crate) fn keys(&self, session: &Session) -> Vec<(Tool, Option<Control>)> {
-        chosen(session.linkage(), &self.asked)
+    /// What each key of the tool is; chosen once for each linkage.
+    pub(crate) fn keys(&mut self, session: &Session) -> &[(Tool, Option<Control>)] {
+        let linkage = session.linkage();
+        if !self.chosen_for.as_ref().is_some_and(|known| known.is_same(linkage)) {
+            self.keys = chosen(linkage, &self.asked);
+            self.chosen_for = Some(linkage.clone());
+        }
+        &self.keys
     }
 
     /// What lies at a place.
@@ -161,7 +170,7 @@ impl Screen {
             let shown = Shown { seat, number, several, labels, recent, now, area, parts };
             came(&mut self.pixels, &mut self.letters, &shown);
         }
-        let keys = self.keys(session);
+        let keys = self.keys(session).to_vec();
         let mut canvas = Canvas::new(&mut self.pixels, &mut self.letters);
         stage::draw(&mut canvas, session, layout.stage, now);
         canvas.rect(layout.side.x, layout.side.y, layout.side.wide, layout.side.high, p::PANEL | 0xff);

@@ -57,11 +57,20 @@ fn told(number: &Number, value: f64) -> String {
     }
 }
 
+/// The numbers of the chosen action, each with its path behind the action's name.
+fn own(session: &Session) -> impl Iterator<Item = (&str, &Number)> {
+    let chosen = session.chosen.as_deref().unwrap_or_default();
+    session
+        .tuning
+        .numbers()
+        .iter()
+        .filter_map(move |number| Some((number.path.strip_prefix(chosen)?.strip_prefix('.')?, number)))
+}
+
 /// Draws the sliders from the `first`-th on, as many as fit.
 pub(crate) fn draw(canvas: &mut Canvas<'_>, session: &Session, area: Area, first: usize, hits: &mut Hits) {
     let chosen = session.chosen.as_deref().unwrap_or_default();
-    let prefix = format!("{chosen}.");
-    let all: Vec<&Number> = session.tuning.numbers().iter().filter(|number| number.path.starts_with(&prefix)).collect();
+    let all: Vec<(&str, &Number)> = own(session).collect();
     let moved = session.tuning.moved();
     let title = match (all.len(), moved.len()) {
         (0, 0) => format!("{chosen} has no numbers"),
@@ -74,9 +83,8 @@ pub(crate) fn draw(canvas: &mut Canvas<'_>, session: &Session, area: Area, first
         let text = format!("{}–{} of {}", first + 1, (first + room).min(all.len()), all.len());
         canvas.text((area.x + area.wide, area.y + 12.0), 11.0, Side::Right, p::FAINT, &text);
     }
-    for (place, number) in all.into_iter().skip(first).take(room).enumerate() {
+    for (place, (name, number)) in all.into_iter().skip(first).take(room).enumerate() {
         let y = area.y + 20.0 + place as f32 * HIGH;
-        let name = number.path.strip_prefix(&prefix).unwrap_or(&number.path);
         let is_moved = moved.iter().any(|(path, _)| *path == number.path);
         let ink = if is_moved { p::WAITS } else { p::INK };
         let value = told(number, number.value);
@@ -111,8 +119,7 @@ pub(crate) fn draw(canvas: &mut Canvas<'_>, session: &Session, area: Area, first
 
 /// How many numbers the chosen action has.
 pub(crate) fn count(session: &Session) -> usize {
-    let prefix = format!("{}.", session.chosen.as_deref().unwrap_or_default());
-    session.tuning.numbers().iter().filter(|number| number.path.starts_with(&prefix)).count()
+    own(session).count()
 }
 
 #[cfg(test)]

@@ -262,7 +262,7 @@ impl App {
     fn event(&mut self, event: Event) {
         match event.input {
             Input::Level { control, value } if control.family() == Family::Keys => {
-                let tool = self.screen.keys(&self.session).into_iter().find(|(_, key)| *key == Some(control));
+                let tool = self.screen.keys(&self.session).iter().find(|(_, key)| *key == Some(control)).copied();
                 match tool {
                     Some((tool, _)) if value >= 0.5 => self.tool(tool),
                     Some(_) => {}

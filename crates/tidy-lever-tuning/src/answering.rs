@@ -66,28 +66,17 @@ impl Answering {
             let reading = trial.read(&mut bookmark);
             let pulls = reading.happenings().filter(|happening| happening.what() == What::Pulled);
             let linkage = seat.seat().linkage();
-            let answered = |action: &str| self.answers.iter().any(|answer| answer.action == action);
-            let pull = pulls.filter_map(|pull| Some((pull.at(), pull.action(linkage)?.to_owned())));
-            let pull = pull.into_iter().find(|(_, action)| answered(action));
-            match pull {
-                Some((at, action)) => {
+            let is_answered = |action: &str| self.answers.iter().any(|answer| answer.action == action);
+            let mut answered = pulls.filter(|pull| pull.action(linkage).is_some_and(is_answered));
+            match answered.next().map(|pull| pull.at()) {
+                Some(at) => {
                     seat.advance(at);
                     shown(seat.seat());
-                    let mut bookmarked: Vec<String> = Vec::new();
                     // Others that pulled in the same microsecond are answered, too.
-                    let linkage = seat.seat().linkage();
-                    for pull in seat.seat().latest().happenings() {
-                        if pull.what() == What::Pulled
-                            && pull.at() == at
-                            && let Some(name) = pull.action(linkage)
-                        {
-                            bookmarked.push(name.to_owned());
-                        }
-                    }
-                    if bookmarked.is_empty() {
-                        bookmarked.push(action);
-                    }
-                    bookmarked.iter().for_each(|action| self.pulled(action, at));
+                    let (linkage, latest) = (seat.seat().linkage(), seat.seat().latest());
+                    let here = latest.happenings().filter(|pull| pull.what() == What::Pulled && pull.at() == at);
+                    let names: Vec<String> = here.filter_map(|pull| pull.action(linkage).map(str::to_owned)).collect();
+                    names.iter().for_each(|action| self.pulled(action, at));
                 }
                 None => {
                     seat.advance(until);

@@ -6,15 +6,15 @@ use tidy_lever::{Control, Family, Linkage, Seat};
 
 /// What is held, and what is bound.
 #[derive(Debug)]
-pub(crate) struct Hand {
+pub(crate) struct Hand<'b> {
     held: Vec<(Control, f32, f32)>,
-    bound: HashSet<Control>,
+    bound: &'b HashSet<Control>,
 }
 
-impl Hand {
-    pub(crate) fn of(seat: &Seat, bound: &HashSet<Control>) -> Hand {
+impl<'b> Hand<'b> {
+    pub(crate) fn of(seat: &Seat, bound: &'b HashSet<Control>) -> Hand<'b> {
         let held = seat.standing().map(|(_, control, x, y)| (control, x, y)).collect();
-        Hand { held, bound: bound.clone() }
+        Hand { held, bound }
     }
 
     /// Right and up, of the device that pushes most.

@@ -107,7 +107,8 @@ impl InputView {
 
 /// Draws what came and what waits, in two columns: near misses beside pulls, and below them the spans that run out.
 pub fn came(pixels: &mut Pixmap, letters: &mut Letters, shown: &Shown<'_>) {
-    let hand = Hand::of(shown.seat, &HashSet::new());
+    let none = HashSet::new();
+    let hand = Hand::of(shown.seat, &none);
     let mut canvas = Canvas::new(pixels, letters);
     let Area { x, y, wide, high } = shown.area;
     canvas.rect(x, y, wide, high, p::PANEL | 0xff);
@@ -136,7 +137,7 @@ pub(crate) struct Sheet<'c, 'p> {
     end: f32,
     /// How wide its content is.
     pub(crate) room: f32,
-    pub(crate) hand: &'c Hand,
+    pub(crate) hand: &'c Hand<'c>,
     /// Whether what never moves is drawn, or what does.
     pub(crate) still: bool,
 }
@@ -155,7 +156,7 @@ impl<'c, 'p> Sheet<'c, 'p> {
         canvas: &'c mut Canvas<'p>,
         (x, y): (f32, f32),
         shown: &Shown<'_>,
-        hand: &'c Hand,
+        hand: &'c Hand<'c>,
         still: bool,
     ) -> Sheet<'c, 'p> {
         let room = (shown.area.wide - 2.0 * MARGIN).max(60.0);
