@@ -39,6 +39,10 @@ pub(crate) enum Command {
     Draw(Draw),
     /// Open a window on a profile: play it, see what happens, move its numbers, record
     Try(Try),
+    /// Let model hands play a profile, and count how many of their attempts it finds
+    Rehearse(Rehearse),
+    /// Find the best values of an action's numbers from tapes of real players
+    Tune(Tune),
     /// Print a completion script for a shell
     Completions(Completions),
 }
@@ -208,6 +212,98 @@ pub(crate) enum Draw {
     Panel(DrawPanel),
     /// Draw a tape in lanes: controls, directions, facts, pulls, buffers, windows and near misses
     Timeline(DrawTimeline),
+    /// Draw how many attempts of model hands are found, over a range of one number
+    Rehearsal(DrawRehearsal),
+}
+
+/// Who rehearses, how often, and in which world.
+#[derive(Debug, Args)]
+pub(crate) struct Company {
+    /// A hand: practised, average, clumsy, or a file (TOML). Repeatable; all three without it
+    #[arg(long = "skill", value_name = "HAND")]
+    pub(crate) skills: Vec<String>,
+    /// How often each hand performs each action
+    #[arg(long, value_name = "N", default_value_t = 1_000, value_parser = clap::value_parser!(u32).range(1..=1_000_000))]
+    pub(crate) count: u32,
+    /// The same seed gives the same performances
+    #[arg(long, value_name = "N", default_value_t = 1)]
+    pub(crate) seed: u64,
+    /// What the game would answer to a pull: `hop: grounded = false for 520ms`. Repeatable; without any,
+    /// PROFILE.answers.toml beside the profile is read
+    #[arg(long = "answer", value_name = "ANSWER")]
+    pub(crate) answers: Vec<tidy_lever_tuning::Answer>,
+}
+
+#[derive(Debug, Args)]
+#[command(
+    after_help = "Examples:\n  tidy-lever rehearse profile.toml\n  tidy-lever rehearse profile.toml skim dash\n  tidy-lever rehearse profile.toml --sweep dash.within=150ms..400ms\n  tidy-lever rehearse profile.toml skim --skill average --tape skim.jsonl"
+)]
+pub(crate) struct Rehearse {
+    /// The profile; `-` is standard input
+    pub(crate) profile: PathBuf,
+    /// Only these actions, with all details; the others are still played, for false pulls
+    #[arg(value_name = "ACTION", add = ArgValueCompleter::new(actions))]
+    pub(crate) actions: Vec<String>,
+    #[command(flatten)]
+    pub(crate) company: Company,
+    /// Rehearse over a range of one number: dash.within=150ms..400ms. `check --numbers` lists all numbers
+    #[arg(long, value_name = "NUMBER=FROM..TO", conflicts_with = "actions")]
+    pub(crate) sweep: Option<String>,
+    /// With --sweep: at how many values
+    #[arg(long, value_name = "N", default_value_t = 11, value_parser = clap::value_parser!(u32).range(2..=200))]
+    pub(crate) steps: u32,
+    /// Write the performances of one action and one hand to this tape, for `play`, `why` and `draw timeline`
+    #[arg(long, value_name = "TAPE", conflicts_with = "sweep")]
+    pub(crate) tape: Option<PathBuf>,
+    /// Print one JSON object per line
+    #[arg(long)]
+    pub(crate) json: bool,
+}
+
+#[derive(Debug, Args)]
+#[command(after_help = "Example:  tidy-lever draw rehearsal profile.toml --sweep dash.within=150ms..400ms -o dash.png")]
+pub(crate) struct DrawRehearsal {
+    /// The profile; `-` is standard input
+    pub(crate) profile: PathBuf,
+    /// The number and its range: dash.within=150ms..400ms
+    #[arg(long, value_name = "NUMBER=FROM..TO")]
+    pub(crate) sweep: String,
+    /// At how many values
+    #[arg(long, value_name = "N", default_value_t = 21, value_parser = clap::value_parser!(u32).range(2..=200))]
+    pub(crate) steps: u32,
+    #[command(flatten)]
+    pub(crate) company: Company,
+    /// The picture to write, ending in .svg or .png
+    #[arg(short, long, value_name = "FILE")]
+    pub(crate) output: PathBuf,
+}
+
+#[derive(Debug, Args)]
+#[command(
+    after_help = "Examples:\n  tidy-lever tune profile.toml ana.jsonl ben.jsonl\n  tidy-lever tune profile.toml *.jsonl --action skim --write"
+)]
+pub(crate) struct Tune {
+    /// The profile
+    pub(crate) profile: PathBuf,
+    /// Tapes of players, as `try --record` and games write them
+    #[arg(value_name = "TAPE", required = true)]
+    pub(crate) tapes: Vec<PathBuf>,
+    /// Only this action
+    #[arg(long, value_name = "ACTION", add = ArgValueCompleter::new(actions))]
+    pub(crate) action: Option<String>,
+    /// Count attempts that failed and were repeated at once as meant, too
+    #[arg(long)]
+    pub(crate) probably: bool,
+    /// What the game would answer to a pull: the world is simulated with it instead of the tapes' own facts. Repeatable; without
+    /// any, PROFILE.answers.toml beside the profile is read
+    #[arg(long = "answer", value_name = "ANSWER")]
+    pub(crate) answers: Vec<tidy_lever_tuning::Answer>,
+    /// Save the advised values in the profile; nothing else of it changes
+    #[arg(long)]
+    pub(crate) write: bool,
+    /// Print one JSON object per line
+    #[arg(long)]
+    pub(crate) json: bool,
 }
 
 #[derive(Debug, Args)]

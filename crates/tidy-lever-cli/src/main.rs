@@ -1,14 +1,17 @@
 //! `tidy-lever`: check profiles, play tapes, see what happens.
 
+mod answers;
 mod arguments;
 mod attempts;
 mod command;
 mod completers;
+mod evidence;
 mod input;
 mod lanes;
 mod meant;
 mod outcome;
 mod paint;
+mod rehearsing;
 mod run;
 mod shipped;
 mod story;
@@ -43,6 +46,8 @@ fn main() -> ExitCode {
         Command::Why(why) => command::why::run(&why),
         Command::Draw(draw) => command::draw::run(&draw),
         Command::Try(arguments) => command::try_out::run(&arguments),
+        Command::Rehearse(rehearse) => command::rehearse::run(&rehearse),
+        Command::Tune(tune) => command::tune::run(&tune),
         Command::Completions(completions) => command::completions::run(&completions),
     };
     let status = match answer {

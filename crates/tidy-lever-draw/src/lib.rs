@@ -8,11 +8,13 @@ mod drawing;
 mod lanes;
 mod palette;
 mod panel;
+mod rehearsal;
 mod stick;
 pub mod timeline;
 
 pub use drawing::{DrawError, Drawing};
 pub use lanes::Lanes;
 pub use panel::panel;
+pub use rehearsal::{Curve, Rehearsed};
 pub use stick::stick;
 pub use timeline::Timeline;

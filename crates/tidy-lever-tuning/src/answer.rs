@@ -42,8 +42,8 @@ pub struct Answer {
     pub after: Duration,
 }
 
-/// A fact's value as a seat is told it.
-pub(crate) fn told(value: &str) -> Told<'_> {
+/// A fact's value as a seat is told it: `true` and `false` are flags, everything else is a word.
+pub fn told(value: &str) -> Told<'_> {
     match value {
         "true" => Told::Flag(true),
         "false" => Told::Flag(false),

@@ -8,9 +8,12 @@
 use std::time::Duration;
 
 use tidy_lever::tape::Recorded;
-use tidy_lever::{Moment, Seat, What};
+use tidy_lever::{Bookmark, Fact, Happening, Moment, Seat, What};
 
 use crate::answer::{Answer, told};
+
+/// So many microseconds after each other are looked at where nobody knows when something is due.
+const RESTLESS: u32 = 4;
 
 /// One thing that will be told.
 #[derive(Clone, Debug)]
@@ -21,6 +24,17 @@ struct Due {
     value: String,
     /// Whether the answer's own value is told, and then for how long.
     first: bool,
+}
+
+/// A fact that a game would tell now.
+#[derive(Clone, Debug)]
+pub struct Answered {
+    /// From when on it counts.
+    pub at: Moment,
+    /// The fact.
+    pub fact: Fact,
+    /// `true`, `false`, or one of its words.
+    pub value: String,
 }
 
 /// Answers to one seat's pulls.
@@ -57,7 +71,7 @@ impl Answering {
         }
         loop {
             self.tell(seat);
-            let next_due = self.due.iter().map(|due| due.at).min().filter(|due| *due <= to);
+            let next_due = self.next_due().filter(|due| *due <= to);
             let until = next_due.map_or(to, just_before).max(seat.seat().played());
             // The answer to a pull comes before what follows it: played once to see the pull, then up to it.
             let mut trial = seat.seat().clone();
@@ -89,8 +103,9 @@ impl Answering {
         }
     }
 
-    /// An action pulled: its answers begin anew.
-    fn pulled(&mut self, action: &str, at: Moment) {
+    /// An action pulled at a moment: its answers begin from there. [`advance`](Answering::advance) does this by itself; a tool that
+    /// steps from pull to pull calls it after each.
+    pub fn pulled(&mut self, action: &str, at: Moment) {
         for (number, answer) in self.answers.iter().enumerate().filter(|(_, answer)| answer.action == action) {
             self.due.retain(|due| due.answer != number);
             let at = at + Duration::from_micros(1) + answer.after;
@@ -98,15 +113,66 @@ impl Answering {
         }
     }
 
-    /// Tells what is due at the next moment that plays.
-    fn tell(&mut self, seat: &mut Recorded<'_>) {
-        let next = seat.seat().played() + Duration::from_micros(1);
+    /// Plays a plain seat up to a moment and answers its pulls, for tools that play many: without a copy of the seat, from one
+    /// moment at which something is due to the next. `told` sees what the seat is told, `happened` what happens.
+    ///
+    /// While something moves by itself (a stick that sweeps), or a ledger is kept, nobody knows the next such moment; then answers come
+    /// within a millisecond.
+    pub fn advance_seat(
+        &mut self,
+        seat: &mut Seat,
+        bookmark: &mut Bookmark,
+        to: Moment,
+        mut told: impl FnMut(&Answered),
+        mut happened: impl FnMut(&Happening),
+    ) {
+        let mut restless = 0;
+        loop {
+            for answered in self.take_due(seat) {
+                let _ = seat.tell_at(answered.fact, self::told(&answered.value), answered.at);
+                told(&answered);
+            }
+            let next = seat.played() + Duration::from_micros(1);
+            if to < next {
+                return;
+            }
+            let due = match seat.rests_until() {
+                Some(due) => due,
+                None if restless < RESTLESS => next,
+                None => next + Duration::from_millis(1),
+            };
+            restless = if seat.rests_until().is_none() { restless + 1 } else { 0 };
+            let answer = self.next_due().map_or(Moment::LATEST, just_before);
+            seat.advance(due.min(answer).min(to).max(next));
+            let linkage = seat.linkage();
+            let reading = seat.read(bookmark);
+            for happening in reading.happenings() {
+                happened(happening);
+                if happening.what() == What::Pulled
+                    && let Some(action) = happening.action(linkage)
+                {
+                    self.pulled(action, happening.at());
+                    restless = 0;
+                }
+            }
+        }
+    }
+
+    /// When the next fact is due.
+    pub fn next_due(&self) -> Option<Moment> {
+        self.due.iter().map(|due| due.at).min()
+    }
+
+    /// Takes out what a seat has to be told before it plays on by a microsecond.
+    pub fn take_due(&mut self, seat: &Seat) -> Vec<Answered> {
+        let next = seat.played() + Duration::from_micros(1);
+        let mut taken = Vec::new();
         while let Some(place) = self.due.iter().position(|due| due.at <= next) {
             let due = self.due.remove(place);
             let answer = &self.answers[due.answer];
-            let Ok(fact) = seat.seat().linkage().find(&answer.fact) else { continue };
+            let Ok(fact) = seat.linkage().find(&answer.fact) else { continue };
             if due.first {
-                let now = seat.seat().fact(fact).to_owned();
+                let now = seat.fact(fact).to_owned();
                 // A pull during the answer finds the answer's own value.
                 if now != answer.value || self.before[due.answer].is_none() {
                     self.before[due.answer] = Some(now);
@@ -120,8 +186,16 @@ impl Answering {
                     self.due.push(Due { at: due.at + lasts, answer: due.answer, value: back, first: false });
                 }
             }
+            taken.push(Answered { at: due.at, fact, value: due.value });
+        }
+        taken
+    }
+
+    /// Tells what is due at the next moment that plays.
+    fn tell(&mut self, seat: &mut Recorded<'_>) {
+        for Answered { at, fact, value } in self.take_due(seat.seat()) {
             // A seat whose queue is full is told nothing; its next pull is answered again.
-            let _ = seat.tell_at(fact, told(&due.value), due.at);
+            let _ = seat.tell_at(fact, told(&value), at);
         }
     }
 }

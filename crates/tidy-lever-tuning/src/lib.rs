@@ -10,12 +10,18 @@
 
 mod answer;
 mod answering;
+#[cfg(feature = "files")]
 mod broken;
+#[cfg(feature = "files")]
 mod tuning;
+#[cfg(feature = "files")]
 mod watch;
 
-pub use answer::{Answer, AnswerFault, answers_beside, read_answers, write_answers};
-pub use answering::Answering;
+pub use answer::{Answer, AnswerFault, answers_beside, read_answers, told, write_answers};
+pub use answering::{Answered, Answering};
+#[cfg(feature = "files")]
 pub use broken::Broken;
+#[cfg(feature = "files")]
 pub use tuning::{Reread, SaveError, Tuning};
+#[cfg(feature = "files")]
 pub use watch::{Unwatched, Watch};

@@ -338,6 +338,10 @@ impl Ledger {
 
     /// An attempt of a motion is under way no longer, or was met.
     pub(crate) fn motion_missed(&mut self, attempt: Attempt, at: u64, end: End) {
+        // It was told when the record was closed.
+        if attempt.count == 0 {
+            return;
+        }
         let place = self.put(Attempt { ended: at, end, ..attempt }, Progress::Over);
         // What ran out stays at hand; the rest is known.
         if end != End::RanOut {

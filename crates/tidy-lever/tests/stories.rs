@@ -72,6 +72,25 @@ fn a_motion_that_lacks_a_step_is_told_beside_a_shorter_motion_of_another_stick()
     assert_eq!(outcomes(&bench.seat, "nod"), [("pulled".to_owned(), None)]);
 }
 
+#[test]
+fn a_motion_that_ran_out_is_told_at_the_end_though_the_stick_never_moved_again() {
+    for (press, outcome) in [(45_000, ("too soon".to_owned(), Some(15_000))), (900_000, ("ran out".to_owned(), None))] {
+        let mut bench = bench("steer rolls down, down-right, right then toss within 350ms", "early = \"0ms\"\n");
+        for (at, x, y) in [(1_000, 0.0, -1.0), (20_000, 0.7, -0.7), (60_000, 1.0, 0.0), (120_000, 0.0, 0.0)] {
+            bench.pair(at, Control::LEFT_STICK, x, y);
+        }
+        if press < 500_000 {
+            keyed(&mut bench, &[(press, "J", true)]);
+        } else {
+            keyed(&mut bench, &[]);
+        }
+        assert_eq!(outcomes(&bench.seat, "act"), [outcome]);
+        // It is told once, however often the record is closed.
+        bench.seat.close_ledger();
+        assert_eq!(outcomes(&bench.seat, "act").len(), 1);
+    }
+}
+
 proptest! {
     #![proptest_config(ProptestConfig { cases: 200, ..ProptestConfig::default() })]
 

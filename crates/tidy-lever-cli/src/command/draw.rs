@@ -5,13 +5,14 @@ use std::path::Path;
 
 use anyhow::{Context, Result, bail};
 use tidy_lever::tape::{Line, Reader, Said};
-use tidy_lever_draw::Drawing;
+use tidy_lever_draw::{Curve, Drawing, Rehearsed};
 
 use crate::Answer;
-use crate::arguments::{Draw, DrawStick, DrawTimeline};
+use crate::arguments::{Draw, DrawRehearsal, DrawStick, DrawTimeline};
 use crate::input;
 use crate::lanes::Watched;
 use crate::paint::{self, GOOD, in_style};
+use crate::rehearsing::{Sweep, Troupe};
 use crate::run::{Cuts, Relinks, play};
 
 /// The most samples of a tape that are drawn.
@@ -21,6 +22,7 @@ pub(crate) fn run(arguments: &Draw) -> Result<Answer> {
     match arguments {
         Draw::Stick(stick) => self::stick(stick),
         Draw::Timeline(timeline) => self::timeline(timeline),
+        Draw::Rehearsal(rehearsal) => self::rehearsal(rehearsal),
         Draw::Panel(panel) => {
             let linkage = input::built(&panel.profile)?;
             if linkage.patches().next().is_none() {
@@ -29,6 +31,42 @@ pub(crate) fn run(arguments: &Draw) -> Result<Answer> {
             save(&tidy_lever_draw::panel(&linkage, panel.screen.size, panel.screen.dpi), &panel.output)
         }
     }
+}
+
+fn rehearsal(arguments: &DrawRehearsal) -> Result<Answer> {
+    is_picture(&arguments.output)?;
+    let (troupe, linkage) = Troupe::new(&arguments.profile, &arguments.company)?;
+    let sweep = Sweep::read(&arguments.sweep, arguments.steps, &troupe.text)?;
+    let points = sweep.run(&troupe)?;
+    let curves = troupe.hands.iter().enumerate().map(|(hand, own)| {
+        let all = || points.iter().filter_map(|point| point.hands.get(hand));
+        Curve {
+            name: format!("{} hand", own.name),
+            found: all().map(|(tally, _)| tally.share()).collect(),
+            false_pulls: all().map(|(_, a_minute)| *a_minute).collect(),
+        }
+    });
+    let cues =
+        linkage.action(&sweep.action).map_or(Vec::new(), |action| action.cues().map(ToString::to_string).collect());
+    let number = &sweep.number;
+    let unit = match number.unit.name() {
+        "" => String::new(),
+        unit => format!(" in {unit}"),
+    };
+    let rehearsed = Rehearsed {
+        title: format!("{}: {} found by model hands", linkage.title(), sweep.action),
+        about: format!(
+            "cue: {}; {} performances for each value and hand, seed {}",
+            cues.join("; "),
+            troupe.count,
+            troupe.seed
+        ),
+        number: format!("{}{unit}", number.path),
+        values: sweep.values.clone(),
+        now: (number.value, number.written_as(number.value)),
+        curves: curves.collect(),
+    };
+    save(&rehearsed.draw(), &arguments.output)
 }
 
 fn timeline(arguments: &DrawTimeline) -> Result<Answer> {
@@ -98,13 +136,19 @@ fn samples(linkage: &tidy_lever::Linkage, action: &str, tape: &Path) -> Result<V
     Ok(samples)
 }
 
+/// Whether a file's name says which picture it is to be.
+fn is_picture(path: &Path) -> Result<()> {
+    match path.extension().and_then(|ending| ending.to_str()) {
+        Some("svg" | "png") => Ok(()),
+        _ => bail!("{} is not a picture file; give -o a name that ends in .svg or .png", path.display()),
+    }
+}
+
 /// Writes a picture by its file's ending: whole or not at all.
 fn save(drawing: &Drawing, path: &Path) -> Result<Answer> {
-    let bytes = match path.extension().and_then(|ending| ending.to_str()) {
-        Some("svg") => drawing.svg().into_bytes(),
-        Some("png") => drawing.png()?,
-        _ => bail!("{} is not a picture file; give -o a name that ends in .svg or .png", path.display()),
-    };
+    is_picture(path)?;
+    let is_svg = path.extension().is_some_and(|ending| ending == "svg");
+    let bytes = if is_svg { drawing.svg().into_bytes() } else { drawing.png()? };
     tidy_lever_files::write(path, &bytes)?;
     writeln!(paint::out(), "{} {}", in_style(GOOD, "drew"), input::name(path))?;
     Ok(Answer::Yes)

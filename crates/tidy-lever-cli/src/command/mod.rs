@@ -8,6 +8,8 @@ pub(crate) mod draw;
 pub(crate) mod new;
 pub(crate) mod numbers;
 pub(crate) mod play;
+pub(crate) mod rehearse;
 pub(crate) mod remap;
 pub(crate) mod try_out;
+pub(crate) mod tune;
 pub(crate) mod why;

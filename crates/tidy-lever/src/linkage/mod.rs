@@ -10,6 +10,7 @@ mod describe;
 mod digest;
 mod hot;
 pub(crate) mod names;
+mod opening;
 mod reach;
 
 use alloc::string::String;
@@ -18,6 +19,7 @@ use alloc::vec::Vec;
 
 pub use describe::{ActionView, CompassView, ControlView, ResponseView};
 pub(crate) use hot::{HotPlan, Listener};
+pub use opening::GateView;
 
 use crate::access::Access;
 use crate::control::Control;

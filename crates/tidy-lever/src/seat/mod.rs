@@ -217,6 +217,7 @@ impl Seat {
     /// Takes what only waits for its story's end as it stands: at the end of a tape, before the last look.
     pub fn close_ledger(&mut self) {
         let played = self.block.played();
+        self.block.tell_unfinished(&self.linkage.0, played);
         if let Some(ledger) = &mut self.block.ledger {
             ledger.tidy(played, true);
         }

@@ -234,6 +234,37 @@ impl Block {
         self.ledger = Some(ledger);
     }
 
+    /// The record ends: motions that ran out and were followed by nothing are told as well, each cue's farthest one.
+    pub(super) fn tell_unfinished(&mut self, plan: &Plan, at: u64) {
+        let Some(mut ledger) = self.ledger.take() else { return };
+        for (set_number, set) in plan.motion_sets.iter().enumerate() {
+            let state = &self.motions[set_number];
+            let over = |bit: &usize| {
+                let (step, motion) = set.step(*bit);
+                let began = state.began(set, *bit).filter(|began| at.saturating_sub(*began) > motion.within);
+                step.index > 0 && began.is_some() && !state.is_averted(set, *bit)
+            };
+            let bits: alloc::vec::Vec<usize> = state.bits().filter(over).collect();
+            for (place, bit) in bits.iter().enumerate() {
+                let cue = set.step(*bit).1.cue;
+                let is_last = !bits[place + 1..].iter().any(|later| set.step(*later).1.cue == cue);
+                if is_last && self.actions[plan.owner(cue.into())].listens {
+                    let (step, motion) = set.step(*bit);
+                    let began = state.began(set, *bit).unwrap_or(at);
+                    // It may have come farther, and gone back to the centre.
+                    let behind = *bit..*bit + usize::from(motion.count - step.index);
+                    let farthest = behind.rev().find(|later| ledger.trail(set_number, *later).began == began);
+                    let trail = core::mem::take(ledger.trail(set_number, farthest.unwrap_or(*bit)));
+                    ledger.motion_missed(trail, began + motion.within, End::RanOut);
+                    for told in *bit..*bit + usize::from(motion.count - step.index) {
+                        *ledger.trail(set_number, told) = Attempt::default();
+                    }
+                }
+            }
+        }
+        self.ledger = Some(ledger);
+    }
+
     /// A gate refused what was met.
     pub(super) fn tell_refused(&mut self, plan: &Plan, pending: &PendingPull, at: u64, for_good: bool) {
         if self.ledger.is_none() {

@@ -42,6 +42,11 @@ impl<W: Write> Writer<W> {
         writeln!(self.output, "{}", line.write())
     }
 
+    /// The output, with all that was written.
+    pub fn into_inner(self) -> W {
+        self.output
+    }
+
     /// Hands what is written to the output's other side.
     ///
     /// # Errors

@@ -1,0 +1,453 @@
+//! `tune PROFILE TAPE…`: the best values of an action's numbers, from tapes of players.
+
+use std::io::Write;
+use std::path::Path;
+
+use anyhow::{Context, Result, bail};
+use indicatif::ProgressBar;
+use rayon::prelude::*;
+use serde_json::json;
+use tidy_lever::profile::{Number, Unit, numbers, with_number};
+use tidy_lever::remap::Remap;
+use tidy_lever::{Linkage, Profile};
+use tidy_lever_tuning::Tuning;
+
+use crate::Answer;
+use crate::answers;
+use crate::arguments::Tune;
+use crate::evidence::{Evidence, Player, Wanted};
+use crate::input;
+use crate::paint::{self, BAD, FAINT, GOOD, HEAD, NAME, Out, WARN, in_style};
+use crate::rehearsing::bar;
+use crate::view::seconds;
+
+/// So many attempts must be meant before a number is advised.
+const ENOUGH: usize = 10;
+/// At how many values a number is tried before its range's ends are looked for.
+const TRIED: usize = 25;
+/// Ends of ranges are found to this, in the number's unit, in parts of its range that is tried.
+const HALVINGS: usize = 9;
+/// Values are advised in steps of this, in ms.
+const STEP: f64 = 5.0;
+/// The most that is listed as probably meant.
+const MOST_LISTED: usize = 12;
+
+/// What a value of a number makes of all tapes.
+#[derive(Clone, Debug, PartialEq)]
+struct Score {
+    /// Of what was meant, found; player by player.
+    found: Vec<usize>,
+    /// What pulled and nobody meant, player by player.
+    let_in: Vec<usize>,
+    /// From what was meant to the pull, in µs.
+    delays: Vec<i64>,
+}
+
+impl Score {
+    fn found(&self) -> usize {
+        self.found.iter().sum()
+    }
+
+    fn let_in(&self) -> usize {
+        self.let_in.iter().sum()
+    }
+
+    fn delay(&self) -> Option<i64> {
+        let mut all = self.delays.clone();
+        all.sort_unstable();
+        all.get(all.len() / 2).copied()
+    }
+}
+
+/// A number that was tried.
+struct Tried {
+    number: Number,
+    /// The values around the best one with the same score, and whether their ends are real: beyond them it is worse.
+    range: (f64, f64),
+    ends: (bool, bool),
+    best: f64,
+    score: Score,
+}
+
+/// All that is known of one action.
+struct Told {
+    action: String,
+    /// What was wanted, by player.
+    wanted: Vec<Wanted>,
+    now: Score,
+    tried: Vec<Tried>,
+}
+
+impl Told {
+    fn meant(&self) -> usize {
+        self.wanted.iter().map(|wanted| wanted.at.len()).sum()
+    }
+
+    /// The number that wins most, if there is anything to win and enough to go by.
+    fn advice(&self) -> Option<&Tried> {
+        let gains = |tried: &&Tried| tried.score.found() > self.now.found();
+        let moved = |tried: &Tried| (tried.best - tried.number.value).abs() / tried.number.value.max(1.0);
+        let best =
+            self.tried.iter().filter(gains).max_by(|one, other| {
+                one.score.found().cmp(&other.score.found()).then(moved(other).total_cmp(&moved(one)))
+            });
+        best.filter(|_| self.meant() >= ENOUGH)
+    }
+}
+
+pub(crate) fn run(arguments: &Tune) -> Result<Answer> {
+    if arguments.profile == Path::new("-") && arguments.write {
+        bail!("--write saves the advised values, so the profile must be a file, not standard input");
+    }
+    let laid = input::overlaid(&arguments.profile, None)?;
+    let (answers, answered_by) = answers::of(&arguments.profile, &arguments.answers, &laid.linkage)?;
+    let players = arguments.tapes.iter().map(|path| Player::read(path)).collect::<Result<Vec<_>>>()?;
+    let evidence = Evidence { players, answers };
+    let all = numbers(&laid.text)?;
+    let names: Vec<&str> = match &arguments.action {
+        Some(action) => {
+            let Some(view) = laid.linkage.action(action) else {
+                let missing = laid.linkage.find::<tidy_lever::Button>(action).err();
+                bail!("{}", missing.map_or(String::new(), |missing| missing.to_string()))
+            };
+            if view.cue().is_none() {
+                bail!("`{action}` has no cue: it is read as a value and never pulls, so no tape tells how to set it");
+            }
+            vec![view.name()]
+        }
+        None => laid.linkage.actions().filter(|action| action.cue().is_some()).map(|action| action.name()).collect(),
+    };
+    let now = evidence.play(&laid.linkage, true)?;
+    let mut told = Vec::new();
+    let own: Vec<(&str, Vec<Wanted>)> = names
+        .iter()
+        .map(|name| (*name, evidence.wanted(&now, name, arguments.probably)))
+        .filter(|(name, wanted)| arguments.action.as_deref() == Some(*name) || wanted.iter().any(Wanted::is_marked))
+        .collect();
+    let count: usize = own.iter().map(|(name, _)| tunable(&all, name).count() * TRIED).sum();
+    let bar = bar(count as u64);
+    for (name, wanted) in own {
+        let score_now = score(&evidence, &laid.linkage, name, &wanted)?;
+        let tried = if wanted.iter().all(|wanted| wanted.at.is_empty()) {
+            Vec::new()
+        } else {
+            let tried: Vec<Option<Tried>> = tunable(&all, name)
+                .collect::<Vec<_>>()
+                .par_iter()
+                .map(|number| try_out(&evidence, &laid.text, number, (name, &wanted), &score_now, &bar))
+                .collect::<Result<_>>()?;
+            tried.into_iter().flatten().collect()
+        };
+        told.push(Told { action: name.to_owned(), wanted, now: score_now, tried });
+    }
+    bar.finish_and_clear();
+    let probable: Vec<(usize, String, u64, String)> =
+        evidence.probable(&now, &laid.linkage, arguments.action.as_deref());
+    let mut out = paint::out();
+    if arguments.json {
+        lines(&mut out, &evidence, &told, answered_by.as_deref(), &probable)?;
+    } else {
+        print(&mut out, &evidence, &told, answered_by.as_deref(), arguments)?;
+        offer(&mut out, &evidence, &probable, arguments.probably)?;
+    }
+    if arguments.write {
+        write(&mut out, arguments, &told)?;
+    }
+    Ok(Answer::Yes)
+}
+
+/// The numbers of an action that a tape can tell about.
+fn tunable<'n>(all: &'n [Number], action: &'n str) -> impl Iterator<Item = &'n Number> {
+    all.iter().filter(move |number| {
+        let mut words = number.path.split('.');
+        words.next() == Some(action)
+            && matches!(number.unit, Unit::Milliseconds | Unit::Level)
+            && !words
+                .next()
+                .is_some_and(|key| key == "marks" || key == "gauge" || key.ends_with("shape") || key == "paced")
+    })
+}
+
+/// Whether each player's pulls are what was wanted.
+fn score(evidence: &Evidence, linkage: &Linkage, action: &str, wanted: &[Wanted]) -> Result<Score> {
+    let played = evidence.play(linkage, false)?;
+    let mut score = Score { found: Vec::new(), let_in: Vec::new(), delays: Vec::new() };
+    for (player, wanted) in played.iter().zip(wanted) {
+        let (found, let_in) = wanted.match_with(player.pulls_of(action));
+        score.found.push(found.len());
+        score.let_in.push(let_in);
+        score.delays.extend(found);
+    }
+    Ok(score)
+}
+
+/// Tries a number over its range. `None` if the profile can't have other values of it.
+fn try_out(
+    evidence: &Evidence,
+    text: &str,
+    number: &Number,
+    (action, wanted): (&str, &[Wanted]),
+    now: &Score,
+    bar: &ProgressBar,
+) -> Result<Option<Tried>> {
+    let is_span = number.unit == Unit::Milliseconds;
+    let most = if is_span { (number.value * 4.0).max(number.value + 300.0).min(number.most) } else { number.most };
+    let least = if is_span { number.least.max(1.0).min(most) } else { number.least };
+    let play = |value: f64| -> Result<Option<Score>> {
+        let Ok(text) = with_number(text, &number.path, &number.written_as(value)) else { return Ok(None) };
+        let built = Profile::from_toml(&text).and_then(|profile| Linkage::build(&profile));
+        let Ok(linkage) = built else { return Ok(None) };
+        score(evidence, &linkage, action, wanted).map(Some)
+    };
+    // Closer together near the bottom, where hands are.
+    let at = |place: usize| {
+        let part = place as f64 / (TRIED - 1) as f64;
+        let value = least + (most - least) * part * part;
+        if is_span { value.round() } else { fine(value) }
+    };
+    let mut values: Vec<f64> = (0..TRIED).map(at).collect();
+    values.push(number.value);
+    values.sort_by(f64::total_cmp);
+    values.dedup();
+    let mut scores: Vec<(f64, Score)> = Vec::new();
+    for value in values {
+        bar.inc(1);
+        // A profile may refuse a value, such as a hold that is shorter than a tap.
+        scores.extend(play(value)?.map(|score| (value, score)));
+    }
+    // Whatever lets in more than now is no choice; of the others those that find most.
+    let most_found = |score: &Score| (score.let_in() <= now.let_in()).then(|| score.found());
+    let Some(best) = scores.iter().filter_map(|(_, score)| most_found(score)).max() else { return Ok(None) };
+    // Of several stretches that are as good the nearest one.
+    let nearest = scores
+        .iter()
+        .enumerate()
+        .filter(|(_, (_, score))| most_found(score) == Some(best))
+        .min_by(|one, other| {
+            let far = |(_, (value, _)): &(usize, &(f64, Score))| (value - number.value).abs();
+            far(one).total_cmp(&far(other))
+        })
+        .map(|(place, _)| place);
+    let Some(place) = nearest else { return Ok(None) };
+    let is_best = |place: usize| scores.get(place).is_some_and(|(_, score)| most_found(score) == Some(best));
+    let (mut first, mut last) = (place, place);
+    while first > 0 && is_best(first - 1) {
+        first -= 1;
+    }
+    while is_best(last + 1) {
+        last += 1;
+    }
+    let halve = |mut good: f64, mut bad: f64| -> Result<f64> {
+        for _ in 0..HALVINGS {
+            let middle = (good + bad) / 2.0;
+            let middle = if is_span { middle.round() } else { fine(middle) };
+            if middle == good || middle == bad {
+                break;
+            }
+            if play(middle)?.is_some_and(|score| most_found(&score) == Some(best)) {
+                good = middle
+            } else {
+                bad = middle
+            }
+        }
+        Ok(good)
+    };
+    let low = if first > 0 { halve(scores[first].0, scores[first - 1].0)? } else { scores[first].0 };
+    let high = if last + 1 < scores.len() { halve(scores[last].0, scores[last + 1].0)? } else { scores[last].0 };
+    let ends = (first > 0, last + 1 < scores.len());
+    let inside = low <= number.value && number.value <= high;
+    let advised = match ends {
+        _ if inside && now.found() == best => number.value,
+        (true, true) => (low + high) / 2.0,
+        // Beyond one end everything is as good: a tenth farther, as the next player differs.
+        (true, false) => (low * 1.1).min(high),
+        (false, true) => (high * 0.9).max(low),
+        (false, false) => number.value,
+    };
+    let step = if is_span { STEP } else { 0.01 };
+    let rounded = (advised / step).round() * step;
+    let advised =
+        if advised != number.value && low <= rounded && rounded <= high { fine(rounded) } else { fine(advised) };
+    let Some(score) = play(advised)? else { return Ok(None) };
+    Ok(Some(Tried { number: number.clone(), range: (low, high), ends, best: advised, score }))
+}
+
+fn fine(value: f64) -> f64 {
+    (value * 1e3).round() / 1e3
+}
+
+fn print(out: &mut Out, evidence: &Evidence, all: &[Told], answered_by: Option<&str>, arguments: &Tune) -> Result<()> {
+    let facts = match answered_by {
+        Some(from) => format!("the world is simulated: pulls are answered as {from} says"),
+        None => "facts as recorded: they answered the present numbers, and would differ with others; give answers to simulate \
+                 them"
+            .into(),
+    };
+    writeln!(out, "{}", in_style(FAINT, paint::fitted(&facts, 0)))?;
+    if all.is_empty() {
+        writeln!(
+            out,
+            "no tape has a `meant` line of an action of this profile. Press the key for `meant` in `tidy-lever try`, or add \
+             lines such as {{\"at\":12300000,\"meant\":\"skim\"}}; --probably counts attempts that failed and were repeated at once."
+        )?;
+    }
+    for told in all {
+        writeln!(out)?;
+        let (meant, found) = (told.meant(), told.now.found.iter().sum::<usize>());
+        let let_in: usize = told.now.let_in.iter().sum();
+        let tone = if found == meant && let_in == 0 { GOOD } else { BAD };
+        write!(out, "{}  {}", in_style(NAME, &told.action), in_style(tone, format!("{found} of {meant} found")))?;
+        writeln!(out, "{}", if let_in > 0 { format!(", {let_in} unmeant") } else { ", nothing unmeant".into() })?;
+        for (player, (wanted, found)) in evidence.players.iter().zip(told.wanted.iter().zip(&told.now.found)) {
+            if !wanted.at.is_empty() && evidence.players.len() > 1 {
+                writeln!(out, "  {}", in_style(FAINT, format!("{}: {found} of {}", player.name, wanted.at.len())))?;
+            }
+        }
+        if meant == 0 {
+            writeln!(
+                out,
+                "  nothing on these tapes is meant as {}; record some with `tidy-lever try --record`",
+                told.action
+            )?;
+            continue;
+        }
+        for tried in &told.tried {
+            let in_unit = |value: f64| tried.number.written_as(value);
+            let ends = match tried.ends {
+                (true, true) => format!("from {} to {}", in_unit(tried.range.0), in_unit(tried.range.1)),
+                (true, false) => format!("from {} on", in_unit(tried.range.0)),
+                (false, true) => format!("up to {}", in_unit(tried.range.1)),
+                (false, false) => {
+                    let text = format!(
+                        "  {:<24} {:>8}  makes no difference on these tapes",
+                        tried.number.path,
+                        in_unit(tried.number.value)
+                    );
+                    writeln!(out, "{}", in_style(FAINT, text))?;
+                    continue;
+                }
+            };
+            let (won, lost) = changes(&told.now, &tried.score);
+            let gain = if tried.score.found() > told.now.found() {
+                let lost = if lost > 0 { format!(" and loses {lost}") } else { String::new() };
+                format!("best {}: finds {won} more{lost}", in_unit(tried.best))
+            } else {
+                "nothing better".into()
+            };
+            writeln!(out, "  {:<24} {:>8}  finds most {ends}; {gain}", tried.number.path, in_unit(tried.number.value))?;
+        }
+        if meant < ENOUGH {
+            let more = ENOUGH - meant;
+            let text = format!("  {more} more attempts that are marked as meant are needed before a value is advised");
+            writeln!(out, "{}", in_style(WARN, text))?;
+        } else if let Some(tried) = told.advice() {
+            let in_unit = |value: f64| tried.number.written_as(value);
+            let delays = match (told.now.delay(), tried.score.delay()) {
+                (Some(was), Some(is)) if was != is => {
+                    format!(", median delay {:.1} ms instead of {:.1} ms", is as f64 / 1e3, was as f64 / 1e3)
+                }
+                _ => String::new(),
+            };
+            let text = format!(
+                "  advice: {} = {} (now {}): {} of {meant} found instead of {found}{delays}",
+                tried.number.path,
+                in_unit(tried.best),
+                in_unit(tried.number.value),
+                tried.score.found.iter().sum::<usize>(),
+            );
+            writeln!(out, "{}", in_style(HEAD, text))?;
+            if !arguments.write {
+                writeln!(out, "  {}", in_style(FAINT, "--write saves it in the profile"))?;
+            }
+        } else if found == meant && let_in == 0 {
+            writeln!(out, "  {}", in_style(GOOD, "all is found and nothing else: leave it as it is"))?;
+        } else {
+            writeln!(out, "  no single number finds more without letting in what nobody meant")?;
+        }
+    }
+    Ok(())
+}
+
+/// How many more are found, and how many fewer, player by player.
+fn changes(now: &Score, then: &Score) -> (usize, usize) {
+    let pairs = || now.found.iter().zip(&then.found);
+    let won = pairs().map(|(was, is)| is.saturating_sub(*was)).sum();
+    (won, pairs().map(|(was, is)| was.saturating_sub(*is)).sum())
+}
+
+/// Attempts that failed and were repeated at once.
+fn offer(out: &mut Out, evidence: &Evidence, probable: &[(usize, String, u64, String)], counted: bool) -> Result<()> {
+    if probable.is_empty() {
+        return Ok(());
+    }
+    let what = if counted { "counted as meant" } else { "probably meant (--probably counts them)" };
+    writeln!(out, "\n{}", in_style(HEAD, format!("{what}: attempts that failed and were repeated at once")))?;
+    for (player, action, at, story) in probable.iter().take(MOST_LISTED) {
+        writeln!(
+            out,
+            "  {} at {} of {}: {story}",
+            in_style(NAME, action),
+            seconds(*at),
+            evidence.players[*player].name
+        )?;
+    }
+    if probable.len() > MOST_LISTED {
+        writeln!(out, "  {}", in_style(FAINT, format!("{} more; --json lists all", probable.len() - MOST_LISTED)))?;
+    }
+    Ok(())
+}
+
+fn lines(
+    out: &mut Out,
+    evidence: &Evidence,
+    all: &[Told],
+    answered_by: Option<&str>,
+    probable: &[(usize, String, u64, String)],
+) -> Result<()> {
+    let mut put = |line: serde_json::Value| writeln!(out, "{}", paint::json(&line.to_string()));
+    put(json!({"what": "facts", "simulated": answered_by.is_some(), "answers": answered_by}))?;
+    for told in all {
+        let players = evidence.players.iter().zip(told.wanted.iter().zip(&told.now.found));
+        let players: Vec<_> = players
+            .map(|(player, (wanted, found))| json!({"tape": player.name, "meant": wanted.at.len(), "found": found}))
+            .collect();
+        put(json!({"what": "action", "action": told.action, "meant": told.meant(),
+            "found": told.now.found.iter().sum::<usize>(), "unmeant": told.now.let_in.iter().sum::<usize>(),
+            "enough": told.meant() >= ENOUGH, "players": players}))?;
+        for tried in &told.tried {
+            let (won, lost) = changes(&told.now, &tried.score);
+            put(json!({"what": "number", "path": tried.number.path, "value": tried.number.value,
+                "unit": tried.number.unit.name(), "low": tried.ends.0.then_some(tried.range.0),
+                "high": tried.ends.1.then_some(tried.range.1), "best": tried.best, "won": won, "lost": lost,
+                "found": tried.score.found, "unmeant": tried.score.let_in.iter().sum::<usize>(),
+                "delay_median": tried.score.delay()}))?;
+        }
+        if let Some(advice) = told.advice() {
+            put(json!({"what": "advice", "path": advice.number.path, "value": advice.number.written_as(advice.best)}))?;
+        }
+    }
+    for (player, action, at, story) in probable {
+        let tape = &evidence.players[*player].name;
+        put(json!({"what": "probably meant", "tape": tape, "at": at, "meant": action, "story": story}))?;
+    }
+    Ok(())
+}
+
+/// Saves what was advised.
+fn write(out: &mut Out, arguments: &Tune, all: &[Told]) -> Result<()> {
+    let advice: Vec<&Tried> = all.iter().filter_map(Told::advice).collect();
+    if advice.is_empty() {
+        paint::note("nothing was advised, so nothing is written");
+        return Ok(());
+    }
+    let name = input::name(&arguments.profile);
+    let mut tuning = Tuning::open(&arguments.profile, Remap::new()).with_context(|| name.clone())?;
+    for tried in &advice {
+        let written = tuning.set(&tried.number.path, tried.best).with_context(|| tried.number.path.clone())?;
+        if !arguments.json {
+            writeln!(out, "{} {} = {written} in {name}", in_style(GOOD, "wrote"), tried.number.path)?;
+        }
+    }
+    tuning.save()?;
+    Ok(())
+}

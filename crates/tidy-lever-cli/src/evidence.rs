@@ -1,0 +1,315 @@
+//! What players meant, as their tapes tell it, and what pulls when they play.
+//!
+//! ```text
+//!   meant lines of the action ─┐
+//!   its pulls as recorded ─────┼─▶ wanted moments ─▶ matched with the pulls of another profile: found, let in
+//!   (probably: failed, ────────┘   (not those beside another action's meant line)
+//!    repeated at once)
+//! ```
+
+use std::io::Cursor;
+use std::path::Path;
+
+use anyhow::{Context, Result};
+use tidy_lever::seat::Room;
+use tidy_lever::tape::{Line, Player as Playback, Reader, Said};
+use tidy_lever::{Attempt, Bookmark, Happening, Linkage, Moment, Seat, What};
+use tidy_lever_tuning::{Answer, Answering};
+
+use crate::attempts::{ROOM, Seen};
+use crate::input;
+use crate::run::{Cuts, Watcher, play};
+
+/// A pull answers a wanted moment from this long before it to this long after it, in µs.
+const BEFORE: u64 = 250_000;
+const AFTER: u64 = 2_000_000;
+/// A failed attempt that is followed by another one of the action within this was probably meant, in µs.
+const AT_ONCE: u64 = 1_500_000;
+
+/// One player's tape.
+#[derive(Debug)]
+pub(crate) struct Player {
+    /// The tape's name.
+    pub(crate) name: String,
+    text: String,
+    /// `meant` lines: when, which seat, which action.
+    meant: Vec<(u64, u32, String)>,
+}
+
+impl Player {
+    pub(crate) fn read(path: &Path) -> Result<Player> {
+        let (name, text) = (input::name(path), input::text(path)?);
+        let mut meant = Vec::new();
+        for line in Reader::new(Cursor::new(&text)).with_context(|| name.clone())? {
+            let Line { at, seat, said } = line.with_context(|| name.clone())?;
+            if let Said::Meant(action) = said {
+                meant.push((at.as_micros(), seat, action));
+            }
+        }
+        Ok(Player { name, text, meant })
+    }
+}
+
+/// The players' tapes, and what a game would answer.
+#[derive(Debug)]
+pub(crate) struct Evidence {
+    pub(crate) players: Vec<Player>,
+    pub(crate) answers: Vec<Answer>,
+}
+
+/// What a tape does on a profile.
+#[derive(Debug, Default)]
+pub(crate) struct Played {
+    /// When, which seat, which action.
+    pulls: Vec<(u64, u32, String)>,
+    attempts: Vec<(u32, Attempt)>,
+    seen: Seen,
+    with_ledger: bool,
+    linkage: Option<Linkage>,
+}
+
+impl Played {
+    /// The pulls of an action, in order.
+    pub(crate) fn pulls_of<'p>(&'p self, action: &'p str) -> impl Iterator<Item = (u64, u32)> + 'p {
+        self.pulls.iter().filter(move |(.., name)| name == action).map(|(at, seat, _)| (*at, *seat))
+    }
+
+    fn pull(&mut self, seat: u32, happening: &Happening, linkage: &Linkage) {
+        if happening.what() == What::Pulled {
+            let name = happening.action(linkage).unwrap_or_default().to_owned();
+            self.pulls.push((happening.at().as_micros(), seat, name));
+        }
+    }
+
+    fn look(&mut self, seat: u32, now: &Seat) {
+        let (ended, _) = self.seen.look(seat, now);
+        self.attempts.extend(ended.map(|attempt| (seat, *attempt)));
+    }
+}
+
+impl Watcher for Played {
+    fn seated(&mut self, seat: &mut Seat) {
+        self.linkage = Some(seat.linkage().clone());
+        if self.with_ledger {
+            seat.keep_ledger(ROOM);
+        }
+    }
+
+    fn happened(&mut self, seat: u32, happening: &Happening, now: &Seat) -> Result<()> {
+        self.pull(seat, happening, now.linkage());
+        Ok(())
+    }
+
+    fn played(&mut self, seat: u32, now: &Seat) -> Result<()> {
+        if self.with_ledger {
+            self.look(seat, now);
+        }
+        Ok(())
+    }
+
+    fn ended(&mut self, seat: u32, now: &Seat) -> Result<()> {
+        if self.with_ledger {
+            self.look(seat, now);
+        }
+        Ok(())
+    }
+}
+
+impl Evidence {
+    /// Plays all tapes on a profile; with the attempts, if they are asked for.
+    pub(crate) fn play(&self, linkage: &Linkage, with_ledger: bool) -> Result<Vec<Played>> {
+        self.players
+            .iter()
+            .map(|player| {
+                let mut played = Played { with_ledger, ..Played::default() };
+                if self.answers.is_empty() {
+                    play(linkage, Cursor::new(&player.text), &player.name, Cuts::default(), &mut played)?;
+                } else {
+                    self.simulate(linkage, player, &mut played)?;
+                }
+                Ok(played)
+            })
+            .collect()
+    }
+
+    /// Plays a tape without the facts that answers tell, and answers each pull instead.
+    fn simulate(&self, linkage: &Linkage, player: &Player, played: &mut Played) -> Result<()> {
+        struct Seated {
+            number: u32,
+            seat: Seat,
+            bookmark: Bookmark,
+            answering: Answering,
+            playback: Playback,
+        }
+        let mut seats: Vec<Seated> = Vec::new();
+        let reader = Reader::new(Cursor::new(&player.text)).with_context(|| player.name.clone())?;
+        let header = reader.header().clone();
+        let room = Room::default().with_waiting(1 << 14).with_devices(64);
+        let answered = |fact: &str| self.answers.iter().any(|answer| answer.fact == fact);
+        let mut last = Moment::ZERO;
+        for line in reader {
+            let line = line.with_context(|| player.name.clone())?;
+            last = last.max(line.at);
+            if matches!(&line.said, Said::Fact { fact, .. } if answered(fact)) {
+                continue;
+            }
+            if !seats.iter().any(|seated| seated.number == line.seat) {
+                let mut seat = linkage.seat_with(Moment::ZERO, room)?;
+                played.seated(&mut seat);
+                let bookmark = seat.bookmark();
+                let answering = Answering::new(self.answers.clone());
+                let playback = Playback::new(&header).for_seat(line.seat);
+                seats.push(Seated { number: line.seat, seat, bookmark, answering, playback });
+            }
+            for seated in seats.iter_mut().filter(|seated| seated.number == line.seat) {
+                let Seated { number, seat, bookmark, answering, playback } = seated;
+                let before = Moment::from_micros(line.at.as_micros().saturating_sub(1));
+                // What lies in a gap is taken over at its end.
+                if !matches!(line.said, Said::Skip { .. }) {
+                    answering.advance_seat(seat, bookmark, before, |_| {}, |one| played.pull(*number, one, linkage));
+                }
+                playback.put(&line, seat).with_context(|| player.name.clone())?;
+                if played.with_ledger {
+                    played.look(*number, seat);
+                }
+            }
+        }
+        for Seated { number, mut seat, mut bookmark, mut answering, .. } in seats {
+            answering.advance_seat(&mut seat, &mut bookmark, last, |_| {}, |one| played.pull(number, one, linkage));
+            seat.close_ledger();
+            if played.with_ledger {
+                played.look(number, &seat);
+            }
+        }
+        Ok(())
+    }
+
+    /// What was wanted of an action, by player.
+    pub(crate) fn wanted(&self, now: &[Played], action: &str, probably: bool) -> Vec<Wanted> {
+        self.players
+            .iter()
+            .zip(now)
+            .map(|(player, played)| {
+                let own = player.meant.iter().filter(|(.., name)| name == action).map(|(at, seat, _)| (*at, *seat));
+                let mut wanted = Wanted { at: own.collect(), marked: 0 };
+                if probably {
+                    let failed = played.probable().into_iter().filter(|(_, _, attempt)| {
+                        played.linkage.as_ref().is_some_and(|linkage| attempt.action(linkage) == Some(action))
+                    });
+                    for (seat, at, _) in failed {
+                        let near = |(own, of): &(u64, u32)| *of == seat && own.abs_diff(at) < BEFORE;
+                        if !wanted.at.iter().any(near) {
+                            wanted.at.push((at, seat));
+                        }
+                    }
+                }
+                wanted.marked = wanted.at.len();
+                wanted.at.sort_unstable();
+                // What pulled in the game and answers no line was meant, too, unless another action was.
+                let mut free: Vec<(u64, u32)> = wanted.unmatched(played.pulls_of(action));
+                free.retain(|(at, seat)| {
+                    let others = player.meant.iter().filter(|(_, of, name)| of == seat && name != action);
+                    !{ others }.any(|(meant, ..)| *at + BEFORE >= *meant && *at <= *meant + AFTER)
+                });
+                wanted.at.extend(free);
+                wanted.at.sort_unstable();
+                wanted
+            })
+            .collect()
+    }
+
+    /// Attempts that failed and were repeated at once, beside no `meant` line: player, action, when, and the story.
+    pub(crate) fn probable(
+        &self,
+        now: &[Played],
+        linkage: &Linkage,
+        only: Option<&str>,
+    ) -> Vec<(usize, String, u64, String)> {
+        let mut all = Vec::new();
+        for (number, (player, played)) in self.players.iter().zip(now).enumerate() {
+            for (seat, at, attempt) in played.probable() {
+                let Some(action) = attempt.action(linkage) else { continue };
+                let is_marked = player.meant.iter().any(|(meant, of, name)| {
+                    *of == seat && name == action && at <= *meant + BEFORE && *meant <= at + AFTER
+                });
+                if only.is_none_or(|only| only == action) && !is_marked {
+                    let story = attempt.story(linkage).unwrap_or_default();
+                    all.push((number, action.to_owned(), at, story));
+                }
+            }
+        }
+        all
+    }
+}
+
+impl Played {
+    /// Attempts that failed for one reason alone, and were followed at once by another one: seat, when, and the attempt.
+    fn probable(&self) -> Vec<(u32, u64, Attempt)> {
+        let Some(linkage) = &self.linkage else { return Vec::new() };
+        let mut all = Vec::new();
+        for (seat, attempt) in &self.attempts {
+            let steps = attempt.steps(linkage).count();
+            if attempt.pulled() || attempt.missed_by().is_none() || steps < 2 {
+                continue;
+            }
+            let (action, ended) = (attempt.action(linkage), attempt.ended().as_micros());
+            let again = self.attempts.iter().any(|(of, other)| {
+                let began = other.began().as_micros();
+                of == seat
+                    && other.action(linkage) == action
+                    && began > attempt.began().as_micros()
+                    && began <= ended + AT_ONCE
+                    && (other.pulled() || other.steps(linkage).count() >= 2)
+            });
+            let last = attempt.steps(linkage).last().map_or(ended, |step| step.at.as_micros());
+            if again {
+                all.push((*seat, last, *attempt));
+            }
+        }
+        all
+    }
+}
+
+/// When an action was wanted, by one player: moments and seats, in order.
+#[derive(Clone, Debug, Default)]
+pub(crate) struct Wanted {
+    pub(crate) at: Vec<(u64, u32)>,
+    /// How many of these the tape says, or a failed attempt does; the others pulled.
+    marked: usize,
+}
+
+impl Wanted {
+    /// Whether the tape says anything about the action.
+    pub(crate) fn is_marked(&self) -> bool {
+        self.marked > 0
+    }
+
+    /// Which pulls answer what was wanted, each one moment: how late each is, in µs; and how many pulls answer none.
+    pub(crate) fn match_with(&self, pulls: impl Iterator<Item = (u64, u32)>) -> (Vec<i64>, usize) {
+        let pulls: Vec<(u64, u32)> = pulls.collect();
+        let mut used = vec![false; pulls.len()];
+        let mut found = Vec::new();
+        for (place, (at, seat)) in self.at.iter().enumerate() {
+            // What comes after the next wanted moment belongs to that one.
+            let next = self.at[place + 1..].iter().find(|(_, of)| of == seat).map_or(u64::MAX, |(next, _)| *next);
+            let until = (at + AFTER).min(next.saturating_sub(1)).max(*at);
+            let own = pulls.iter().enumerate().position(|(number, (pulled, of))| {
+                !used[number] && of == seat && pulled + BEFORE >= *at && *pulled <= until
+            });
+            if let Some(number) = own {
+                used[number] = true;
+                found.push(pulls[number].0 as i64 - *at as i64);
+            }
+        }
+        (found, used.iter().filter(|used| !**used).count())
+    }
+
+    /// The pulls that answer nothing.
+    fn unmatched(&self, pulls: impl Iterator<Item = (u64, u32)>) -> Vec<(u64, u32)> {
+        let pulls: Vec<(u64, u32)> = pulls.collect();
+        let near = |pull: &(u64, u32)| {
+            self.at.iter().any(|(at, seat)| *seat == pull.1 && pull.0 + BEFORE >= *at && pull.0 <= *at + AFTER)
+        };
+        pulls.into_iter().filter(|pull| !near(pull)).collect()
+    }
+}

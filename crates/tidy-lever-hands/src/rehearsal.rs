@@ -1,0 +1,302 @@
+//! Playing performances on a seat, and counting what it makes of them.
+
+use std::collections::HashMap;
+use std::time::Duration;
+
+use tidy_lever::ledger::Outcome;
+use tidy_lever::profile::Faults;
+use tidy_lever::seat::Room;
+use tidy_lever::{Attempt, Bookmark, Fact, Happening, Linkage, Mode, Moment, Profile, Seat, What};
+use tidy_lever_tuning::{Answer, Answered, Answering, told};
+
+use crate::grip::VIEW;
+use crate::hand::Hand;
+use crate::scene::{Performance, Scene};
+use crate::tally::{Miss, Tally};
+
+/// The most attempts of one performance that its ledger keeps.
+const LEDGER: usize = 512;
+/// The ledger tells of an attempt a second later at most: the missing step may still come.
+const HINDSIGHT: Duration = Duration::from_millis(1_100);
+
+/// A profile that hands rehearse: all of its actions that they can perform, and why not the others.
+#[derive(Debug)]
+pub struct Rehearsal {
+    linkage: Linkage,
+    /// The names of its actions with their numbers.
+    numbers: HashMap<String, usize>,
+    answers: Vec<Answer>,
+    /// What can be performed, in the order of the profile.
+    pub scenes: Vec<Scene>,
+    /// What can't, and why.
+    pub left_out: Vec<(String, String)>,
+    template: Seat,
+}
+
+/// What a seat made of one performance.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Came {
+    /// Whether the action pulled in time, and how long after it was complete.
+    pub found: Option<Duration>,
+    /// What pulled though nobody meant it, by number.
+    pub wrong: Vec<usize>,
+    /// What answers told.
+    told: Vec<(Moment, String, String)>,
+    /// It pulled, but later.
+    late: bool,
+}
+
+/// A seat to rehearse on, made once and used again.
+#[derive(Debug)]
+pub struct Stage {
+    seat: Seat,
+    bookmark: Bookmark,
+}
+
+impl Rehearsal {
+    /// Takes a profile's text, and what a game would answer.
+    ///
+    /// # Errors
+    /// [`Faults`] of the profile.
+    pub fn new(text: &str, answers: &[Answer]) -> Result<Rehearsal, Faults> {
+        Ok(Rehearsal::of(Linkage::build(&Profile::from_toml(text)?)?, answers))
+    }
+
+    /// The same for a profile that was built already.
+    pub fn of(linkage: Linkage, answers: &[Answer]) -> Rehearsal {
+        let (mut scenes, mut left_out) = (Vec::new(), Vec::new());
+        for action in linkage.actions() {
+            match Scene::new(&linkage, action.name(), answers) {
+                Ok(scene) => scenes.push(scene),
+                Err(why) if action.cue().is_some() => left_out.push((action.name().to_owned(), why)),
+                Err(_) => {}
+            }
+        }
+        let numbers = linkage.actions().enumerate().map(|(number, action)| (action.name().to_owned(), number));
+        let room = Room::default().with_waiting(4_096).with_history(4_096);
+        let template = linkage.seat_with(Moment::ZERO, room).unwrap_or_else(|_| linkage.seat(Moment::ZERO));
+        Rehearsal { numbers: numbers.collect(), answers: answers.to_vec(), scenes, left_out, template, linkage }
+    }
+
+    /// The profile.
+    pub fn linkage(&self) -> &Linkage {
+        &self.linkage
+    }
+
+    /// The scene of an action.
+    pub fn scene(&self, action: &str) -> Option<&Scene> {
+        self.scenes.iter().find(|scene| scene.name == action)
+    }
+
+    /// The name of an action by its number in a [`Tally`].
+    pub fn name(&self, number: usize) -> &str {
+        self.linkage.actions().nth(number).map_or("", |action| action.name())
+    }
+
+    /// The number of an action in a [`Tally`].
+    pub fn number(&self, name: &str) -> Option<usize> {
+        self.numbers.get(name).copied()
+    }
+
+    /// A seat to play on. One for each thread.
+    pub fn stage(&self) -> Stage {
+        Stage { bookmark: self.template.bookmark(), seat: self.template.clone() }
+    }
+
+    /// Plays performances `from` up to and excluding `to` of an action by a hand, and counts.
+    ///
+    /// ```
+    /// use tidy_lever_hands::{Hand, Rehearsal};
+    ///
+    /// let text = "tidy-lever = 1\n[action.bag]\nkind = \"button\"\nkeys = \"KeyE\"\ncue = \"double tap within 240ms\"\n";
+    /// let rehearsal = Rehearsal::new(text, &[])?;
+    /// let (scene, mut stage) = (rehearsal.scene("bag").unwrap(), rehearsal.stage());
+    /// let mut tally = rehearsal.rehearse(scene, &Hand::named("practised").unwrap(), 1, (0, 200), &mut stage);
+    /// assert_eq!((tally.meant, tally.found > 190), (200, true));
+    /// # Ok::<(), tidy_lever::profile::Faults>(())
+    /// ```
+    pub fn rehearse(&self, scene: &Scene, hand: &Hand, seed: u64, (from, to): (u64, u64), stage: &mut Stage) -> Tally {
+        let mut tally = Tally::default();
+        for number in from..to {
+            let performance = scene.perform(hand, seed, number);
+            let came = self.play(scene, &performance, stage);
+            let is_found = u64::from(came.found.is_some());
+            tally.meant += 1;
+            tally.found += is_found;
+            tally.micros += performance.end.as_micros();
+            let way = tally.by_way.entry(performance.way).or_default();
+            *way = (way.0 + 1, way.1 + is_found);
+            let situation = tally.by_situation.entry(performance.situation).or_default();
+            *situation = (situation.0 + 1, situation.1 + is_found);
+            for action in &came.wrong {
+                *tally.wrong.entry(*action).or_default() += 1;
+            }
+            match came.found {
+                Some(delay) => tally.delays.push(delay.as_micros() as u32),
+                None => {
+                    let (miss, by) = self.explain(scene, &performance, &came, stage);
+                    tally.misses.entry(miss).or_default().push(by.map(|by| by.as_micros() as u32));
+                }
+            }
+        }
+        tally
+    }
+
+    /// Plays one performance.
+    pub fn play(&self, scene: &Scene, performance: &Performance, stage: &mut Stage) -> Came {
+        self.set_up(performance, stage);
+        let mut came = Came { found: None, wrong: Vec::new(), told: Vec::new(), late: false };
+        if self.answers.is_empty() {
+            self.feed(performance, &mut stage.seat);
+            stage.seat.advance(performance.end);
+            let reading = stage.seat.read(&mut stage.bookmark);
+            reading.happenings().for_each(|happening| self.take(scene, performance, happening, &mut came));
+        } else {
+            self.answered(scene, performance, stage, &mut came);
+        }
+        came
+    }
+
+    /// A seat as at the beginning, with the performance's modes and first facts.
+    fn set_up(&self, performance: &Performance, stage: &mut Stage) {
+        let seat = &mut stage.seat;
+        seat.clone_from(&self.template);
+        stage.bookmark = seat.bookmark();
+        // Nothing of this can fail: names are the profile's own, and the queue is empty.
+        let _ = seat.set_view_at(VIEW.0, VIEW.1, Moment::ZERO);
+        for (mode, on) in &performance.modes {
+            if let Ok(mode) = self.linkage.find::<Mode>(mode) {
+                let _ = seat.set_mode_at(mode, *on, Moment::ZERO);
+            }
+        }
+        self.tell(seat, &performance.facts);
+    }
+
+    fn tell(&self, seat: &mut Seat, facts: &[(Moment, String, String)]) {
+        for (at, fact, value) in facts {
+            if let Ok(fact) = self.linkage.find::<Fact>(fact) {
+                let _ = seat.tell_at(fact, told(value), *at);
+            }
+        }
+    }
+
+    /// Feeds all events; where the queue is full it plays what came before.
+    fn feed(&self, performance: &Performance, seat: &mut Seat) {
+        for event in &performance.events {
+            if seat.feed(*event).is_err() {
+                seat.advance(Moment::from_micros(event.at.as_micros().saturating_sub(1)));
+                let _ = seat.feed(*event);
+            }
+        }
+    }
+
+    /// Plays from moment to moment, so that every pull is answered a microsecond later.
+    fn answered(&self, scene: &Scene, performance: &Performance, stage: &mut Stage, came: &mut Came) {
+        let mut answering = Answering::new(self.answers.clone());
+        let (mut happenings, mut told) = (Vec::new(), Vec::new());
+        let Stage { seat, bookmark } = stage;
+        let mut to = |seat: &mut Seat, at: Moment| {
+            answering.advance_seat(seat, bookmark, at, |one| told.push(one.clone()), |one| happenings.push(*one));
+        };
+        let mut events = performance.events.iter().peekable();
+        while let Some(first) = events.next() {
+            // What the devices say at one moment plays at once.
+            to(seat, back(first.at));
+            let _ = seat.feed(*first);
+            while let Some(event) = events.next_if(|event| event.at == first.at) {
+                let _ = seat.feed(*event);
+            }
+            to(seat, first.at);
+        }
+        to(seat, performance.end);
+        happenings.iter().for_each(|happening| self.take(scene, performance, happening, came));
+        let names: Vec<&str> = self.linkage.facts().map(|(name, _)| name).collect();
+        came.told.extend(told.into_iter().filter_map(|Answered { at, fact, value }| {
+            let name = names.iter().find(|name| self.linkage.find::<Fact>(name) == Ok(fact))?;
+            Some((at, (*name).to_owned(), value))
+        }));
+    }
+
+    /// Counts a happening.
+    fn take(&self, scene: &Scene, performance: &Performance, happening: &Happening, came: &mut Came) {
+        if happening.what() != What::Pulled {
+            return;
+        }
+        let Some(number) = happening.action(&self.linkage).and_then(|name| self.number(name)) else { return };
+        let at = happening.at();
+        if number != scene.number {
+            let is_meant = |(actions, from, to): &(Vec<usize>, Moment, Moment)| {
+                actions.contains(&number) && *from <= at && at <= *to
+            };
+            if !performance.deliberate.iter().any(is_meant) {
+                came.wrong.push(number);
+            }
+            return;
+        }
+        if at >= performance.begins && at <= performance.until {
+            let delay = Duration::from_micros(at.as_micros().saturating_sub(performance.done.as_micros()));
+            came.found = came.found.or(Some(delay));
+        }
+        came.late |= at > performance.until;
+    }
+
+    /// Plays a performance that was not found again, with a ledger, and says what it ran into.
+    fn explain(
+        &self,
+        scene: &Scene,
+        performance: &Performance,
+        came: &Came,
+        stage: &mut Stage,
+    ) -> (Miss, Option<Duration>) {
+        self.set_up(performance, stage);
+        stage.seat.keep_ledger(LEDGER);
+        self.tell(&mut stage.seat, &came.told);
+        self.feed(performance, &mut stage.seat);
+        stage.seat.advance(performance.end + HINDSIGHT);
+        stage.seat.close_ledger();
+        let own = |attempt: &&Attempt| {
+            attempt.action(&self.linkage) == Some(&scene.name)
+                && !attempt.pulled()
+                && attempt.ended() >= performance.begins
+                && attempt.began() <= performance.until
+        };
+        // The one that came farthest, then the nearest one.
+        let key = |attempt: &&Attempt| {
+            let lacks = attempt.of() - attempt.steps(&self.linkage).count().min(attempt.of());
+            (attempt.missed_by().is_none(), lacks, attempt.missed_by())
+        };
+        let attempt = stage.seat.attempts().filter(own).min_by_key(key);
+        let none = if came.late { Miss::PulledLate } else { Miss::Unclear };
+        let told = attempt.map_or((none, None), |attempt| self.missed(attempt));
+        stage.seat.keep_ledger(0);
+        told
+    }
+
+    fn missed(&self, attempt: &Attempt) -> (Miss, Option<Duration>) {
+        let by = attempt.missed_by();
+        let Some(outcome) = attempt.outcome(&self.linkage) else { return (Miss::Unclear, None) };
+        let miss = match outcome {
+            Outcome::TooLate { .. } => Miss::TooLate,
+            Outcome::TooSoon { .. } => Miss::TooSoon,
+            Outcome::TooLong { .. } => Miss::TooLong,
+            Outcome::NotFresh { .. } => Miss::NotFresh,
+            Outcome::Astray { to, .. } => Miss::Astray(to.name().into()),
+            Outcome::Skipped(step) => Miss::LeftOut(step.name().into()),
+            Outcome::WrongWay(to) => Miss::WrongWay(to.name().into()),
+            Outcome::WrongPress(name) => Miss::WrongWay(name.into()),
+            Outcome::LetGo => Miss::LetGo,
+            Outcome::RanOut => Miss::NeverFinished,
+            Outcome::GateShut { term, since: Some(_), .. } => Miss::GateShutBefore(term.into()),
+            Outcome::GateShut { term, opens: Some(_), .. } => Miss::GateNotYetOpen(term.into()),
+            Outcome::GateShut { term, .. } => Miss::GateShut(term.into()),
+            Outcome::CoolingDown { .. } => Miss::CoolingDown,
+            Outcome::Served { by } | Outcome::Outranked { by } | Outcome::Spent { by, .. } => Miss::TakenBy(by.into()),
+            other => Miss::Other(other.name().into()),
+        };
+        (miss, by)
+    }
+}
+
+fn back(at: Moment) -> Moment {
+    Moment::from_micros(at.as_micros().saturating_sub(1))
+}
