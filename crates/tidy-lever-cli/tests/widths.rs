@@ -6,7 +6,9 @@ use std::process::Command;
 
 /// The lines that a command shows in a terminal so wide, without their colours; `None` where no terminal can be made.
 fn shown(columns: usize, arguments: &str) -> Option<Vec<String>> {
-    let command = format!("stty cols {columns} rows 40; {} {arguments}", env!("CARGO_BIN_EXE_tidy-lever"));
+    // Progress is drawn on standard error, and cleared.
+    let own = env!("CARGO_BIN_EXE_tidy-lever");
+    let command = format!("stty cols {columns} rows 40; {own} {arguments} 2>/dev/null");
     let output = Command::new("script")
         .args(["-qec", &command, "/dev/null"])
         .current_dir(concat!(env!("CARGO_MANIFEST_DIR"), "/../.."))
@@ -40,6 +42,10 @@ fn everything_fits_the_terminal_and_lanes_grow_with_it() {
             "why demo/otter-post.toml demo/morning-round.jsonl",
             "play demo/otter-post.toml demo/morning-round.jsonl --each hop",
             "remap demo/otter-post.toml no-such-player.toml --list",
+            "rehearse demo/otter-post.toml --count 40",
+            "rehearse demo/otter-post.toml hop slip skim --count 40",
+            "rehearse demo/otter-post.toml --sweep dash.within=150ms..400ms --count 20",
+            "tune demo/otter-post.toml demo/morning-round.jsonl",
         ] {
             let Some(lines) = shown(columns, arguments) else { return };
             assert!(lines.len() > 5, "{arguments}: {lines:?}");

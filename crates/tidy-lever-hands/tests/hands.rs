@@ -292,6 +292,26 @@ when = "guard on"
 }
 
 #[test]
+fn the_documentation_lists_every_number_of_every_hand() {
+    let page = include_str!("../../../docs/hands.md");
+    let hands = Hand::all();
+    assert_eq!(hands.iter().map(|hand| hand.name.as_str()).collect::<Vec<_>>(), ["practised", "average", "clumsy"]);
+    let mut keys = 0;
+    for line in hands[0].text.lines().filter(|line| line.contains(" = ") && !line.starts_with("name")) {
+        let key = line.split_whitespace().next().unwrap();
+        let of = |hand: &Hand| {
+            let line = hand.text.lines().find(|line| line.split_whitespace().next() == Some(key)).unwrap();
+            assert!(line.contains("# assumption"), "{}: {line} names no source", hand.name);
+            line.split_once('=').unwrap().1.split('#').next().unwrap().trim().to_owned()
+        };
+        let row = format!("| `{key}` | {} | {} | {} |", of(&hands[0]), of(&hands[1]), of(&hands[2]));
+        assert!(page.contains(&row), "docs/hands.md lacks {row}");
+        keys += 1;
+    }
+    assert_eq!(keys, 21);
+}
+
+#[test]
 fn a_wrong_file_says_which_key() {
     let text = hand("average").text;
     let with = |from: &str, to: &str| {

@@ -358,14 +358,17 @@ fn swept(out: &mut Out, sweep: &Sweep, troupe: &Troupe, json: bool) -> Result<An
         return Ok(Answer::Yes);
     }
     let now = sweep.number.written_as(sweep.number.value);
-    writeln!(
-        out,
+    let told = format!(
         "{} (now {now}): found in %, false pulls a minute while others are meant; {} performances for each value and hand",
-        in_style(NAME, &sweep.number.path),
+        sweep.number.path,
         grouped(troupe.count)
-    )?;
+    );
+    writeln!(out, "{}", in_style(HEAD, paint::fitted(&told, 0)))?;
     let mut table = Table::new();
     table.load_preset(presets::NOTHING).set_content_arrangement(ContentArrangement::Disabled);
+    if let Some(width) = paint::width() {
+        table.set_content_arrangement(ContentArrangement::Dynamic).set_width(width as u16);
+    }
     let heads = troupe.hands.iter().flat_map(|hand| [format!("{} found", hand.name), "false/min".to_owned()]);
     table.set_header(["value".to_owned()].into_iter().chain(heads));
     for column in 0..=2 * troupe.hands.len() {

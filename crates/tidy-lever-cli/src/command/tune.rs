@@ -285,11 +285,10 @@ fn print(out: &mut Out, evidence: &Evidence, all: &[Told], answered_by: Option<&
     };
     writeln!(out, "{}", in_style(FAINT, paint::fitted(&facts, 0)))?;
     if all.is_empty() {
-        writeln!(
-            out,
-            "no tape has a `meant` line of an action of this profile. Press the key for `meant` in `tidy-lever try`, or add \
-             lines such as {{\"at\":12300000,\"meant\":\"skim\"}}; --probably counts attempts that failed and were repeated at once."
-        )?;
+        let text = "no tape has a `meant` line of an action of this profile. Press the key for `meant` in `tidy-lever try`, or add \
+                    lines such as {\"at\":12300000,\"meant\":\"skim\"}; --probably counts attempts that failed and were \
+                    repeated at once.";
+        writeln!(out, "{}", paint::fitted(text, 0))?;
     }
     for told in all {
         writeln!(out)?;
@@ -334,12 +333,14 @@ fn print(out: &mut Out, evidence: &Evidence, all: &[Told], answered_by: Option<&
             } else {
                 "nothing better".into()
             };
-            writeln!(out, "  {:<24} {:>8}  finds most {ends}; {gain}", tried.number.path, in_unit(tried.number.value))?;
+            let path = &tried.number.path;
+            let text = format!("{path:<24} {:>8}  finds most {ends}; {gain}", in_unit(tried.number.value));
+            writeln!(out, "  {}", paint::fitted(&text, 37))?;
         }
         if meant < ENOUGH {
             let more = ENOUGH - meant;
-            let text = format!("  {more} more attempts that are marked as meant are needed before a value is advised");
-            writeln!(out, "{}", in_style(WARN, text))?;
+            let text = format!("{more} more attempts that are marked as meant are needed before a value is advised");
+            writeln!(out, "  {}", in_style(WARN, paint::fitted(&text, 2)))?;
         } else if let Some(tried) = told.advice() {
             let in_unit = |value: f64| tried.number.written_as(value);
             let delays = match (told.now.delay(), tried.score.delay()) {
@@ -349,13 +350,13 @@ fn print(out: &mut Out, evidence: &Evidence, all: &[Told], answered_by: Option<&
                 _ => String::new(),
             };
             let text = format!(
-                "  advice: {} = {} (now {}): {} of {meant} found instead of {found}{delays}",
+                "advice: {} = {} (now {}): {} of {meant} found instead of {found}{delays}",
                 tried.number.path,
                 in_unit(tried.best),
                 in_unit(tried.number.value),
                 tried.score.found.iter().sum::<usize>(),
             );
-            writeln!(out, "{}", in_style(HEAD, text))?;
+            writeln!(out, "  {}", in_style(HEAD, paint::fitted(&text, 2)))?;
             if !arguments.write {
                 writeln!(out, "  {}", in_style(FAINT, "--write saves it in the profile"))?;
             }
@@ -381,7 +382,8 @@ fn offer(out: &mut Out, evidence: &Evidence, probable: &[(usize, String, u64, St
         return Ok(());
     }
     let what = if counted { "counted as meant" } else { "probably meant (--probably counts them)" };
-    writeln!(out, "\n{}", in_style(HEAD, format!("{what}: attempts that failed and were repeated at once")))?;
+    let head = format!("{what}: attempts that failed and were repeated at once");
+    writeln!(out, "\n{}", in_style(HEAD, paint::fitted(&head, 0)))?;
     for (player, action, at, story) in probable.iter().take(MOST_LISTED) {
         writeln!(
             out,
