@@ -9,6 +9,7 @@
 
 use std::io::Cursor;
 use std::path::Path;
+use std::time::Duration;
 
 use anyhow::{Context, Result};
 use tidy_lever::seat::Room;
@@ -23,6 +24,8 @@ use crate::run::{Cuts, Watcher, play};
 /// A pull answers a wanted moment from this long before it to this long after it, in µs.
 const BEFORE: u64 = 250_000;
 const AFTER: u64 = 2_000_000;
+/// Where an attempt has no window, it was near by so much.
+const NEAR: Duration = Duration::from_millis(250);
 /// A failed attempt that is followed by another one of the action within this was probably meant, in µs.
 const AT_ONCE: u64 = 1_500_000;
 
@@ -190,16 +193,18 @@ impl Evidence {
             .iter()
             .zip(now)
             .map(|(player, played)| {
-                let own = player.meant.iter().filter(|(.., name)| name == action).map(|(at, seat, _)| (*at, *seat));
+                let own = player.meant.iter().filter(|(.., name)| name == action);
+                let own = own.map(|(at, seat, _)| One { at: *at, seat: *seat, until: *at + AFTER });
                 let mut wanted = Wanted { at: own.collect(), marked: 0 };
                 if probably {
                     let failed = played.probable().into_iter().filter(|(_, _, attempt)| {
                         played.linkage.as_ref().is_some_and(|linkage| attempt.action(linkage) == Some(action))
                     });
                     for (seat, at, _) in failed {
-                        let near = |(own, of): &(u64, u32)| *of == seat && own.abs_diff(at) < BEFORE;
+                        let near = |own: &One| own.seat == seat && own.at.abs_diff(at) < BEFORE;
                         if !wanted.at.iter().any(near) {
-                            wanted.at.push((at, seat));
+                            // What pulls later answers the repetition.
+                            wanted.at.push(One { at, seat, until: at + BEFORE });
                         }
                     }
                 }
@@ -211,7 +216,7 @@ impl Evidence {
                     let others = player.meant.iter().filter(|(_, of, name)| of == seat && name != action);
                     !{ others }.any(|(meant, ..)| *at + BEFORE >= *meant && *at <= *meant + AFTER)
                 });
-                wanted.at.extend(free);
+                wanted.at.extend(free.into_iter().map(|(at, seat)| One { at, seat, until: at + AFTER }));
                 wanted.at.sort_unstable();
                 wanted
             })
@@ -249,7 +254,9 @@ impl Played {
         let mut all = Vec::new();
         for (seat, attempt) in &self.attempts {
             let steps = attempt.steps(linkage).count();
-            if attempt.pulled() || attempt.missed_by().is_none() || steps < 2 {
+            // What missed by more than its whole window was something else.
+            let window = attempt.window(linkage).map_or(NEAR, |(from, to)| to - from);
+            if attempt.pulled() || attempt.missed_by().is_none_or(|by| by > window) || steps < 2 {
                 continue;
             }
             let (action, ended) = (attempt.action(linkage), attempt.ended().as_micros());
@@ -270,10 +277,18 @@ impl Played {
     }
 }
 
-/// When an action was wanted, by one player: moments and seats, in order.
+/// One moment at which an action was wanted, and until when a pull answers it.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub(crate) struct One {
+    at: u64,
+    seat: u32,
+    until: u64,
+}
+
+/// When an action was wanted, by one player, in order.
 #[derive(Clone, Debug, Default)]
 pub(crate) struct Wanted {
-    pub(crate) at: Vec<(u64, u32)>,
+    pub(crate) at: Vec<One>,
     /// How many of these the tape says, or a failed attempt does; the others pulled.
     marked: usize,
 }
@@ -289,10 +304,10 @@ impl Wanted {
         let pulls: Vec<(u64, u32)> = pulls.collect();
         let mut used = vec![false; pulls.len()];
         let mut found = Vec::new();
-        for (place, (at, seat)) in self.at.iter().enumerate() {
+        for (place, One { at, seat, until }) in self.at.iter().enumerate() {
             // What comes after the next wanted moment belongs to that one.
-            let next = self.at[place + 1..].iter().find(|(_, of)| of == seat).map_or(u64::MAX, |(next, _)| *next);
-            let until = (at + AFTER).min(next.saturating_sub(1)).max(*at);
+            let next = self.at[place + 1..].iter().find(|other| other.seat == *seat).map_or(u64::MAX, |next| next.at);
+            let until = (*until).min(next.saturating_sub(1)).max(*at);
             let own = pulls.iter().enumerate().position(|(number, (pulled, of))| {
                 !used[number] && of == seat && pulled + BEFORE >= *at && *pulled <= until
             });
@@ -308,7 +323,7 @@ impl Wanted {
     fn unmatched(&self, pulls: impl Iterator<Item = (u64, u32)>) -> Vec<(u64, u32)> {
         let pulls: Vec<(u64, u32)> = pulls.collect();
         let near = |pull: &(u64, u32)| {
-            self.at.iter().any(|(at, seat)| *seat == pull.1 && pull.0 + BEFORE >= *at && pull.0 <= *at + AFTER)
+            self.at.iter().any(|own| own.seat == pull.1 && pull.0 + BEFORE >= own.at && pull.0 <= own.until)
         };
         pulls.into_iter().filter(|pull| !near(pull)).collect()
     }

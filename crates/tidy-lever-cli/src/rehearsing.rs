@@ -20,8 +20,10 @@ use crate::input;
 
 /// So many performances are one piece of work.
 const CHUNK: u64 = 200;
-/// Of actions that are only played for the false pulls of another one, one in so many is.
+/// Of actions that are only played for the false pulls of another one, one performance in so many is; all of them together
+/// are played no more often than this by each hand.
 const OTHERS: u64 = 4;
+const MOST_OTHERS: u64 = 10_000;
 
 /// Who rehearses what.
 #[derive(Debug)]
@@ -103,9 +105,10 @@ pub(crate) fn play(
     Tallies(all)
 }
 
-/// How often scenes are played where only one is asked for: the others are there for its false pulls.
-pub(crate) fn mostly(of: usize, count: u64) -> impl Fn(usize) -> u64 {
-    move |scene| if scene == of { count } else { count.div_ceil(OTHERS) }
+/// How often scenes are played where only some are asked for: the others are there for the false pulls.
+pub(crate) fn mostly(asked: Vec<usize>, scenes: usize, count: u64) -> impl Fn(usize) -> u64 {
+    let others = count.div_ceil(OTHERS).min(MOST_OTHERS.div_ceil(scenes.max(1) as u64));
+    move |scene| if asked.contains(&scene) { count } else { others }
 }
 
 impl Tallies {
@@ -193,7 +196,7 @@ impl Sweep {
             let rehearsal = Rehearsal::new(&text, &troupe.answers)
                 .map_err(|faults| anyhow!("`{}` can't be {written}: {faults}", self.number.path))?;
             let scene = place(&rehearsal, &self.action)?;
-            let count = mostly(scene, troupe.count);
+            let count = mostly(vec![scene], rehearsal.scenes.len(), troupe.count);
             let each: u64 = (0..rehearsal.scenes.len()).map(&count).sum::<u64>() * troupe.hands.len() as u64;
             let told = told.get_or_insert_with(|| bar(each * self.values.len() as u64));
             let mut tallies = play(&rehearsal, troupe, count, told);

@@ -6,7 +6,7 @@ use tidy_lever::profile::{Kind, Leg};
 use tidy_lever::{Control, Device, Direction, Family, Linkage};
 
 /// What a performance is played with.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
 pub enum Way {
     /// A keyboard, with the mouse's buttons.
     Keys,

@@ -20,6 +20,7 @@ mod perform;
 mod rehearsal;
 mod scene;
 mod sketch;
+mod surroundings;
 mod tally;
 
 pub use fix::{Fix, fix};

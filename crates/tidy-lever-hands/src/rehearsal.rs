@@ -12,6 +12,7 @@ use tidy_lever_tuning::{Answer, Answered, Answering, told};
 use crate::grip::VIEW;
 use crate::hand::Hand;
 use crate::scene::{Performance, Scene};
+use crate::surroundings::Surroundings;
 use crate::tally::{Miss, Tally};
 
 /// The most attempts of one performance that its ledger keeps.
@@ -65,13 +66,15 @@ impl Rehearsal {
     /// The same for a profile that was built already.
     pub fn of(linkage: Linkage, answers: &[Answer]) -> Rehearsal {
         let (mut scenes, mut left_out) = (Vec::new(), Vec::new());
-        for action in linkage.actions() {
-            match Scene::new(&linkage, action.name(), answers) {
+        let mut around = Surroundings::new(&linkage);
+        for (number, action) in linkage.actions().enumerate() {
+            match Scene::new(&linkage, number, &mut around, answers) {
                 Ok(scene) => scenes.push(scene),
                 Err(why) if action.cue().is_some() => left_out.push((action.name().to_owned(), why)),
                 Err(_) => {}
             }
         }
+        drop(around);
         let numbers = linkage.actions().enumerate().map(|(number, action)| (action.name().to_owned(), number));
         let room = Room::default().with_waiting(4_096).with_history(4_096);
         let template = linkage.seat_with(Moment::ZERO, room).unwrap_or_else(|_| linkage.seat(Moment::ZERO));

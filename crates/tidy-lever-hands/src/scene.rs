@@ -8,7 +8,6 @@
 
 use std::time::Duration;
 
-use tidy_lever::cue::Rule;
 use tidy_lever::linkage::ActionView;
 use tidy_lever::profile::Kind;
 use tidy_lever::{Direction, Event, Linkage, Moment};
@@ -16,10 +15,11 @@ use tidy_lever_tuning::Answer;
 
 use crate::dice::Dice;
 use crate::distract::{Deliberate, Pastime, Pastimes, collide};
-use crate::grip::{Grip, Way, button, grip, pointing};
+use crate::grip::{Grip, Way, grip, pointing};
 use crate::hand::Hand;
 use crate::perform::Part;
 use crate::sketch::Sketch;
+use crate::surroundings::Surroundings;
 
 /// In which situation a performance is.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
@@ -108,6 +108,8 @@ pub struct Scene {
 /// What a gate needs: facts with their values, and actions that must be on.
 type Needs = (Vec<(String, String)>, Vec<String>);
 
+/// The most other buttons that a hand is distracted with.
+const MOST_PASTIMES: usize = 32;
 /// The most assignments of facts that are tried.
 const MOST_TRIED: usize = 65_536;
 /// When a performance may begin, in ms: until then the world is set up.
@@ -162,19 +164,21 @@ impl Scene {
     ///
     /// # Errors
     /// Why hands can't perform it, for people.
-    pub fn new(linkage: &Linkage, name: &str, answers: &[Answer]) -> Result<Scene, String> {
-        let (number, action) = linkage
-            .actions()
-            .enumerate()
-            .find(|(_, action)| action.name() == name)
-            .ok_or_else(|| format!("the profile has no action `{name}`"))?;
+    pub(crate) fn new(
+        linkage: &Linkage,
+        number: usize,
+        around: &mut Surroundings<'_>,
+        answers: &[Answer],
+    ) -> Result<Scene, String> {
+        let action = around.actions[number];
+        let name = action.name();
         if action.cue().is_none() {
             return Err("it has no cue: it is read as a value, and never pulls".into());
         }
         let (opening, on) = needs(linkage, action).ok_or("no values of its facts open its gate")?;
         let modes = action.heard_after().ok_or("no switch of modes lets it be heard")?;
         let modes: Vec<_> = modes.into_iter().map(|(mode, on)| (mode.to_owned(), on)).collect();
-        let playings = playings(linkage, action, &modes, &on);
+        let playings = playings(linkage, (number, action), around, &modes, &on);
         if playings.is_empty() {
             return Err("none of the devices that hands play has all the controls that its cue needs".into());
         }
@@ -317,43 +321,22 @@ impl Scene {
     }
 }
 
-/// Whether an action goes off at any press of its controls.
-fn is_eager(action: ActionView<'_>) -> bool {
-    action.cues().any(|cue| matches!(cue.rule, Rule::Press | Rule::Release | Rule::Toggle | Rule::Repeat { .. }))
-}
-
-/// The action whose edges a cue hears first.
-fn subject(action: ActionView<'_>) -> String {
-    let subject = action.cue().and_then(|cue| cue.subject.clone()).unwrap_or_else(|| action.name().to_owned());
-    subject.split('.').next().unwrap_or_default().to_owned()
-}
-
-/// What moves an action, played this way: its own button, or the stick that its cue hears.
-fn moved_by(linkage: &Linkage, action: ActionView<'_>, way: Way) -> Option<Grip> {
-    let own = button(linkage, action, way).map(Grip::Press);
-    own.or_else(|| {
-        let stick = linkage.action(&subject(action))?;
-        Some(Grip::Push(pointing(linkage, stick, way)?, Direction::Right))
-    })
-}
-
-fn playings(linkage: &Linkage, action: ActionView<'_>, modes: &[(String, bool)], on: &[String]) -> Vec<Playing> {
-    let switches: Vec<(&str, bool)> = modes.iter().map(|(mode, on)| (mode.as_str(), *on)).collect();
-    let heard: Vec<(usize, ActionView<'_>)> = linkage
-        .actions()
-        .enumerate()
-        .filter(|(_, other)| other.is_heard_after(&switches) && other.name() != action.name())
-        .collect();
+fn playings(
+    linkage: &Linkage,
+    (number, action): (usize, ActionView<'_>),
+    around: &mut Surroundings<'_>,
+    modes: &[(String, bool)],
+    on: &[String],
+) -> Vec<Playing> {
+    let heard = around.heard(modes);
+    let others = || heard.iter().copied().filter(|other| *other != number);
     let mut all: Vec<Playing> = Vec::new();
     for way in Way::TRIED {
-        let moved: Vec<Option<Grip>> = heard.iter().map(|(_, other)| moved_by(linkage, *other, way)).collect();
+        let moved = &around.moved[&way];
         // What goes off, as it should, when this is pressed or pushed.
         let by = |grip: Grip| -> Vec<usize> {
-            let own = heard
-                .iter()
-                .zip(&moved)
-                .filter(|((_, other), own)| is_eager(*other) && own.is_some_and(|own| collide(own, grip)));
-            own.map(|((number, _), _)| *number).collect()
+            let is_by = |other: &usize| around.eager[*other] && moved[*other].is_some_and(|own| collide(own, grip));
+            others().filter(is_by).collect()
         };
         for cue in action.cues() {
             let Some(part) = Part::new(linkage, action.name(), cue, way) else { continue };
@@ -369,22 +352,19 @@ fn playings(linkage: &Linkage, action: ActionView<'_>, modes: &[(String, bool)],
             let is_used = |other: Grip| used.iter().any(|grip| collide(*grip, other));
             let is_named = |name: &str| part.names.iter().chain(on).any(|own| own == name);
             let mut deliberate: Vec<usize> = used.iter().flat_map(|grip| by(*grip)).collect();
-            deliberate.extend(heard.iter().filter(|(_, other)| is_named(other.name())).map(|(number, _)| *number));
-            let stick = heard.iter().map(|(_, other)| *other).chain([action]).filter(|one| one.kind() == Kind::Stick);
-            let walk = { stick }.find_map(|stick| pointing(linkage, stick, way));
+            deliberate.extend(others().filter(|other| is_named(around.actions[*other].name())));
+            let mut sticks = heard.iter().map(|other| around.actions[*other]).filter(|one| one.kind() == Kind::Stick);
+            let walk = sticks.find_map(|stick| pointing(linkage, stick, way));
             let walk = walk.map(|walk| (walk, by(Grip::Push(walk, Direction::Right))));
             let mut presses: Vec<Pastime> = Vec::new();
-            for ((number, other), own) in heard.iter().zip(&moved) {
-                let Some(grip @ Grip::Press(press)) = *own else { continue };
-                let is_plain =
-                    matches!(other.cue().map(|cue| &cue.rule), Some(Rule::Press | Rule::Toggle | Rule::Tap { .. }));
-                let switches_none = other.switches().into_iter().all(|mut modes| modes.next().is_none());
-                if is_plain && switches_none && !is_used(grip) {
-                    let shares = |other: &&Option<Grip>| other.is_some_and(|other| collide(other, grip));
-                    let is_alone = moved.iter().filter(shares).count() == 1;
+            for other in others().filter(|other| around.plain[*other]) {
+                let Some(grip @ Grip::Press(press)) = moved[other] else { continue };
+                if presses.len() < MOST_PASTIMES && !is_used(grip) {
+                    let shares = |other: &usize| moved[*other].is_some_and(|other| collide(other, grip));
+                    let is_alone = others().filter(shares).count() == 1;
                     let mut deliberate = by(grip);
-                    deliberate.push(*number);
-                    presses.push(Pastime { press, deliberate, can_be_held: is_alone && is_eager(*other) });
+                    deliberate.push(other);
+                    presses.push(Pastime { press, deliberate, can_be_held: is_alone && around.eager[other] });
                 }
             }
             all.push(Playing { way: label, part, pastimes: Pastimes { walk, presses }, beside, deliberate });

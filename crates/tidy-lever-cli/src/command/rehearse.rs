@@ -45,17 +45,13 @@ pub(crate) fn run(arguments: &Rehearse) -> Result<Answer> {
     if rehearsal.scenes.is_empty() {
         bail!("{} has no action that hands can perform", arguments.profile.display());
     }
-    let count = |scene: usize| match asked.as_slice() {
-        [] => troupe.count,
-        asked if asked.contains(&scene) => troupe.count,
-        _ => mostly(usize::MAX, troupe.count)(scene),
-    };
-    let all: u64 = (0..rehearsal.scenes.len()).map(count).sum::<u64>() * troupe.hands.len() as u64;
+    let shown: Vec<usize> = if asked.is_empty() { (0..rehearsal.scenes.len()).collect() } else { asked.clone() };
+    let count = mostly(shown.clone(), rehearsal.scenes.len(), troupe.count);
+    let all: u64 = (0..rehearsal.scenes.len()).map(&count).sum::<u64>() * troupe.hands.len() as u64;
     let (told, began) = (bar(all), Instant::now());
     let tallies = play(&rehearsal, &troupe, count, &told);
     told.finish_and_clear();
     let took = began.elapsed();
-    let shown: Vec<usize> = if asked.is_empty() { (0..rehearsal.scenes.len()).collect() } else { asked.clone() };
     let advice: Vec<String> = shown.iter().filter_map(|scene| advice(&rehearsal, &tallies, *scene, &troupe)).collect();
     if arguments.json {
         lines(&mut out, &rehearsal, &tallies, &shown, &troupe)?;
@@ -270,7 +266,7 @@ fn advice(rehearsal: &Rehearsal, tallies: &Tallies, scene: usize, troupe: &Troup
             answered_by: None,
             ..*troupe
         };
-        let tried = play(&better, &alone, mostly(place, troupe.count), &indicatif::ProgressBar::hidden());
+        let tried = play(&better, &alone, mostly(vec![place], better.scenes.len(), troupe.count), &indicatif::ProgressBar::hidden());
         let (was, now) = (tally.share().0, tried.0[place][0].share().0);
         let (false_was, false_now) =
             (tallies.false_pulls(rehearsal, scene, hand).0, tried.false_pulls(&better, place, 0).0);

@@ -357,6 +357,18 @@ fn print(out: &mut Out, evidence: &Evidence, all: &[Told], answered_by: Option<&
                 tried.score.found.iter().sum::<usize>(),
             );
             writeln!(out, "  {}", in_style(HEAD, paint::fitted(&text, 2)))?;
+            if evidence.players.len() > 1 {
+                let players = evidence.players.iter().zip(told.now.found.iter().zip(&tried.score.found));
+                let changed: Vec<String> = players
+                    .filter(|(_, (was, is))| was != is)
+                    .map(|(player, (was, is))| format!("{} {was} to {is}", player.name))
+                    .collect();
+                writeln!(
+                    out,
+                    "  {}",
+                    in_style(FAINT, paint::fitted(&format!("by player: {}", changed.join(", ")), 2))
+                )?;
+            }
             if !arguments.write {
                 writeln!(out, "  {}", in_style(FAINT, "--write saves it in the profile"))?;
             }
