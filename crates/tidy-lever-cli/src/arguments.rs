@@ -59,10 +59,26 @@ pub(crate) struct Demo {
 }
 
 #[derive(Debug, Args)]
-#[command(after_help = "Example:  tidy-lever new my-game.toml")]
+#[command(after_help = "Examples:\n  tidy-lever new my-game.toml\n  tidy-lever new --for side-view my-game.toml")]
 pub(crate) struct New {
     /// The file to write; an existing file is never overwritten. `-` prints the profile instead
     pub(crate) file: PathBuf,
+    /// Start from a profile for this kind of game, with a tape beside it that plays at once
+    #[arg(long = "for", value_enum, value_name = "KIND")]
+    pub(crate) template: Option<Template>,
+}
+
+/// What a new profile is for.
+#[derive(Clone, Copy, Debug, clap::ValueEnum)]
+pub(crate) enum Template {
+    /// Seen from the side: walk, jump with a buffer and coyote time, dash, throw
+    SideView,
+    /// Seen from above: walk, look around, tap or hold, a menu
+    FromAbove,
+    /// A duel: motions, chords, and who wins
+    Duel,
+    /// A touch screen: two thumbs, and keys beside them
+    TouchScreen,
 }
 
 #[derive(Debug, Args)]

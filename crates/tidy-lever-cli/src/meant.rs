@@ -5,6 +5,7 @@
 //!   meant ──250 ms before ... 2 s after──▶ pulls of that seat; a pull answers one line only
 //! ```
 
+use std::collections::VecDeque;
 use std::io::Write;
 
 use anyhow::Result;
@@ -179,17 +180,28 @@ pub(crate) fn print(
 
 /// The attempts of meant actions that came closest to pulling.
 #[derive(Debug, Default)]
-pub(crate) struct Closest(Vec<(u64, u32, String, Option<Attempt>)>);
+pub(crate) struct Closest {
+    lines: Vec<(u64, u32, String, Option<Attempt>)>,
+    /// Attempts that ended a moment ago: a line may come after them.
+    lately: VecDeque<(u32, Attempt)>,
+}
 
 impl Closest {
-    pub(crate) fn line(&mut self, line: &Line) {
+    pub(crate) fn line(&mut self, line: &Line, linkage: &Linkage) {
         if let Said::Meant(name) = &line.said {
-            self.0.push((line.at.as_micros(), line.seat, name.clone(), None));
+            self.lines.push((line.at.as_micros(), line.seat, name.clone(), None));
+            for (seat, attempt) in std::mem::take(&mut self.lately) {
+                self.look(seat, &attempt, linkage);
+            }
         }
     }
 
     /// An attempt ended: it may be the closest of the lines around it.
     pub(crate) fn look(&mut self, seat: u32, attempt: &Attempt, linkage: &Linkage) {
+        if self.lately.len() == MOST_LISTED {
+            self.lately.pop_front();
+        }
+        self.lately.push_back((seat, *attempt));
         let (began, ended, action) =
             (attempt.began().as_micros(), attempt.ended().as_micros(), attempt.action(linkage).unwrap_or_default());
         // Fewer steps that lack first, then the smaller margin.
@@ -199,7 +211,8 @@ impl Closest {
         };
         // The line that lies nearest is the one that it belongs to.
         let far = |at: u64| began.saturating_sub(at).max(at.saturating_sub(ended));
-        let own = self.0.iter_mut().rev().take(MOST_LISTED).filter(|(_, of, name, _)| *of == seat && name == action);
+        let own =
+            self.lines.iter_mut().rev().take(MOST_LISTED).filter(|(_, of, name, _)| *of == seat && name == action);
         let nearest = own.min_by_key(|(at, ..)| far(*at)).filter(|(at, ..)| far(*at) <= AFTER);
         if let Some((_, _, _, best)) = nearest.filter(|_| !attempt.pulled()) {
             let better = best.as_ref().is_none_or(|best| key(attempt) < key(best));
@@ -212,7 +225,7 @@ impl Closest {
         let of = |(at, seat, name, _): &&(u64, u32, String, Option<Attempt>)| {
             (*at, *seat, name) == (score.at, score.seat, &score.name) && score.late.is_none()
         };
-        self.0.iter().find(of)?.3.as_ref()?.story(linkage)
+        self.lines.iter().find(of)?.3.as_ref()?.story(linkage)
     }
 }
 

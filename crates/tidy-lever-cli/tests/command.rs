@@ -50,6 +50,32 @@ fn the_demo_shows_a_minute_at_a_glance_and_lists_its_recipes() {
 }
 
 #[test]
+fn each_template_checks_clean_and_its_tape_pulls_all_that_it_declares() {
+    let folder = tempfile::tempdir().unwrap();
+    for kind in ["side-view", "from-above", "duel", "touch-screen"] {
+        let at = |ending: &str| folder.path().join(format!("{kind}.{ending}")).display().to_string();
+        let (profile, tape) = (at("toml"), at("jsonl"));
+        let told = out(&run(&["new", "--for", kind, &profile]).success());
+        assert!(told.contains(&format!("next: tidy-lever play {profile} {tape}")), "{told}");
+        run(&["check", "--strict", &profile]).success();
+        run(&["check", "--strict", &profile, "--screen", "2340x1080@400"]).success();
+        let played = out(&run(&["play", &profile, &tape, "--json"]).success());
+        let text = std::fs::read_to_string(&profile).unwrap();
+        let linkage = tidy_lever::Linkage::build(&tidy_lever::Profile::from_toml(&text).unwrap()).unwrap();
+        for action in linkage.actions().filter(|action| action.cue().is_some()) {
+            let pulled = format!("\"action\":\"{}\",\"what\":\"pulled\"", action.name());
+            assert!(played.contains(&pulled), "{kind}: {} never pulls: {played}", action.name());
+        }
+        assert!(err(&run(&["new", "--for", kind, &profile]).code(2)).contains("exists already"));
+        // The tape alone is not written over, either.
+        std::fs::remove_file(&profile).unwrap();
+        let refused = err(&run(&["new", "--for", kind, &profile]).code(2));
+        assert!(refused.contains("jsonl exists already") && !std::path::Path::new(&profile).exists(), "{refused}");
+    }
+    assert!(err(&run(&["new", "--for", "side-veiw", "-"]).code(2)).contains("side-view"));
+}
+
+#[test]
 fn a_new_profile_checks_clean_and_is_never_written_over() {
     let folder = tempfile::tempdir().unwrap();
     let path = folder.path().join("mine.toml").to_string_lossy().into_owned();

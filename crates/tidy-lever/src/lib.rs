@@ -106,6 +106,10 @@ pub mod table;
 #[cfg(feature = "files")]
 pub mod tape;
 
+// The guide's programs are tests.
+#[cfg(all(doctest, feature = "files", feature = "std"))]
+mod guide;
+
 pub use cause::Cause;
 pub use control::{Control, Family};
 pub use direction::Direction;

@@ -30,6 +30,22 @@ fn point_and_go_arrives_and_ignores_the_sky() {
 }
 
 #[test]
+fn a_whole_loop_has_two_players_a_menu_and_a_new_key_in_under_120_lines() {
+    assert!(include_str!("../examples/whole_loop.rs").lines().count() < 120);
+    let told = example("whole_loop");
+    for line in [
+        "0.100000 s: otter 2 joins",
+        "0.300000 s: otter 1 hops at 0.75 m",
+        "0.340000 s: otter 2 hops at -0.45 m",
+        "0.900000 s: hop is on keys:KeyJ; to be saved:",
+        "keys = \"KeyJ\"",
+        "1.300000 s: otter 1 hops at 2.55 m",
+    ] {
+        assert!(told.lines().any(|own| own == line), "{line}: {told}");
+    }
+}
+
+#[test]
 fn two_clocks_see_every_hop_exactly_once() {
     let told = example("two_clocks");
     assert!(told.ends_with("hops in all: 3 in physics, 3 in frames\n"), "{told}");

@@ -131,7 +131,7 @@ impl Kept {
 
 impl Watcher for Attempts<'_> {
     fn line(&mut self, line: &Line) {
-        self.meant.line(line);
+        self.meant.line(line, self.linkage);
     }
 
     fn seated(&mut self, seat: &mut Seat) {
