@@ -41,6 +41,23 @@
 //! # Ok::<(), Box<dyn std::error::Error>>(())
 //! ```
 //!
+//! # In order
+//!
+//! | step | types |
+//! |---|---|
+//! | declare what a character can do | [`Profile`]; in code [`profile::Action`], [`cue::Rule`], [`profile::Shape`] |
+//! | check and compile it | [`Linkage`], [`profile::Faults`]; [`levers!`] and [`Linkage::find`] for handles: [`Button`], [`Stick`], [`Axis`], [`Sweep`], [`Pointer`], [`Gauge`], [`Fact`], [`Mode`] |
+//! | one player's live state | [`Seat`], [`seat::Room`]; several in a [`table::Table`] |
+//! | what devices say | [`Event`], [`Control`], [`Device`], [`Moment`]; adapters: [`adapter`] |
+//! | ask | [`Seat::button`] and its sisters, [`Reading`], [`Bookmark`], [`Happening`] |
+//! | ask why | [`Seat::keep_ledger`], [`Attempt`], [`ledger::Outcome`] |
+//! | record and replay | [`tape::Recorder`], [`tape::Player`], [`tape::Reader`] |
+//! | let players change it | [`remap::Remap`], [`listening::Listening`], [`prompt`], [`access::Access`] |
+//! | go back in time | [`Seat::save_into`], [`Seat::restore`], [`Seat::state_hash`] |
+//! | around it | [`following`] (cameras, turning bodies), [`pointing`] (places in the world), [`panel`] (touch controls) |
+//!
+//! The guide in the repository, `docs/guide/`, goes the same way, chapter by chapter.
+//!
 //! | feature | default | what it adds |
 //! |---|---|---|
 //! | `std` | yes | players' files, reading and writing whole tapes, nearest names in faults. Without it the crate needs only `core` and `alloc` |

@@ -9,6 +9,7 @@ use clap::Parser;
 /// Prints what happens to standard output, one JSON object per line.
 #[derive(Debug, Parser)]
 #[command(name = "otter-post", version, args_override_self = true)]
+#[command(group(clap::ArgGroup::new("picture").multiple(true)))]
 pub(crate) struct Arguments {
     /// The profile to use; the game reloads it whenever the file is saved [default: demo/otter-post.toml, or the one
     /// inside the game]
@@ -37,12 +38,24 @@ pub(crate) struct Arguments {
     pub(crate) two: bool,
 
     /// Render N frames, 60 per second, without a window, then exit
-    #[arg(long, value_name = "N", requires = "shot")]
+    #[arg(long, value_name = "N", requires = "picture")]
     pub(crate) frames: Option<u32>,
 
     /// Write the last of these frames to this PNG file
-    #[arg(long, value_name = "FILE", requires = "frames")]
+    #[arg(long, value_name = "FILE", requires = "frames", group = "picture")]
     pub(crate) shot: Option<PathBuf>,
+
+    /// Write these frames to this file as an animated PNG
+    #[arg(long, value_name = "FILE", requires = "frames", group = "picture")]
+    pub(crate) film: Option<PathBuf>,
+
+    /// With --film: leave the first N frames out
+    #[arg(long, value_name = "N", default_value_t = 0)]
+    pub(crate) film_from: u32,
+
+    /// With --film: keep one frame of N
+    #[arg(long, value_name = "N", default_value_t = 5, value_parser = clap::value_parser!(u16).range(1..=60))]
+    pub(crate) film_every: u16,
 
     /// The size of the frames or the window, in pixels
     #[arg(long, value_name = "WxH", default_value = "1280x800", value_parser = size)]

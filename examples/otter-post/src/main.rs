@@ -7,6 +7,7 @@
 
 mod arguments;
 mod camera;
+mod film;
 mod frames;
 mod game;
 mod hands;
@@ -64,8 +65,16 @@ fn run(arguments: &Arguments) -> Result<()> {
     game.set_covered(view.covered());
     game.set_view(arguments.size);
     let (tape, pad) = (arguments.tape.as_deref(), arguments.pad.as_deref());
-    match (arguments.frames, &arguments.shot) {
-        (Some(count), Some(shot)) => frames::run(&mut game, &mut view, count, tape, pad, shot),
-        _ => window::run(game, view, Opening { size: arguments.size, profile: file.as_deref(), tape, pad }),
+    match arguments.frames {
+        Some(count) => {
+            let film = arguments.film.as_deref().map(|path| frames::Filming {
+                path,
+                from: arguments.film_from,
+                every: arguments.film_every,
+                size: arguments.size,
+            });
+            frames::run(&mut game, &mut view, count, (tape, pad), arguments.shot.as_deref(), film)
+        }
+        None => window::run(game, view, Opening { size: arguments.size, profile: file.as_deref(), tape, pad }),
     }
 }

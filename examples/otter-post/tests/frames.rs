@@ -156,3 +156,47 @@ fn what_cannot_be_done_is_told_with_its_place() {
     }
     assert!(!shot.exists());
 }
+
+/// The pictures of an animated PNG, put together as a viewer does it: how many there are, and the last one.
+fn film(path: &Path) -> (u32, Vec<u8>) {
+    let file = std::io::BufReader::new(fs::File::open(path).unwrap());
+    let mut reader = png::Decoder::new(file).read_info().unwrap();
+    let count = reader.info().animation_control().unwrap().num_frames;
+    let (width, height) = reader.info().size();
+    let mut whole = vec![0; (width * height * 4) as usize];
+    let mut part = vec![0; reader.output_buffer_size().unwrap()];
+    for _ in 0..count {
+        reader.next_frame(&mut part).unwrap();
+        let control = *reader.info().frame_control().unwrap();
+        for (place, pixel) in part.chunks(4).take((control.width * control.height) as usize).enumerate() {
+            let (x, y) =
+                (place as u32 % control.width + control.x_offset, place as u32 / control.width + control.y_offset);
+            if pixel[3] > 0 {
+                let at = ((y * width + x) * 4) as usize;
+                whole[at..at + 4].copy_from_slice(pixel);
+            }
+        }
+    }
+    (count, whole)
+}
+
+#[test]
+fn a_film_adds_up_to_the_pictures_and_the_readmes_is_short_of_a_megabyte() {
+    let folder = tempfile::tempdir().unwrap();
+    let (own, round) = (folder.path().join("film.png"), demo(ROUND));
+    let more = ["--pad", path(&round), "--size", "480x300", "--film", path(&own)];
+    frames(folder.path(), 300, &[&more[..], &["--film-from", "60", "--film-every", "30"]].concat());
+    let (count, last) = film(&own);
+    assert_eq!(count, 8);
+    // Its last picture is the shot, in a little fewer shades; but for what fades in the view.
+    let (_, _, shot) = picture(folder.path());
+    assert_eq!(last.len(), shot.len());
+    let differ = last.iter().zip(&shot).filter(|(film, shot)| film.abs_diff(**shot) >= 8).count();
+    assert!(differ * 100 < last.len(), "{differ} of {} bytes differ", last.len());
+    let readmes = demo("../docs/film.png");
+    assert!(fs::metadata(&readmes).unwrap().len() < 1_000_000);
+    assert!(film(&readmes).0 >= 60);
+    let mut command = program(folder.path());
+    command.args(["--frames", "60", "--film", "f.png", "--film-from", "60"]);
+    assert!(!command.status().unwrap().success(), "nothing is left to film");
+}
