@@ -16,6 +16,16 @@ const CIRCLE: (f64, f64, f64) = (950.0, 402.0, 222.0);
 /// The legend's rows begin here.
 const LEGEND: f64 = 706.0;
 
+/// The responses' colours; none of them means anything else in the picture.
+const RESPONSES: [&str; 3] = [SERIES[0], SERIES[1], "#6b4fa0"];
+/// A tape's samples.
+const SAMPLES: &str = SERIES[3];
+
+/// Whether a response gives what it is fed.
+fn is_straight(response: &ResponseView<'_>) -> bool {
+    [0.1, 0.3, 0.5, 0.7, 0.9].into_iter().all(|push| (response.bend(push, 0.0).0 - push).abs() < 1e-3)
+}
+
 /// Draws a stick: output size against input size on the left; dead zone, outer edge, and directions with the stretches
 /// in which the one before is kept on the right. `samples` are raw places of the stick, drawn as dots.
 ///
@@ -70,7 +80,9 @@ fn response(drawing: &mut Drawing, responses: &[ResponseView<'_>]) {
     drawing.curve(&[at(0.0, 1.0), at(0.0, 0.0), at(1.0, 0.0)], INK, 1.5);
     drawing.text((left + side / 2.0, top + side + 48.0), 15, "middle", INK, "input size (share of full deflection)");
     drawing.upright((left - 52.0, top + side / 2.0), 15, INK, "output size");
-    drawing.curve(&[at(0.0, 0.0), at(1.0, 1.0)], FAINT, 1.0);
+    if !responses.iter().any(is_straight) {
+        drawing.curve(&[at(0.0, 0.0), at(1.0, 1.0)], FAINT, 1.0);
+    }
     for (number, response) in responses.iter().enumerate() {
         let points: Vec<(f64, f64)> = (0..=400)
             .map(|n| {
@@ -79,7 +91,7 @@ fn response(drawing: &mut Drawing, responses: &[ResponseView<'_>]) {
                 at(f64::from(push), f64::from(x.hypot(y)))
             })
             .collect();
-        drawing.curve(&points, SERIES[number % SERIES.len()], 3.0);
+        drawing.curve(&points, RESPONSES[number % RESPONSES.len()], 3.0);
     }
 }
 
@@ -140,7 +152,7 @@ fn directions(
         drawing.text((x, y + 16.0), 12, anchor, FAINT, format!("{degrees}°"));
     }
     for (x, y) in samples {
-        drawing.circle(around(f64::from(*x), f64::from(*y)), 3.0, SERIES[1], None, 0.45);
+        drawing.circle(around(f64::from(*x), f64::from(*y)), 3.5, SAMPLES, None, 0.6);
     }
 }
 
@@ -180,7 +192,7 @@ fn box_borders(drawing: &mut Drawing, down_at: f64, up_at: f64) {
 fn legend(drawing: &mut Drawing, responses: &[ResponseView<'_>], compass: CompassView, samples: usize) {
     let mut rows: Vec<(&str, f64, String)> = Vec::new();
     for (number, response) in responses.iter().enumerate() {
-        rows.push((SERIES[number % SERIES.len()], 1.0, format!("response of {}", response.controls.join(", "))));
+        rows.push((RESPONSES[number % RESPONSES.len()], 1.0, format!("response of {}", response.controls.join(", "))));
     }
     if let Some(first) = responses.first() {
         let (dead, full, each) = first.edges();
@@ -200,9 +212,11 @@ fn legend(drawing: &mut Drawing, responses: &[ResponseView<'_>], compass: Compas
     };
     rows.push((KEPT, 0.6, kept));
     if samples > 0 {
-        rows.push((SERIES[1], 0.7, format!("{samples} samples of a tape, as the stick said them")));
+        rows.push((SAMPLES, 0.8, format!("{samples} samples of a tape, as the stick said them")));
     }
-    rows.push((FAINT, 1.0, "as fed: output is input".into()));
+    if !responses.iter().any(is_straight) {
+        rows.push((FAINT, 1.0, "as fed: output is input".into()));
+    }
     for (row, (colour, opacity, text)) in rows.iter().enumerate() {
         let (column, line) = (row / 3, row % 3);
         let (x, y) = (PLOT.0 + 400.0 * column as f64, LEGEND + 28.0 * line as f64);
