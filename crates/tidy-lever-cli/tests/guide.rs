@@ -122,6 +122,6 @@ fn chapters_lead_to_the_next_to_recipes_and_back() {
         assert!(!of.is_empty(), "no chapter leads to the recipe {name}");
         let page = fs::read_to_string(recipe.join("README.md")).unwrap();
         let back = |chapter: &&str| page.contains(&format!("](../../../docs/guide/{chapter})"));
-        assert!(of.iter().any(|chapter| back(chapter)), "demo/recipes/{name}/README.md leads to none of {of:?}");
+        assert!(of.iter().any(back), "demo/recipes/{name}/README.md leads to none of {of:?}");
     }
 }
