@@ -6,6 +6,7 @@
 use core::time::Duration;
 
 use tidy_lever::cue::{Cue, PathStep, Position, Rule};
+use tidy_lever::profile::Kind;
 use tidy_lever::{Direction, Linkage};
 
 use crate::grip::{Grip, Pointing, Press, Way, grip, pointing};
@@ -61,7 +62,7 @@ impl Part {
                 for name in all {
                     let direction = Direction::from_name(name).filter(|_| linkage.action(name).is_none());
                     part.others.extend(match direction {
-                        Some(direction) => named(&format!("{subject}.{}", direction.name())),
+                        Some(direction) => named(&format!("{}.{}", stick(linkage, &subject), direction.name())),
                         None => named(name),
                     });
                     names.push(name.split('.').next().unwrap_or_default().to_owned());
@@ -170,7 +171,13 @@ impl Part {
             if step.maybe && !targets.is_empty() && sketch.dice.chance(0.5) {
                 continue;
             }
-            if place > 0 {
+            let to = step.position.on_screen(left);
+            if let Some((before, _)) = targets.last().copied().filter(|(_, before)| to.is_some() && *before == to) {
+                // The same direction again: let go between, as in giving it twice.
+                let gap = sketch.dice.span(hand.gap);
+                targets.push((before + gap * 0.45, None));
+                now = before + gap;
+            } else if place > 0 {
                 now += sketch.dice.span(hand.step).max(stays);
             }
             targets.push((now, if step.position == Position::Neutral { None } else { step.position.on_screen(left) }));
@@ -224,6 +231,15 @@ impl Part {
         sketch.point_within(point, &[(at + travel, Some(to)), (at + travel + held, None)], travel);
         Played { done: at + travel, again: None }
     }
+}
+
+/// The stick whose directions an order means: its subject, or the only one of the profile.
+fn stick<'n>(linkage: &'n Linkage, subject: &'n str) -> &'n str {
+    let is_stick = |action: &tidy_lever::linkage::ActionView<'_>| action.kind() == Kind::Stick;
+    if linkage.action(subject).is_some_and(|action| is_stick(&action)) {
+        return subject;
+    }
+    linkage.actions().find(is_stick).map_or(subject, |stick| stick.name())
 }
 
 /// Rules of one button.

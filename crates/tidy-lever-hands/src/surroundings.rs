@@ -14,7 +14,7 @@ use crate::grip::{Grip, Way, button, pointing};
 #[derive(Debug)]
 pub(crate) struct Surroundings<'l> {
     pub(crate) actions: Vec<ActionView<'l>>,
-    /// What moves each action, by way: its own button, or the stick that its cue hears.
+    /// What moves each action, by way: its own button, or what its cue hears.
     pub(crate) moved: HashMap<Way, Vec<Option<Grip>>>,
     /// Whether each goes off at any press of its controls.
     pub(crate) eager: Vec<bool>,
@@ -41,8 +41,9 @@ impl<'l> Surroundings<'l> {
             let own = button(linkage, *action, way).map(Grip::Press);
             own.or_else(|| {
                 let subject = action.cue().and_then(|cue| cue.subject.as_deref()).unwrap_or_else(|| action.name());
-                let stick = by_name.get(subject.split('.').next().unwrap_or_default())?;
-                Some(Grip::Push(pointing(linkage, *stick, way)?, Direction::Right))
+                let subject = by_name.get(subject.split('.').next().unwrap_or_default())?;
+                let press = button(linkage, *subject, way).map(Grip::Press);
+                press.or_else(|| Some(Grip::Push(pointing(linkage, *subject, way)?, Direction::Right)))
             })
         };
         let of = |way: Way| (way, actions.iter().map(|action| moved_by(action, way)).collect());

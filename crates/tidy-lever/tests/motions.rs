@@ -232,14 +232,20 @@ fn a_motion_counts_as_the_design_says_it() {
 
 #[test]
 fn a_flick_goes_from_the_centre_to_the_edge_at_once() {
-    let body = with("steer flicks over 0.8 within 60ms", "");
+    let act = "[action.act]\nkind = \"button\"\ncue = \"steer flicks over 0.8 within 60ms\"\n";
+    let body = format!("[action.steer]\nkind = \"stick\"\npad = \"left-stick\"\npad_shape = {{ dead = 0.15 }}\n{act}");
     let pushes: &[(&[(u64, f32)], usize)] = &[
         (&[(0, 0.9), (100, 0.0)], 1),
-        (&[(0, 0.2), (30, 0.5), (60, 0.85), (200, 0.0)], 1),
-        (&[(0, 0.2), (61, 0.85), (200, 0.0)], 0),
+        (&[(0, 0.2), (30, 0.5), (60, 0.9), (200, 0.0)], 1),
+        (&[(0, 0.2), (61, 0.9), (200, 0.0)], 0),
         // Once there it counts once, however it trembles; back at the centre it may come again.
         (&[(0, 0.9), (40, 0.7), (50, 0.9), (90, 0.0), (120, -0.9), (200, 0.0)], 2),
         (&[(0, 0.3), (500, 0.9), (600, 0.3), (700, 0.9), (800, 0.0)], 0),
+        // On its way out a stick reports from within its dead zone: that begins no new rest.
+        (&[(0, 0.05), (4, 0.1), (8, 0.2), (12, 0.5), (16, 0.9), (200, 0.0)], 1),
+        (&[(0, 0.9), (90, 0.0), (95, 0.05), (105, 0.1), (115, 0.9), (200, 0.0)], 2),
+        // Two brushes of the centre are too short a rest.
+        (&[(0, 0.9), (90, 0.0), (95, 0.05), (105, 0.9), (200, 0.0)], 1),
     ];
     for (pushes, pulls) in pushes {
         let mut bench = Bench::new(&body);

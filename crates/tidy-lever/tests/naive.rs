@@ -304,8 +304,11 @@ fn a_flick_is_where_a_slow_reading_finds_the_edge_soon_enough_after_the_centre()
             .collect();
         // Each way out from the centre is one piece; in each, the first time at the edge decides, if there was a rest before.
         let rests = |began: u64| {
-            let before = pushes.iter().rev().skip_while(|(at, _)| *at >= began).take_while(|(_, far)| *far == 0.0);
-            before.last().is_none_or(|(since, _)| began - since >= 20_000)
+            let earlier: Vec<_> = pushes.iter().take_while(|(at, _)| *at < began).collect();
+            let rest = earlier.iter().rev().take_while(|(_, far)| *far == 0.0);
+            // A stick that never moved has rested since the beginning, whatever it reports.
+            let always = rest.clone().count() == earlier.len();
+            always || rest.last().is_none_or(|(since, _)| began - since >= 20_000)
         };
         let out = pushes.split(|(_, far)| *far == 0.0).filter_map(|out| {
             let (began, reached) = (out.first()?.0, out.iter().find(|(_, far)| *far >= 0.8)?.0);

@@ -23,8 +23,11 @@ pub(super) fn hears((over, within, rested): (i32, u64, u64), edge: Edge, context
             Verdict::None
         }
         Edge::Push(&Push { size: 0, cause, .. }) => {
-            // Start of the rest plus 1; 0 means that the stick has rested since the beginning.
-            context.state.last = at + 1;
+            // Start of the rest plus 1; 0 means that the stick has rested since the beginning. Reports from within the dead
+            // zone, as every stick gives them on its way out, don't begin it again.
+            if context.state.open || context.state.note != 0 || context.on {
+                context.state.last = at + 1;
+            }
             context.state.drop_attempt();
             context.no_timer();
             if context.on { Verdict::Ended(cause) } else { Verdict::None }
