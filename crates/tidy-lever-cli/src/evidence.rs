@@ -19,7 +19,9 @@ use tidy_lever_tuning::{Answer, Answering};
 
 use crate::attempts::{ROOM, Seen};
 use crate::input;
+use crate::paint;
 use crate::run::{Cuts, Watcher, play};
+use crate::view::notes;
 
 /// A pull answers a wanted moment from this long before it to this long after it, in µs.
 const BEFORE: u64 = 250_000;
@@ -126,7 +128,11 @@ impl Evidence {
             .map(|player| {
                 let mut played = Played { with_ledger, ..Played::default() };
                 if self.answers.is_empty() {
-                    play(linkage, Cursor::new(&player.text), &player.name, Cuts::default(), &mut played)?;
+                    let told = play(linkage, Cursor::new(&player.text), &player.name, Cuts::default(), &mut played)?;
+                    // Once: the tapes are played many times.
+                    if with_ledger {
+                        notes(&player.name, &told).into_iter().for_each(paint::note);
+                    }
                 } else {
                     self.simulate(linkage, player, &mut played)?;
                 }
@@ -145,12 +151,12 @@ impl Evidence {
             playback: Playback,
         }
         let mut seats: Vec<Seated> = Vec::new();
-        let reader = Reader::new(Cursor::new(&player.text)).with_context(|| player.name.clone())?;
+        let mut reader = Reader::new(Cursor::new(&player.text)).with_context(|| player.name.clone())?;
         let header = reader.header().clone();
         let room = Room::default().with_waiting(1 << 14).with_devices(64);
         let answered = |fact: &str| self.answers.iter().any(|answer| answer.fact == fact);
         let mut last = Moment::ZERO;
-        for line in reader {
+        for line in reader.by_ref() {
             let line = line.with_context(|| player.name.clone())?;
             last = last.max(line.at);
             if matches!(&line.said, Said::Fact { fact, .. } if answered(fact)) {
@@ -176,6 +182,10 @@ impl Evidence {
                     played.look(*number, seat);
                 }
             }
+        }
+        if let Some(line) = reader.cut_at().filter(|_| played.with_ledger) {
+            let name = &player.name;
+            paint::note(format!("{name} is cut off: its end is missing at line {line}; played up to there"));
         }
         for Seated { number, mut seat, mut bookmark, mut answering, .. } in seats {
             answering.advance_seat(&mut seat, &mut bookmark, last, |_| {}, |one| played.pull(number, one, linkage));

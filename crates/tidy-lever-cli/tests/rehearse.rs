@@ -261,6 +261,14 @@ fn too_little_evidence_is_no_advice_and_players_are_told_apart() {
     {
         assert!(told.contains(word), "{word}: {told}");
     }
+    // Of a tape that was cut in half the rest is played, and that is told once.
+    let half = taps(&[180, 230, 190], 3);
+    fs::write(folder.path().join("half.jsonl"), &half[..half.len() - 60]).unwrap();
+    for more in [&[][..], &["--answer", "toss: grounded = false for 100ms"]] {
+        let arguments = [&["tune", "quay.toml", "half.jsonl"], more].concat();
+        let told = command(folder.path(), &arguments).assert().success().get_output().stderr.clone();
+        assert_eq!(String::from_utf8(told).unwrap().matches("note:").count(), 1, "{more:?}");
+    }
     // A tape that marks nothing tells nothing about an action, unless that is asked for.
     fs::write(folder.path().join("eva.jsonl"), taps(&[150, 260], 0)).unwrap();
     let told = out(folder.path(), &["tune", "quay.toml", "eva.jsonl"]);
