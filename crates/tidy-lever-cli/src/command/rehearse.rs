@@ -70,7 +70,7 @@ pub(crate) fn run(arguments: &Rehearse) -> Result<Answer> {
         took.as_secs_f64(),
         troupe.seed
     )?;
-    world(&mut out, &rehearsal, &troupe)?;
+    world(&mut out, &rehearsal, &troupe, &shown)?;
     writeln!(out)?;
     if asked.is_empty() {
         overview(&mut out, &rehearsal, &tallies, &troupe)?;
@@ -108,14 +108,14 @@ fn grouped(count: u64) -> String {
 }
 
 /// Tells in which world the hands play.
-fn world(out: &mut Out, rehearsal: &Rehearsal, troupe: &Troupe) -> Result<()> {
+fn world(out: &mut Out, rehearsal: &Rehearsal, troupe: &Troupe, shown: &[usize]) -> Result<()> {
     let mut told =
         vec!["each performance begins with the facts and modes that the action needs; facing alternates".into()];
     match &troupe.answered_by {
         Some(from) => told.push(format!("pulls are answered as {from} says")),
         None => {
-            let timed = rehearsal.scenes.iter().filter(|scene| scene.is_timed()).map(|scene| scene.name.as_str());
-            let timed: Vec<&str> = timed.collect();
+            let timed = shown.iter().map(|scene| &rehearsal.scenes[*scene]).filter(|scene| scene.is_timed());
+            let timed: Vec<&str> = timed.map(|scene| scene.name.as_str()).collect();
             if !timed.is_empty() {
                 told.push(format!(
                     "some are timed to the moment at which the gate opens or closes: {}",
