@@ -12,6 +12,7 @@ use std::sync::{LazyLock, Mutex};
 
 use anstream::AutoStream;
 use anstyle::{AnsiColor, Style};
+use comfy_table::{ContentArrangement, Table, presets};
 
 /// One of the styles.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -106,6 +107,25 @@ pub(crate) struct Out {
 /// terminal, so that they are as wide as they need.
 pub(crate) fn width() -> Option<usize> {
     terminal_size::terminal_size_of(io::stdout()).map(|(width, _)| usize::from(width.0).clamp(80, 200))
+}
+
+/// An empty table, as wide as it needs; in a terminal it fits that.
+pub(crate) fn table() -> Table {
+    let mut table = Table::new();
+    table.load_preset(presets::NOTHING).set_content_arrangement(ContentArrangement::Disabled);
+    if let Some(width) = width() {
+        table.set_content_arrangement(ContentArrangement::Dynamic).set_width(width as u16);
+    }
+    table
+}
+
+/// Writes a table, its heads fainter than its rows.
+pub(crate) fn rows(out: &mut impl Write, table: &Table) -> anyhow::Result<()> {
+    for (row, line) in table.lines().enumerate() {
+        let line = line.trim_end();
+        writeln!(out, "{}", if row == 0 { in_style(FAINT, line) } else { line.to_owned() })?;
+    }
+    Ok(())
 }
 
 /// A text in lines of at most this many columns, broken between words; a word that is longer keeps a line of its own.

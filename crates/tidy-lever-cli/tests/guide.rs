@@ -35,7 +35,6 @@ fn shown(block: &str, folder: &Path) -> String {
         all += &String::from_utf8(output.stdout).unwrap();
         all += &String::from_utf8(output.stderr).unwrap();
     }
-    // Times of a rehearsal are the machine's.
     all
 }
 

@@ -45,8 +45,6 @@ impl Part {
         let subject = cue.subject.as_deref().unwrap_or(action).to_owned();
         let named = |name: &str| grip(linkage, name, way);
         let mut names = vec![subject.split('.').next().unwrap_or_default().to_owned()];
-        let is_path =
-            matches!(cue.rule, Rule::Rolls { .. } | Rule::Spins { .. } | Rule::Flicks { .. } | Rule::Twice { .. });
         let point = linkage.action(&subject).and_then(|action| pointing(linkage, action, way));
         let mut part =
             Part { rule: cue.rule.clone(), press: named(&subject), point, others: Vec::new(), names: vec![] };
@@ -82,7 +80,7 @@ impl Part {
             _ => part.press.is_some(),
         };
         part.names = names;
-        (fits && (!is_path || part.point.is_some())).then_some(part)
+        (fits && (!part.is_path() || part.point.is_some())).then_some(part)
     }
 
     /// What is pressed for it.

@@ -114,7 +114,7 @@ impl Rehearsal {
     /// let text = "tidy-lever = 1\n[action.bag]\nkind = \"button\"\nkeys = \"KeyE\"\ncue = \"double tap within 240ms\"\n";
     /// let rehearsal = Rehearsal::new(text, &[])?;
     /// let (scene, mut stage) = (rehearsal.scene("bag").unwrap(), rehearsal.stage());
-    /// let mut tally = rehearsal.rehearse(scene, &Hand::named("practised").unwrap(), 1, (0, 200), &mut stage);
+    /// let tally = rehearsal.rehearse(scene, &Hand::named("practised").unwrap(), 1, (0, 200), &mut stage);
     /// assert_eq!((tally.meant, tally.found > 190), (200, true));
     /// # Ok::<(), tidy_lever::profile::Faults>(())
     /// ```

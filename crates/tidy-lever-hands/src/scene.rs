@@ -295,7 +295,7 @@ impl Scene {
         }
         facts.sort_by_key(|(at, ..)| *at);
         Performance {
-            events: sketch.finish(0.0),
+            events: sketch.finish(),
             modes: self.modes.clone(),
             facts,
             way: playing.way,

@@ -26,18 +26,14 @@ pub(crate) struct Sketch<'h> {
     fingers: u64,
 }
 
-/// An event without its moment.
-fn at_once(make: impl Fn(Moment) -> Event) -> Event {
-    make(Moment::ZERO)
-}
-
 impl<'h> Sketch<'h> {
     pub(crate) fn new(hand: &'h Hand, dice: Dice) -> Sketch<'h> {
         Sketch { hand, dice, events: Vec::new(), fingers: 0 }
     }
 
     fn put(&mut self, at: f64, make: impl Fn(Moment) -> Event) {
-        self.events.push((at, at_once(make)));
+        // Its moment is set at the end.
+        self.events.push((at, make(Moment::ZERO)));
     }
 
     /// When its first event is, and its last.
@@ -46,10 +42,10 @@ impl<'h> Sketch<'h> {
         all.fold((f64::MAX, f64::MIN), |(first, last), at| (first.min(at), last.max(at)))
     }
 
-    /// The events in order, each so many ms later, in whole microseconds.
-    pub(crate) fn finish(mut self, later: f64) -> Vec<Event> {
+    /// The events in order, in whole microseconds.
+    pub(crate) fn finish(mut self) -> Vec<Event> {
         self.events.sort_by(|one, other| one.0.total_cmp(&other.0));
-        let moment = |at: f64| Moment::from_micros(libm::round((at + later).max(0.0) * 1e3) as u64);
+        let moment = |at: f64| Moment::from_micros(libm::round(at.max(0.0) * 1e3) as u64);
         self.events.into_iter().map(|(at, event)| Event { at: moment(at), ..event }).collect()
     }
 

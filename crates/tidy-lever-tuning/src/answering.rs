@@ -103,9 +103,8 @@ impl Answering {
         }
     }
 
-    /// An action pulled at a moment: its answers begin from there. [`advance`](Answering::advance) does this by itself; a tool that
-    /// steps from pull to pull calls it after each.
-    pub fn pulled(&mut self, action: &str, at: Moment) {
+    /// An action pulled at a moment: its answers begin from there.
+    fn pulled(&mut self, action: &str, at: Moment) {
         for (number, answer) in self.answers.iter().enumerate().filter(|(_, answer)| answer.action == action) {
             self.due.retain(|due| due.answer != number);
             let at = at + Duration::from_micros(1) + answer.after;
@@ -159,12 +158,12 @@ impl Answering {
     }
 
     /// When the next fact is due.
-    pub fn next_due(&self) -> Option<Moment> {
+    fn next_due(&self) -> Option<Moment> {
         self.due.iter().map(|due| due.at).min()
     }
 
     /// Takes out what a seat has to be told before it plays on by a microsecond.
-    pub fn take_due(&mut self, seat: &Seat) -> Vec<Answered> {
+    fn take_due(&mut self, seat: &Seat) -> Vec<Answered> {
         let next = seat.played() + Duration::from_micros(1);
         let mut taken = Vec::new();
         while let Some(place) = self.due.iter().position(|due| due.at <= next) {

@@ -3,7 +3,6 @@
 use std::io::Write;
 
 use anyhow::Result;
-use comfy_table::{ContentArrangement, Table, presets};
 use serde_json::json;
 use tidy_lever::linkage::ActionView;
 use tidy_lever::profile::{self, Fault, Severity};
@@ -12,7 +11,7 @@ use tidy_lever::{Linkage, Profile};
 use crate::Answer;
 use crate::arguments::Check;
 use crate::input;
-use crate::paint::{self, BAD, FAINT, GOOD, HEAD, WARN, in_style};
+use crate::paint::{self, BAD, GOOD, HEAD, WARN, in_style};
 
 /// How wide a line of controls may be.
 const WIDE: usize = 32;
@@ -132,11 +131,7 @@ fn summary(out: &mut impl Write, linkage: &Linkage) -> Result<()> {
     if !linkage.title().is_empty() {
         writeln!(out, "{}", in_style(HEAD, linkage.title()))?;
     }
-    let mut table = Table::new();
-    table.load_preset(presets::NOTHING).set_content_arrangement(ContentArrangement::Disabled);
-    if let Some(width) = paint::width() {
-        table.set_content_arrangement(ContentArrangement::Dynamic).set_width(width as u16);
-    }
+    let mut table = paint::table();
     table.set_header(["action", "kind", "active in", "cue", "delay", "controls"]);
     for action in linkage.actions() {
         let heard = match action.modes() {
@@ -149,10 +144,7 @@ fn summary(out: &mut impl Write, linkage: &Linkage) -> Result<()> {
         let controls = controls(action);
         table.add_row([action.name(), action.kind().name(), &heard, &cue, &delay(action), &controls]);
     }
-    for (row, line) in table.lines().enumerate() {
-        let line = line.trim_end();
-        writeln!(out, "{}", if row == 0 { in_style(FAINT, line) } else { line.to_owned() })?;
-    }
+    paint::rows(out, &table)?;
     writeln!(out)?;
     Ok(())
 }

@@ -3,19 +3,14 @@
 use std::io::Write;
 
 use anyhow::Result;
-use comfy_table::{ContentArrangement, Table, presets};
 use serde_json::json;
 use tidy_lever::profile::Number;
 
-use crate::paint::{self, FAINT, in_style};
+use crate::paint;
 
 /// A table of all numbers: path, value, range, default, place and meaning.
 pub(crate) fn table(out: &mut impl Write, numbers: &[Number]) -> Result<()> {
-    let mut table = Table::new();
-    table.load_preset(presets::NOTHING).set_content_arrangement(ContentArrangement::Disabled);
-    if let Some(width) = paint::width() {
-        table.set_content_arrangement(ContentArrangement::Dynamic).set_width(width as u16);
-    }
+    let mut table = paint::table();
     table.set_header(["number", "value", "range", "default", "place", "meaning"]);
     for number in numbers {
         let in_unit = |value: f64| match number.unit.name() {
@@ -33,15 +28,11 @@ pub(crate) fn table(out: &mut impl Write, numbers: &[Number]) -> Result<()> {
         let default = number.default.map_or("-".to_owned(), in_unit);
         table.add_row([&number.path, &in_unit(number.value), &range, &default, &place, number.meaning]);
     }
-    for (row, line) in table.lines().enumerate() {
-        let line = line.trim_end();
-        writeln!(out, "{}", if row == 0 { in_style(FAINT, line) } else { line.to_owned() })?;
-    }
-    Ok(())
+    paint::rows(out, &table)
 }
 
 /// A number with its thousands apart.
-fn grouped(value: f64) -> String {
+pub(crate) fn grouped(value: f64) -> String {
     let text = value.to_string();
     let (whole, part) = text.split_once('.').map_or((text.as_str(), None), |(whole, part)| (whole, Some(part)));
     let (sign, digits) = whole.strip_prefix('-').map_or(("", whole), |digits| ("-", digits));

@@ -4,16 +4,17 @@ use std::io::Write;
 use std::time::Instant;
 
 use anyhow::{Result, bail};
-use comfy_table::{CellAlignment, ContentArrangement, Table, presets};
+use comfy_table::CellAlignment;
 use serde_json::{Map, Value, json};
 use tidy_lever::control::Family;
-use tidy_lever::profile::{numbers, with_number};
+use tidy_lever::profile::{Number, numbers, with_number};
 use tidy_lever::tape::{Header, Line, Said, TapeValue, Writer};
 use tidy_lever::{Linkage, Moment};
 use tidy_lever_hands::{Fix, Miss, Rehearsal, Tally, fix};
 
 use crate::Answer;
 use crate::arguments::Rehearse;
+use crate::command::numbers::grouped;
 use crate::paint::{self, BAD, FAINT, GOOD, HEAD, NAME, Out, WARN, in_style};
 use crate::rehearsing::{Sweep, Tallies, Troupe, bar, mostly, place, play};
 
@@ -52,7 +53,9 @@ pub(crate) fn run(arguments: &Rehearse) -> Result<Answer> {
     let tallies = play(&rehearsal, &troupe, count, &told);
     told.finish_and_clear();
     let took = began.elapsed();
-    let advice: Vec<String> = shown.iter().filter_map(|scene| advice(&rehearsal, &tallies, *scene, &troupe)).collect();
+    let all_numbers = numbers(&troupe.text)?;
+    let advice = shown.iter().filter_map(|scene| advice(&rehearsal, &tallies, *scene, &troupe, &all_numbers));
+    let advice: Vec<String> = advice.collect();
     if arguments.json {
         lines(&mut out, &rehearsal, &tallies, &shown, &troupe)?;
         for line in advice {
@@ -66,7 +69,7 @@ pub(crate) fn run(arguments: &Rehearse) -> Result<Answer> {
         in_style(HEAD, rehearsal.linkage().title()),
         counted(shown.len(), "action"),
         counted(troupe.hands.len(), "hand"),
-        grouped(all),
+        grouped(all as f64),
         took.as_secs_f64(),
         troupe.seed
     )?;
@@ -93,18 +96,6 @@ pub(crate) fn run(arguments: &Rehearse) -> Result<Answer> {
 
 fn counted(count: usize, one: &str) -> String {
     if count == 1 { format!("1 {one}") } else { format!("{count} {one}s") }
-}
-
-fn grouped(count: u64) -> String {
-    let digits = count.to_string();
-    let mut told = String::new();
-    for (place, digit) in digits.chars().enumerate() {
-        if place > 0 && (digits.len() - place).is_multiple_of(3) {
-            told.push(',');
-        }
-        told.push(digit);
-    }
-    told
 }
 
 /// Tells in which world the hands play.
@@ -154,11 +145,7 @@ fn missed(miss: &Miss, by: Option<u32>) -> String {
 
 /// One row an action: found by each hand, and what its misses run into.
 fn overview(out: &mut Out, rehearsal: &Rehearsal, tallies: &Tallies, troupe: &Troupe) -> Result<()> {
-    let mut table = Table::new();
-    table.load_preset(presets::NOTHING).set_content_arrangement(ContentArrangement::Disabled);
-    if let Some(width) = paint::width() {
-        table.set_content_arrangement(ContentArrangement::Dynamic).set_width(width as u16);
-    }
+    let mut table = paint::table();
     let heads = troupe.hands.iter().map(|hand| format!("{} %", hand.name));
     table.set_header(
         ["action".to_owned()].into_iter().chain(heads).chain(["false/min".into(), "commonest miss".into()]),
@@ -178,10 +165,7 @@ fn overview(out: &mut Out, rehearsal: &Rehearsal, tallies: &Tallies, troupe: &Tr
         let wrong = if worst < 0.005 { "-".into() } else { format!("{worst:.2}") };
         table.add_row([own.name.clone()].into_iter().chain(found).chain([wrong, commonest]));
     }
-    for (row, line) in table.lines().enumerate() {
-        let line = line.trim_end();
-        writeln!(out, "{}", if row == 0 { in_style(FAINT, line) } else { line.to_owned() })?;
-    }
+    paint::rows(out, &table)?;
     writeln!(out)?;
     let note = "found: pulled in time, out of all that were meant. false/min: unmeant pulls a minute while others are meant, by the \
                 hand with most. Name an action for intervals, delays and all misses.";
@@ -201,8 +185,7 @@ fn details(out: &mut Out, rehearsal: &Rehearsal, tallies: &Tallies, scene: usize
     if !setting.is_empty() {
         writeln!(out, "{}", in_style(FAINT, format!("  with {}", setting.join(", "))))?;
     }
-    for (hand, tally) in troupe.hands.iter().zip(&tallies.0[scene]) {
-        let place = troupe.hands.iter().position(|one| one.name == hand.name).unwrap_or(0);
+    for (place, (hand, tally)) in troupe.hands.iter().zip(&tallies.0[scene]).enumerate() {
         let (share, (low, high)) = tally.share();
         let delay = match (tally.delay(0.5), tally.delay(0.95)) {
             (Some(_), Some(..100)) => "at once".to_owned(),
@@ -245,15 +228,14 @@ fn details(out: &mut Out, rehearsal: &Rehearsal, tallies: &Tallies, scene: usize
 }
 
 /// What would find more of an action, tried out. The hand in the middle speaks first.
-fn advice(rehearsal: &Rehearsal, tallies: &Tallies, scene: usize, troupe: &Troupe) -> Option<String> {
+fn advice(rehearsal: &Rehearsal, tallies: &Tallies, scene: usize, troupe: &Troupe, all: &[Number]) -> Option<String> {
     let name = &rehearsal.scenes[scene].name;
-    let all = numbers(&troupe.text).ok()?;
     let middle = troupe.hands.len() / 2;
     let mut order: Vec<usize> = (0..troupe.hands.len()).collect();
     order.sort_by_key(|hand| (*hand != middle, std::cmp::Reverse(*hand)));
     order.into_iter().find_map(|hand| {
         let tally = &tallies.0[scene][hand];
-        let Fix { path, value, miss, count, median } = fix(tally, name, &all)?;
+        let Fix { path, value, miss, count, median } = fix(tally, name, all)?;
         let number = all.iter().find(|number| number.path == path)?;
         let written = number.written_as(value);
         let text = with_number(&troupe.text, &path, &written).ok()?;
@@ -357,14 +339,10 @@ fn swept(out: &mut Out, sweep: &Sweep, troupe: &Troupe, json: bool) -> Result<An
     let told = format!(
         "{} (now {now}): found in %, false pulls a minute while others are meant; {} performances for each value and hand",
         sweep.number.path,
-        grouped(troupe.count)
+        grouped(troupe.count as f64)
     );
     writeln!(out, "{}", in_style(HEAD, paint::fitted(&told, 0)))?;
-    let mut table = Table::new();
-    table.load_preset(presets::NOTHING).set_content_arrangement(ContentArrangement::Disabled);
-    if let Some(width) = paint::width() {
-        table.set_content_arrangement(ContentArrangement::Dynamic).set_width(width as u16);
-    }
+    let mut table = paint::table();
     let heads = troupe.hands.iter().flat_map(|hand| [format!("{} found", hand.name), "false/min".to_owned()]);
     table.set_header(["value".to_owned()].into_iter().chain(heads));
     for column in 0..=2 * troupe.hands.len() {
@@ -378,10 +356,7 @@ fn swept(out: &mut Out, sweep: &Sweep, troupe: &Troupe, json: bool) -> Result<An
             point.hands.iter().flat_map(|(tally, a_minute)| [percent(tally.share().0), format!("{a_minute:.2}")]);
         table.add_row([format!("{mark}{}", sweep.number.written_as(point.value))].into_iter().chain(cells));
     }
-    for (row, line) in table.lines().enumerate() {
-        let line = line.trim_end();
-        writeln!(out, "{}", if row == 0 { in_style(FAINT, line) } else { line.to_owned() })?;
-    }
+    paint::rows(out, &table)?;
     Ok(Answer::Yes)
 }
 
