@@ -204,18 +204,13 @@ impl Closest {
         self.lately.push_back((seat, *attempt));
         let (began, ended, action) =
             (attempt.began().as_micros(), attempt.ended().as_micros(), attempt.action(linkage).unwrap_or_default());
-        // Fewer steps that lack first, then the smaller margin.
-        let key = |attempt: &Attempt| {
-            let lacks = attempt.of() - attempt.steps(linkage).count().min(attempt.of());
-            (attempt.missed_by().is_none(), lacks, attempt.missed_by())
-        };
         // The line that lies nearest is the one that it belongs to.
         let far = |at: u64| began.saturating_sub(at).max(at.saturating_sub(ended));
         let own =
             self.lines.iter_mut().rev().take(MOST_LISTED).filter(|(_, of, name, _)| *of == seat && name == action);
         let nearest = own.min_by_key(|(at, ..)| far(*at)).filter(|(at, ..)| far(*at) <= AFTER);
         if let Some((_, _, _, best)) = nearest.filter(|_| !attempt.pulled()) {
-            let better = best.as_ref().is_none_or(|best| key(attempt) < key(best));
+            let better = best.as_ref().is_none_or(|best| attempt.distance(linkage) < best.distance(linkage));
             *best = if better { Some(*attempt) } else { best.take() };
         }
     }

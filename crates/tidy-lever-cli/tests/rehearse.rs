@@ -1,10 +1,12 @@
 //! `rehearse`, `draw rehearsal` and `tune`, as people and programs use them.
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
+mod common;
+
 use std::fs;
 use std::path::Path;
 
-use assert_cmd::Command;
+use common::{command, out};
 use serde_json::Value;
 
 const DEMO: &str = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/otter-post.toml");
@@ -54,16 +56,6 @@ fn folder() -> tempfile::TempDir {
     let folder = tempfile::tempdir().unwrap();
     fs::write(folder.path().join("quay.toml"), QUAY).unwrap();
     folder
-}
-
-fn command(folder: &Path, arguments: &[&str]) -> Command {
-    let mut command = Command::cargo_bin("tidy-lever").unwrap();
-    command.current_dir(folder).args(arguments);
-    command
-}
-
-fn out(folder: &Path, arguments: &[&str]) -> String {
-    String::from_utf8(command(folder, arguments).assert().success().get_output().stdout.clone()).unwrap()
 }
 
 fn refused(folder: &Path, arguments: &[&str]) -> String {

@@ -1,10 +1,12 @@
 //! `try` without a window: what it plays, records and draws, and what it refuses.
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
+mod common;
+
 use std::fs;
 use std::path::{Path, PathBuf};
 
-use assert_cmd::Command;
+use common::{command, out};
 
 const QUAY: &str = r#"tidy-lever = 1
 title = "The ferry quay"
@@ -38,16 +40,6 @@ const HOPS: &str = r#"{"tape":"tidy-lever","version":1}
 
 fn demo(name: &str) -> String {
     format!("{}/demo/{name}", env!("CARGO_MANIFEST_DIR"))
-}
-
-fn command(folder: &Path, arguments: &[&str]) -> Command {
-    let mut command = Command::cargo_bin("tidy-lever").unwrap();
-    command.current_dir(folder).args(arguments).env_remove("DISPLAY").env_remove("WAYLAND_DISPLAY");
-    command
-}
-
-fn out(folder: &Path, arguments: &[&str]) -> String {
-    String::from_utf8(command(folder, arguments).assert().success().get_output().stdout.clone()).unwrap()
 }
 
 /// A folder with a profile and a script in it.

@@ -263,12 +263,7 @@ impl Rehearsal {
                 && attempt.ended() >= performance.begins
                 && attempt.began() <= performance.until
         };
-        // The one that came farthest, then the nearest one.
-        let key = |attempt: &&Attempt| {
-            let lacks = attempt.of() - attempt.steps(&self.linkage).count().min(attempt.of());
-            (attempt.missed_by().is_none(), lacks, attempt.missed_by())
-        };
-        let attempt = stage.seat.attempts().filter(own).min_by_key(key);
+        let attempt = stage.seat.attempts().filter(own).min_by_key(|attempt| attempt.distance(&self.linkage));
         let none = if came.late { Miss::PulledLate } else { Miss::Unclear };
         let told = attempt.map_or((none, None), |attempt| self.missed(attempt));
         stage.seat.keep_ledger(0);

@@ -307,6 +307,13 @@ impl Attempt {
         }
     }
 
+    /// How far from a pull it ended, for finding the nearest of several with `min_by_key`: one that a margin alone kept from
+    /// pulling is nearer than any other; then fewer steps that lack; then the smaller margin.
+    pub fn distance(&self, linkage: &Linkage) -> impl Ord + use<> {
+        let lacks = self.of() - self.steps(linkage).count().min(self.of());
+        (self.missed_by().is_none(), lacks, self.missed_by())
+    }
+
     /// By how much it missed, where this much alone would have made it pull.
     pub fn missed_by(&self) -> Option<Duration> {
         match self.end {
