@@ -10,7 +10,6 @@
 
 mod answer;
 mod answering;
-#[cfg(feature = "files")]
 mod broken;
 #[cfg(feature = "files")]
 mod tuning;
@@ -19,7 +18,6 @@ mod watch;
 
 pub use answer::{Answer, AnswerFault, answers_beside, read_answers, told, write_answers};
 pub use answering::{Answered, Answering};
-#[cfg(feature = "files")]
 pub use broken::Broken;
 #[cfg(feature = "files")]
 pub use tuning::{Reread, SaveError, Tuning};

@@ -34,16 +34,14 @@
 mod keys;
 mod wheel;
 
-use tidy_lever::adapter::Devices;
 pub use tidy_lever::adapter::Report;
+use tidy_lever::adapter::{Devices, Wheel};
 use tidy_lever::event::{Device, Event, Phase};
 use tidy_lever::prompt::Labels;
 use tidy_lever::{Control, Moment};
 use web_time::Instant;
 use winit::event::{DeviceEvent, ElementState, KeyEvent, MouseButton, Touch, TouchPhase, WindowEvent};
 use winit::keyboard::{Key, PhysicalKey};
-
-use wheel::Wheel;
 
 /// Turns a window's events into Tidy Lever's.
 #[derive(Debug)]
@@ -113,11 +111,13 @@ impl Adapter {
                 self.key(at, *physical_key, logical_key, *state, *repeat).into_iter().collect()
             }
             WindowEvent::MouseInput { state, button, .. } => self.button(at, *button, *state).into_iter().collect(),
-            WindowEvent::MouseWheel { delta, .. } => self
-                .wheel
-                .turn(*delta)
-                .map(|(control, notches)| Report::Event(Event::level(at, Devices::mouse(), control, notches)))
-                .collect(),
+            WindowEvent::MouseWheel { delta, .. } => {
+                let (right, up) = wheel::notches(*delta);
+                let turned = self.wheel.turn(right, up);
+                turned
+                    .map(|(control, notches)| Report::Event(Event::level(at, Devices::mouse(), control, notches)))
+                    .collect()
+            }
             WindowEvent::CursorMoved { position, .. } => vec![self.pointer(at, position.x, position.y)],
             WindowEvent::Touch(Touch { phase, location, id, .. }) => {
                 vec![self.touch(at, *id, *phase, location.x, location.y)]

@@ -6,25 +6,29 @@
 
 mod bind;
 mod feed;
+#[cfg(not(target_arch = "wasm32"))]
+mod taped;
 
-use std::path::PathBuf;
 use std::time::Duration;
 
 use serde_json::json;
+use tidy_lever::adapter::Devices;
 use tidy_lever::following::follow;
 use tidy_lever::prompt::Labels;
 use tidy_lever::remap::Remap;
 use tidy_lever::seat::Told;
 use tidy_lever::table::Table;
-use tidy_lever::tape::{Player, Said};
+#[cfg(not(target_arch = "wasm32"))]
+use tidy_lever::tape::Player;
+use tidy_lever::tape::Said;
 use tidy_lever::{Control, Device, Family, Moment, Seat};
 use tidy_lever_tuning::Broken;
 use tidy_lever_view::Recent;
-use tidy_lever_winit::Adapter;
 
 use crate::camera::Camera;
 use crate::hands::MenuWishes;
 use crate::menu::Menu;
+use crate::player::Store;
 use crate::recorder::Tape;
 use crate::report::Report;
 use crate::tuning::Tuned;
@@ -50,13 +54,15 @@ pub(crate) struct Note {
 #[derive(Debug, Default)]
 pub(crate) struct Setup {
     /// Where changes that the menu makes go.
-    pub(crate) player: Option<PathBuf>,
+    pub(crate) player: Option<Box<dyn Store>>,
     /// Pads move a second otter from the start.
     pub(crate) two: bool,
     /// A tape plays instead of hands.
     pub(crate) taped: bool,
     /// Whether things happen in real time, so that delays can be told.
     pub(crate) live: bool,
+    /// Whether the screen can be touched: until something else plays, it shows where.
+    pub(crate) touch: bool,
 }
 
 pub(crate) struct Game {
@@ -72,6 +78,7 @@ pub(crate) struct Game {
     pub(crate) report: Report,
     pub(crate) tape: Tape,
     setup: Setup,
+    #[cfg(not(target_arch = "wasm32"))]
     players: Vec<Player>,
     /// The facts told last, by seat.
     told: Vec<[Option<Told<'static>>; 5]>,
@@ -99,6 +106,7 @@ impl Game {
             report,
             tape,
             setup,
+            #[cfg(not(target_arch = "wasm32"))]
             players: Vec::new(),
             told: Vec::new(),
             tick: 0,
@@ -108,7 +116,7 @@ impl Game {
             relinks: 0,
         };
         game.camera.look(game.world.otters[0].place.now.x);
-        game.sit(&[Adapter::keyboard(), Adapter::mouse(), Adapter::screen()]);
+        game.sit(&[Devices::keyboard(), Devices::mouse(), Devices::screen()]);
         let (title, left) = (game.tuned.linkage.title().to_owned(), game.tuned.left_alone.clone());
         game.report.say(Moment::ZERO, "ready", json!({ "title": title, "left_alone": left }));
         if !game.remap.is_empty() {
@@ -168,8 +176,11 @@ impl Game {
 
     /// The family that prompts are to speak of; a mouse lies beside a keyboard.
     pub(crate) fn family(&self) -> Family {
-        let used = self.first().and_then(Seat::family).filter(|family| *family != Family::Mouse);
-        used.unwrap_or(Family::Keys)
+        match self.first().and_then(Seat::family) {
+            None if self.setup.touch => Family::Touch,
+            None | Some(Family::Mouse) => Family::Keys,
+            Some(family) => family,
+        }
     }
 
     /// So many pixels at the right lie under something.
@@ -322,6 +333,7 @@ impl Game {
         }
     }
 
+    #[cfg(not(target_arch = "wasm32"))]
     /// The hands are lifted for good: what was recorded is written.
     pub(crate) fn end(&mut self) {
         let at = self.played();

@@ -1,6 +1,4 @@
-//! What the game says of itself on standard output, one JSON object a line; for tests and tools.
-
-use std::io::Write;
+//! What the game says of itself, one JSON object a line; for tests and tools.
 
 use serde_json::{Value, json};
 use tidy_lever::tape::Came;
@@ -8,10 +6,12 @@ use tidy_lever::{Moment, Seat};
 
 use crate::world::{Medium, Otter, State};
 
-/// Where lines go; a closed pipe ends them, and not the game.
-#[derive(Debug)]
+/// Takes a line; false if it takes no more, which ends the lines and not the game.
+pub(crate) type Listener = Box<dyn FnMut(&str) -> bool>;
+
+/// Where lines go, if anywhere.
 pub(crate) struct Report {
-    open: bool,
+    to: Option<Listener>,
     /// What each otter did when it was last told.
     told: Vec<(State, Medium, bool)>,
 }
@@ -22,14 +22,13 @@ fn metres(value: f32) -> Value {
 }
 
 impl Report {
-    pub(crate) fn new(open: bool) -> Report {
-        Report { open, told: Vec::new() }
+    pub(crate) fn new(to: Option<Listener>) -> Report {
+        Report { to, told: Vec::new() }
     }
 
     fn line(&mut self, line: &Value) {
-        if self.open {
-            let mut out = std::io::stdout().lock();
-            self.open = writeln!(out, "{line}").and_then(|()| out.flush()).is_ok();
+        if self.to.as_mut().is_some_and(|to| !to(&line.to_string())) {
+            self.to = None;
         }
     }
 
@@ -44,7 +43,7 @@ impl Report {
 
     /// What happened in a seat in its last step; in a live window with the clock's time when the game acted on it.
     pub(crate) fn happened(&mut self, number: u32, seat: &Seat, acted: Option<Moment>) {
-        if !self.open {
+        if self.to.is_none() {
             return;
         }
         let reading = seat.latest();

@@ -1,15 +1,13 @@
-//! The profile: read from its file, or the one that comes with the game; watched while it plays.
+//! The profile that comes with the game, and any other that it can play on.
 
-use std::path::{Path, PathBuf};
-
-use anyhow::{Context, Result};
 use tidy_lever::remap::Remap;
 use tidy_lever::{Linkage, Profile};
 use tidy_lever_tuning::Broken;
 
 use crate::hands::Hands;
 
-const SHIPPED: &str = include_str!("../../../demo/otter-post.toml");
+/// The profile inside the game.
+pub(crate) const SHIPPED: &str = include_str!("../../../demo/otter-post.toml");
 
 /// A profile that the game can play on, with a player's file over it.
 #[derive(Clone, Debug)]
@@ -35,18 +33,5 @@ impl Tuned {
         let hands = Hands::find(&laid.linkage).map_err(problem)?;
         let left_alone = laid.left_alone.iter().map(ToString::to_string).collect();
         Ok(Tuned { profile, linkage: laid.linkage, hands, left_alone })
-    }
-}
-
-/// Where the profile comes from: a file, if there is one; else the one inside the game.
-pub(crate) fn file(named: Option<PathBuf>) -> Option<PathBuf> {
-    named.or_else(|| Some(PathBuf::from("demo/otter-post.toml")).filter(|usual| usual.is_file()))
-}
-
-/// The text of a profile.
-pub(crate) fn text(file: Option<&Path>) -> Result<String> {
-    match file {
-        Some(file) => std::fs::read_to_string(file).with_context(|| format!("{} can't be read", file.display())),
-        None => Ok(SHIPPED.to_owned()),
     }
 }

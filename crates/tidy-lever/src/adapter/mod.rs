@@ -4,6 +4,7 @@
 //!   window, pads, page ──▶ adapter ──Report──▶ your loop ──▶ seat.feed, seat.focus, seat.skip, …
 //!                          Devices: numbers
 //!                          StampClock: times
+//!                          Wheel: notches
 //! ```
 //!
 //! An adapter does the I/O and keeps to these rules, which [`Conformance`] checks in its tests:
@@ -20,6 +21,7 @@
 mod clock;
 mod conformance;
 mod devices;
+mod wheel;
 
 use alloc::string::String;
 use core::time::Duration;
@@ -27,6 +29,7 @@ use core::time::Duration;
 pub use clock::StampClock;
 pub use conformance::{Breach, Conformance};
 pub use devices::Devices;
+pub use wheel::Wheel;
 
 use crate::event::{Device, Event};
 use crate::time::Moment;

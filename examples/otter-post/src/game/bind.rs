@@ -1,6 +1,5 @@
 //! What the menu changes: keys and access, laid over the profile while it plays, and saved.
 
-use std::path::Path;
 use std::time::Duration;
 
 use serde_json::json;
@@ -14,7 +13,6 @@ use tidy_lever::{Control, Family, Moment, Profile};
 use super::Game;
 use crate::hands::MenuWishes;
 use crate::menu::Wanted;
-use crate::player;
 use crate::tuning::Tuned;
 use tidy_lever_tuning::Broken;
 
@@ -22,11 +20,6 @@ use tidy_lever_tuning::Broken;
 const PATIENCE: Duration = Duration::from_secs(5);
 
 impl Game {
-    /// The player's file, if there is to be one.
-    pub(crate) fn player_file(&self) -> Option<&Path> {
-        self.setup.player.as_deref()
-    }
-
     pub(super) fn menu_step(&mut self, number: usize, at: Moment, wishes: MenuWishes) {
         if let Some((_, listening)) = &mut self.menu.listening {
             let heard = listening.by(at);
@@ -115,24 +108,29 @@ impl Game {
     /// is made to what the file says now, while nobody else writes.
     fn change(&mut self, change: impl Fn(&mut Remap, &Profile) -> Result<String, String>) {
         let at = self.played();
-        let kept = self.setup.player.as_deref().map(player::lock);
-        let mut remap = match (&kept, &self.setup.player) {
-            (Some(Ok(_)), Some(path)) => player::read(path).unwrap_or_else(|_| self.remap.clone()),
-            _ => self.remap.clone(),
+        let store = self.setup.player.take();
+        let mut put = |kept: Option<Remap>| {
+            let mut remap = kept.unwrap_or_else(|| self.remap.clone());
+            let changed = change(&mut remap, &self.tuned.profile);
+            let worn = changed.and_then(|word| self.wear(remap).map(|()| word).map_err(|broken| broken.to_string()));
+            let (done, word) = (worn.is_ok(), worn.unwrap_or_else(|problem| problem));
+            if done {
+                self.report.say(at, "changed", json!({ "word": word, "remap": self.remap.to_toml() }));
+            }
+            self.menu.word = word;
+            done.then(|| self.remap.to_toml())
         };
-        let changed = change(&mut remap, &self.tuned.profile);
-        let word = match changed.and_then(|word| self.wear(remap).map(|()| word).map_err(|broken| broken.to_string())) {
-            Ok(word) => word,
-            Err(problem) => {
-                self.menu.word = problem;
-                return;
+        let saved = match &store {
+            Some(store) => store.change(&mut put),
+            None => {
+                put(None);
+                Ok(())
             }
         };
-        self.report.say(at, "changed", json!({ "word": word, "remap": self.remap.to_toml() }));
-        self.menu.word = word;
-        if let Some(Err(problem)) = kept.map(|kept| kept?.write(self.remap.to_toml().as_bytes())) {
+        if let Err(problem) = saved {
             self.menu.word = format!("the change is active but could not be saved: {problem}");
         }
+        self.setup.player = store;
     }
 
     /// Lays a remap over the profile while it plays.

@@ -1,16 +1,11 @@
-//! What comes in: from a window, a pad, or a tape.
+//! What comes in: from a window, a page or a pad.
 
 use serde_json::json;
 use tidy_lever::event::Event;
 use tidy_lever::table::Fed;
-use tidy_lever::tape::{Header, Line, Player, Said};
 use tidy_lever::{Family, Moment};
 
 use super::{Game, Note};
-use crate::menu::Menu;
-
-/// A control goes down from here on.
-const DOWN: f32 = 0.5;
 
 impl Game {
     /// An event from a device.
@@ -67,42 +62,6 @@ impl Game {
                 let _ = self.tape.recorder.seat(number as u32, seat).focus(focused, at);
             }
         }
-    }
-
-    /// A tape is to play instead of hands.
-    pub(crate) fn begin_tape(&mut self, header: &Header) {
-        self.players = (1..=2).map(|seat| Player::new(header).for_seat(seat)).collect();
-    }
-
-    /// A line of the tape: what hands did is played, what a game told is this game's own business.
-    pub(crate) fn line(&mut self, line: &Line, folder: &std::path::Path) -> Result<(), String> {
-        let number = line.seat as usize;
-        match &line.said {
-            Said::Level { value, .. } if *value >= f64::from(DOWN) => self.menu.listening = None,
-            Said::Level { .. } | Said::Pair { .. } | Said::Touch { .. } | Said::Plugged { .. } | Said::Focus(_) => {}
-            Said::View { size: [width, height], .. } => {
-                self.set_view((*width, *height));
-                return Ok(());
-            }
-            Said::Remap(file) => {
-                // Only a file beside the tape is read, and nothing of it is shown.
-                let path = tidy_lever_files::beside(folder, file)
-                    .map_err(|problem| format!("the remap `{file}`: {problem}"))?;
-                let remap =
-                    crate::player::read(&path).map_err(|_| format!("the remap `{file}` is no player's file"))?;
-                self.menu = Menu { row: self.menu.row, ..Menu::default() };
-                return self.wear(remap).map_err(|broken| broken.to_string());
-            }
-            _ => return Ok(()),
-        }
-        while self.table.seats().count() < number && number <= self.players.len() {
-            self.sit(&[]);
-        }
-        let (Some(player), Some(seat)) = (self.players.get_mut(number.wrapping_sub(1)), self.table.seat_mut(number))
-        else {
-            return Err(format!("seat {number} doesn't play here; there are two"));
-        };
-        player.put(line, seat).map_err(|problem| problem.to_string())
     }
 
     /// Something to be read on the screen for a while.

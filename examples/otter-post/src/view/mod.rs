@@ -30,6 +30,8 @@ pub(crate) struct View {
     sheet: InputView,
     /// Whether the input view is shown.
     pub(crate) inputs: bool,
+    /// A page shows and hides the input view by a button of its own.
+    pub(crate) on_page: bool,
 }
 
 impl View {
@@ -40,6 +42,7 @@ impl View {
             backdrop: None,
             sheet: InputView::new(),
             inputs,
+            on_page: false,
         })
     }
 
@@ -74,7 +77,7 @@ impl View {
         if game.is_in_menu() {
             menu::draw(&mut canvas, game);
         }
-        notes::draw(&mut canvas, game, now, self.inputs);
+        notes::draw(&mut canvas, game, now, (self.inputs, self.on_page));
         &self.pixels
     }
 

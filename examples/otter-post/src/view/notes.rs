@@ -18,7 +18,7 @@ const HINTS: [(&str, &str); 7] = [
 ];
 const AFLOAT: [(&str, &str); 3] = [("paddle", "paddle: mash"), ("leave", "leave"), ("open-menu", "menu")];
 
-pub(crate) fn draw(canvas: &mut Canvas<'_>, game: &Game, now: Moment, inputs: bool) {
+pub(crate) fn draw(canvas: &mut Canvas<'_>, game: &Game, now: Moment, (inputs, on_page): (bool, bool)) {
     let (wide, high) = canvas.size();
     let shown = game.note.as_ref().filter(|note| note.until.is_none_or(|until| now < until));
     if let Some(note) = shown {
@@ -52,7 +52,7 @@ pub(crate) fn draw(canvas: &mut Canvas<'_>, game: &Game, now: Moment, inputs: bo
         prompt.map(|prompt| (prompt.text, (*word).to_owned()))
     };
     let mut all: Vec<(String, String)> = hints.iter().filter_map(hint).collect();
-    if !inputs && family == Family::Keys {
+    if !inputs && !on_page && family == Family::Keys {
         all.push(("Tab".into(), "inputs".into()));
     }
     let limit = if inputs { wide - super::INPUTS - 30.0 } else { wide - 20.0 };

@@ -10,7 +10,7 @@ use tidy_lever_view::canvas::{Canvas, Side};
 
 pub(crate) fn draw(canvas: &mut Canvas<'_>, game: &Game) {
     let Some(seat) = game.first() else { return };
-    if seat.family() != Some(Family::Touch) {
+    if game.family() != Family::Touch {
         return;
     }
     let (wide, high) = canvas.size();

@@ -6,10 +6,10 @@ use anyhow::{Context, Result, bail};
 use tidy_lever::{Event, Moment};
 use tidy_lever_pads::script;
 
-use crate::film::Film;
+use super::film::Film;
+use super::player_file;
+use super::script::Script;
 use crate::game::Game;
-use crate::player;
-use crate::script::Script;
 use crate::view::View;
 use crate::world::STEPS_A_SECOND;
 
@@ -85,5 +85,5 @@ pub(crate) fn run(
         .picture(game, Moment::of_tick(u64::from(count), RATE), 1.0)
         .encode_png()
         .context("the picture can't be encoded")?;
-    Ok(player::write(shot, &png)?)
+    Ok(player_file::write(shot, &png)?)
 }

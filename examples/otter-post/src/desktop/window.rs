@@ -20,9 +20,9 @@ use winit::event_loop::{ActiveEventLoop, ControlFlow, EventLoop, EventLoopProxy,
 use winit::keyboard::{KeyCode, PhysicalKey};
 use winit::window::{Window, WindowId};
 
+use super::profile_file;
+use super::script::Script;
 use crate::game::Game;
-use crate::script::Script;
-use crate::tuning;
 use crate::view::View;
 use crate::world::STEPS_A_SECOND;
 
@@ -48,6 +48,7 @@ enum Outside {
 pub(crate) struct Opening<'a> {
     pub(crate) size: (u32, u32),
     pub(crate) profile: Option<&'a Path>,
+    pub(crate) player: Option<&'a Path>,
     pub(crate) tape: Option<&'a Path>,
     pub(crate) pad: Option<&'a Path>,
 }
@@ -107,7 +108,7 @@ pub(crate) fn run(mut game: Game, view: View, opening: Opening<'_>) -> Result<()
     };
     // A tape plays instead of hands. Without pads the game goes on.
     let mut pads = if script.is_none() { Pads::open().map_err(|why| eprintln!("{why}")).ok() } else { None };
-    if let (Some(pads), Some(player)) = (&mut pads, game.player_file()) {
+    if let (Some(pads), Some(player)) = (&mut pads, opening.player) {
         match std::fs::read_to_string(player).map_or(Ok(PadTables::default()), |text| PadTables::from_toml(&text)) {
             Ok(tables) => pads.describe(tables),
             Err(problem) => eprintln!("{}: {problem}", player.display()),
@@ -186,7 +187,7 @@ impl App {
         }
         self.ask_pads();
         if self.reread.take_if(|due| *due <= Instant::now()).is_some() {
-            let text = tuning::text(self.profile.as_deref());
+            let text = profile_file::text(self.profile.as_deref());
             self.game.retune(text.map_err(|problem| format!("{problem:#}")));
         }
         self.game.labels.clone_from(self.adapter.labels());

@@ -1,0 +1,109 @@
+//! The page's elements, by the names that they have in `index.html`.
+
+use anyhow::{Result, anyhow};
+use tidy_lever::Moment;
+use wasm_bindgen::JsCast;
+use web_sys::{
+    Blob, CanvasRenderingContext2d, Document, Element, HtmlAnchorElement, HtmlButtonElement, HtmlCanvasElement,
+    HtmlElement, HtmlTextAreaElement, Url,
+};
+
+/// What the page is made of.
+#[derive(Clone)]
+pub(super) struct Elements {
+    document: Document,
+    pub(super) canvas: HtmlCanvasElement,
+    pub(super) context: CanvasRenderingContext2d,
+    pub(super) profile: HtmlTextAreaElement,
+    faults: HtmlElement,
+}
+
+fn document() -> Option<Document> {
+    web_sys::window()?.document()
+}
+
+/// Says on the page what the game can't say in a picture.
+pub(super) fn complain(problem: &str) {
+    if let Some(news) = document().and_then(|document| document.get_element_by_id("news")) {
+        news.set_text_content(Some(problem));
+    }
+}
+
+/// Whether the screen can be touched.
+pub(super) fn can_be_touched() -> bool {
+    web_sys::window().is_some_and(|window| window.navigator().max_touch_points() > 0)
+}
+
+/// Hands a text over as a file.
+pub(super) fn download(name: &str, text: &str) {
+    let put = || -> Option<()> {
+        let blob = Blob::new_with_str_sequence(&js_sys::Array::of1(&text.into())).ok()?;
+        let link = Url::create_object_url_with_blob(&blob).ok()?;
+        let anchor: HtmlAnchorElement = document()?.create_element("a").ok()?.dyn_into().ok()?;
+        anchor.set_href(&link);
+        anchor.set_download(name);
+        anchor.click();
+        Url::revoke_object_url(&link).ok()
+    };
+    if put().is_none() {
+        complain("this browser takes no files from a page");
+    }
+}
+
+impl Elements {
+    pub(super) fn find() -> Result<Elements> {
+        let document = document().ok_or_else(|| anyhow!("there is no page"))?;
+        let canvas: HtmlCanvasElement = find(&document, "game")?;
+        let context = canvas.get_context("2d").ok().flatten().and_then(|context| context.dyn_into().ok());
+        let context = context.ok_or_else(|| anyhow!("this browser draws no pictures on a canvas"))?;
+        let (profile, faults) = (find(&document, "profile")?, find(&document, "faults")?);
+        for name in ["inputs", "shipped", "tape"] {
+            find::<HtmlButtonElement>(&document, name)?;
+        }
+        Ok(Elements { canvas, context, profile, faults, document })
+    }
+
+    pub(super) fn button(&self, name: &str) -> Element {
+        self.document.get_element_by_id(name).unwrap_or_else(|| self.canvas.clone().into())
+    }
+
+    /// Whether a button that stays in shows that it is in.
+    pub(super) fn press(&self, name: &str, pressed: bool) {
+        let _ = self.button(name).set_attribute("aria-pressed", &pressed.to_string());
+    }
+
+    /// The size of a picture: a pixel for each of the page's.
+    pub(super) fn size(&self) -> (u32, u32) {
+        let size = (self.canvas.client_width().max(1) as u32, self.canvas.client_height().max(1) as u32);
+        if (self.canvas.width(), self.canvas.height()) != size {
+            self.canvas.set_width(size.0);
+            self.canvas.set_height(size.1);
+        }
+        size
+    }
+
+    pub(super) fn show_faults(&self, faults: Option<&str>) {
+        self.faults.set_text_content(Some(
+            faults.unwrap_or("The game plays on this profile. Change it: it is active at once."),
+        ));
+        let _ = self.faults.class_list().toggle_with_force("bad", faults.is_some());
+    }
+
+    /// Play begins.
+    pub(super) fn begin(&self) {
+        let _ = self.canvas.focus();
+    }
+
+    /// The first picture is there, so many milliseconds after the page began.
+    pub(super) fn first_picture(&self, now: Moment) {
+        if let Some(body) = self.document.body() {
+            let millis = now.as_micros() / 1_000;
+            let _ = body.set_attribute("data-first-picture", &millis.to_string());
+        }
+    }
+}
+
+fn find<E: JsCast>(document: &Document, name: &str) -> Result<E> {
+    let element = document.get_element_by_id(name).and_then(|element| element.dyn_into().ok());
+    element.ok_or_else(|| anyhow!("the page lacks its element `{name}`"))
+}

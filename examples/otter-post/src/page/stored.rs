@@ -1,0 +1,86 @@
+//! What the browser keeps of a page: the player's file, and a profile that was changed.
+
+use std::cell::RefCell;
+use std::rc::Rc;
+
+use tidy_lever::remap::Remap;
+use web_sys::Storage;
+
+use crate::player::Store;
+use crate::recorder::Beside;
+
+/// A text in the browser's local storage.
+#[derive(Debug)]
+pub(super) struct Stored(&'static str);
+
+fn storage() -> Option<Storage> {
+    web_sys::window()?.local_storage().ok()?
+}
+
+impl Stored {
+    /// The player's file.
+    pub(super) fn player() -> Stored {
+        Stored("otter-post/player.toml")
+    }
+
+    /// The profile as it was changed.
+    pub(super) fn profile() -> Stored {
+        Stored("otter-post/profile.toml")
+    }
+
+    pub(super) fn read(&self) -> Option<String> {
+        storage()?.get_item(self.0).ok()?
+    }
+
+    /// Keeps a text, or none; false where the browser keeps nothing.
+    pub(super) fn write(&self, text: Option<&String>) -> bool {
+        storage().is_some_and(|storage| match text {
+            Some(text) => storage.set_item(self.0, text).is_ok(),
+            None => storage.remove_item(self.0).is_ok(),
+        })
+    }
+}
+
+impl Store for Stored {
+    fn change(&self, put: &mut dyn FnMut(Option<Remap>) -> Option<String>) -> Result<(), String> {
+        // Another tab's change is taken in; nobody else runs between this and the writing.
+        let now = self.read().and_then(|text| Remap::from_toml(&text).ok());
+        match put(now) {
+            Some(text) if !self.write(Some(&text)) => Err("this browser keeps nothing for this page".into()),
+            _ => Ok(()),
+        }
+    }
+}
+
+/// The files that the page's tape names, in memory.
+#[derive(Clone, Debug, Default)]
+pub(super) struct Files(Rc<RefCell<Vec<(String, String)>>>);
+
+/// More than this are not kept: those that were put first go.
+const MOST_FILES: usize = 200;
+
+impl Files {
+    /// Each by its name.
+    pub(super) fn all(&self) -> Vec<(String, String)> {
+        self.0.borrow().clone()
+    }
+}
+
+impl Beside for Files {
+    fn put(&mut self, sort: &str, text: &str) -> Result<String, String> {
+        let mut files = self.0.borrow_mut();
+        let last = files
+            .last()
+            .and_then(|(name, _)| name.chars().filter(char::is_ascii_digit).collect::<String>().parse().ok());
+        let name = format!("otter-post-{sort}{}.toml", last.unwrap_or(0u32) + 1);
+        if files.len() == MOST_FILES {
+            files.remove(0);
+        }
+        files.push((name.clone(), text.to_owned()));
+        Ok(name)
+    }
+
+    fn tape(&self) -> String {
+        "the page's tape".into()
+    }
+}

@@ -1,0 +1,239 @@
+//! The page as its players have it: opened in a browser, moved by real events, read by what it says of itself.
+#![allow(unreachable_pub, dead_code, clippy::unwrap_used, reason = "shared by tests that each need a part of it")]
+
+mod browser;
+mod server;
+
+use std::path::{Path, PathBuf};
+use std::time::{Duration, Instant};
+
+use base64::Engine;
+use serde_json::{Value, json};
+
+pub use browser::Browser;
+
+/// How long something may take to be seen on a busy machine.
+const PATIENCE: Duration = Duration::from_secs(20);
+
+/// The page that was built; without it, or without a browser, the test skips itself aloud.
+pub fn built() -> Option<PathBuf> {
+    let web = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../target/web");
+    let missing = if !web.join("index.html").is_file() {
+        "there is no page in target/web; run `cargo page build`"
+    } else if std::process::Command::new("chromium").arg("--version").output().is_err() {
+        "chromium is not installed"
+    } else {
+        return Some(web);
+    };
+    assert!(std::env::var_os("TIDY_LEVER_NO_SKIPS").is_none(), "{missing}, and nothing may be skipped");
+    eprintln!("SKIPPED: {missing}, so the page is not tested");
+    None
+}
+
+/// What a page is shown on.
+#[derive(Clone, Copy, Debug)]
+pub enum Screen {
+    /// A desktop's, 1280 by 800, with keys and a mouse.
+    Desktop,
+    /// A telephone's, 390 by 844, touched by fingers.
+    Phone,
+}
+
+/// A page that plays.
+pub struct Page {
+    pub browser: Browser,
+    /// All lines so far.
+    pub heard: Vec<Value>,
+    fingers: Vec<(u32, f64, f64)>,
+}
+
+impl Page {
+    pub fn open(screen: Screen) -> Option<Page> {
+        Page::open_in(Browser::open, screen, "")
+    }
+
+    /// `before` is a script that runs before the page's own.
+    pub fn open_in(open: impl FnOnce(&[&Path]) -> Browser, screen: Screen, before: &str) -> Option<Page> {
+        let home = server::serve(built()?);
+        let mut browser = open(&[]);
+        let (width, height, ratio, touch) = match screen {
+            Screen::Desktop => (1280, 800, 1, false),
+            Screen::Phone => (390, 844, 3, true),
+        };
+        let metrics = json!({ "width": width, "height": height, "deviceScaleFactor": ratio, "mobile": touch });
+        browser.call("Emulation.setDeviceMetricsOverride", metrics);
+        browser.call("Emulation.setTouchEmulationEnabled", json!({ "enabled": touch, "maxTouchPoints": 5 }));
+        browser.call("Emulation.setFocusEmulationEnabled", json!({ "enabled": true }));
+        browser.call("Page.addScriptToEvaluateOnNewDocument", json!({ "source": before }));
+        browser.call("Page.navigate", json!({ "url": home }));
+        let mut page = Page { browser, heard: Vec::new(), fingers: Vec::new() };
+        page.begins();
+        Some(page)
+    }
+
+    /// Waits for the first picture.
+    fn begins(&mut self) {
+        self.until("a first picture", |page| page.run("document.body?.dataset.firstPicture ?? null").is_string());
+        self.hears(&json!({ "game": "ready" }));
+    }
+
+    pub fn reload(&mut self) {
+        self.run("delete document.body.dataset.firstPicture");
+        self.browser.call("Page.reload", json!({}));
+        self.begins();
+    }
+
+    pub fn run(&mut self, expression: &str) -> Value {
+        self.browser.run(expression)
+    }
+
+    /// Waits until something is so.
+    pub fn until(&mut self, what: &str, mut is_so: impl FnMut(&mut Page) -> bool) {
+        let until = Instant::now() + PATIENCE;
+        while !is_so(self) {
+            let told: String = self.heard.iter().map(|line| format!("{line}\n")).collect();
+            assert!(Instant::now() < until, "never seen: {what}; the page said {:?}\n{told}", self.browser.heard);
+            std::thread::sleep(Duration::from_millis(20));
+        }
+    }
+
+    /// Takes the lines that are new; how many there were before.
+    fn take(&mut self) -> usize {
+        let before = self.heard.len();
+        let text = self.run("window.otterPost?.lines() ?? ''");
+        let lines = text.as_str().unwrap_or_default().lines();
+        self.heard.extend(lines.map(|line| serde_json::from_str::<Value>(line).unwrap()));
+        before
+    }
+
+    /// Waits for a line that has all of this and that no earlier call returned or passed, and returns it.
+    pub fn hears(&mut self, wanted: &Value) -> Value {
+        let mut found = None;
+        let what = wanted.to_string();
+        self.until(&what, |page| {
+            let before = page.take();
+            found = page.heard[before..].iter().find(|line| has(line, wanted)).cloned();
+            found.is_some()
+        });
+        found.unwrap()
+    }
+
+    /// Lets the page play on for so long.
+    pub fn wait(&mut self, millis: u64) {
+        std::thread::sleep(Duration::from_millis(millis));
+        self.take();
+    }
+
+    /// How often an action was pulled so far.
+    pub fn pulls(&mut self, action: &str) -> usize {
+        self.take();
+        self.heard.iter().filter(|line| line["action"] == action && line["what"] == "pulled").count()
+    }
+
+    /// Where the first otter was told of last.
+    pub fn otter(&mut self) -> Value {
+        self.take();
+        self.heard.iter().rev().find(|line| line["game"] == "otter").cloned().unwrap()
+    }
+
+    /// A key's event at a time of the wall clock in seconds: `down`, `up` or `again`.
+    pub fn key_at(code: &str, letter: &str, sort: &str, at: Option<f64>) -> (&'static str, Value) {
+        let virtual_key = match (code, letter.chars().next()) {
+            ("Space", _) => 32,
+            ("Enter", _) => 13,
+            ("ShiftLeft", _) => 16,
+            ("MetaLeft", _) => 91,
+            ("ArrowRight", _) => 39,
+            ("ArrowDown", _) => 40,
+            (_, letter) => letter.map_or(0, |letter| letter.to_ascii_uppercase() as u32),
+        };
+        let kind = if sort == "up" { "keyUp" } else { "keyDown" };
+        let mut event = json!({ "type": kind, "code": code, "key": letter, "windowsVirtualKeyCode": virtual_key, "autoRepeat": sort == "again" });
+        if let Some(at) = at {
+            event["timestamp"] = json!(at);
+        }
+        if kind == "keyDown" && letter.chars().count() == 1 {
+            event["text"] = json!(letter);
+        }
+        ("Input.dispatchKeyEvent", event)
+    }
+
+    pub fn key(&mut self, code: &str, letter: &str, sort: &str) {
+        let (method, event) = Page::key_at(code, letter, sort, None);
+        self.browser.call(method, event);
+    }
+
+    pub fn tap(&mut self, code: &str, letter: &str) {
+        self.key(code, letter, "down");
+        self.key(code, letter, "up");
+    }
+
+    pub fn mouse(&mut self, kind: &str, (x, y): (f64, f64), button: &str) {
+        let buttons = match (kind, button) {
+            ("mousePressed", "left") => 1,
+            ("mousePressed", "right") => 2,
+            _ => 0,
+        };
+        let event = json!({ "type": kind, "x": x, "y": y, "button": button, "buttons": buttons, "clickCount": 1, "pointerType": "mouse" });
+        self.browser.call("Input.dispatchMouseEvent", event);
+    }
+
+    fn touch(&mut self, kind: &str) {
+        let points: Vec<Value> = self.fingers.iter().map(|(id, x, y)| json!({ "id": id, "x": x, "y": y })).collect();
+        let points = if kind == "touchCancel" { Vec::new() } else { points };
+        self.browser.call("Input.dispatchTouchEvent", json!({ "type": kind, "touchPoints": points }));
+    }
+
+    /// A finger goes down, or moves.
+    pub fn finger(&mut self, id: u32, (x, y): (f64, f64)) {
+        match self.fingers.iter_mut().find(|(known, ..)| *known == id) {
+            Some(finger) => {
+                *finger = (id, x, y);
+                self.touch("touchMove");
+            }
+            None => {
+                self.fingers.push((id, x, y));
+                self.touch("touchStart");
+            }
+        }
+    }
+
+    pub fn lift(&mut self, id: u32) {
+        self.fingers.retain(|(known, ..)| *known != id);
+        self.touch("touchEnd");
+    }
+
+    /// The system takes all fingers away.
+    pub fn cancel(&mut self) {
+        self.fingers.clear();
+        self.touch("touchCancel");
+    }
+
+    /// A place on the canvas, in pixels from one of its lower corners, as shares of its shorter side.
+    pub fn patch(&mut self, right: bool, (x, y): (f64, f64)) -> (f64, f64) {
+        let rect = self.run("(() => { const r = document.getElementById('game').getBoundingClientRect(); return [r.left, r.top, r.width, r.height] })()");
+        let [left, top, wide, high] = [0, 1, 2, 3].map(|place: usize| rect[place].as_f64().unwrap());
+        let unit = wide.min(high);
+        (if right { left + wide - x * unit } else { left + x * unit }, top + high - y * unit)
+    }
+
+    /// The tape of the round so far, once the page has played all that was fed.
+    pub fn tape(&mut self) -> String {
+        self.wait(100);
+        self.run("otterPost.tape()").as_str().unwrap().to_owned()
+    }
+
+    /// Keeps a picture of what is seen, where pictures are wanted.
+    pub fn picture(&mut self, name: &str) {
+        let Some(folder) = std::env::var_os("TIDY_LEVER_PICTURES") else { return };
+        std::thread::sleep(Duration::from_millis(200));
+        let answer = self.browser.call("Page.captureScreenshot", json!({ "format": "png" }));
+        let bytes = base64::engine::general_purpose::STANDARD.decode(answer["data"].as_str().unwrap()).unwrap();
+        std::fs::write(Path::new(&folder).join(format!("{name}.png")), bytes).unwrap();
+    }
+}
+
+/// Whether a line has every key of another with the same value.
+pub fn has(line: &Value, wanted: &Value) -> bool {
+    wanted.as_object().unwrap().iter().all(|(key, value)| line.get(key) == Some(value))
+}
