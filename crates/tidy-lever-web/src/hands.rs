@@ -1,11 +1,16 @@
 //! What was heard since the last frame, and what is held: shared by all listeners.
 
+use core::time::Duration;
+
 use tidy_lever::adapter::{Devices, Report, Wheel};
 use tidy_lever::prompt::Labels;
 use tidy_lever::{Control, Device, Event, Moment};
 
 use crate::keys::Keys;
 use crate::pointers::Buttons;
+
+/// A stamp further ahead is not believed. Browsers give none, but for events that scripts and tests send.
+const AHEAD: Duration = Duration::from_secs(1);
 
 /// What listeners leave for the next frame.
 #[derive(Debug, Default)]
@@ -37,10 +42,10 @@ pub(crate) fn now() -> Moment {
 }
 
 impl Hands {
-    /// The moment of a device's event: not in the future, and not before its last one.
+    /// The moment of a device's event: as the browser stamped it, but not before the device's last one.
     pub(crate) fn at(&mut self, device: Device, stamp: f64) -> Moment {
         let all = [Devices::keyboard(), Devices::mouse(), Devices::screen()];
-        let at = moment(stamp).min(now());
+        let at = moment(stamp).min(now() + AHEAD);
         match all.iter().position(|known| *known == device) {
             Some(place) => {
                 self.last[place] = self.last[place].max(at);
@@ -63,7 +68,7 @@ impl Hands {
         if core::mem::replace(&mut self.focused, focused) == focused {
             return;
         }
-        let mut at = self.focus_from.unwrap_or_else(|| moment(stamp).min(now()));
+        let mut at = self.focus_from.unwrap_or_else(|| moment(stamp).min(now() + AHEAD));
         for last in &mut self.last {
             // What was held was held until then.
             at = at.max(*last);

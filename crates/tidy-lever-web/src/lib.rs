@@ -5,8 +5,8 @@
 //!   Gamepad API ──▶ WebPads ──▶ tidy_lever_pads::Pads ──Report──▶ your loop
 //! ```
 //!
-//! One element hears all, usually a canvas. Each frame: [`Adapter::poll`], feed what comes, then advance to the frame's own
-//! time, which is what [`Adapter::moment`] makes of the number that `requestAnimationFrame` hands over. Every event carries
+//! One element hears all, usually a canvas. Each frame: `Adapter::poll`, feed what comes, then advance to the frame's own
+//! time, which is what `Adapter::moment` makes of the number that `requestAnimationFrame` hands over. Every event carries
 //! the browser's own time (`event.timeStamp`), so that what happened between two frames is told apart to the microsecond.
 //!
 //! ```ignore
@@ -36,6 +36,10 @@
 //! - **Size**: what the element measures, in the pixels of the device.
 //! - **Gamepads** say only how they stand when they are asked, once a frame: a press that comes and goes within one frame
 //!   can't be seen on a page. All else keeps the time that the browser gives it.
+//! - **Late events**: Chromium hands keys over about 0.5 ms after they were pressed, fingers 10 to 35 ms after they moved
+//!   (measured in headless Chromium on two cores). What was played meanwhile stays played: a late event counts from just
+//!   after it, and in `Stats::late`. A game that would rather judge every finger at its own time
+//!   than answer at once advances that much behind the frame: `adapter.moment(millis - 35.0)`.
 //!
 //! Moments count from the page's own beginning (`performance.timeOrigin`). Browsers round times to 100 µs, and to 5 µs on
 //! pages that are sent with `Cross-Origin-Opener-Policy: same-origin` and `Cross-Origin-Embedder-Policy: require-corp`.

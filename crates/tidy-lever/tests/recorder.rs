@@ -307,6 +307,22 @@ fn a_full_disk_is_told_once_and_the_game_plays_on() {
 }
 
 #[test]
+fn a_ring_that_holds_all_keeps_all_moments() {
+    let linkage = build(TEXT);
+    let mut recorder = Recorder::off(&header()).with_ring(Duration::from_secs(2));
+    let mut seat = linkage.seat(Moment::ZERO);
+    let mut hand = recorder.seat(1, &mut seat);
+    hand.set_view(640, 400).unwrap();
+    hand.feed(Event::button(Moment::from_micros(100_007), Device::default(), "keys:Space".parse().unwrap(), true))
+        .unwrap();
+    hand.advance(Moment::from_millis(200));
+    let mut text = Vec::new();
+    recorder.save_ring(&mut text).unwrap();
+    let lines = Reader::new(text.as_slice()).unwrap().map(|line| line.unwrap().at.as_micros());
+    assert_eq!(lines.collect::<Vec<_>>(), [0, 100_007, 200_000]);
+}
+
+#[test]
 fn the_ring_holds_the_last_span_and_what_stood_before_it() {
     let linkage = build(TEXT);
     let mut recorder = Recorder::off(&header()).with_ring(Duration::from_secs(2));

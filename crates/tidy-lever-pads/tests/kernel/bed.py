@@ -9,6 +9,7 @@ A line of the script is one of:
   mark                     the moment that the stamps below are counted from: now
   NODE +MICROS TYPE CODE VALUE [TYPE CODE VALUE ...]    one report of the kernel, stamped so long after the mark
   NODE lost                the kernel lost a report
+  js NODE TYPE NUMBER VALUE    what the old joystick node of a pad says, which browsers read: 1 a button, 2 an axis, 8x at first
   unplug NODE
 Types and codes are hexadecimal, as in linux/input-event-codes.h.
 """
@@ -120,6 +121,9 @@ for line in open(script):
             for child in children:
                 bed.remove_device(f"/sys/devices/virtual/input/input{node}/{child}")
             bed.remove_device(f"/sys/devices/virtual/input/input{node}")
+        case ["js", node, kind, number, value]:
+            stamp = time.monotonic_ns() // 1_000_000 & 0xFFFFFFFF
+            os.write(bed.get_dev_fd(f"/dev/input/js{node}"), struct.pack("<IhBB", stamp, int(value), int(kind, 16), int(number)))
         case [node, "lost"]:
             report(node, time.time_ns() // 1000, [(0, 3, 0)])
         case [node, stamp, *values]:

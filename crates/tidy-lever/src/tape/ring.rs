@@ -115,7 +115,12 @@ impl Ring {
     pub(super) fn lines(&self, to: Moment) -> Vec<Line> {
         let oldest = to.as_micros().saturating_sub(self.span.as_micros() as u64);
         let first = self.lines.front().map_or(oldest, |first| first.at.as_micros().min(oldest.max(1)));
-        let begin = if self.standing.is_empty() { first } else { first.saturating_sub(1) };
+        let begin = match (self.standing.is_empty(), oldest) {
+            // All that was ever said is here, at its own moment.
+            (true, 0) => 0,
+            (true, _) => first,
+            (false, _) => first.saturating_sub(1),
+        };
         let shifted = |at: Moment| Moment::from_micros(at.as_micros().saturating_sub(begin));
         let standing = self.standing.iter().map(|line| Line { at: Moment::ZERO, ..line.clone() });
         let lines = self.lines.iter().cloned().map(|mut line| {

@@ -25,18 +25,23 @@ pub(crate) fn build(root: &Path, web: &Path) -> Result<()> {
     fs::copy(&page, new.join("index.html")).with_context(|| format!("{} can't be copied", page.display()))?;
     let _ = fs::remove_dir_all(web);
     fs::rename(&new, web).with_context(|| format!("{} can't be written", web.display()))?;
-    sizes(web)
+    sizes(root, web)
 }
 
 /// Tells how large the page is.
-fn sizes(web: &Path) -> Result<()> {
+fn sizes(root: &Path, web: &Path) -> Result<()> {
     let mut files: Vec<_> = fs::read_dir(web)?.flatten().map(|entry| entry.path()).collect();
     files.sort();
     let mut sum = (0, 0);
     for file in files {
         let bytes = fs::read(&file)?;
         let packed = packed(&bytes)?.len();
-        println!("{:>9} bytes, {:>9} gzipped  {}", bytes.len(), packed, file.display());
+        println!(
+            "{:>9} bytes, {:>9} gzipped  {}",
+            bytes.len(),
+            packed,
+            file.strip_prefix(root).unwrap_or(&file).display()
+        );
         sum = (sum.0 + bytes.len(), sum.1 + packed);
     }
     println!("{:>9} bytes, {:>9} gzipped  in all; `cargo page show` shows it", sum.0, sum.1);

@@ -48,7 +48,8 @@ impl Compiler {
         };
         command.args(["build", "--package", "otter-post", "--profile", "page", "--target", TARGET, "--locked"]);
         // Pixels four at a time; every browser of the last years can.
-        command.env("CARGO_TARGET_WASM32_UNKNOWN_UNKNOWN_RUSTFLAGS", "-Ctarget-feature=+simd128");
+        let flags = format!("-Ctarget-feature=+simd128 {}", std::env::var("PAGE_FLAGS").unwrap_or_default());
+        command.env("CARGO_TARGET_WASM32_UNKNOWN_UNKNOWN_RUSTFLAGS", flags.trim());
         // This tool was started by another cargo, whose settings are not meant for the page.
         for own in ["CARGO_ENCODED_RUSTFLAGS", "RUSTFLAGS", "RUSTUP_TOOLCHAIN", "CARGO_TARGET_DIR"] {
             command.env_remove(own);

@@ -19,13 +19,15 @@ struct Sent {
 /// Shows what was built until the command is ended. Only these files are sent, and only to this machine.
 pub(crate) fn show(web: &Path, port: u16) -> Result<()> {
     let files = read(web)?;
-    let server = Server::http(("127.0.0.1", port)).map_err(|problem| anyhow!("port {port} can't be listened on: {problem}"))?;
+    let server =
+        Server::http(("127.0.0.1", port)).map_err(|problem| anyhow!("port {port} can't be listened on: {problem}"))?;
     println!("http://{}/  (end with Ctrl+C)", server.server_addr());
     for request in server.incoming_requests() {
         let name = request.url().split(['?', '#']).next().unwrap_or_default().trim_start_matches('/');
         let name = if name.is_empty() { "index.html" } else { name };
         let packs = request.headers().iter().any(|header| {
-            header.field.equiv("Accept-Encoding") && header.value.as_str().split(',').any(|way| way.trim().starts_with("gzip"))
+            header.field.equiv("Accept-Encoding")
+                && header.value.as_str().split(',').any(|way| way.trim().starts_with("gzip"))
         });
         // A browser that goes away meanwhile is no fault.
         let _ = match files.get(name) {

@@ -19,7 +19,7 @@ use anyhow::Result;
 use gloo_events::EventListener;
 use tidy_lever::adapter::{Devices, Report as Told};
 use tidy_lever::{Moment, Seat};
-use tidy_lever_pads::Pads;
+use tidy_lever_pads::{PadTables, Pads};
 use tidy_lever_web::{Adapter, WebPads};
 
 use crate::game::{Game, Setup};
@@ -86,6 +86,11 @@ impl Page {
                 Default::default()
             })
         });
+        let mut pads = Pads::from_source(WebPads::new());
+        match stored.read().map_or(Ok(PadTables::default()), |text| PadTables::from_toml(&text)) {
+            Ok(tables) => pads.describe(tables),
+            Err(problem) => troubles.push(problem.to_string()),
+        }
         let kept = Stored::profile().read();
         let text = kept.unwrap_or_else(|| SHIPPED.to_owned());
         let (tuned, broken) = match Tuned::new(&text, &remap) {
@@ -125,7 +130,7 @@ impl Page {
             elements,
             adapter,
             devices: Devices::new(),
-            pads: Pads::from_source(WebPads::new()),
+            pads,
             game,
             view,
             size,
@@ -159,6 +164,10 @@ impl Page {
             Told::Focus(focused, at) => self.game.focus(*focused, *at),
             // Pictures have a pixel for each of the page's, whatever the device's are.
             Told::View(..) => self.resize(),
+            Told::Came { device, name, .. } if self.pads.controls(*device).is_empty() => {
+                let known = "your browser knows no layout for it; it plays if your player's file describes it";
+                self.game.remark(format!("{name} is plugged in; {known}"));
+            }
             Told::Came { name, .. } => self.game.remark(format!("{name} is plugged in")),
             _ => {}
         }

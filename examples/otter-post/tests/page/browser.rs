@@ -152,12 +152,13 @@ impl Browser {
 
 /// Ends a group of processes: a browser's helpers outlive it when it is ended alone.
 fn end(group: u32) {
-    let _ = Command::new("kill").args(["-9", "--", &format!("-{group}")]).stderr(Stdio::null()).status();
+    let _ = Command::new("sh").args(["-c", &format!("kill -s KILL -- -{group}")]).stderr(Stdio::null()).status();
 }
 
 impl Drop for Browser {
     fn drop(&mut self) {
         end(self.child.id());
+        let _ = self.child.kill();
         let _ = self.child.wait();
     }
 }

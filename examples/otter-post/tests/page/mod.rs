@@ -4,11 +4,15 @@
 mod browser;
 mod server;
 
+use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 use std::time::{Duration, Instant};
 
 use base64::Engine;
 use serde_json::{Value, json};
+use tidy_lever::adapter::{Conformance, Report};
+use tidy_lever::tape::{Line, Said};
+use tidy_lever::{Control, Device, Event, Seat, What};
 
 pub use browser::Browser;
 
@@ -44,7 +48,9 @@ pub struct Page {
     pub browser: Browser,
     /// All lines so far.
     pub heard: Vec<Value>,
-    fingers: Vec<(u32, f64, f64)>,
+    /// How many of them were waited for, or passed.
+    passed: usize,
+    fingers: BTreeMap<u32, (f64, f64)>,
 }
 
 impl Page {
@@ -66,7 +72,7 @@ impl Page {
         browser.call("Emulation.setFocusEmulationEnabled", json!({ "enabled": true }));
         browser.call("Page.addScriptToEvaluateOnNewDocument", json!({ "source": before }));
         browser.call("Page.navigate", json!({ "url": home }));
-        let mut page = Page { browser, heard: Vec::new(), fingers: Vec::new() };
+        let mut page = Page { browser, heard: Vec::new(), passed: 0, fingers: BTreeMap::new() };
         page.begins();
         Some(page)
     }
@@ -97,25 +103,22 @@ impl Page {
         }
     }
 
-    /// Takes the lines that are new; how many there were before.
-    fn take(&mut self) -> usize {
-        let before = self.heard.len();
+    fn take(&mut self) {
         let text = self.run("window.otterPost?.lines() ?? ''");
         let lines = text.as_str().unwrap_or_default().lines();
         self.heard.extend(lines.map(|line| serde_json::from_str::<Value>(line).unwrap()));
-        before
     }
 
-    /// Waits for a line that has all of this and that no earlier call returned or passed, and returns it.
+    /// Waits for a line that has all of this, after those that were waited for before, and returns it.
     pub fn hears(&mut self, wanted: &Value) -> Value {
         let mut found = None;
-        let what = wanted.to_string();
-        self.until(&what, |page| {
-            let before = page.take();
-            found = page.heard[before..].iter().find(|line| has(line, wanted)).cloned();
+        self.until(&wanted.to_string(), |page| {
+            page.take();
+            found = page.heard[page.passed..].iter().position(|line| has(line, wanted));
             found.is_some()
         });
-        found.unwrap()
+        self.passed += found.unwrap() + 1;
+        self.heard[self.passed - 1].clone()
     }
 
     /// Lets the page play on for so long.
@@ -178,35 +181,27 @@ impl Page {
         self.browser.call("Input.dispatchMouseEvent", event);
     }
 
-    fn touch(&mut self, kind: &str) {
-        let points: Vec<Value> = self.fingers.iter().map(|(id, x, y)| json!({ "id": id, "x": x, "y": y })).collect();
-        let points = if kind == "touchCancel" { Vec::new() } else { points };
+    /// What changes is told alone; no finger at all stands for all of them.
+    fn touch(&mut self, kind: &str, finger: Option<(u32, (f64, f64))>) {
+        let points: Vec<Value> = finger.iter().map(|(id, (x, y))| json!({ "id": id, "x": x, "y": y })).collect();
         self.browser.call("Input.dispatchTouchEvent", json!({ "type": kind, "touchPoints": points }));
     }
 
     /// A finger goes down, or moves.
-    pub fn finger(&mut self, id: u32, (x, y): (f64, f64)) {
-        match self.fingers.iter_mut().find(|(known, ..)| *known == id) {
-            Some(finger) => {
-                *finger = (id, x, y);
-                self.touch("touchMove");
-            }
-            None => {
-                self.fingers.push((id, x, y));
-                self.touch("touchStart");
-            }
-        }
+    pub fn finger(&mut self, id: u32, place: (f64, f64)) {
+        let kind = if self.fingers.insert(id, place).is_none() { "touchStart" } else { "touchMove" };
+        self.touch(kind, Some((id, place)));
     }
 
     pub fn lift(&mut self, id: u32) {
-        self.fingers.retain(|(known, ..)| *known != id);
-        self.touch("touchEnd");
+        let place = self.fingers.remove(&id).unwrap();
+        self.touch("touchEnd", Some((id, place)));
     }
 
     /// The system takes all fingers away.
     pub fn cancel(&mut self) {
         self.fingers.clear();
-        self.touch("touchCancel");
+        self.touch("touchCancel", None);
     }
 
     /// A place on the canvas, in pixels from one of its lower corners, as shares of its shorter side.
@@ -223,6 +218,31 @@ impl Page {
         self.run("otterPost.tape()").as_str().unwrap().to_owned()
     }
 
+    /// What was played is what its tape gives, pull for pull, and kept every adapter's rules. The tape names no other files.
+    pub fn replays(&mut self) {
+        let tape = self.tape();
+        self.take();
+        let pulled = |line: &&Value| line["what"] == "pulled";
+        let told: Vec<(u64, String)> = self.heard.iter().filter(pulled).map(pull).collect();
+        let (mut conformance, mut again, mut devices) = (Conformance::new(), Vec::new(), Vec::new());
+        let profile = include_str!("../../../../demo/otter-post.toml");
+        let end = crate::replay::play(profile, &tape, |line, seat| match line {
+            Some(line) => {
+                if let Some(report) = reported(line, &mut devices) {
+                    conformance.show(&report, line.at);
+                }
+                // Passing a gap is a step of its own.
+                if matches!(line.said, Said::Skip { .. }) {
+                    again.extend(pulls(seat));
+                }
+            }
+            None => again.extend(pulls(seat)),
+        });
+        end.unwrap();
+        assert_eq!(told, again, "{tape}");
+        assert_eq!(conformance.breaches(), [], "{tape}");
+    }
+
     /// Keeps a picture of what is seen, where pictures are wanted.
     pub fn picture(&mut self, name: &str) {
         let Some(folder) = std::env::var_os("TIDY_LEVER_PICTURES") else { return };
@@ -231,6 +251,43 @@ impl Page {
         let bytes = base64::engine::general_purpose::STANDARD.decode(answer["data"].as_str().unwrap()).unwrap();
         std::fs::write(Path::new(&folder).join(format!("{name}.png")), bytes).unwrap();
     }
+}
+
+fn pull(line: &Value) -> (u64, String) {
+    (line["at"].as_u64().unwrap(), line["action"].as_str().unwrap().to_owned())
+}
+
+fn pulls(seat: &Seat) -> Vec<(u64, String)> {
+    let reading = seat.latest();
+    let pulled = reading.happenings().filter(|happening| happening.what() == What::Pulled);
+    pulled.map(|pull| (pull.at().as_micros(), pull.action(seat.linkage()).unwrap().to_owned())).collect()
+}
+
+/// What the adapter reported, as a line of the tape has it.
+fn reported(line: &Line, devices: &mut Vec<String>) -> Option<Report> {
+    let mut number = |id: &String| {
+        let place = devices.iter().position(|known| known == id).unwrap_or_else(|| {
+            devices.push(id.clone());
+            devices.len() - 1
+        });
+        Device::new(place).unwrap()
+    };
+    let control = |name: &String| name.parse::<Control>().unwrap();
+    Some(match &line.said {
+        Said::Level { device, control: name, value } => {
+            Report::Event(Event::level(line.at, number(device), control(name), *value as f32))
+        }
+        Said::Pair { device, control: name, x, y } => {
+            Report::Event(Event::pair(line.at, number(device), control(name), *x as f32, *y as f32))
+        }
+        Said::Touch { device, finger, phase, x, y } => {
+            Report::Event(Event::touch(line.at, number(device), *finger, *phase, *x as f32, *y as f32))
+        }
+        Said::Plugged { device, plugged } => Report::Event(Event::plugged(line.at, number(device), *plugged)),
+        Said::Focus(focused) => Report::Focus(*focused, line.at),
+        Said::View { size: [width, height], .. } => Report::View(*width, *height),
+        _ => return None,
+    })
 }
 
 /// Whether a line has every key of another with the same value.
