@@ -39,9 +39,8 @@ fn keys_walk_hop_and_tap_twice_with_the_browsers_own_times() {
     let presses = [("down", 0.0), ("up", 0.0304), ("down", 0.1004), ("up", 0.1306)];
     page.browser.call_all(&presses.map(|(sort, at)| Page::key_at("KeyD", "d", sort, Some(now + at))));
     page.hears(&json!({ "action": "dash", "what": "pulled" }));
-    let tape = page.tape();
-    let moved = moments(&tape, "keys:KeyD");
-    assert_eq!(moved.len(), 6, "{tape}");
+    page.until("all six on the tape", |page| moments(&page.tape(), "keys:KeyD").len() == 6);
+    let moved = moments(&page.tape(), "keys:KeyD");
     for (pair, wanted) in moved[2..].windows(2).zip([30_400u64, 70_000, 30_200]) {
         assert!((pair[1] - pair[0]).abs_diff(wanted) <= 100, "{pair:?} for {wanted}");
     }
