@@ -10,9 +10,14 @@ use std::process::Command;
 
 use cases::by_hand::ByHand;
 use cases::fair::Fair;
-use cases::{EVENTS, demo, events, inputs, motions, play, play_by_hand, taps, thumb_and_press, untouched};
+use cases::{
+    BACK, EVENTS, Match, SEATS, demo, events, inputs, motions, play, play_by_hand, taps, thumb_and_press, untouched,
+};
 use plotters::prelude::*;
 use tidy_lever::{Event, Linkage, Moment};
+
+/// Rollbacks in one round.
+const ROLLBACKS: u64 = 20;
 
 /// A case: what it is played on, by hand without a linkage; and its events, none for idle ticks.
 struct Case {
@@ -20,6 +25,8 @@ struct Case {
     linkage: Option<Linkage>,
     events: Vec<Event>,
     seats: usize,
+    /// Frames that are played again, and not events.
+    rollback: bool,
     /// By hand with all that the library has, too.
     fair: bool,
     /// The curve that it is a point of, and how far to the right.
@@ -28,7 +35,7 @@ struct Case {
 
 impl Case {
     fn new(name: &str, linkage: Option<Linkage>, events: Vec<Event>) -> Case {
-        Case { name: name.into(), linkage, events, seats: 1, fair: false, curve: None }
+        Case { name: name.into(), linkage, events, seats: 1, rollback: false, fair: false, curve: None }
     }
 }
 
@@ -53,10 +60,17 @@ fn all() -> Vec<Case> {
         let case = Case::new(&format!("{count} seats, each a key"), Some(demo()), taps(&["keys:KeyJ"]));
         all.push(Case { curve: Some(("seats", count)), seats: count, ..case });
     }
+    all.push(Case { rollback: true, ..Case::new("a seat-frame of a rollback", None, Vec::new()) });
     all
 }
 
 fn run(case: &Case, rounds: u64) {
+    if case.rollback {
+        let mut round = Match::new();
+        (0..rounds * ROLLBACKS).for_each(|_| round.roll_back());
+        std::hint::black_box(round.hash());
+        return;
+    }
     let Some(linkage) = &case.linkage else { return run_by_hand(case, rounds) };
     let mut seats: Vec<_> = (0..case.seats).map(|_| linkage.seat(Moment::ZERO)).collect();
     for _ in 0..rounds {
@@ -121,7 +135,7 @@ fn main() {
         let (Some(one), Some(three)) = (count(number, 1), count(number, 3)) else {
             return println!("valgrind is not installed, or says nothing; nothing was counted");
         };
-        let each = (three - one) / (2 * EVENTS);
+        let each = (three - one) / (2 * if case.rollback { ROLLBACKS * (BACK * SEATS) as u64 } else { EVENTS });
         println!("{:<32} {each:>6} instructions", case.name);
         if let Some((curve, place)) = case.curve {
             match curves.iter_mut().find(|(name, _)| *name == curve) {

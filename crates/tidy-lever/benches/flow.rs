@@ -4,7 +4,9 @@
 mod cases;
 
 use cases::by_hand::ByHand;
-use cases::{DEMO, EVENTS, calls, demo, events, inputs, play, play_by_hand, taps, text_to_text, untouched};
+use cases::{
+    BACK, DEMO, EVENTS, Match, SEATS, calls, demo, events, inputs, play, play_by_hand, taps, text_to_text, untouched,
+};
 use criterion::{Criterion, Throughput, criterion_group, criterion_main};
 use std::time::Duration;
 
@@ -139,5 +141,18 @@ fn save(criterion: &mut Criterion) {
     group.finish();
 }
 
-criterion_group!(benches, event, tick, replay, record, grows, build, save);
+/// A late input of a match of four: eight frames played again, restoring and saving with them. A thousand elements a second
+/// are one re-simulated frame of a seat in a millisecond.
+fn rollback(criterion: &mut Criterion) {
+    let mut group = criterion.benchmark_group("rollback");
+    group.throughput(Throughput::Elements((BACK * SEATS) as u64));
+    group.bench_function("8 frames of 4 seats, 10 events each a frame", |bench| {
+        let mut round = Match::new();
+        bench.iter(|| round.roll_back());
+        std::hint::black_box(round.hash());
+    });
+    group.finish();
+}
+
+criterion_group!(benches, event, tick, replay, rollback, record, grows, build, save);
 criterion_main!(benches);

@@ -8,8 +8,11 @@ pub mod fair;
 #[path = "../by_hand/read.rs"]
 pub mod read;
 
+use std::time::Duration;
+
 use by_hand::{ByHand, Input};
 use tidy_lever::profile::{Action, Profile};
+use tidy_lever::seat::Saved;
 use tidy_lever::tape::{Came, Line, Player, Reader, Said};
 use tidy_lever::{Control, Device, Direction, Event, Linkage, Moment, Seat};
 
@@ -66,6 +69,70 @@ pub fn play(seat: &mut Seat, events: &[Event]) {
         let at = event.at + begin;
         seat.feed(Event { at, ..*event }).unwrap();
         seat.advance(at);
+    }
+}
+
+/// Frames that a rollback plays again, seats that play, and events that each seat has in a frame.
+pub const BACK: usize = 8;
+pub const SEATS: usize = 4;
+pub const EVENTS_A_FRAME: usize = 10;
+/// Frames that were played before.
+const PLAYED: usize = 1_000;
+
+/// Four seats of a match at 60 frames a second. Each frame saves all of them; a late input takes them back by eight frames,
+/// which are then played again, each saved again.
+pub struct Match {
+    seats: Vec<Seat>,
+    /// What the seats were like before each of the last frames, by its number.
+    saved: Vec<Vec<Saved>>,
+    /// What each seat is fed, frame by frame.
+    events: Vec<Event>,
+}
+
+impl Match {
+    /// One that has played some seconds, so that its history is full.
+    pub fn new() -> Match {
+        let linkage = demo();
+        let seats: Vec<Seat> = (0..SEATS).map(|_| linkage.seat(Moment::ZERO)).collect();
+        let saved = vec![seats.iter().map(|seat| seat.saved(&[])).collect(); BACK];
+        // A key's press or release, then a place of the stick, in turn; 1.5 ms apart.
+        let (keys, sticks) = (taps(&["keys:KeyD", "keys:KeyJ", "keys:Space", "keys:KeyE"]), thumb());
+        let event = |number: usize| {
+            let (place, frame) = (number / 2 % EVENTS as usize, (number / EVENTS_A_FRAME) as u64);
+            let within = Duration::from_micros(1_500 * (number % EVENTS_A_FRAME + 1) as u64);
+            let event = if number.is_multiple_of(2) { keys[place] } else { sticks[place] };
+            Event { at: Moment::of_tick(frame, 60) + within, ..event }
+        };
+        let events = (0..PLAYED * EVENTS_A_FRAME).map(event).collect();
+        let mut new = Match { seats, saved, events };
+        (0..PLAYED).for_each(|frame| new.play(frame));
+        new
+    }
+
+    fn play(&mut self, frame: usize) {
+        for (seat, saved) in self.seats.iter().zip(&mut self.saved[frame % BACK]) {
+            seat.save_into(saved, &[]);
+        }
+        let to = Moment::of_tick(frame as u64 + 1, 60);
+        for seat in &mut self.seats {
+            for event in &self.events[frame * EVENTS_A_FRAME..][..EVENTS_A_FRAME] {
+                seat.feed(*event).unwrap();
+            }
+            seat.advance(to);
+        }
+    }
+
+    /// A late input: the last eight frames are played again.
+    pub fn roll_back(&mut self) {
+        for (seat, saved) in self.seats.iter_mut().zip(&self.saved[PLAYED % BACK]) {
+            seat.restore(saved, &mut []).unwrap();
+        }
+        (PLAYED - BACK..PLAYED).for_each(|frame| self.play(frame));
+    }
+
+    /// What all of it came to.
+    pub fn hash(&self) -> u64 {
+        self.seats.iter().map(Seat::state_hash).fold(0, u64::wrapping_add)
     }
 }
 
