@@ -4,7 +4,7 @@
 use alloc::string::String;
 use alloc::vec::Vec;
 
-use crate::cue::RulePlan;
+use crate::cue::{CompiledRule, RulePlan, Scaling};
 use crate::fixed;
 
 /// The shortest and longest that spans can be made, as a factor.
@@ -137,29 +137,10 @@ impl Access {
 
     /// A rule as this player has it.
     pub(crate) fn rule(&self, rule: RulePlan) -> RulePlan {
+        let (held, within) = (|span| self.held(span), |span| self.within(span));
+        let one_by_one = self.one_by_one.then_some(ONE_BY_ONE);
         let mut rule = rule;
-        match &mut rule {
-            RulePlan::Hold { span } => *span = self.held(*span),
-            RulePlan::Charge { from, to } => {
-                *from = self.held(*from);
-                *to = self.held(*to).max(*from + 1);
-            }
-            RulePlan::Repeat { after, every } => (*after, *every) = (self.held(*after), self.held(*every)),
-            RulePlan::Tap { under: span }
-            | RulePlan::Taps { apart: span, .. }
-            | RulePlan::Mash { within: span, .. }
-            | RulePlan::Order { within: span, .. }
-            | RulePlan::Spins { within: span, .. }
-            | RulePlan::Flicks { within: span, .. } => *span = self.within(*span),
-            RulePlan::With { within, one_by_one } => {
-                *within = if self.one_by_one { ONE_BY_ONE } else { self.within(*within) };
-                *one_by_one = self.one_by_one;
-            }
-            // What they forgive is the player's already.
-            RulePlan::Rolls { within: span, .. } => *span = self.within(*span),
-            RulePlan::Twice(how) => how.within = self.within(how.within),
-            RulePlan::Press | RulePlan::Release | RulePlan::Toggle => {}
-        }
+        rule.scale(&Scaling { held: &held, within: &within, one_by_one });
         rule
     }
 

@@ -1,32 +1,72 @@
 //! `charge 200ms to 1.2s`: pulls at letting go, with an amount that grows from 0 to 1 between the two spans; sooner
 //! nothing. An instant.
 
-use super::{CueMatch, Edge, Presses, RuleContext, Verdict};
+use super::{CompiledRule, CueMatch, Edge, Presses, Role, Rule, RuleContext, Scaling, Verdict};
 use crate::cause::Cause;
 use crate::end::End;
 use crate::fixed::ONE;
+use crate::time::micros;
 
-pub(super) fn hears(from: u64, to: u64, edge: Edge, context: &mut RuleContext<'_>) -> Verdict {
-    match edge {
-        Edge::Down { press, first: true, .. } => {
-            (context.state.presses, context.state.open) = (Presses::one(press), true);
-            Verdict::None
-        }
-        Edge::Up { cause, held } => {
-            let presses = context.state.presses;
-            let was_open = context.state.open;
-            context.state.drop_attempt();
-            if was_open && cause == Cause::LetGo && held < from {
-                context.missed(End::Soon { by: from - held });
+/// The rule made ready: spans in µs.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub(crate) struct Charge {
+    pub(crate) from: u64,
+    to: u64,
+}
+
+impl CompiledRule for Charge {
+    fn of(rule: &Rule) -> Option<Charge> {
+        if let Rule::Charge { from, to } = *rule { Some(Charge { from: micros(from), to: micros(to) }) } else { None }
+    }
+
+    fn hears(&self, edge: Edge, _: Role, context: &mut RuleContext<'_>) -> Verdict {
+        let Charge { from, to } = *self;
+        match edge {
+            Edge::Down { press, first: true, .. } => {
+                (context.state.presses, context.state.open) = (Presses::one(press), true);
+                Verdict::None
             }
-            if cause != Cause::LetGo || held < from || !was_open {
-                return Verdict::None;
+            Edge::Up { cause, held } => {
+                let presses = context.state.presses;
+                let was_open = context.state.open;
+                context.state.drop_attempt();
+                if was_open && cause == Cause::LetGo && held < from {
+                    context.missed(End::Soon { by: from - held });
+                }
+                if cause != Cause::LetGo || held < from || !was_open {
+                    return Verdict::None;
+                }
+                // A day in µs times a million stays below 2^63.
+                let amount = (held.min(to) - from) * ONE as u64 / (to - from);
+                let pressed = context.at - held;
+                Verdict::Matched(CueMatch { presses, pressed, amount: amount as i32, ..CueMatch::default() })
             }
-            // A day in µs times a million stays below 2^63.
-            let amount = (held.min(to) - from) * ONE as u64 / (to - from);
-            let pressed = context.at - held;
-            Verdict::Matched(CueMatch { presses, pressed, amount: amount as i32, ..CueMatch::default() })
+            _ => Verdict::None,
         }
-        _ => Verdict::None,
+    }
+
+    fn window(&self) -> Option<u64> {
+        Some(self.from)
+    }
+
+    fn counts(&self, edge: Edge) -> bool {
+        matches!(edge, Edge::Down { first: true, .. })
+    }
+
+    fn longest_wait(&self) -> Option<u64> {
+        None
+    }
+
+    fn held_for(&self) -> Option<u64> {
+        Some(self.from)
+    }
+
+    fn never_held(&self) -> Option<&'static str> {
+        Some("it pulls on release, and is never held")
+    }
+
+    fn scale(&mut self, by: &Scaling<'_>) {
+        self.from = (by.held)(self.from);
+        self.to = (by.held)(self.to).max(self.from + 1);
     }
 }

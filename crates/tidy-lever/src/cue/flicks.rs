@@ -1,9 +1,113 @@
 //! `steer flicks over 0.8 within 60ms`: from the centre to the edge at once, after a short rest; never from keys. On
 //! until neutral.
 
-use super::{Edge, Presses, Push, RuleContext, Verdict};
+use super::{CompiledRule, Edge, Kinds, Presses, Push, Role, Rule, RuleContext, Scaling, Verdict};
 use crate::cause::Cause;
 use crate::end::End;
+use crate::time::micros;
+
+/// The rule made ready: spans in µs.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub(crate) struct Flicks {
+    over: i32,
+    within: u64,
+    /// How long the stick must have rested before.
+    pub(crate) rested: u64,
+}
+
+impl CompiledRule for Flicks {
+    fn of(rule: &Rule) -> Option<Flicks> {
+        let Rule::Flicks { over, within } = *rule else { return None };
+        Some(Flicks { over, within: micros(within), rested: RESTED })
+    }
+
+    fn hears(&self, edge: Edge, _: Role, context: &mut RuleContext<'_>) -> Verdict {
+        let Flicks { over, within, rested } = *self;
+        let at = context.at;
+        match edge {
+            // Entering a direction is its press, and comes before the push.
+            Edge::Turn { to: Some(_), press, .. } => {
+                if context.state.presses == Presses::default() {
+                    context.state.presses = Presses::one(press);
+                }
+                Verdict::None
+            }
+            Edge::Push(&Push { size: 0, cause, .. }) => {
+                // Start of the rest plus 1; 0 means that the stick has rested since the beginning. Reports from within the dead
+                // zone, as every stick gives them on its way out, don't begin it again.
+                if context.state.open || context.state.note != 0 || context.on {
+                    context.state.last = at + 1;
+                }
+                context.state.drop_attempt();
+                context.no_timer();
+                if context.on { Verdict::Ended(cause) } else { Verdict::None }
+            }
+            Edge::Push(&Push { cause, digital, .. }) if cause != Cause::LetGo || digital => {
+                (context.state.note, context.state.open) = (DECIDED, false);
+                context.no_timer();
+                Verdict::None
+            }
+            Edge::Push(&Push { size, .. }) => {
+                if context.state.note == DECIDED || context.on {
+                    return Verdict::None;
+                }
+                if !context.state.open && context.state.note != TOO_SLOW {
+                    let rests_since = context.state.last;
+                    if rests_since > 0 && at + 1 - rests_since < rested {
+                        context.state.note = DECIDED;
+                        return Verdict::None;
+                    }
+                    (context.state.open, context.state.began) = (true, at);
+                    context.expire(at + within);
+                }
+                if size < over {
+                    return Verdict::None;
+                }
+                let (presses, began) = (context.state.presses, context.state.began);
+                (context.state.note, context.state.open) = (DECIDED, false);
+                context.no_timer();
+                if at - began > within {
+                    context.missed(End::Long { by: at - began - within });
+                    return Verdict::None;
+                }
+                Verdict::lasting(presses, began)
+            }
+            _ => Verdict::None,
+        }
+    }
+
+    /// The edge was not reached in time.
+    fn falls_due(&self, context: &mut RuleContext<'_>) -> Verdict {
+        (context.state.note, context.state.open) = (TOO_SLOW, false);
+        Verdict::None
+    }
+
+    fn kinds(&self) -> Kinds {
+        Edge::TURN | Edge::LOST_TURN | Edge::PUSH
+    }
+
+    /// The press that began it is gone: nothing comes of this push.
+    fn drops(&self, context: &mut RuleContext<'_>) {
+        (context.state.note, context.state.open) = (DECIDED, false);
+        context.no_timer();
+    }
+
+    fn window(&self) -> Option<u64> {
+        Some(self.within)
+    }
+
+    fn counts(&self, edge: Edge) -> bool {
+        matches!(edge, Edge::Turn { to: Some(_), .. })
+    }
+
+    fn steps_anew(&self) -> bool {
+        true
+    }
+
+    fn scale(&mut self, by: &Scaling<'_>) {
+        self.within = (by.within)(self.within);
+    }
+}
 
 /// Default for how long the stick must have rested before a flick, in µs.
 pub(super) const RESTED: u64 = 20_000;
@@ -11,69 +115,3 @@ pub(super) const RESTED: u64 = 20_000;
 /// State of the current push: already decided, or too slow (only by how much is still unknown).
 const DECIDED: u32 = 1;
 const TOO_SLOW: u32 = 2;
-
-pub(super) fn hears((over, within, rested): (i32, u64, u64), edge: Edge, context: &mut RuleContext<'_>) -> Verdict {
-    let at = context.at;
-    match edge {
-        // Entering a direction is its press, and comes before the push.
-        Edge::Turn { to: Some(_), press, .. } => {
-            if context.state.presses == Presses::default() {
-                context.state.presses = Presses::one(press);
-            }
-            Verdict::None
-        }
-        Edge::Push(&Push { size: 0, cause, .. }) => {
-            // Start of the rest plus 1; 0 means that the stick has rested since the beginning. Reports from within the dead
-            // zone, as every stick gives them on its way out, don't begin it again.
-            if context.state.open || context.state.note != 0 || context.on {
-                context.state.last = at + 1;
-            }
-            context.state.drop_attempt();
-            context.no_timer();
-            if context.on { Verdict::Ended(cause) } else { Verdict::None }
-        }
-        Edge::Push(&Push { cause, digital, .. }) if cause != Cause::LetGo || digital => {
-            (context.state.note, context.state.open) = (DECIDED, false);
-            context.no_timer();
-            Verdict::None
-        }
-        Edge::Push(&Push { size, .. }) => {
-            if context.state.note == DECIDED || context.on {
-                return Verdict::None;
-            }
-            if !context.state.open && context.state.note != TOO_SLOW {
-                let rests_since = context.state.last;
-                if rests_since > 0 && at + 1 - rests_since < rested {
-                    context.state.note = DECIDED;
-                    return Verdict::None;
-                }
-                (context.state.open, context.state.began) = (true, at);
-                context.expire(at + within);
-            }
-            if size < over {
-                return Verdict::None;
-            }
-            let (presses, began) = (context.state.presses, context.state.began);
-            (context.state.note, context.state.open) = (DECIDED, false);
-            context.no_timer();
-            if at - began > within {
-                context.missed(End::Long { by: at - began - within });
-                return Verdict::None;
-            }
-            Verdict::lasting(presses, began)
-        }
-        _ => Verdict::None,
-    }
-}
-
-/// The press that began it is gone: nothing comes of this push.
-pub(super) fn forget(context: &mut RuleContext<'_>) {
-    (context.state.note, context.state.open) = (DECIDED, false);
-    context.no_timer();
-}
-
-/// The edge was not reached in time.
-pub(super) fn falls_due(context: &mut RuleContext<'_>) -> Verdict {
-    (context.state.note, context.state.open) = (TOO_SLOW, false);
-    Verdict::None
-}

@@ -6,31 +6,69 @@
 //!     |← span →|● pulls, at ≥ span
 //! ```
 
-use super::{Edge, Presses, RuleContext, Verdict};
+use super::{CompiledRule, Edge, Presses, Role, Rule, RuleContext, RulePlan, Scaling, Verdict};
 use crate::cause::Cause;
 use crate::end::End;
+use crate::time::micros;
 
-pub(super) fn hears(span: u64, edge: Edge, context: &mut RuleContext<'_>) -> Verdict {
-    match edge {
-        Edge::Down { press, first: true, .. } => {
-            let at = context.at;
-            (context.state.presses, context.state.began, context.state.open) = (Presses::one(press), at, true);
-            context.due(at + span);
-            Verdict::None
-        }
-        Edge::Up { cause, held } => {
-            if context.state.open && cause == Cause::LetGo {
-                context.missed(End::Soon { by: span.saturating_sub(held) });
-            }
-            context.state.drop_attempt();
-            context.no_timer();
-            Verdict::Ended(cause)
-        }
-        _ => Verdict::None,
-    }
+/// The rule made ready: spans in µs.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub(crate) struct Hold {
+    pub(crate) span: u64,
 }
 
-pub(super) fn falls_due(context: &mut RuleContext<'_>) -> Verdict {
-    context.state.open = false;
-    Verdict::lasting(context.state.presses, context.state.began)
+impl CompiledRule for Hold {
+    fn of(rule: &Rule) -> Option<Hold> {
+        if let Rule::Hold { span } = *rule { Some(Hold { span: micros(span) }) } else { None }
+    }
+
+    fn hears(&self, edge: Edge, _: Role, context: &mut RuleContext<'_>) -> Verdict {
+        let span = self.span;
+        match edge {
+            Edge::Down { press, first: true, .. } => {
+                let at = context.at;
+                (context.state.presses, context.state.began, context.state.open) = (Presses::one(press), at, true);
+                context.due(at + span);
+                Verdict::None
+            }
+            Edge::Up { cause, held } => {
+                if context.state.open && cause == Cause::LetGo {
+                    context.missed(End::Soon { by: span.saturating_sub(held) });
+                }
+                context.state.drop_attempt();
+                context.no_timer();
+                Verdict::Ended(cause)
+            }
+            _ => Verdict::None,
+        }
+    }
+
+    fn falls_due(&self, context: &mut RuleContext<'_>) -> Verdict {
+        context.state.open = false;
+        Verdict::lasting(context.state.presses, context.state.began)
+    }
+
+    fn window(&self) -> Option<u64> {
+        Some(self.span)
+    }
+
+    fn counts(&self, edge: Edge) -> bool {
+        matches!(edge, Edge::Down { first: true, .. })
+    }
+
+    fn own_delay(&self) -> u64 {
+        self.span
+    }
+
+    fn held_for(&self) -> Option<u64> {
+        Some(self.span)
+    }
+
+    fn overlaps(&self, other: &RulePlan) -> bool {
+        matches!(other, RulePlan::Hold(_) | RulePlan::Charge(_) | RulePlan::Taps(_))
+    }
+
+    fn scale(&mut self, by: &Scaling<'_>) {
+        self.span = (by.held)(self.span);
+    }
 }

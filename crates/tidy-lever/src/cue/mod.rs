@@ -8,11 +8,15 @@
 //! A line names its subject in front, or means the action itself: `hold 300ms`, `use hold 350ms`. A subject's edges
 //! are its own, before its cue and gate, while it listens.
 //!
-//! Each rule is a file of its own: how it hears its subject's edges and its own timer, and whether an attempt of it is
-//! under way. To add one: a file with a `hears`, a variant of [`Rule`], its words in `grammar`, and a line in `hears`
-//! below. All state of a rule is one `RuleState`, each cue's own.
+//! Each rule is a file of its own, which does all that [`CompiledRule`] asks: how it hears its subject's edges and its own
+//! timer, what it forgets, its windows, steps and worst wait, what a player's settings make of its spans. To add one: such a
+//! file and a line in the list in `plan.rs` (`blink`, of the tests alone, is one); and so that a profile can say it, a
+//! variant of [`Rule`] and its words in `grammar`. All state of a rule is one `RuleState`, each cue's own.
 
+#[cfg(test)]
+mod blink;
 mod charge;
+mod compiled;
 mod edge;
 mod fits;
 mod flicks;
@@ -29,6 +33,7 @@ mod release;
 mod repeat;
 pub(crate) mod rolls;
 mod rule;
+mod scaling;
 mod spins;
 mod state;
 mod tap;
@@ -37,6 +42,7 @@ mod toggle;
 mod twice;
 mod with;
 
+pub(crate) use compiled::{CompiledRule, WindowFrom};
 pub(crate) use edge::{Edge, Kinds, Push, Role};
 pub use grammar::CueError;
 pub(crate) use grammar::nearest_rule;
@@ -45,4 +51,5 @@ pub use path::{PathStep, Position};
 pub(crate) use plan::{MOST_NAMES, RulePlan};
 pub(crate) use presses::{NO_AMOUNT, Presses, is_newer};
 pub use rule::{Cue, Rule};
+pub(crate) use scaling::Scaling;
 pub(crate) use state::{CueMatch, RuleContext, RuleState, Verdict};

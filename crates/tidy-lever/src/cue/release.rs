@@ -1,23 +1,70 @@
 //! `release`: pulls at letting go, an instant. A going up that the system made up pulls nothing.
 
-use super::{Edge, Presses, RuleContext, Verdict};
+use super::{CompiledRule, Edge, Presses, Role, Rule, RuleContext, RulePlan, Scaling, Verdict};
 use crate::cause::Cause;
 
-pub(super) fn hears(edge: Edge, context: &mut RuleContext<'_>) -> Verdict {
-    match edge {
-        Edge::Down { press, first, .. } => {
-            if first {
-                context.state.presses = Presses::default();
-            }
-            context.state.presses.push(press);
-            context.state.open = true;
-            Verdict::None
-        }
-        Edge::Up { cause, held } => {
-            let presses = core::mem::take(&mut context.state.presses);
-            let was_open = core::mem::take(&mut context.state.open);
-            if cause == Cause::LetGo && was_open { Verdict::instant(presses, context.at - held) } else { Verdict::None }
-        }
-        Edge::Turn { .. } | Edge::Push { .. } => Verdict::None,
+/// The rule made ready: spans in µs.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub(crate) struct Release;
+
+impl CompiledRule for Release {
+    fn of(rule: &Rule) -> Option<Release> {
+        matches!(rule, Rule::Release).then_some(Release)
     }
+
+    fn hears(&self, edge: Edge, _: Role, context: &mut RuleContext<'_>) -> Verdict {
+        match edge {
+            Edge::Down { press, first, .. } => {
+                if first {
+                    context.state.presses = Presses::default();
+                }
+                context.state.presses.push(press);
+                context.state.open = true;
+                Verdict::None
+            }
+            Edge::Up { cause, held } => {
+                let presses = core::mem::take(&mut context.state.presses);
+                let was_open = core::mem::take(&mut context.state.open);
+                if cause == Cause::LetGo && was_open {
+                    Verdict::instant(presses, context.at - held)
+                } else {
+                    Verdict::None
+                }
+            }
+            Edge::Turn { .. } | Edge::Push { .. } => Verdict::None,
+        }
+    }
+
+    fn forgets(&self, gone: &dyn Fn(u32) -> bool, context: &mut RuleContext<'_>) -> bool {
+        if !context.state.presses.iter().any(gone) {
+            return false;
+        }
+        let was_open = context.state.open;
+        // Each control's own press counts for itself.
+        context.state.presses.retain(|press| !gone(press));
+        context.state.open &= context.state.presses != Presses::default();
+        was_open && !context.state.open
+    }
+
+    fn window(&self) -> Option<u64> {
+        None
+    }
+
+    fn longest_wait(&self) -> Option<u64> {
+        None
+    }
+
+    fn counts(&self, edge: Edge) -> bool {
+        matches!(edge, Edge::Down { first: true, .. })
+    }
+
+    fn overlaps(&self, _: &RulePlan) -> bool {
+        true
+    }
+
+    fn never_held(&self) -> Option<&'static str> {
+        Some("it pulls on release, and is never held")
+    }
+
+    fn scale(&mut self, _: &Scaling<'_>) {}
 }

@@ -1,28 +1,70 @@
 //! `tap under 200ms`: pulls at letting go, if it was down for less; an instant.
 
-use super::{Edge, Presses, RuleContext, Verdict};
+use super::{CompiledRule, Edge, Presses, Role, Rule, RuleContext, RulePlan, Scaling, Verdict};
 use crate::cause::Cause;
 use crate::end::End;
+use crate::time::micros;
 
-pub(super) fn hears(under: u64, edge: Edge, context: &mut RuleContext<'_>) -> Verdict {
-    match edge {
-        Edge::Down { press, first: true, .. } => {
-            let at = context.at;
-            (context.state.presses, context.state.open) = (Presses::one(press), true);
-            // At `under` itself it is too late, so the attempt ends before that moment's events.
-            context.due(at + under);
-            Verdict::None
-        }
-        Edge::Up { cause, held } => {
-            let presses = context.state.presses;
-            let in_time = context.state.open && held < under && cause == Cause::LetGo;
-            context.state.drop_attempt();
-            context.no_timer();
-            if held >= under && cause == Cause::LetGo {
-                context.missed(End::Long { by: held - under + 1 });
+/// The rule made ready: spans in µs.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub(crate) struct Tap {
+    pub(crate) under: u64,
+}
+
+impl CompiledRule for Tap {
+    fn of(rule: &Rule) -> Option<Tap> {
+        if let Rule::Tap { under } = *rule { Some(Tap { under: micros(under) }) } else { None }
+    }
+
+    fn hears(&self, edge: Edge, _: Role, context: &mut RuleContext<'_>) -> Verdict {
+        let under = self.under;
+        match edge {
+            Edge::Down { press, first: true, .. } => {
+                let at = context.at;
+                (context.state.presses, context.state.open) = (Presses::one(press), true);
+                // At `under` itself it is too late, so the attempt ends before that moment's events.
+                context.due(at + under);
+                Verdict::None
             }
-            if in_time { Verdict::instant(presses, context.at - held) } else { Verdict::None }
+            Edge::Up { cause, held } => {
+                let presses = context.state.presses;
+                let in_time = context.state.open && held < under && cause == Cause::LetGo;
+                context.state.drop_attempt();
+                context.no_timer();
+                if held >= under && cause == Cause::LetGo {
+                    context.missed(End::Long { by: held - under + 1 });
+                }
+                if in_time { Verdict::instant(presses, context.at - held) } else { Verdict::None }
+            }
+            _ => Verdict::None,
         }
-        _ => Verdict::None,
+    }
+
+    fn window(&self) -> Option<u64> {
+        Some(self.under)
+    }
+
+    fn counts(&self, edge: Edge) -> bool {
+        matches!(edge, Edge::Down { first: true, .. })
+    }
+
+    fn never_held(&self) -> Option<&'static str> {
+        Some("it pulls on release, and is never held")
+    }
+
+    fn let_go_under(&mut self) -> Option<&mut u64> {
+        Some(&mut self.under)
+    }
+
+    fn overlaps(&self, other: &RulePlan) -> bool {
+        match other {
+            RulePlan::Hold(hold) => self.under > hold.span,
+            RulePlan::Charge(charge) => self.under > charge.from,
+            _ => matches!(other, RulePlan::Tap(_) | RulePlan::Taps(_) | RulePlan::Mash(_)),
+        }
+    }
+
+    fn scale(&mut self, by: &Scaling<'_>) {
+        self.under = (by.within)(self.under);
     }
 }

@@ -6,65 +6,124 @@
 //!    |←──→|● ≤ apart
 //! ```
 
-use super::{Edge, Pace, Presses, RuleContext, Verdict};
+use super::compiled::drop_those;
+use super::pace::longest;
+use super::{CompiledRule, Edge, Pace, Presses, Role, Rule, RuleContext, RulePlan, Scaling, Verdict, WindowFrom};
 use crate::cause::Cause;
+use crate::time::micros;
 
-pub(super) fn hears(
-    (count, apart, on_release, pace): (u32, u64, bool, Pace),
-    edge: Edge,
-    context: &mut RuleContext<'_>,
-) -> Verdict {
-    let gaps = (apart, pace);
-    match edge {
-        Edge::Down { press, .. } if !on_release => match tap(count, gaps, press, context) {
-            Some((presses, began)) => Verdict::lasting(presses, began),
-            None => Verdict::None,
-        },
-        // Counted on release, the press only lends its identity.
-        Edge::Down { press, .. } => {
-            context.state.note = press as u32;
-            Verdict::None
-        }
-        Edge::Up { cause: Cause::LetGo, .. } if on_release => {
-            let press = u64::from(core::mem::take(&mut context.state.note));
-            if press == 0 {
-                // The press was taken away meanwhile.
-                return Verdict::None;
-            }
-            match tap(count, gaps, press, context) {
-                Some((presses, began)) => Verdict::instant(presses, began),
+/// The rule made ready: spans in µs.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub(crate) struct Taps {
+    count: u32,
+    apart: u64,
+    on_release: bool,
+    pace: Pace,
+}
+
+impl CompiledRule for Taps {
+    fn of(rule: &Rule) -> Option<Taps> {
+        let Rule::Taps { count, apart, on_release } = *rule else { return None };
+        Some(Taps { count, apart: micros(apart), on_release, pace: None })
+    }
+
+    fn hears(&self, edge: Edge, _: Role, context: &mut RuleContext<'_>) -> Verdict {
+        let Taps { count, apart, on_release, pace } = *self;
+        let gaps = (apart, pace);
+        match edge {
+            Edge::Down { press, .. } if !on_release => match tap(count, gaps, press, context) {
+                Some((presses, began)) => Verdict::lasting(presses, began),
                 None => Verdict::None,
+            },
+            // Counted on release, the press only lends its identity.
+            Edge::Down { press, .. } => {
+                context.state.note = press as u32;
+                Verdict::None
             }
-        }
-        Edge::Up { cause, .. } => {
-            if cause != Cause::LetGo {
-                context.state.drop_attempt();
-                context.no_timer();
+            Edge::Up { cause: Cause::LetGo, .. } if on_release => {
+                let press = u64::from(core::mem::take(&mut context.state.note));
+                if press == 0 {
+                    // The press was taken away meanwhile.
+                    return Verdict::None;
+                }
+                match tap(count, gaps, press, context) {
+                    Some((presses, began)) => Verdict::instant(presses, began),
+                    None => Verdict::None,
+                }
             }
-            Verdict::Ended(cause)
+            Edge::Up { cause, .. } => {
+                if cause != Cause::LetGo {
+                    context.state.drop_attempt();
+                    context.no_timer();
+                }
+                Verdict::Ended(cause)
+            }
+            Edge::Turn { .. } | Edge::Push { .. } => Verdict::None,
         }
-        Edge::Turn { .. } | Edge::Push { .. } => Verdict::None,
     }
-}
 
-/// Presses are gone: an attempt on them is dropped, and the press that is down lends nothing if it is one of them.
-pub(super) fn forgets(gone: impl Fn(u32) -> bool, context: &mut RuleContext<'_>) -> bool {
-    let is_held = |press: u32| press != 0 && !gone(press);
-    let (held, was_open) = (Some(context.state.note).filter(|press| is_held(*press)), context.state.open);
-    if was_open && context.state.presses.iter().any(&gone) {
+    /// The window is over; a press that is down lends its identity all the same.
+    fn falls_due(&self, context: &mut RuleContext<'_>) -> Verdict {
+        let held = context.state.note;
         context.state.drop_attempt();
-        context.no_timer();
+        context.state.note = held;
+        Verdict::None
     }
-    context.state.note = held.unwrap_or(0);
-    was_open && !context.state.open
-}
 
-/// The window is over; a press that is down lends its identity all the same.
-pub(super) fn falls_due(context: &mut RuleContext<'_>) -> Verdict {
-    let held = context.state.note;
-    context.state.drop_attempt();
-    context.state.note = held;
-    Verdict::None
+    /// Presses are gone: an attempt on them is dropped, and the press that is down lends nothing if it is one of them.
+    fn forgets(&self, gone: &dyn Fn(u32) -> bool, context: &mut RuleContext<'_>) -> bool {
+        if !self.on_release {
+            return drop_those(self, gone, context);
+        }
+        let is_held = |press: u32| press != 0 && !gone(press);
+        let (held, was_open) = (Some(context.state.note).filter(|press| is_held(*press)), context.state.open);
+        if was_open && context.state.presses.iter().any(&gone) {
+            context.state.drop_attempt();
+            context.no_timer();
+        }
+        context.state.note = held.unwrap_or(0);
+        was_open && !context.state.open
+    }
+
+    fn window(&self) -> Option<u64> {
+        Some(self.apart)
+    }
+
+    fn steps(&self) -> u8 {
+        self.count as u8
+    }
+
+    fn counts(&self, edge: Edge) -> bool {
+        match edge {
+            Edge::Up { cause: Cause::LetGo, .. } => self.on_release,
+            Edge::Down { .. } => !self.on_release,
+            _ => false,
+        }
+    }
+
+    fn longest_wait(&self) -> Option<u64> {
+        (!self.on_release).then(|| u64::from(self.count - 1) * longest(self.apart, self.pace))
+    }
+
+    fn pace(&mut self) -> Option<&mut Pace> {
+        Some(&mut self.pace)
+    }
+
+    fn overlaps(&self, other: &RulePlan) -> bool {
+        matches!(other, RulePlan::Taps(_) | RulePlan::Mash(_))
+    }
+
+    fn window_from(&self) -> WindowFrom {
+        WindowFrom::LastStep
+    }
+
+    fn limit_word(&self) -> &'static str {
+        "apart"
+    }
+
+    fn scale(&mut self, by: &Scaling<'_>) {
+        self.apart = (by.within)(self.apart);
+    }
 }
 
 /// Counts one; the presses and the beginning of the attempt if that makes it whole.

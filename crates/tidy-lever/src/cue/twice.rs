@@ -10,37 +10,96 @@
 //! For each straight direction the rule remembers when it was given last. The opposite direction clears that at once,
 //! any other straight direction once it has lasted as long as `brush`.
 
-use super::{Edge, Pace, Presses, Push, RuleContext, Verdict};
+use super::pace::longest;
+use super::{CompiledRule, Edge, Kinds, Pace, Presses, Push, Role, Rule, RuleContext, Scaling, Verdict};
 use crate::cause::Cause;
 use crate::direction::Direction;
 use crate::end::{Did, End};
+use crate::time::micros;
 
 /// The four straight directions. Opposite ones are two places apart.
 const STRAIGHTS: [Direction; 4] = [Direction::Right, Direction::Up, Direction::Left, Direction::Down];
 
 /// Remembered moments: when each straight direction was given last, then the press of each.
-pub(super) const MOMENTS: usize = 8;
+const MOMENTS: usize = 8;
 
 /// Flag in `note`: the four lowest bits are valid, one for each straight direction that is pushed.
 const KNOWN: u32 = 1 << 4;
 
-/// The compiled rule.
+/// The rule made ready: spans in µs.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
-pub(crate) struct TwicePlan {
+pub(crate) struct Twice {
     pub(crate) within: u64,
     pub(crate) until_neutral: bool,
     /// Push at which a direction is given, and below which it must have fallen before.
     pub(crate) down_at: i32,
     pub(crate) up_at: i32,
-    /// How long another straight direction must last to break the attempt, in µs.
+    /// How long another straight direction must last to break the attempt.
     pub(crate) brush: u64,
     pub(crate) pace: Pace,
 }
 
-impl TwicePlan {
-    /// The rule with default tolerances.
-    pub(super) fn within(within: u64) -> TwicePlan {
-        TwicePlan { within, until_neutral: false, down_at: 550_000, up_at: 400_000, brush: 45_000, pace: None }
+impl CompiledRule for Twice {
+    fn of(rule: &Rule) -> Option<Twice> {
+        let Rule::Twice { within, until_neutral } = *rule else { return None };
+        let within = micros(within);
+        Some(Twice { within, until_neutral, down_at: 550_000, up_at: 400_000, brush: 45_000, pace: None })
+    }
+
+    fn hears(&self, edge: Edge, _: Role, context: &mut RuleContext<'_>) -> Verdict {
+        hears(self, edge, context)
+    }
+
+    fn kinds(&self) -> Kinds {
+        Edge::LOST_TURN | Edge::PUSH
+    }
+
+    /// The current direction has lasted long enough, or the newest window is over.
+    fn falls_due(&self, context: &mut RuleContext<'_>) -> Verdict {
+        let (_, stands) = unpacked(context.state.last);
+        if lasted(self, context, stands) {
+            settle(self, context, stands);
+        } else {
+            // The newest window ends with this moment.
+            (context.state.open, context.state.presses) = (false, Presses::default());
+        }
+        Verdict::None
+    }
+
+    fn drops(&self, context: &mut RuleContext<'_>) {
+        forget(context);
+    }
+
+    fn window(&self) -> Option<u64> {
+        Some(self.within)
+    }
+
+    fn steps(&self) -> u8 {
+        2
+    }
+
+    fn counts(&self, _: Edge) -> bool {
+        false
+    }
+
+    fn moments(&self) -> usize {
+        MOMENTS
+    }
+
+    fn longest_wait(&self) -> Option<u64> {
+        Some(longest(self.within, self.pace))
+    }
+
+    fn pace(&mut self) -> Option<&mut Pace> {
+        Some(&mut self.pace)
+    }
+
+    fn again_within(&self) -> Option<u64> {
+        Some(self.within)
+    }
+
+    fn scale(&mut self, by: &Scaling<'_>) {
+        self.within = (by.within)(self.within);
     }
 }
 
@@ -61,7 +120,7 @@ fn unpacked(last: u64) -> (Option<usize>, Option<(usize, u64)>) {
     (number(last), number(last >> 3).map(|straight| (straight, last >> 6)))
 }
 
-pub(super) fn hears(how: &TwicePlan, edge: Edge, context: &mut RuleContext<'_>) -> Verdict {
+fn hears(how: &Twice, edge: Edge, context: &mut RuleContext<'_>) -> Verdict {
     let Edge::Push(push) = edge else {
         // After a loss the stick may still be pushed.
         let lost = matches!(edge, Edge::Turn { cause, .. } if cause != Cause::LetGo);
@@ -140,7 +199,7 @@ pub(super) fn hears(how: &TwicePlan, edge: Edge, context: &mut RuleContext<'_>) 
 
 /// Whether the pull that is on ends because of where the stick points now.
 fn ended(
-    how: &TwicePlan,
+    how: &Twice,
     context: &mut RuleContext<'_>,
     on: Option<usize>,
     to: Option<Direction>,
@@ -151,7 +210,7 @@ fn ended(
 }
 
 /// Clears the other directions if this one has lasted long enough. Returns whether any were set.
-fn lasted(how: &TwicePlan, context: &mut RuleContext<'_>, stands: Option<(usize, u64)>) -> bool {
+fn lasted(how: &Twice, context: &mut RuleContext<'_>, stands: Option<(usize, u64)>) -> bool {
     let Some((straight, _)) = stands.filter(|(_, since)| context.at - since >= how.brush) else { return false };
     let (mut any, mut in_time) = (false, false);
     for other in (0..4).filter(|other| *other != straight) {
@@ -166,7 +225,7 @@ fn lasted(how: &TwicePlan, context: &mut RuleContext<'_>, stands: Option<(usize,
 }
 
 /// Updates whether an attempt is under way, on which presses, and sets the timer for the next change.
-fn settle(how: &TwicePlan, context: &mut RuleContext<'_>, stands: Option<(usize, u64)>) {
+fn settle(how: &Twice, context: &mut RuleContext<'_>, stands: Option<(usize, u64)>) {
     let within = context.state.window(how.within, how.pace, 1);
     let at = context.at;
     let (mut presses, mut last) = (Presses::default(), None);
@@ -192,20 +251,8 @@ fn settle(how: &TwicePlan, context: &mut RuleContext<'_>, stands: Option<(usize,
     }
 }
 
-/// The timer fell due: the current direction has lasted long enough, or the newest window is over.
-pub(super) fn falls_due(how: &TwicePlan, context: &mut RuleContext<'_>) -> Verdict {
-    let (_, stands) = unpacked(context.state.last);
-    if lasted(how, context, stands) {
-        settle(how, context, stands);
-    } else {
-        // The newest window ends with this moment.
-        (context.state.open, context.state.presses) = (false, Presses::default());
-    }
-    Verdict::None
-}
-
 /// Forgets everything that was given.
-pub(super) fn forget(context: &mut RuleContext<'_>) {
+fn forget(context: &mut RuleContext<'_>) {
     context.moments.fill(0);
     context.state.drop_attempt();
     context.no_timer();

@@ -1,41 +1,78 @@
 //! `with guard within 40ms`: a chord. Pulls when both are down, in either order; on until either is let go. Each press
 //! serves one chord.
 
-use super::{Edge, Presses, Role, RuleContext, Verdict};
+use super::{CompiledRule, Edge, Presses, Role, Rule, RuleContext, Scaling, Verdict};
 use crate::cause::Cause;
 use crate::end::End;
+use crate::time::micros;
 
-pub(super) fn hears(within: u64, one_by_one: bool, edge: Edge, role: Role, context: &mut RuleContext<'_>) -> Verdict {
-    let at = context.at;
-    // Which of the two the open attempt waits on: 1 the subject was first, 2 the other was.
-    let own = if role == Role::Subject { 1 } else { 2 };
-    match edge {
-        Edge::Down { .. } if context.on => Verdict::None,
-        Edge::Down { press, .. } => {
-            let state = &mut *context.state;
-            if state.open && state.note != own && at - state.began <= within {
-                let mut presses = state.presses;
-                presses.push(press);
-                let began = state.began;
-                state.drop_attempt();
-                context.no_timer();
-                return Verdict::lasting(presses, began);
-            }
-            (state.presses, state.began, state.note, state.open) = (Presses::one(press), at, own, true);
-            context.expire(at + within);
-            Verdict::None
-        }
-        Edge::Up { cause, .. } => {
-            // A one_by_one first one stays with the attempt after it is let go.
-            if (context.state.note == own && !one_by_one) || cause != Cause::LetGo {
-                if context.state.open && cause == Cause::LetGo {
-                    context.missed(End::LetGo);
+/// The rule made ready: spans in µs.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub(crate) struct With {
+    within: u64,
+    one_by_one: bool,
+}
+
+impl CompiledRule for With {
+    fn of(rule: &Rule) -> Option<With> {
+        let Rule::With { within, .. } = *rule else { return None };
+        Some(With { within: micros(within), one_by_one: false })
+    }
+
+    fn hears(&self, edge: Edge, role: Role, context: &mut RuleContext<'_>) -> Verdict {
+        let With { within, one_by_one } = *self;
+        let at = context.at;
+        // Which of the two the open attempt waits on: 1 the subject was first, 2 the other was.
+        let own = if role == Role::Subject { 1 } else { 2 };
+        match edge {
+            Edge::Down { .. } if context.on => Verdict::None,
+            Edge::Down { press, .. } => {
+                let state = &mut *context.state;
+                if state.open && state.note != own && at - state.began <= within {
+                    let mut presses = state.presses;
+                    presses.push(press);
+                    let began = state.began;
+                    state.drop_attempt();
+                    context.no_timer();
+                    return Verdict::lasting(presses, began);
                 }
-                context.state.drop_attempt();
-                context.no_timer();
+                (state.presses, state.began, state.note, state.open) = (Presses::one(press), at, own, true);
+                context.expire(at + within);
+                Verdict::None
             }
-            Verdict::Ended(cause)
+            Edge::Up { cause, .. } => {
+                // A one_by_one first one stays with the attempt after it is let go.
+                if (context.state.note == own && !one_by_one) || cause != Cause::LetGo {
+                    if context.state.open && cause == Cause::LetGo {
+                        context.missed(End::LetGo);
+                    }
+                    context.state.drop_attempt();
+                    context.no_timer();
+                }
+                Verdict::Ended(cause)
+            }
+            Edge::Turn { .. } | Edge::Push { .. } => Verdict::None,
         }
-        Edge::Turn { .. } | Edge::Push { .. } => Verdict::None,
+    }
+
+    fn window(&self) -> Option<u64> {
+        Some(self.within)
+    }
+
+    fn steps(&self) -> u8 {
+        2
+    }
+
+    fn is_of_two(&self) -> bool {
+        true
+    }
+
+    fn is_of_several(&self) -> bool {
+        true
+    }
+
+    fn scale(&mut self, by: &Scaling<'_>) {
+        self.within = by.one_by_one.unwrap_or_else(|| (by.within)(self.within));
+        self.one_by_one = by.one_by_one.is_some();
     }
 }

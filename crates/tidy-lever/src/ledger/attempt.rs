@@ -4,7 +4,7 @@ use alloc::string::String;
 use core::time::Duration;
 
 use crate::cause::Cause;
-use crate::cue::RulePlan;
+use crate::cue::{CompiledRule, WindowFrom};
 use crate::direction::Direction;
 use crate::end::{Did, End};
 use crate::handle::{ActionHandle, AnyHandle};
@@ -247,14 +247,14 @@ impl Attempt {
             return None;
         }
         let rule = linkage.0.cues.get(usize::from(self.cue))?.rule;
-        let from = match rule {
+        let from = match rule.window_from() {
             // Gaps are counted from tap to tap: of the last one that was in time.
-            RulePlan::Taps { .. } => {
+            WindowFrom::LastStep => {
                 let came = usize::from(self.count) - usize::from(matches!(self.end, End::Late { .. }));
                 self.steps[came.saturating_sub(1)].0
             }
-            RulePlan::Spins { .. } => return None,
-            _ => self.began,
+            WindowFrom::Nowhere => return None,
+            WindowFrom::Beginning => self.began,
         };
         let span = rule.window()?;
         Some((Moment::from_micros(from), Moment::from_micros(from + span)))

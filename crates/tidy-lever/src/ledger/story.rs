@@ -5,7 +5,7 @@ use alloc::string::String;
 use core::time::Duration;
 
 use super::{Attempt, Outcome};
-use crate::cue::{Rule, RulePlan};
+use crate::cue::{CompiledRule, Rule};
 use crate::linkage::Linkage;
 
 /// A span in milliseconds: tenths of long ones, every microsecond of short ones.
@@ -108,10 +108,7 @@ impl Attempt {
 
     /// The word of the cue that sets its time limit.
     fn limit(&self, linkage: &Linkage) -> &'static str {
-        match linkage.0.cues.get(usize::from(self.cue)).map(|cue| cue.rule) {
-            Some(RulePlan::Taps { .. }) => "apart",
-            _ => "within",
-        }
+        linkage.0.cues.get(usize::from(self.cue)).map_or("within", |cue| cue.rule.limit_word())
     }
 
     /// What would have come next, where that is one thing.

@@ -7,7 +7,7 @@ use core::time::Duration;
 
 use super::{Linkage, Plan};
 use crate::control::{Control, Part};
-use crate::cue::Cue;
+use crate::cue::{CompiledRule, Cue};
 use crate::direction::{Compass, Direction};
 use crate::fixed;
 use crate::profile::{Kind, Leg};

@@ -1,7 +1,7 @@
 //! What playing asks of an action at every event, side by side in memory. All of it stands in the [`ActionPlan`], too.
 
 use super::{ActionPlan, CuePlan};
-use crate::cue::{Kinds, Role, RulePlan};
+use crate::cue::{CompiledRule, Kinds, Role};
 use crate::index::{NONE, Run};
 
 /// The hot part of an action's plan.
@@ -47,7 +47,7 @@ pub(crate) struct Listener {
 impl Listener {
     pub(super) fn new(cue: u16, role: Role, cues: &[CuePlan]) -> Listener {
         let CuePlan { action, rule, .. } = &cues[usize::from(cue)];
-        let is_press = *rule == RulePlan::Press;
+        let is_press = rule.is_press();
         Listener { cue, owner: *action, role, kinds: rule.kinds(), is_press }
     }
 }
@@ -81,7 +81,7 @@ impl HotPlan {
                 && action.marks.is_empty()
                 && action.turns_on.is_empty()
                 && action.turns_off.is_empty()
-                && own.iter().all(|cue| cue.rule != RulePlan::Toggle),
+                && own.iter().all(|cue| !cue.rule.is_toggle()),
             aim: action.aim,
         }
     }

@@ -197,7 +197,7 @@ impl Plan {
 
     /// Whether an action's presses turn it on and off. Such a cue stands alone.
     pub(crate) fn toggles(&self, action: usize) -> bool {
-        matches!(self.cues_of(action), [CuePlan { rule: RulePlan::Toggle, .. }])
+        matches!(self.cues_of(action), [cue] if cue.rule.is_toggle())
     }
 
     /// The set that a cue's motion stands in, with its number; `None` if it is no motion.

@@ -4,7 +4,7 @@ use super::block::Block;
 use super::pending::{PendingPull, Standing};
 use super::tales::HeardEdge;
 use crate::cause::Cause;
-use crate::cue::{CueMatch, Edge, Presses, RuleContext, RulePlan, Verdict};
+use crate::cue::{CompiledRule, CueMatch, Edge, Presses, RuleContext, Verdict};
 use crate::end::End;
 use crate::history::What;
 use crate::index::{NONE, run};
@@ -32,7 +32,7 @@ impl Block {
             return;
         }
         let rule = &plan.cues[cue].rule;
-        self.ask(plan, cue, at, Some(heard), |context| rule.hears(heard.edge, listener.role, context));
+        self.ask(plan, cue, at, Some(heard), |context| rule.hears(*heard.edge, listener.role, context));
     }
 
     /// What a cue's rule works on.
@@ -158,7 +158,7 @@ impl Block {
         for action in 0..plan.declared {
             self.drop_attempts(plan, action, End::Gap, at);
             for cue in run(&plan.actions[action].cues) {
-                if matches!(plan.cues[cue].rule, RulePlan::Mash { .. }) {
+                if plan.cues[cue].rule.is_rate() {
                     self.ended(plan, cue, Cause::LetGo, at);
                 }
             }
@@ -238,7 +238,7 @@ impl Block {
             match plan.cues.get(timer).map(|cue| &cue.rule) {
                 None if timer >= plan.first_mash_timer() => self.mash_again(plan, timer - plan.first_mash_timer(), at),
                 None => self.motion_falls_due(plan, timer - plan.first_motion_timer(), at),
-                Some(RulePlan::Rolls { .. }) => self.motion_window_over(plan, timer, at),
+                Some(rule) if rule.is_motion() => self.motion_window_over(plan, timer, at),
                 Some(rule) => self.ask(plan, timer, at, None, |context| rule.falls_due(context)),
             }
         }

@@ -4,7 +4,7 @@ use super::block::Block;
 use super::pending::{PendingPull, Standing};
 use super::tales::newest;
 use crate::cause::Cause;
-use crate::cue::{CueMatch, RulePlan, is_newer};
+use crate::cue::{CueMatch, is_newer};
 use crate::gate;
 use crate::index::{NONE, run};
 use crate::linkage::Plan;
@@ -19,7 +19,7 @@ impl Block {
         plan.actions[usize::from(pending.action)].waits_for.iter().any(|rival| {
             let number = usize::from(*rival);
             let shared = run(&plan.actions[number].cues).any(|cue| {
-                if matches!(plan.cues[cue].rule, RulePlan::Rolls { .. }) {
+                if plan.cues[cue].rule.is_motion() {
                     return self.motion_may_complete(plan, cue, presses, at);
                 }
                 self.rule_states[cue].open && self.rule_states[cue].presses.shares(presses)

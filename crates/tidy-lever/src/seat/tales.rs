@@ -5,7 +5,7 @@ use super::motions::toward;
 use super::pending::PendingPull;
 use crate::cause::Cause;
 use crate::cue::rolls::{Motion, MotionState, Turned};
-use crate::cue::{Edge, Role, RulePlan, Verdict};
+use crate::cue::{CompiledRule, Edge, Role, RulePlan, Verdict};
 use crate::end::{Did, End};
 use crate::gate::{self, Step, Truth};
 use crate::index::{NONE, run};
@@ -39,7 +39,7 @@ impl Block {
             Edge::Turn { to, .. } => toward(to),
             Edge::Push(push) => toward(push.to),
         };
-        let spins = matches!(rule, RulePlan::Spins { .. });
+        let turns_on = rule.turns_on();
         let late = matches!(missed, Some(End::Late { .. }));
         if let Some(end) = missed {
             // What came wrong, or late, is part of the story.
@@ -55,18 +55,18 @@ impl Block {
             }
         }
         let pending = matches!(verdict, Verdict::Matched(_));
-        let motion = spins || matches!(rule, RulePlan::Flicks { .. });
-        if let (RulePlan::Order { names, .. }, Edge::Down { .. }, Some(came)) = (rule, edge, ledger.came(cue)) {
+        let anew = rule.steps_anew();
+        if let (Some(names), Edge::Down { .. }, Some(came)) = (rule.names(), edge, ledger.came(cue)) {
             // Of an order only what comes next is late; anything else is just something else.
             let lacked = names.get(came).map(|name| Did::Press(named(plan, cue, *name)));
             ledger.comes_late(cue, at, did, lacked.or(Some(Did::Neutral)));
         }
-        if let (Some(did), RulePlan::Twice(how)) = (stepped, rule) {
+        if let (Some(did), Some(within)) = (stepped, rule.again_within()) {
             match verdict {
                 Verdict::Matched(cue_match) => ledger.given_twice(cue, (cue_match.pressed, at), did),
-                _ => ledger.given(cue, at, did, how.within),
+                _ => ledger.given(cue, at, did, within),
             }
-        } else if rule.counts(edge) && !(late && spins) && (pending || trial_open || motion) {
+        } else if rule.counts(edge) && !(late && turns_on) && (pending || trial_open || anew) {
             ledger.step(cue, steps(rule), at, did);
         }
         match (verdict, edge) {
@@ -74,7 +74,7 @@ impl Block {
             (_, Edge::Up { cause, .. } | Edge::Turn { cause, .. }) if cause != Cause::LetGo => {
                 ledger.missed(cue, at, End::Lost(cause));
             }
-            (_, Edge::Turn { to: None, .. }) if spins => ledger.missed(cue, at, End::RanOut),
+            (_, Edge::Turn { to: None, .. }) if turns_on => ledger.missed(cue, at, End::RanOut),
             _ => {}
         }
     }
@@ -364,7 +364,7 @@ fn named(plan: &Plan, cue: usize, name: u8) -> u16 {
 
 /// How many steps a rule has, and whether two actions make them.
 fn steps(rule: RulePlan) -> (u8, bool) {
-    (rule.steps(), matches!(rule, RulePlan::With { .. }))
+    (rule.steps(), rule.is_of_two())
 }
 
 pub(super) fn newest(presses: &crate::cue::Presses) -> u32 {

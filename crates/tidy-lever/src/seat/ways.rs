@@ -3,7 +3,7 @@
 use super::block::Block;
 use super::pending::PendingPull;
 use super::waiting::{Waiting, WaitingKind};
-use crate::cue::{Role, RulePlan};
+use crate::cue::Role;
 use crate::index::{NONE, run};
 use crate::linkage::Plan;
 use alloc::vec;
@@ -74,7 +74,7 @@ impl<'p> Ways<'p> {
             plan.actions.iter().flat_map(heard).collect()
         };
         // Where a motion goes is not in the rule, either.
-        let is_motion = matches!(one.rule, RulePlan::Rolls { .. });
+        let is_motion = one.rule.is_motion();
         one.rule == two.rule
             && (!is_motion || one.line.rule == two.line.rule)
             && subject(self.old, one.subject) == subject(self.new, two.subject)

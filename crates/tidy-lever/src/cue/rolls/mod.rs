@@ -16,8 +16,10 @@
 
 mod finish;
 mod plan;
+mod rule;
 mod state;
 mod turn;
 
 pub(crate) use plan::{FRESH, MOST_MAYBES, MotionDraft, MotionPlan, MotionSet, RollsPlan, Seen};
+pub(crate) use rule::Rolls;
 pub(crate) use state::{Motion, MotionState, Turned};

@@ -119,9 +119,9 @@ impl Builder<'_> {
     fn forgiving(&mut self, mut rule: RulePlan, line: &Cue, action: &Action, subject: Option<u16>) -> RulePlan {
         let stick = subject.and_then(|subject| self.profile.actions.get(usize::from(subject)));
         let from = &[action, stick.unwrap_or(action)][..];
-        let pace = self.pace(action, &rule);
+        let pace = self.pace(action, &mut rule);
         match &mut rule {
-            RulePlan::Rolls { how, .. } => {
+            RulePlan::Rolls(Rolls { how, .. }) => {
                 let Rule::Rolls { steps, .. } = &line.rule else { return rule };
                 let Some(first) = steps.first() else { return rule };
                 let plain = RollsPlan::default();
@@ -146,26 +146,23 @@ impl Builder<'_> {
             }
             RulePlan::Twice(how) => {
                 how.brush = self.forgiven(from, "brush", how.brush);
-                how.pace = pace;
                 let levels = (action.down_at.as_ref(), action.up_at.as_ref());
                 let micro = |level: f64| fixed::from_f64(level).unwrap_or(0).clamp(0, i64::from(fixed::ONE)) as i32;
                 how.down_at = levels.0.map_or(how.down_at, |level| micro(level.value));
                 how.up_at = levels.1.map_or(how.up_at, |level| micro(level.value)).min(how.down_at);
             }
-            RulePlan::Flicks { rested, .. } => *rested = self.forgiven(from, "rested", *rested),
-            RulePlan::Taps { pace: own, .. } | RulePlan::Mash { pace: own, .. } => *own = pace,
+            RulePlan::Flicks(how) => how.rested = self.forgiven(from, "rested", how.rested),
             _ => {}
         }
+        rule.pace().into_iter().for_each(|own| *own = pace);
         rule
     }
 
     /// The two limits of `paced`, in µs.
-    fn pace(&mut self, action: &Action, rule: &RulePlan) -> Pace {
+    fn pace(&mut self, action: &Action, rule: &mut RulePlan) -> Pace {
         let spans = action.paced.as_ref()?;
-        let window = match rule {
-            RulePlan::Taps { .. } | RulePlan::Twice(_) | RulePlan::Mash { .. } => rule.window()?,
-            _ => return None,
-        };
+        rule.pace()?;
+        let window = rule.window()?;
         let path = format!("action.{}.paced", action.name.value);
         let [least, most] = [&spans.value[0], &spans.value[1]].map(|span| self.span(span, &path));
         if least < window || most < least {
@@ -221,9 +218,9 @@ impl Builder<'_> {
         if kind == Some(Kind::Gauge) && line.subject.is_none() {
             self.fault(spot, path, "a gauge pulls through its own key `pulls`; remove the cue");
         }
-        let rule = RulePlan::of(&line.rule);
+        let rule = RulePlan::new(&line.rule);
         // Motions hear their stick all together, and orders only what they name.
-        if !matches!(rule, RulePlan::Rolls { .. } | RulePlan::Order { .. }) {
+        if !rule.is_motion() && rule.names().is_none() {
             others.extend(subject.map(|subject| (subject, Role::Subject)));
         }
         let rule = self.forgiving(rule, &line, action, subject);

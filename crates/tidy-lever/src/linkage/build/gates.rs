@@ -10,12 +10,7 @@ fn instant(rule: RulePlan, line: Option<&Cue>) -> Option<String> {
         Some(Rule::Taps { on_release, .. } | Rule::Rolls { on_release, .. }) => *on_release,
         _ => false,
     };
-    let what = match rule {
-        RulePlan::Release | RulePlan::Tap { .. } | RulePlan::Charge { .. } => "it pulls on release, and is never held",
-        _ if on_release => "it pulls on release, and is never held",
-        RulePlan::Toggle => "a toggle stays on without being held",
-        _ => return None,
-    };
+    let what = rule.never_held().or_else(|| on_release.then_some("it pulls on release, and is never held"))?;
     let line = line.map_or(String::new(), ToString::to_string);
     Some(format!("`while_held` can't be combined with the cue `{line}`: {what}; remove one of them"))
 }
@@ -201,7 +196,7 @@ impl Builder<'_> {
     /// Suits actions to the player, once all are built: what toggles, what mashes, and how long a tap may last.
     pub(super) fn suit(&mut self) {
         let period = self.access.mash_period();
-        let mashes = self.cues.iter().filter(|cue| matches!(cue.rule, RulePlan::Mash { .. }));
+        let mashes = self.cues.iter().filter(|cue| cue.rule.is_rate());
         let mashed_by: BTreeSet<u16> = mashes.map(|cue| cue.subject).collect();
         for number in 0..self.actions.len() {
             let action = &self.actions[number];
@@ -231,18 +226,17 @@ impl Builder<'_> {
 
     /// A stretched tap never reaches the shortest hold on its controls; as short as the profile has it, it stays.
     fn keep_taps_below_holds(&mut self) {
-        let held = |cue: &CuePlan| match cue.rule {
-            RulePlan::Hold { span } | RulePlan::Charge { from: span, .. } => Some(span),
-            _ => None,
-        };
+        let held = |cue: &CuePlan| cue.rule.held_for();
         for number in 0..self.cues.len() {
             let Rule::Tap { under } = self.cues[number].line.rule else { continue };
-            let (plain, RulePlan::Tap { under }) = (micros(under), self.cues[number].rule) else { continue };
+            let (plain, Some(under)) = (micros(under), self.cues[number].rule.let_go_under().copied()) else {
+                continue;
+            };
             let shortest = self.share_controls(number).filter_map(held).min();
             let Some(longest) = shortest.map(|hold| plain.max(hold)).filter(|longest| *longest < under) else {
                 continue;
             };
-            self.cues[number].rule = RulePlan::Tap { under: longest };
+            self.cues[number].rule.let_go_under().into_iter().for_each(|under| *under = longest);
             let name = &self.actions[usize::from(self.cues[number].action)].name;
             let problem =
                 format!("the tap of `{name}` stays under {longest} µs, where the hold on the same control begins");

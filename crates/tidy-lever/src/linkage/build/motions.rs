@@ -14,7 +14,7 @@ impl Builder<'_> {
             let Some(stick) = self.moved.get_mut(moved) else { continue };
             stick.pushes |= matches!(line.rule, Rule::Flicks { .. } | Rule::Twice { .. });
             let Rule::Rolls { steps, then, on_release, within: declared } = &line.rule else { continue };
-            let RulePlan::Rolls { how, then: finished, .. } = rule else { continue };
+            let RulePlan::Rolls(Rolls { how, then: finished, .. }) = rule else { continue };
             let own = self.profile.actions[action].cues.iter().find(|own| own.is(&line));
             let Some(spot) = own.map(|own| own.spot) else { continue };
             let path = format!("action.{}.cue", self.profile.actions[action].name.value);
@@ -38,7 +38,7 @@ impl Builder<'_> {
             let awaited = self.actions.iter().any(|other| other.waits_for.contains(&(action as u16)));
             let set = self.motion_set(moved, how.seen);
             let cue = &mut self.cues[number];
-            (cue.rule, cue.set) = (RulePlan::Rolls { within, how, then: finished }, set as u16);
+            (cue.rule, cue.set) = (RulePlan::Rolls(Rolls { within, how, then: finished }), set as u16);
             let of_body = steps.iter().any(|step| matches!(step.position, Position::Body(_)));
             let ends_held = then.is_none() && steps.last().is_some_and(|last| !last.held.is_zero());
             // `facing` is left, its value 0, or right, its value 1.

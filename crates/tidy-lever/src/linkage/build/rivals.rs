@@ -76,7 +76,7 @@ impl Builder<'_> {
         // Of two that pull at the press, the first of the file does.
         let comes_first = rule.is_eager() && (!rival.is_eager() || one < other);
         // A chord also stands on another action's press, which is its newest half the time.
-        let alone = !matches!(rival, RulePlan::With { .. } | RulePlan::Order { .. } | RulePlan::Rolls { .. });
+        let alone = !rival.is_of_several();
         is_open && is_heard && same && comes_first && alone && !loser.outranks.contains(&(one as u16))
     }
 
@@ -206,7 +206,7 @@ impl Builder<'_> {
             let (a, b) = (&self.actions[usize::from(one)], &self.actions[usize::from(other)]);
             let related = self.are_related(one, other);
             let own = |number: u16| self.cues_of(number.into()).iter().filter(move |cue| cue.subject == number);
-            let overlap = own(one).any(|rule| own(other).any(|rival| rule.rule.overlaps(rival.rule)));
+            let overlap = own(one).any(|rule| own(other).any(|rival| rule.rule.overlaps(&rival.rule)));
             if related || !overlap || !self.meet_in_a_mode(a, b) {
                 continue;
             }

@@ -1,0 +1,167 @@
+//! What every compiled rule does: hears edges, falls due, forgets, and tells of itself. Each rule's own file does it for one.
+
+use super::edge::{Edge, Kinds, Role};
+use super::pace::Pace;
+use super::plan::RulePlan;
+use super::rule::Rule;
+use super::scaling::Scaling;
+use super::state::{RuleContext, Verdict};
+
+/// Where the window of an attempt is shown from.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum WindowFrom {
+    /// From where the attempt began.
+    Beginning,
+    /// From the last step that was in time.
+    LastStep,
+    /// It slides, and is not shown.
+    Nowhere,
+}
+
+/// A rule made ready: spans in µs.
+pub(crate) trait CompiledRule: Copy {
+    /// What a declared rule comes to; `None` if it is another one.
+    fn of(rule: &Rule) -> Option<Self>;
+
+    /// Hears an edge of its subject, or of another action that it names.
+    fn hears(&self, edge: Edge, role: Role, context: &mut RuleContext<'_>) -> Verdict;
+
+    /// The kinds of edges that mean anything to it.
+    fn kinds(&self) -> Kinds {
+        Edge::DOWN | Edge::UP
+    }
+
+    /// Its timer fell due. Unless it says more, the window of the attempt is over.
+    fn falls_due(&self, context: &mut RuleContext<'_>) -> Verdict {
+        context.state.drop_attempt();
+        Verdict::None
+    }
+
+    /// Presses are gone: their device is lost, or another action took them. What stands on them is dropped; whether an
+    /// attempt was.
+    fn forgets(&self, gone: &dyn Fn(u32) -> bool, context: &mut RuleContext<'_>) -> bool {
+        drop_those(self, gone, context)
+    }
+
+    /// Drops what it has of an attempt.
+    fn drops(&self, context: &mut RuleContext<'_>) {
+        context.state.drop_attempt();
+        context.no_timer();
+    }
+
+    /// The span that an attempt has to be finished in, or to be held for, in µs.
+    fn window(&self) -> Option<u64>;
+
+    /// How many steps it has, for people.
+    fn steps(&self) -> u8 {
+        1
+    }
+
+    /// Whether an edge is one of its steps.
+    fn counts(&self, edge: Edge) -> bool {
+        matches!(edge, Edge::Down { .. })
+    }
+
+    /// How many moments it must remember.
+    fn moments(&self) -> usize {
+        0
+    }
+
+    /// How long after a press an attempt on it can stay open, in µs; `None` for as long as it is held.
+    fn longest_wait(&self) -> Option<u64> {
+        Some(self.window().unwrap_or(0))
+    }
+
+    /// How long it takes from the movement that decides to the pull, in µs.
+    fn own_delay(&self) -> u64 {
+        0
+    }
+
+    /// Whether it pulls at any press at all.
+    fn is_eager(&self) -> bool {
+        false
+    }
+
+    /// Whether one press, held and let go in some way, can make both pull; as far as this one says.
+    fn overlaps(&self, _other: &RulePlan) -> bool {
+        self.is_eager()
+    }
+
+    /// Its spans as a player has them.
+    fn scale(&mut self, by: &Scaling<'_>);
+
+    /// Where the player's own rhythm goes, for rules that keep pace with it.
+    fn pace(&mut self) -> Option<&mut Pace> {
+        None
+    }
+
+    /// Why it can't pull again while it is held; `None` if it can.
+    fn never_held(&self) -> Option<&'static str> {
+        None
+    }
+
+    /// How long it must be held to count at all, in µs, if it is a hold.
+    fn held_for(&self) -> Option<u64> {
+        None
+    }
+
+    /// Below which span it must be let go, in µs, if it is a tap.
+    fn let_go_under(&mut self) -> Option<&mut u64> {
+        None
+    }
+
+    /// Whether it is on as long as a rate is kept up.
+    fn is_rate(&self) -> bool {
+        false
+    }
+
+    /// Whether presses of other actions may finish it.
+    fn is_of_several(&self) -> bool {
+        false
+    }
+
+    /// Whether two actions make its steps.
+    fn is_of_two(&self) -> bool {
+        false
+    }
+
+    /// Whether a turn of the stick is a step of it even if nothing is under way.
+    fn steps_anew(&self) -> bool {
+        false
+    }
+
+    /// Whether what comes late begins anew with the same turn.
+    fn turns_on(&self) -> bool {
+        false
+    }
+
+    /// The names that it wants one after the other, by their places, if it does.
+    fn names(&self) -> Option<&[u8]> {
+        None
+    }
+
+    /// Within which span a direction must be given again, in µs, if that is what it wants.
+    fn again_within(&self) -> Option<u64> {
+        None
+    }
+
+    /// Where the window of an attempt is shown from.
+    fn window_from(&self) -> WindowFrom {
+        WindowFrom::Beginning
+    }
+
+    /// The word of the line that sets its time limit.
+    fn limit_word(&self) -> &'static str {
+        "within"
+    }
+}
+
+/// Drops an attempt that stands on presses which are gone; whether there was one.
+pub(super) fn drop_those(rule: &impl CompiledRule, gone: &dyn Fn(u32) -> bool, context: &mut RuleContext<'_>) -> bool {
+    if !context.state.presses.iter().any(gone) {
+        return false;
+    }
+    let was_open = context.state.open;
+    rule.drops(context);
+    was_open
+}
