@@ -1,6 +1,12 @@
 //! A rule of the tests alone: it pulls at letting go within 50 ms. It shows that a rule is a file and a line in the list.
 
-use super::{CompiledRule, Edge, Presses, Role, Rule, RuleContext, Scaling, Verdict};
+use core::fmt;
+use core::time::Duration;
+
+use winnow::prelude::*;
+
+use super::grammar::{Input, Read, word};
+use super::{CompiledRule, Edge, Presses, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
 
 /// The longest blink, in µs.
 const LONGEST: u64 = 50_000;
@@ -8,9 +14,25 @@ const LONGEST: u64 = 50_000;
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub(crate) struct Blink;
 
+impl RuleLine for Blink {
+    const WORDS: &'static [&'static str] = &["blink"];
+
+    fn read(input: &mut Input<'_>) -> Read<Rule> {
+        word("blink").value(Rule::Blink).parse_next(input)
+    }
+
+    fn write(rule: &Rule, f: &mut fmt::Formatter<'_>) -> Option<fmt::Result> {
+        matches!(rule, Rule::Blink).then(|| f.write_str("blink"))
+    }
+
+    fn spans(rule: &Rule) -> Option<[Option<Duration>; 2]> {
+        matches!(rule, Rule::Blink).then_some([None; 2])
+    }
+}
+
 impl CompiledRule for Blink {
-    fn of(_: &Rule) -> Option<Blink> {
-        None
+    fn of(rule: &Rule) -> Option<Blink> {
+        matches!(rule, Rule::Blink).then_some(Blink)
     }
 
     fn hears(&self, edge: Edge, _: Role, context: &mut RuleContext<'_>) -> Verdict {

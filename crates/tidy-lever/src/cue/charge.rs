@@ -1,17 +1,56 @@
 //! `charge 200ms to 1.2s`: pulls at letting go, with an amount that grows from 0 to 1 between the two spans; sooner
 //! nothing. An instant.
 
-use super::{CompiledRule, CueMatch, Edge, Presses, Role, Rule, RuleContext, Scaling, Verdict};
+use alloc::string::String;
+use core::fmt;
+use core::time::Duration;
+
+use super::grammar::{Input, Read, fail, must, span, word};
+use super::{CompiledRule, CueMatch, Edge, Presses, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
 use crate::cause::Cause;
 use crate::end::End;
 use crate::fixed::ONE;
-use crate::time::micros;
+use crate::time::{Plain, micros};
 
 /// The rule made ready: spans in µs.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub(crate) struct Charge {
     pub(crate) from: u64,
     to: u64,
+}
+
+impl RuleLine for Charge {
+    const WORDS: &'static [&'static str] = &["charge"];
+
+    fn read(input: &mut Input<'_>) -> Read<Rule> {
+        word("charge")(input)?;
+        let from = span(input)?;
+        must("to", "`to`")(input)?;
+        let before = *input;
+        let to = span(input)?;
+        if to <= from {
+            *input = before;
+            return fail("a longer span than the first", input);
+        }
+        Ok(Rule::Charge { from, to })
+    }
+
+    fn write(rule: &Rule, f: &mut fmt::Formatter<'_>) -> Option<fmt::Result> {
+        let Rule::Charge { from, to } = rule else { return None };
+        Some(write!(f, "charge {} to {}", Plain(*from), Plain(*to)))
+    }
+
+    fn spans(rule: &Rule) -> Option<[Option<Duration>; 2]> {
+        let Rule::Charge { from, to } = rule else { return None };
+        Some([Some(*from), Some(*to)])
+    }
+
+    fn unfit(rule: &Rule) -> Option<String> {
+        match rule {
+            Rule::Charge { from, to } if to <= from => Some("the second span must be longer than the first".into()),
+            _ => None,
+        }
+    }
 }
 
 impl CompiledRule for Charge {

@@ -1,6 +1,12 @@
-//! What every compiled rule does: hears edges, falls due, forgets, and tells of itself. Each rule's own file does it for one.
+//! What every rule does: its line is read and written, it is made ready, hears edges, falls due, forgets, and tells of
+//! itself. Each rule's own file does it for one.
+
+use alloc::string::String;
+use core::fmt;
+use core::time::Duration;
 
 use super::edge::{Edge, Kinds, Role};
+use super::grammar::{Input, Read};
 use super::pace::Pace;
 use super::plan::RulePlan;
 use super::rule::Rule;
@@ -16,6 +22,29 @@ pub(crate) enum WindowFrom {
     LastStep,
     /// It slides, and is not shown.
     Nowhere,
+}
+
+/// A rule as its line says it.
+pub(crate) trait RuleLine {
+    /// The words that it begins with; none for one that begins with a number.
+    const WORDS: &'static [&'static str];
+
+    /// Reads it; backtracks where another rule stands.
+    ///
+    /// # Errors
+    /// Says what would fit at the word that doesn't.
+    fn read(input: &mut Input<'_>) -> Read<Rule>;
+
+    /// Writes it as a line that reads back to the same; `None` if it is another rule.
+    fn write(rule: &Rule, f: &mut fmt::Formatter<'_>) -> Option<fmt::Result>;
+
+    /// Its spans, but those of steps; `None` if it is another rule.
+    fn spans(rule: &Rule) -> Option<[Option<Duration>; 2]>;
+
+    /// What keeps one that was built in code from being one: what its line could not say.
+    fn unfit(_: &Rule) -> Option<String> {
+        None
+    }
 }
 
 /// A rule made ready: spans in µs.

@@ -1,10 +1,20 @@
 //! `steer flicks over 0.8 within 60ms`: from the centre to the edge at once, after a short rest; never from keys. On
 //! until neutral.
 
-use super::{CompiledRule, Edge, Kinds, Presses, Push, Role, Rule, RuleContext, Scaling, Verdict};
+use alloc::format;
+use alloc::string::String;
+use core::fmt;
+use core::ops::RangeInclusive;
+use core::time::Duration;
+
+use winnow::combinator::cut_err;
+use winnow::prelude::*;
+
+use super::grammar::{Input, Read, expected, must, span, word, word_that};
+use super::{CompiledRule, Edge, Kinds, Presses, Push, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
 use crate::cause::Cause;
 use crate::end::End;
-use crate::time::micros;
+use crate::time::{Plain, micros};
 
 /// The rule made ready: spans in µs.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
@@ -13,6 +23,41 @@ pub(crate) struct Flicks {
     within: u64,
     /// How long the stick must have rested before.
     pub(crate) rested: u64,
+}
+
+impl RuleLine for Flicks {
+    const WORDS: &'static [&'static str] = &["flicks"];
+
+    fn read(input: &mut Input<'_>) -> Read<Rule> {
+        word("flicks")(input)?;
+        must("over", "`over`")(input)?;
+        let level = |word: &str| {
+            let over = word.parse::<f64>().ok().filter(|level| (0.1..=1.0).contains(level))?;
+            crate::fixed::from_f64(over).and_then(|over| i32::try_from(over).ok())
+        };
+        let over = cut_err(word_that(level)).context(expected("a level, 0.1 to 1")).parse_next(input)?;
+        must("within", "`within`")(input)?;
+        Ok(Rule::Flicks { over, within: span(input)? })
+    }
+
+    fn write(rule: &Rule, f: &mut fmt::Formatter<'_>) -> Option<fmt::Result> {
+        let Rule::Flicks { over, within } = rule else { return None };
+        Some(write!(f, "flicks over {} within {}", f64::from(*over) / f64::from(crate::fixed::ONE), Plain(*within)))
+    }
+
+    fn spans(rule: &Rule) -> Option<[Option<Duration>; 2]> {
+        let Rule::Flicks { within, .. } = rule else { return None };
+        Some([Some(*within), None])
+    }
+
+    fn unfit(rule: &Rule) -> Option<String> {
+        match rule {
+            Rule::Flicks { over, .. } if !LEVELS.contains(over) => {
+                Some(format!("the level must be 100000 to 1000000 millionths, found {over}"))
+            }
+            _ => None,
+        }
+    }
 }
 
 impl CompiledRule for Flicks {
@@ -111,6 +156,9 @@ impl CompiledRule for Flicks {
 
 /// Default for how long the stick must have rested before a flick, in µs.
 pub(super) const RESTED: u64 = 20_000;
+
+/// The levels that it takes, in millionths.
+const LEVELS: RangeInclusive<i32> = 100_000..=1_000_000;
 
 /// State of the current push: already decided, or too slow (only by how much is still unknown).
 const DECIDED: u32 = 1;

@@ -18,15 +18,15 @@ use alloc::string::String;
 use core::time::Duration;
 
 use winnow::LocatingSlice;
-use winnow::combinator::{alt, cut_err, opt, preceded};
+use winnow::combinator::{cut_err, opt};
 use winnow::error::{ContextError, ErrMode, StrContext, StrContextValue};
 use winnow::prelude::*;
 use winnow::stream::Location;
 use winnow::token::{take, take_while};
 
 use super::path::{self, PathStep, Position};
-use super::rule::{COUNTS, Cue, Rule};
-use crate::direction::Direction;
+use super::plan::{all_words, read_rule};
+use super::rule::{COUNTS, Cue};
 use crate::time::parse_span;
 use crate::words::is_reserved;
 
@@ -45,6 +45,9 @@ pub struct CueError {
 
 pub(crate) type Input<'i> = LocatingSlice<&'i str>;
 pub(crate) type Read<T> = ModalResult<T>;
+
+/// What keeps a count from being one.
+pub(super) const COUNT: &str = "the count must be 2 to 64";
 
 const RULES: &str = "a rule: press, release, toggle, hold, tap, repeat, mash, with, charge, twice, 2 taps, double tap, order, rolls, spins or flicks";
 
@@ -128,25 +131,22 @@ pub(crate) fn one_word(text: &str) -> &str {
 
 /// The rule's word that a misspelt one is near to.
 pub(crate) fn nearest_rule(word: &str) -> Option<&'static str> {
-    const WORDS: [&str; 15] = [
-        "press", "release", "toggle", "hold", "tap", "taps", "repeat", "mash", "charge", "twice", "double", "order",
-        "rolls", "spins", "flicks",
-    ];
-    if WORDS.contains(&word) { None } else { crate::nearest::nearest(word, WORDS) }
+    let words = || all_words().filter(|word| *word != "with").chain(["taps"]);
+    if words().any(|known| known == word) { None } else { crate::nearest::nearest(word, words()) }
 }
 
 fn blank(input: &mut Input<'_>) -> Read<()> {
     take_while(0.., char::is_whitespace).void().parse_next(input)
 }
 
-fn fail<T>(expected: &'static str, _: &mut Input<'_>) -> Read<T> {
+pub(super) fn fail<T>(expected: &'static str, _: &mut Input<'_>) -> Read<T> {
     let mut error = ContextError::new();
     error.push(StrContext::Expected(StrContextValue::Description(expected)));
     Err(ErrMode::Cut(error))
 }
 
 /// The next word, whatever it is; nothing is taken when it isn't one that `which` wants.
-fn word_that<T>(which: impl Fn(&str) -> Option<T>) -> impl FnMut(&mut Input<'_>) -> Read<T> {
+pub(super) fn word_that<T>(which: impl Fn(&str) -> Option<T>) -> impl FnMut(&mut Input<'_>) -> Read<T> {
     move |input| {
         let before = *input;
         blank(input)?;
@@ -172,7 +172,7 @@ pub(crate) fn word(wanted: &'static str) -> impl FnMut(&mut Input<'_>) -> Read<(
 }
 
 /// A word that must come here.
-fn must(wanted: &'static str, told: &'static str) -> impl FnMut(&mut Input<'_>) -> Read<()> {
+pub(super) fn must(wanted: &'static str, told: &'static str) -> impl FnMut(&mut Input<'_>) -> Read<()> {
     move |input| cut_err(word(wanted)).context(expected(told)).parse_next(input)
 }
 
@@ -186,7 +186,7 @@ pub(crate) fn span(input: &mut Input<'_>) -> Read<Duration> {
         .parse_next(input)
 }
 
-fn count(input: &mut Input<'_>) -> Read<u32> {
+pub(super) fn count(input: &mut Input<'_>) -> Read<u32> {
     word_that(|word| word.parse().ok().filter(|count| COUNTS.contains(count))).parse_next(input)
 }
 
@@ -200,22 +200,16 @@ pub(crate) fn name(input: &mut Input<'_>) -> Read<String> {
     word_that(|word| is_name(word).then(|| word.to_owned())).parse_next(input)
 }
 
-/// The words that a rule can begin with.
-const RULE_WORDS: [&str; 15] = [
-    "press", "release", "toggle", "hold", "tap", "twice", "repeat", "mash", "with", "charge", "double", "order",
-    "rolls", "spins", "flicks",
-];
-
 /// The name before the rule. A rule's word is a name only where another rule follows: `tap hold 300ms` listens to an action
 /// called `tap`, `tap under 200ms` is a tap.
 fn subject(input: &mut Input<'_>) -> Read<Option<String>> {
     let before = *input;
     let Some(first) = opt(name).parse_next(input)? else { return Ok(None) };
-    if RULE_WORDS.contains(&first.as_str()) {
+    if is_rules_word(&first) {
         let mut words = input.as_ref().split_whitespace().map(one_word);
         let (second, third) = (words.next().unwrap_or_default(), words.next().unwrap_or_default());
         let counts_taps = third == "taps" && second.parse::<u32>().is_ok();
-        if !RULE_WORDS.contains(&second) && !counts_taps {
+        if !is_rules_word(second) && !counts_taps {
             *input = before;
             return Ok(None);
         }
@@ -223,29 +217,25 @@ fn subject(input: &mut Input<'_>) -> Read<Option<String>> {
     Ok(Some(first))
 }
 
+/// Whether a rule can begin with a word.
+fn is_rules_word(word: &str) -> bool {
+    all_words().any(|known| known == word)
+}
+
 fn cue(input: &mut Input<'_>) -> Read<Cue> {
     let subject = subject(input)?;
-    let rule = cut_err(rule).context(expected(RULES)).parse_next(input)?;
+    let rule = cut_err(read_rule).context(expected(RULES)).parse_next(input)?;
     Ok(Cue { subject, rule })
 }
 
-fn rule(input: &mut Input<'_>) -> Read<Rule> {
-    let plain = alt((
-        word("press").value(Rule::Press),
-        word("release").value(Rule::Release),
-        word("toggle").value(Rule::Toggle),
-        preceded(word("hold"), span.map(|span| Rule::Hold { span })),
-        preceded((word("tap"), must("under", "`under`")), span.map(|under| Rule::Tap { under })),
-    ));
-    alt((plain, twice, taps, double, repeat, mash, with, charge, alt((order, rolls, spins, flicks)))).parse_next(input)
-}
-
-fn comma(input: &mut Input<'_>) -> Read<bool> {
+pub(super) fn comma(input: &mut Input<'_>) -> Read<bool> {
     Ok(opt(word(",")).parse_next(input)?.is_some())
 }
 
 /// One of several that are listed with commas.
-fn listed<T>(mut one: impl FnMut(&mut Input<'_>) -> Read<T>) -> impl FnMut(&mut Input<'_>) -> Read<alloc::vec::Vec<T>> {
+pub(super) fn listed<T>(
+    mut one: impl FnMut(&mut Input<'_>) -> Read<T>,
+) -> impl FnMut(&mut Input<'_>) -> Read<alloc::vec::Vec<T>> {
     move |input| {
         let mut all = alloc::vec![one(input)?];
         while comma(input)? {
@@ -255,19 +245,7 @@ fn listed<T>(mut one: impl FnMut(&mut Input<'_>) -> Read<T>) -> impl FnMut(&mut 
     }
 }
 
-fn order(input: &mut Input<'_>) -> Read<Rule> {
-    word("order")(input)?;
-    let direction = |word: &str| Direction::from_name(word).map(|direction| direction.name().to_owned());
-    let named = |word: &str| if is_name(word) { Some(word.to_owned()) } else { direction(word) };
-    let one = |input: &mut Input<'_>| {
-        cut_err(word_that(named)).context(expected("an action, or a direction such as left")).parse_next(input)
-    };
-    let names = listed(one)(input)?;
-    must("within", "a comma and the next, or `within`")(input)?;
-    Ok(Rule::Order { names, within: span(input)? })
-}
-
-fn path_step(input: &mut Input<'_>) -> Read<PathStep> {
+pub(super) fn path_step(input: &mut Input<'_>) -> Read<PathStep> {
     let maybe = opt(word("maybe")).parse_next(input)?.is_some();
     let one = |word: &str| Position::from_name(word).or_else(|| path::from_digit(word));
     let position = cut_err(word_that(one))
@@ -277,115 +255,11 @@ fn path_step(input: &mut Input<'_>) -> Read<PathStep> {
     Ok(PathStep { position, maybe, held })
 }
 
-fn rolls(input: &mut Input<'_>) -> Read<Rule> {
-    word("rolls")(input)?;
-    let digits = |word: &str| if word.len() < 2 { None } else { path::from_digits(word) };
-    let steps = match opt(word_that(digits)).parse_next(input)? {
-        Some(steps) => steps,
-        None => listed(path_step)(input)?,
-    };
-    let then = match opt(word("then")).parse_next(input)? {
-        Some(()) => Some(cut_err(name).context(expected("the name of the action that finishes it")).parse_next(input)?),
-        None => None,
-    };
-    must("within", "a comma and the next position, `then`, or `within`")(input)?;
-    let within = span(input)?;
-    let on_release = if then.is_some() { on_release(input)? } else { false };
-    Ok(Rule::Rolls { steps, then, within, on_release })
-}
-
-fn spins(input: &mut Input<'_>) -> Read<Rule> {
-    word("spins")(input)?;
-    let eighths = |word: &str| {
-        let eighths = word.parse::<f64>().ok().filter(|turns| (0.25..=4.0).contains(turns))? * 8.0;
-        (eighths as u32 as f64 == eighths).then_some(eighths as u32)
-    };
-    let eighths = cut_err(word_that(eighths))
-        .context(expected("how many turns, 0.25 to 4 in eighths, as in 0.75"))
-        .parse_next(input)?;
-    must("within", "`within`")(input)?;
-    Ok(Rule::Spins { eighths, within: span(input)? })
-}
-
-fn flicks(input: &mut Input<'_>) -> Read<Rule> {
-    word("flicks")(input)?;
-    must("over", "`over`")(input)?;
-    let level = |word: &str| {
-        let over = word.parse::<f64>().ok().filter(|level| (0.1..=1.0).contains(level))?;
-        crate::fixed::from_f64(over).and_then(|over| i32::try_from(over).ok())
-    };
-    let over = cut_err(word_that(level)).context(expected("a level, 0.1 to 1")).parse_next(input)?;
-    must("within", "`within`")(input)?;
-    Ok(Rule::Flicks { over, within: span(input)? })
-}
-
-fn twice(input: &mut Input<'_>) -> Read<Rule> {
-    word("twice")(input)?;
-    must("within", "`within`")(input)?;
-    let within = span(input)?;
-    let until_neutral = opt(word("until")).parse_next(input)?.is_some();
-    if until_neutral {
-        must("neutral", "`until neutral`")(input)?;
-    }
-    Ok(Rule::Twice { within, until_neutral })
-}
-
-fn repeat(input: &mut Input<'_>) -> Read<Rule> {
-    word("repeat")(input)?;
-    must("after", "`after`")(input)?;
-    let after = span(input)?;
-    must("every", "`every`")(input)?;
-    Ok(Rule::Repeat { after, every: span(input)? })
-}
-
-fn taps(input: &mut Input<'_>) -> Read<Rule> {
-    let count = count(input)?;
-    must("taps", "`taps`")(input)?;
-    let apart = span(input)?;
-    must("apart", "`apart`")(input)?;
-    Ok(Rule::Taps { count, apart, on_release: on_release(input)? })
-}
-
-fn double(input: &mut Input<'_>) -> Read<Rule> {
-    word("double")(input)?;
-    must("tap", "`tap`")(input)?;
-    must("within", "`within`")(input)?;
-    let apart = span(input)?;
-    Ok(Rule::Taps { count: 2, apart, on_release: on_release(input)? })
-}
-
-fn on_release(input: &mut Input<'_>) -> Read<bool> {
+pub(super) fn on_release(input: &mut Input<'_>) -> Read<bool> {
     if opt(word("counted")).parse_next(input)?.is_none() {
         return Ok(false);
     }
     must("on", "`on release`")(input)?;
     must("release", "`release`")(input)?;
     Ok(true)
-}
-
-fn mash(input: &mut Input<'_>) -> Read<Rule> {
-    word("mash")(input)?;
-    let count = cut_err(count).context(expected("a number of presses, 2 to 64")).parse_next(input)?;
-    must("within", "`within`")(input)?;
-    Ok(Rule::Mash { count, within: span(input)? })
-}
-
-fn with(input: &mut Input<'_>) -> Read<Rule> {
-    word("with")(input)?;
-    let other = cut_err(name).context(expected("the name of the other action")).parse_next(input)?;
-    must("within", "`within`")(input)?;
-    Ok(Rule::With { other, within: span(input)? })
-}
-
-fn charge(input: &mut Input<'_>) -> Read<Rule> {
-    word("charge")(input)?;
-    let from = span(input)?;
-    must("to", "`to`")(input)?;
-    let before = *input;
-    let to = span(input)?;
-    if to <= from {
-        *input = before;
-        return fail("a longer span than the first", input);
-    }
-    Ok(Rule::Charge { from, to })
 }

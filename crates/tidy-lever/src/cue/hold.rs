@@ -6,15 +6,38 @@
 //!     |← span →|● pulls, at ≥ span
 //! ```
 
-use super::{CompiledRule, Edge, Presses, Role, Rule, RuleContext, RulePlan, Scaling, Verdict};
+use core::fmt;
+use core::time::Duration;
+
+use super::grammar::{Input, Read, span, word};
+use super::{CompiledRule, Edge, Presses, Role, Rule, RuleContext, RuleLine, RulePlan, Scaling, Verdict};
 use crate::cause::Cause;
 use crate::end::End;
-use crate::time::micros;
+use crate::time::{Plain, micros};
 
 /// The rule made ready: spans in µs.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub(crate) struct Hold {
     pub(crate) span: u64,
+}
+
+impl RuleLine for Hold {
+    const WORDS: &'static [&'static str] = &["hold"];
+
+    fn read(input: &mut Input<'_>) -> Read<Rule> {
+        word("hold")(input)?;
+        Ok(Rule::Hold { span: span(input)? })
+    }
+
+    fn write(rule: &Rule, f: &mut fmt::Formatter<'_>) -> Option<fmt::Result> {
+        let Rule::Hold { span } = rule else { return None };
+        Some(write!(f, "hold {}", Plain(*span)))
+    }
+
+    fn spans(rule: &Rule) -> Option<[Option<Duration>; 2]> {
+        let Rule::Hold { span } = rule else { return None };
+        Some([Some(*span), None])
+    }
 }
 
 impl CompiledRule for Hold {

@@ -1,10 +1,20 @@
 //! `mash 5 within 1s`: pulls when five presses fall in one sliding second; on until the rate drops.
 
+use alloc::format;
+use alloc::string::String;
+use core::fmt;
+use core::time::Duration;
+
+use winnow::combinator::cut_err;
+use winnow::prelude::*;
+
+use super::grammar::{COUNT, Input, Read, count, expected, must, span, word};
 use super::pace::longest;
-use super::{CompiledRule, Edge, Pace, Presses, Role, Rule, RuleContext, Scaling, Verdict};
+use super::rule::COUNTS;
+use super::{CompiledRule, Edge, Pace, Presses, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
 use crate::cause::Cause;
 use crate::end::End;
-use crate::time::micros;
+use crate::time::{Plain, micros};
 
 /// The rule made ready: spans in µs.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
@@ -12,6 +22,34 @@ pub(crate) struct Mash {
     count: u32,
     within: u64,
     pace: Pace,
+}
+
+impl RuleLine for Mash {
+    const WORDS: &'static [&'static str] = &["mash"];
+
+    fn read(input: &mut Input<'_>) -> Read<Rule> {
+        word("mash")(input)?;
+        let count = cut_err(count).context(expected("a number of presses, 2 to 64")).parse_next(input)?;
+        must("within", "`within`")(input)?;
+        Ok(Rule::Mash { count, within: span(input)? })
+    }
+
+    fn write(rule: &Rule, f: &mut fmt::Formatter<'_>) -> Option<fmt::Result> {
+        let Rule::Mash { count, within } = rule else { return None };
+        Some(write!(f, "mash {count} within {}", Plain(*within)))
+    }
+
+    fn spans(rule: &Rule) -> Option<[Option<Duration>; 2]> {
+        let Rule::Mash { within, .. } = rule else { return None };
+        Some([Some(*within), None])
+    }
+
+    fn unfit(rule: &Rule) -> Option<String> {
+        match rule {
+            Rule::Mash { count, .. } if !COUNTS.contains(count) => Some(format!("{COUNT}, found {count}")),
+            _ => None,
+        }
+    }
 }
 
 impl CompiledRule for Mash {

@@ -42,6 +42,7 @@ mod toggle;
 mod twice;
 mod with;
 
+use compiled::RuleLine;
 pub(crate) use compiled::{CompiledRule, WindowFrom};
 pub(crate) use edge::{Edge, Kinds, Push, Role};
 pub use grammar::CueError;

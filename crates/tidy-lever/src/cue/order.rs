@@ -1,10 +1,20 @@
 //! `order left, right, hop within 2s`: these presses in a row. Hears only what it names; a wrong one breaks it, and the
 //! last this many always count. On until the last is let go.
 
-use super::{CompiledRule, Edge, MOST_NAMES, Presses, Role, Rule, RuleContext, Scaling, Verdict};
+use alloc::borrow::ToOwned;
+use alloc::string::String;
+use core::fmt;
+use core::time::Duration;
+
+use winnow::combinator::cut_err;
+use winnow::prelude::*;
+
+use super::grammar::{Input, Read, expected, is_name, listed, must, span, word, word_that};
+use super::{CompiledRule, Edge, MOST_NAMES, Presses, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
 use crate::cause::Cause;
+use crate::direction::Direction;
 use crate::end::{Did, End};
-use crate::time::micros;
+use crate::time::{Plain, micros};
 
 /// The rule made ready: spans in µs.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
@@ -12,6 +22,39 @@ pub(crate) struct Order {
     count: u32,
     within: u64,
     names: [u8; MOST_NAMES],
+}
+
+impl RuleLine for Order {
+    const WORDS: &'static [&'static str] = &["order"];
+
+    fn read(input: &mut Input<'_>) -> Read<Rule> {
+        word("order")(input)?;
+        let direction = |word: &str| Direction::from_name(word).map(|direction| direction.name().to_owned());
+        let named = |word: &str| if is_name(word) { Some(word.to_owned()) } else { direction(word) };
+        let one = |input: &mut Input<'_>| {
+            cut_err(word_that(named)).context(expected("an action, or a direction such as left")).parse_next(input)
+        };
+        let names = listed(one)(input)?;
+        must("within", "a comma and the next, or `within`")(input)?;
+        Ok(Rule::Order { names, within: span(input)? })
+    }
+
+    fn write(rule: &Rule, f: &mut fmt::Formatter<'_>) -> Option<fmt::Result> {
+        let Rule::Order { names, within } = rule else { return None };
+        Some(write!(f, "order {} within {}", names.join(", "), Plain(*within)))
+    }
+
+    fn spans(rule: &Rule) -> Option<[Option<Duration>; 2]> {
+        let Rule::Order { within, .. } = rule else { return None };
+        Some([Some(*within), None])
+    }
+
+    fn unfit(rule: &Rule) -> Option<String> {
+        match rule {
+            Rule::Order { names, .. } if names.is_empty() => Some("it names nothing".into()),
+            _ => None,
+        }
+    }
 }
 
 impl CompiledRule for Order {

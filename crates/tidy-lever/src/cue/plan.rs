@@ -1,11 +1,18 @@
 //! All rules, a line each. What each of them does stands in its own file.
 
-use super::compiled::{CompiledRule, WindowFrom};
+use alloc::string::String;
+use core::fmt;
+
+use winnow::error::{ContextError, ErrMode};
+
+use super::compiled::{CompiledRule, RuleLine, WindowFrom};
 use super::edge::{Edge, Kinds, Role};
+use super::grammar::{Input, Read};
 use super::pace::Pace;
 use super::rule::Rule;
 use super::scaling::Scaling;
 use super::state::{RuleContext, Verdict};
+use crate::time::LONGEST_SPAN;
 
 /// The most names in an order, and positions in a motion.
 pub(crate) const MOST_NAMES: usize = 16;
@@ -25,6 +32,52 @@ macro_rules! rules {
                     $($(#[$attribute])? RulePlan::$Rule($own) => $result,)*
                 }
             };
+        }
+
+        /// Reads any of them.
+        pub(super) fn read_rule(input: &mut Input<'_>) -> Read<Rule> {
+            let before = *input;
+            $($(#[$attribute])?
+            match super::$file::$Rule::read(input) {
+                Err(ErrMode::Backtrack(_)) => *input = before,
+                read => return read,
+            })*
+            Err(ErrMode::Backtrack(ContextError::new()))
+        }
+
+        /// The words that they begin with.
+        pub(super) fn all_words() -> impl Iterator<Item = &'static str> {
+            let all = [$($(#[$attribute])? super::$file::$Rule::WORDS,)*];
+            all.into_iter().flatten().copied()
+        }
+
+        impl fmt::Display for Rule {
+            fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+                $($(#[$attribute])?
+                if let Some(written) = super::$file::$Rule::write(self, f) {
+                    return written;
+                })*
+                Ok(())
+            }
+        }
+
+        impl Rule {
+            /// What keeps one that was built in code from being one: what its line could not say.
+            pub(super) fn unfit(&self) -> Option<String> {
+                let mut spans = [None; 2];
+                $($(#[$attribute])?
+                if let Some(own) = super::$file::$Rule::spans(self) {
+                    spans = own;
+                })*
+                if spans.into_iter().flatten().any(|span| span.as_micros() == 0 || span > LONGEST_SPAN) {
+                    return Some("a span must be longer than nothing, and a day at most".into());
+                }
+                $($(#[$attribute])?
+                if let Some(problem) = super::$file::$Rule::unfit(self) {
+                    return Some(problem);
+                })*
+                None
+            }
         }
 
         impl CompiledRule for RulePlan {

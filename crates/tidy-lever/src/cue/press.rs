@@ -1,10 +1,32 @@
 //! `press`: pulls at each going down; on until let go.
 
-use super::{CompiledRule, Edge, Presses, Role, Rule, RuleContext, Scaling, Verdict};
+use core::fmt;
+use core::time::Duration;
+
+use winnow::prelude::*;
+
+use super::grammar::{Input, Read, word};
+use super::{CompiledRule, Edge, Presses, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
 
 /// The rule made ready: spans in µs.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub(crate) struct Press;
+
+impl RuleLine for Press {
+    const WORDS: &'static [&'static str] = &["press"];
+
+    fn read(input: &mut Input<'_>) -> Read<Rule> {
+        word("press").value(Rule::Press).parse_next(input)
+    }
+
+    fn write(rule: &Rule, f: &mut fmt::Formatter<'_>) -> Option<fmt::Result> {
+        matches!(rule, Rule::Press).then(|| f.write_str("press"))
+    }
+
+    fn spans(rule: &Rule) -> Option<[Option<Duration>; 2]> {
+        matches!(rule, Rule::Press).then_some([None; 2])
+    }
+}
 
 impl CompiledRule for Press {
     fn of(rule: &Rule) -> Option<Press> {

@@ -1,11 +1,33 @@
 //! `release`: pulls at letting go, an instant. A going up that the system made up pulls nothing.
 
-use super::{CompiledRule, Edge, Presses, Role, Rule, RuleContext, RulePlan, Scaling, Verdict};
+use core::fmt;
+use core::time::Duration;
+
+use winnow::prelude::*;
+
+use super::grammar::{Input, Read, word};
+use super::{CompiledRule, Edge, Presses, Role, Rule, RuleContext, RuleLine, RulePlan, Scaling, Verdict};
 use crate::cause::Cause;
 
 /// The rule made ready: spans in µs.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub(crate) struct Release;
+
+impl RuleLine for Release {
+    const WORDS: &'static [&'static str] = &["release"];
+
+    fn read(input: &mut Input<'_>) -> Read<Rule> {
+        word("release").value(Rule::Release).parse_next(input)
+    }
+
+    fn write(rule: &Rule, f: &mut fmt::Formatter<'_>) -> Option<fmt::Result> {
+        matches!(rule, Rule::Release).then(|| f.write_str("release"))
+    }
+
+    fn spans(rule: &Rule) -> Option<[Option<Duration>; 2]> {
+        matches!(rule, Rule::Release).then_some([None; 2])
+    }
+}
 
 impl CompiledRule for Release {
     fn of(rule: &Rule) -> Option<Release> {

@@ -1,13 +1,39 @@
 //! `repeat after 400ms every 80ms`: pulls at the press, then on and on; on until let go. A further press begins again.
 
-use super::{CompiledRule, CueMatch, Edge, Presses, Role, Rule, RuleContext, Scaling, Verdict};
-use crate::time::micros;
+use core::fmt;
+use core::time::Duration;
+
+use super::grammar::{Input, Read, must, span, word};
+use super::{CompiledRule, CueMatch, Edge, Presses, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
+use crate::time::{Plain, micros};
 
 /// The rule made ready: spans in µs.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub(crate) struct Repeat {
     after: u64,
     every: u64,
+}
+
+impl RuleLine for Repeat {
+    const WORDS: &'static [&'static str] = &["repeat"];
+
+    fn read(input: &mut Input<'_>) -> Read<Rule> {
+        word("repeat")(input)?;
+        must("after", "`after`")(input)?;
+        let after = span(input)?;
+        must("every", "`every`")(input)?;
+        Ok(Rule::Repeat { after, every: span(input)? })
+    }
+
+    fn write(rule: &Rule, f: &mut fmt::Formatter<'_>) -> Option<fmt::Result> {
+        let Rule::Repeat { after, every } = rule else { return None };
+        Some(write!(f, "repeat after {} every {}", Plain(*after), Plain(*every)))
+    }
+
+    fn spans(rule: &Rule) -> Option<[Option<Duration>; 2]> {
+        let Rule::Repeat { after, every } = rule else { return None };
+        Some([Some(*after), Some(*every)])
+    }
 }
 
 impl CompiledRule for Repeat {

@@ -7,7 +7,6 @@ use core::ops::RangeInclusive;
 use core::time::Duration;
 
 use super::path::PathStep;
-use crate::time::Plain;
 
 /// A cue as declared: which action it listens to, and for what.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
@@ -112,6 +111,9 @@ pub enum Rule {
         /// From leaving the start to coming round.
         within: Duration,
     },
+    /// `blink`: of the tests alone.
+    #[cfg(test)]
+    Blink,
     /// `flicks over 0.8 within 60ms`: a stick goes from the centre out to there at once. On until neutral.
     Flicks {
         /// How far out, in millionths.
@@ -143,47 +145,5 @@ impl fmt::Display for Cue {
             write!(f, "{subject} ")?;
         }
         self.rule.fmt(f)
-    }
-}
-
-impl fmt::Display for Rule {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        match self {
-            Rule::Press => f.write_str("press"),
-            Rule::Release => f.write_str("release"),
-            Rule::Hold { span } => write!(f, "hold {}", Plain(*span)),
-            Rule::Tap { under } => write!(f, "tap under {}", Plain(*under)),
-            Rule::Taps { count, apart, on_release } => {
-                write!(f, "{count} taps {} apart", Plain(*apart))?;
-                if *on_release { f.write_str(" counted on release") } else { Ok(()) }
-            }
-            Rule::Twice { within, until_neutral } => {
-                write!(f, "twice within {}", Plain(*within))?;
-                if *until_neutral { f.write_str(" until neutral") } else { Ok(()) }
-            }
-            Rule::Repeat { after, every } => write!(f, "repeat after {} every {}", Plain(*after), Plain(*every)),
-            Rule::Toggle => f.write_str("toggle"),
-            Rule::Mash { count, within } => write!(f, "mash {count} within {}", Plain(*within)),
-            Rule::With { other, within } => write!(f, "with {other} within {}", Plain(*within)),
-            Rule::Charge { from, to } => write!(f, "charge {} to {}", Plain(*from), Plain(*to)),
-            Rule::Order { names, within } => write!(f, "order {} within {}", names.join(", "), Plain(*within)),
-            Rule::Rolls { steps, then, within, on_release } => {
-                f.write_str("rolls ")?;
-                for (place, step) in steps.iter().enumerate() {
-                    write!(f, "{}{step}", if place == 0 { "" } else { ", " })?;
-                }
-                if let Some(then) = then {
-                    write!(f, " then {then}")?;
-                }
-                write!(f, " within {}", Plain(*within))?;
-                if *on_release { f.write_str(" counted on release") } else { Ok(()) }
-            }
-            Rule::Spins { eighths, within } => {
-                write!(f, "spins {} within {}", f64::from(*eighths) / 8.0, Plain(*within))
-            }
-            Rule::Flicks { over, within } => {
-                write!(f, "flicks over {} within {}", f64::from(*over) / f64::from(crate::fixed::ONE), Plain(*within))
-            }
-        }
     }
 }

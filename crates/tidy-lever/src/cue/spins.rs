@@ -3,17 +3,63 @@
 //! What counts is how far round the stick has come, in eighths: a step back is taken off, the centre is passed over, and
 //! a jump of more than a quarter tells no way and starts again. Of every eighth it is remembered when it was left last.
 
-use super::{CompiledRule, Edge, Kinds, Role, Rule, RuleContext, Scaling, Verdict, WindowFrom};
+use alloc::format;
+use alloc::string::String;
+use core::fmt;
+use core::ops::RangeInclusive;
+use core::time::Duration;
+
+use winnow::combinator::cut_err;
+use winnow::prelude::*;
+
+use super::grammar::{Input, Read, expected, must, span, word, word_that};
+use super::{CompiledRule, Edge, Kinds, Role, Rule, RuleContext, RuleLine, Scaling, Verdict, WindowFrom};
 use crate::cause::Cause;
 use crate::direction::Direction;
 use crate::end::End;
-use crate::time::micros;
+use crate::time::{Plain, micros};
 
 /// The rule made ready: spans in µs.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub(crate) struct Spins {
     eighths: u32,
     within: u64,
+}
+
+impl RuleLine for Spins {
+    const WORDS: &'static [&'static str] = &["spins"];
+
+    fn read(input: &mut Input<'_>) -> Read<Rule> {
+        word("spins")(input)?;
+        let eighths = |word: &str| {
+            let eighths = word.parse::<f64>().ok().filter(|turns| (0.25..=4.0).contains(turns))? * 8.0;
+            (eighths as u32 as f64 == eighths).then_some(eighths as u32)
+        };
+        let eighths = cut_err(word_that(eighths))
+            .context(expected("how many turns, 0.25 to 4 in eighths, as in 0.75"))
+            .parse_next(input)?;
+        must("within", "`within`")(input)?;
+        Ok(Rule::Spins { eighths, within: span(input)? })
+    }
+
+    fn write(rule: &Rule, f: &mut fmt::Formatter<'_>) -> Option<fmt::Result> {
+        let Rule::Spins { eighths, within } = rule else { return None };
+        Some(write!(f, "spins {} within {}", f64::from(*eighths) / 8.0, Plain(*within)))
+    }
+
+    fn spans(rule: &Rule) -> Option<[Option<Duration>; 2]> {
+        let Rule::Spins { within, .. } = rule else { return None };
+        Some([Some(*within), None])
+    }
+
+    fn unfit(rule: &Rule) -> Option<String> {
+        match rule {
+            Rule::Spins { eighths, .. } if !EIGHTHS.contains(eighths) => {
+                Some(format!("it can turn 2 to 32 eighths, found {eighths}"))
+            }
+            _ => None,
+        }
+    }
 }
 
 impl CompiledRule for Spins {
@@ -123,6 +169,9 @@ impl CompiledRule for Spins {
 pub(super) const fn moments(eighths: u32) -> usize {
     2 * eighths as usize + 2
 }
+
+/// The eighths of a circle that it takes.
+const EIGHTHS: RangeInclusive<u32> = 2..=32;
 
 /// Never left.
 const NEVER: u64 = 0;

@@ -1,14 +1,38 @@
 //! `tap under 200ms`: pulls at letting go, if it was down for less; an instant.
 
-use super::{CompiledRule, Edge, Presses, Role, Rule, RuleContext, RulePlan, Scaling, Verdict};
+use core::fmt;
+use core::time::Duration;
+
+use super::grammar::{Input, Read, must, span, word};
+use super::{CompiledRule, Edge, Presses, Role, Rule, RuleContext, RuleLine, RulePlan, Scaling, Verdict};
 use crate::cause::Cause;
 use crate::end::End;
-use crate::time::micros;
+use crate::time::{Plain, micros};
 
 /// The rule made ready: spans in µs.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub(crate) struct Tap {
     pub(crate) under: u64,
+}
+
+impl RuleLine for Tap {
+    const WORDS: &'static [&'static str] = &["tap"];
+
+    fn read(input: &mut Input<'_>) -> Read<Rule> {
+        word("tap")(input)?;
+        must("under", "`under`")(input)?;
+        Ok(Rule::Tap { under: span(input)? })
+    }
+
+    fn write(rule: &Rule, f: &mut fmt::Formatter<'_>) -> Option<fmt::Result> {
+        let Rule::Tap { under } = rule else { return None };
+        Some(write!(f, "tap under {}", Plain(*under)))
+    }
+
+    fn spans(rule: &Rule) -> Option<[Option<Duration>; 2]> {
+        let Rule::Tap { under } = rule else { return None };
+        Some([Some(*under), None])
+    }
 }
 
 impl CompiledRule for Tap {

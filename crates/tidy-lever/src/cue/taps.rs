@@ -6,11 +6,23 @@
 //!    |←──→|● ≤ apart
 //! ```
 
+use alloc::format;
+use alloc::string::String;
+use core::fmt;
+use core::time::Duration;
+
+use winnow::combinator::opt;
+use winnow::prelude::*;
+
 use super::compiled::drop_those;
+use super::grammar::{COUNT, Input, Read, count, must, on_release, span, word};
 use super::pace::longest;
-use super::{CompiledRule, Edge, Pace, Presses, Role, Rule, RuleContext, RulePlan, Scaling, Verdict, WindowFrom};
+use super::rule::COUNTS;
+use super::{
+    CompiledRule, Edge, Pace, Presses, Role, Rule, RuleContext, RuleLine, RulePlan, Scaling, Verdict, WindowFrom,
+};
 use crate::cause::Cause;
-use crate::time::micros;
+use crate::time::{Plain, micros};
 
 /// The rule made ready: spans in µs.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
@@ -19,6 +31,43 @@ pub(crate) struct Taps {
     apart: u64,
     on_release: bool,
     pace: Pace,
+}
+
+impl RuleLine for Taps {
+    const WORDS: &'static [&'static str] = &["double"];
+
+    fn read(input: &mut Input<'_>) -> Read<Rule> {
+        // `double tap within` is two of them.
+        if opt(word("double")).parse_next(input)?.is_some() {
+            must("tap", "`tap`")(input)?;
+            must("within", "`within`")(input)?;
+            let apart = span(input)?;
+            return Ok(Rule::Taps { count: 2, apart, on_release: on_release(input)? });
+        }
+        let count = count(input)?;
+        must("taps", "`taps`")(input)?;
+        let apart = span(input)?;
+        must("apart", "`apart`")(input)?;
+        Ok(Rule::Taps { count, apart, on_release: on_release(input)? })
+    }
+
+    fn write(rule: &Rule, f: &mut fmt::Formatter<'_>) -> Option<fmt::Result> {
+        let Rule::Taps { count, apart, on_release } = rule else { return None };
+        let on = if *on_release { " counted on release" } else { "" };
+        Some(write!(f, "{count} taps {} apart{on}", Plain(*apart)))
+    }
+
+    fn spans(rule: &Rule) -> Option<[Option<Duration>; 2]> {
+        let Rule::Taps { apart, .. } = rule else { return None };
+        Some([Some(*apart), None])
+    }
+
+    fn unfit(rule: &Rule) -> Option<String> {
+        match rule {
+            Rule::Taps { count, .. } if !COUNTS.contains(count) => Some(format!("{COUNT}, found {count}")),
+            _ => None,
+        }
+    }
 }
 
 impl CompiledRule for Taps {

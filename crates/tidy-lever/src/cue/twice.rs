@@ -10,12 +10,19 @@
 //! For each straight direction the rule remembers when it was given last. The opposite direction clears that at once,
 //! any other straight direction once it has lasted as long as `brush`.
 
+use core::fmt;
+use core::time::Duration;
+
+use winnow::combinator::opt;
+use winnow::prelude::*;
+
+use super::grammar::{Input, Read, must, span, word};
 use super::pace::longest;
-use super::{CompiledRule, Edge, Kinds, Pace, Presses, Push, Role, Rule, RuleContext, Scaling, Verdict};
+use super::{CompiledRule, Edge, Kinds, Pace, Presses, Push, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
 use crate::cause::Cause;
 use crate::direction::Direction;
 use crate::end::{Did, End};
-use crate::time::micros;
+use crate::time::{Plain, micros};
 
 /// The four straight directions. Opposite ones are two places apart.
 const STRAIGHTS: [Direction; 4] = [Direction::Right, Direction::Up, Direction::Left, Direction::Down];
@@ -37,6 +44,32 @@ pub(crate) struct Twice {
     /// How long another straight direction must last to break the attempt.
     pub(crate) brush: u64,
     pub(crate) pace: Pace,
+}
+
+impl RuleLine for Twice {
+    const WORDS: &'static [&'static str] = &["twice"];
+
+    fn read(input: &mut Input<'_>) -> Read<Rule> {
+        word("twice")(input)?;
+        must("within", "`within`")(input)?;
+        let within = span(input)?;
+        let until_neutral = opt(word("until")).parse_next(input)?.is_some();
+        if until_neutral {
+            must("neutral", "`until neutral`")(input)?;
+        }
+        Ok(Rule::Twice { within, until_neutral })
+    }
+
+    fn write(rule: &Rule, f: &mut fmt::Formatter<'_>) -> Option<fmt::Result> {
+        let Rule::Twice { within, until_neutral } = rule else { return None };
+        let until = if *until_neutral { " until neutral" } else { "" };
+        Some(write!(f, "twice within {}{until}", Plain(*within)))
+    }
+
+    fn spans(rule: &Rule) -> Option<[Option<Duration>; 2]> {
+        let Rule::Twice { within, .. } = rule else { return None };
+        Some([Some(*within), None])
+    }
 }
 
 impl CompiledRule for Twice {

@@ -1,16 +1,44 @@
 //! `with guard within 40ms`: a chord. Pulls when both are down, in either order; on until either is let go. Each press
 //! serves one chord.
 
-use super::{CompiledRule, Edge, Presses, Role, Rule, RuleContext, Scaling, Verdict};
+use core::fmt;
+use core::time::Duration;
+
+use winnow::combinator::cut_err;
+use winnow::prelude::*;
+
+use super::grammar::{Input, Read, expected, must, name, span, word};
+use super::{CompiledRule, Edge, Presses, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
 use crate::cause::Cause;
 use crate::end::End;
-use crate::time::micros;
+use crate::time::{Plain, micros};
 
 /// The rule made ready: spans in µs.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub(crate) struct With {
     within: u64,
     one_by_one: bool,
+}
+
+impl RuleLine for With {
+    const WORDS: &'static [&'static str] = &["with"];
+
+    fn read(input: &mut Input<'_>) -> Read<Rule> {
+        word("with")(input)?;
+        let other = cut_err(name).context(expected("the name of the other action")).parse_next(input)?;
+        must("within", "`within`")(input)?;
+        Ok(Rule::With { other, within: span(input)? })
+    }
+
+    fn write(rule: &Rule, f: &mut fmt::Formatter<'_>) -> Option<fmt::Result> {
+        let Rule::With { other, within } = rule else { return None };
+        Some(write!(f, "with {other} within {}", Plain(*within)))
+    }
+
+    fn spans(rule: &Rule) -> Option<[Option<Duration>; 2]> {
+        let Rule::With { within, .. } = rule else { return None };
+        Some([Some(*within), None])
+    }
 }
 
 impl CompiledRule for With {

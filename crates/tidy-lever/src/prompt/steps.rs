@@ -144,7 +144,6 @@ impl Teller<'_> {
         let own = |act| PromptStep { act, prompts: self.controls(subject), together: false };
         let press = |name: &str, together| PromptStep { act: PromptAct::Press, prompts: self.controls(name), together };
         match &cue.rule {
-            Rule::Press | Rule::Toggle => vec![own(PromptAct::Press)],
             Rule::Release => vec![own(PromptAct::Release)],
             Rule::Hold { span } => vec![own(PromptAct::Hold(*span))],
             Rule::Tap { under } => vec![own(PromptAct::Tap(*under))],
@@ -181,6 +180,8 @@ impl Teller<'_> {
             }
             Rule::Spins { eighths, .. } => vec![own(PromptAct::Circle(*eighths))],
             Rule::Flicks { .. } => vec![own(PromptAct::Flick)],
+            // Whatever else there is asks for a press.
+            _ => vec![own(PromptAct::Press)],
         }
     }
 

@@ -5,6 +5,8 @@
 //! ```
 
 mod ask;
+#[cfg(all(test, feature = "files"))]
+mod blinking;
 mod block;
 #[cfg(feature = "serde")]
 mod bytes;

@@ -1,10 +1,19 @@
 //! A motion as one of the rules: it hears nothing itself, its stick's set works for it.
 
+use alloc::string::String;
+use core::fmt;
+use core::time::Duration;
+
+use winnow::combinator::{cut_err, opt};
+use winnow::prelude::*;
+
 use super::RollsPlan;
-use crate::cue::compiled::CompiledRule;
+use crate::cue::compiled::{CompiledRule, RuleLine};
+use crate::cue::grammar::{Input, Read, expected, listed, must, name, on_release, path_step, span, word, word_that};
+use crate::cue::path;
 use crate::cue::scaling::Scaling;
 use crate::cue::{Edge, Kinds, Role, Rule, RuleContext, Verdict};
-use crate::time::micros;
+use crate::time::{LONGEST_SPAN, Plain, micros};
 
 /// The rule made ready: spans in µs.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
@@ -13,6 +22,62 @@ pub(crate) struct Rolls {
     pub(crate) how: RollsPlan,
     /// A press finishes it.
     pub(crate) then: bool,
+}
+
+impl RuleLine for Rolls {
+    const WORDS: &'static [&'static str] = &["rolls"];
+
+    fn read(input: &mut Input<'_>) -> Read<Rule> {
+        word("rolls")(input)?;
+        let digits = |word: &str| if word.len() < 2 { None } else { path::from_digits(word) };
+        let steps = match opt(word_that(digits)).parse_next(input)? {
+            Some(steps) => steps,
+            None => listed(path_step)(input)?,
+        };
+        let then = match opt(word("then")).parse_next(input)? {
+            Some(()) => {
+                Some(cut_err(name).context(expected("the name of the action that finishes it")).parse_next(input)?)
+            }
+            None => None,
+        };
+        must("within", "a comma and the next position, `then`, or `within`")(input)?;
+        let within = span(input)?;
+        let on_release = if then.is_some() { on_release(input)? } else { false };
+        Ok(Rule::Rolls { steps, then, within, on_release })
+    }
+
+    fn write(rule: &Rule, f: &mut fmt::Formatter<'_>) -> Option<fmt::Result> {
+        let Rule::Rolls { steps, then, within, on_release } = rule else { return None };
+        let mut written = || {
+            f.write_str("rolls ")?;
+            for (place, step) in steps.iter().enumerate() {
+                write!(f, "{}{step}", if place == 0 { "" } else { ", " })?;
+            }
+            if let Some(then) = then {
+                write!(f, " then {then}")?;
+            }
+            write!(f, " within {}", Plain(*within))?;
+            if *on_release { f.write_str(" counted on release") } else { Ok(()) }
+        };
+        Some(written())
+    }
+
+    fn spans(rule: &Rule) -> Option<[Option<Duration>; 2]> {
+        let Rule::Rolls { within, .. } = rule else { return None };
+        Some([Some(*within), None])
+    }
+
+    fn unfit(rule: &Rule) -> Option<String> {
+        let Rule::Rolls { steps, then, on_release, .. } = rule else { return None };
+        if steps.is_empty() {
+            Some("it goes nowhere".into())
+        } else if steps.iter().any(|step| step.held > LONGEST_SPAN) {
+            Some("a step can be held a day at most".into())
+        } else {
+            let problem = "without `then` nothing is let go; it can't be counted on release";
+            (then.is_none() && *on_release).then(|| problem.into())
+        }
+    }
 }
 
 impl CompiledRule for Rolls {
