@@ -104,6 +104,10 @@ impl CompiledRule for Charge {
         Some("it pulls on release, and is never held")
     }
 
+    fn is_only(&self) -> bool {
+        true
+    }
+
     fn scale(&mut self, by: &Scaling<'_>) {
         self.from = (by.held)(self.from);
         self.to = (by.held)(self.to).max(self.from + 1);

@@ -41,6 +41,11 @@ pub(crate) trait RuleLine {
     /// Its spans, but those of steps; `None` if it is another rule.
     fn spans(rule: &Rule) -> Option<[Option<Duration>; 2]>;
 
+    /// The keys of an action that say what it forgives, beside its line.
+    fn forgives(_: &Rule) -> &'static [&'static str] {
+        &[]
+    }
+
     /// What keeps one that was built in code from being one: what its line could not say.
     fn unfit(_: &Rule) -> Option<String> {
         None
@@ -121,6 +126,16 @@ pub(crate) trait CompiledRule: Copy {
 
     /// Where the player's own rhythm goes, for rules that keep pace with it.
     fn pace(&mut self) -> Option<&mut Pace> {
+        None
+    }
+
+    /// Whether it must be the only cue of its action.
+    fn is_only(&self) -> bool {
+        false
+    }
+
+    /// What to say where it listens to neither a stick nor an axis, if it needs one.
+    fn needs_stick(&self) -> Option<&'static str> {
         None
     }
 

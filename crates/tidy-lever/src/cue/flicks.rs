@@ -58,6 +58,10 @@ impl RuleLine for Flicks {
             _ => None,
         }
     }
+
+    fn forgives(rule: &Rule) -> &'static [&'static str] {
+        if matches!(rule, Rule::Flicks { .. }) { &["rested"] } else { &[] }
+    }
 }
 
 impl CompiledRule for Flicks {
@@ -147,6 +151,10 @@ impl CompiledRule for Flicks {
 
     fn steps_anew(&self) -> bool {
         true
+    }
+
+    fn needs_stick(&self) -> Option<&'static str> {
+        Some("`spins` and `flicks` need a stick: name it first, as in `steer spins 1 within 900ms`")
     }
 
     fn scale(&mut self, by: &Scaling<'_>) {

@@ -50,6 +50,10 @@ impl RuleLine for Mash {
             _ => None,
         }
     }
+
+    fn forgives(rule: &Rule) -> &'static [&'static str] {
+        if matches!(rule, Rule::Mash { .. }) { &["paced"] } else { &[] }
+    }
 }
 
 impl CompiledRule for Mash {

@@ -62,6 +62,16 @@ macro_rules! rules {
         }
 
         impl Rule {
+            /// Whether a key of an action says something of what it forgives.
+            pub(crate) fn forgives(&self, key: &str) -> bool {
+                let mut any = false;
+                $($(#[$attribute])?
+                {
+                    any |= super::$file::$Rule::forgives(self).contains(&key);
+                })*
+                any
+            }
+
             /// What keeps one that was built in code from being one: what its line could not say.
             pub(super) fn unfit(&self) -> Option<String> {
                 let mut spans = [None; 2];
@@ -149,6 +159,14 @@ macro_rules! rules {
 
             fn pace(&mut self) -> Option<&mut Pace> {
                 each!(self, own => own.pace())
+            }
+
+            fn is_only(&self) -> bool {
+                each!(self, own => own.is_only())
+            }
+
+            fn needs_stick(&self) -> Option<&'static str> {
+                each!(self, own => own.needs_stick())
             }
 
             fn never_held(&self) -> Option<&'static str> {

@@ -88,5 +88,9 @@ impl CompiledRule for Release {
         Some("it pulls on release, and is never held")
     }
 
+    fn is_only(&self) -> bool {
+        true
+    }
+
     fn scale(&mut self, _: &Scaling<'_>) {}
 }

@@ -160,6 +160,10 @@ impl CompiledRule for Spins {
         WindowFrom::Nowhere
     }
 
+    fn needs_stick(&self) -> Option<&'static str> {
+        Some("`spins` and `flicks` need a stick: name it first, as in `steer spins 1 within 900ms`")
+    }
+
     fn scale(&mut self, by: &Scaling<'_>) {
         self.within = (by.within)(self.within);
     }

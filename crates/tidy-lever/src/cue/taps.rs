@@ -68,6 +68,10 @@ impl RuleLine for Taps {
             _ => None,
         }
     }
+
+    fn forgives(rule: &Rule) -> &'static [&'static str] {
+        if matches!(rule, Rule::Taps { .. }) { &["paced"] } else { &[] }
+    }
 }
 
 impl CompiledRule for Taps {
@@ -168,6 +172,10 @@ impl CompiledRule for Taps {
 
     fn limit_word(&self) -> &'static str {
         "apart"
+    }
+
+    fn never_held(&self) -> Option<&'static str> {
+        self.on_release.then_some("it pulls on release, and is never held")
     }
 
     fn scale(&mut self, by: &Scaling<'_>) {

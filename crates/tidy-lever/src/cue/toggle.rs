@@ -56,5 +56,9 @@ impl CompiledRule for Toggle {
         Some("a toggle stays on without being held")
     }
 
+    fn is_only(&self) -> bool {
+        true
+    }
+
     fn scale(&mut self, _: &Scaling<'_>) {}
 }

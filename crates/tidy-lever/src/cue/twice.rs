@@ -70,6 +70,10 @@ impl RuleLine for Twice {
         let Rule::Twice { within, .. } = rule else { return None };
         Some([Some(*within), None])
     }
+
+    fn forgives(rule: &Rule) -> &'static [&'static str] {
+        if matches!(rule, Rule::Twice { .. }) { &["brush", "paced", "down_at", "up_at"] } else { &[] }
+    }
 }
 
 impl CompiledRule for Twice {
@@ -129,6 +133,10 @@ impl CompiledRule for Twice {
 
     fn again_within(&self) -> Option<u64> {
         Some(self.within)
+    }
+
+    fn needs_stick(&self) -> Option<&'static str> {
+        Some("`twice` needs a stick (the same direction twice); for a button, write `2 taps 240ms apart`")
     }
 
     fn scale(&mut self, by: &Scaling<'_>) {

@@ -22,6 +22,7 @@ pub(crate) struct Rolls {
     pub(crate) how: RollsPlan,
     /// A press finishes it.
     pub(crate) then: bool,
+    pub(crate) on_release: bool,
 }
 
 impl RuleLine for Rolls {
@@ -78,12 +79,25 @@ impl RuleLine for Rolls {
             (then.is_none() && *on_release).then(|| problem.into())
         }
     }
+
+    fn forgives(rule: &Rule) -> &'static [&'static str] {
+        match rule {
+            Rule::Rolls { then: Some(_), .. } => &["fresh", "astray", "roll", "from_push", "brush", "early"],
+            Rule::Rolls { .. } => &["fresh", "astray", "roll", "from_push", "brush"],
+            _ => &[],
+        }
+    }
 }
 
 impl CompiledRule for Rolls {
     fn of(rule: &Rule) -> Option<Rolls> {
-        let Rule::Rolls { then, within, .. } = rule else { return None };
-        Some(Rolls { within: micros(*within), how: RollsPlan::default(), then: then.is_some() })
+        let Rule::Rolls { then, within, on_release, .. } = rule else { return None };
+        Some(Rolls {
+            within: micros(*within),
+            how: RollsPlan::default(),
+            then: then.is_some(),
+            on_release: *on_release,
+        })
     }
 
     fn hears(&self, _: Edge, _: Role, _: &mut RuleContext<'_>) -> Verdict {
@@ -114,6 +128,14 @@ impl CompiledRule for Rolls {
 
     fn is_of_several(&self) -> bool {
         true
+    }
+
+    fn needs_stick(&self) -> Option<&'static str> {
+        Some("`rolls` needs a stick: name it first, as in `steer rolls down, right within 300ms`")
+    }
+
+    fn never_held(&self) -> Option<&'static str> {
+        self.on_release.then_some("it pulls on release, and is never held")
     }
 
     /// What it forgives is the player's already.

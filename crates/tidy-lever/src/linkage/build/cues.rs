@@ -23,7 +23,7 @@ impl Builder<'_> {
                 continue;
             }
             let Some(line) = self.cue_line(text, path) else { continue };
-            if let (Rule::Toggle | Rule::Charge { .. } | Rule::Release, 2..) = (&line.rule, action.cues.len()) {
+            if RulePlan::new(&line.rule).is_only() && action.cues.len() > 1 {
                 let problem = format!(
                     "`{line}` must be the only cue of its action; give it an action of its own, or remove the others"
                 );
@@ -64,31 +64,17 @@ impl Builder<'_> {
         let keys = keys.chain(action.from_push.as_ref().map(|level| ("from_push", level.spot)));
         let keys: Vec<_> = keys.chain(action.paced.as_ref().map(|spans| ("paced", spans.spot))).collect();
         for (key, spot) in keys {
-            let (fits, what): (fn(&Rule) -> bool, &str) = match key {
-                "early" => (
-                    |rule| matches!(rule, Rule::Rolls { then: Some(_), .. }),
-                    "a motion that ends with a button, as in `steer rolls 236 then toss within 350ms`",
-                ),
-                "fresh" | "astray" | "roll" | "from_push" => (
-                    |rule| matches!(rule, Rule::Rolls { .. }),
-                    "a motion, as in `steer rolls 236 then toss within 350ms`",
-                ),
-                "brush" => (
-                    |rule| matches!(rule, Rule::Rolls { .. } | Rule::Twice { .. }),
-                    "a motion or `twice`, as in `steer twice within 240ms`",
-                ),
-                "rested" => {
-                    (|rule| matches!(rule, Rule::Flicks { .. }), "a flick, as in `steer flicks over 0.8 within 60ms`")
-                }
-                "paced" => (
-                    |rule| matches!(rule, Rule::Taps { .. } | Rule::Twice { .. } | Rule::Mash { .. }),
-                    "taps, `twice` or `mash`, as in `double tap within 240ms`",
-                ),
+            let what = match key {
+                "early" => "a motion that ends with a button, as in `steer rolls 236 then toss within 350ms`",
+                "fresh" | "astray" | "roll" | "from_push" => "a motion, as in `steer rolls 236 then toss within 350ms`",
+                "brush" => "a motion or `twice`, as in `steer twice within 240ms`",
+                "rested" => "a flick, as in `steer flicks over 0.8 within 60ms`",
+                "paced" => "taps, `twice` or `mash`, as in `double tap within 240ms`",
                 _ => continue,
             };
             // A stick's tolerances apply to all cues that listen to it. A cue that could not be read has its own fault.
             let of_stick = matches!(action.kind.value, Kind::Stick | Kind::Axis) && key != "paced";
-            if !of_stick && !all.iter().any(|heeds| fits(&heeds.line.rule)) && all.len() >= action.cues.len() {
+            if !of_stick && !all.iter().any(|heeds| heeds.line.rule.forgives(key)) && all.len() >= action.cues.len() {
                 self.fault(spot, format!("action.{name}.cue"), format!("`{key}` needs {what}"));
             }
         }
@@ -197,19 +183,8 @@ impl Builder<'_> {
             _ => {}
         }
         let kind = subject.and_then(|subject| self.profile.actions.get(usize::from(subject))).map(|a| a.kind.value);
-        let of_stick = match &line.rule {
-            Rule::Twice { .. } => {
-                Some("`twice` needs a stick (the same direction twice); for a button, write `2 taps 240ms apart`")
-            }
-            Rule::Rolls { .. } => {
-                Some("`rolls` needs a stick: name it first, as in `steer rolls down, right within 300ms`")
-            }
-            Rule::Spins { .. } | Rule::Flicks { .. } if kind != Some(Kind::Stick) => {
-                Some("`spins` and `flicks` need a stick: name it first, as in `steer spins 1 within 900ms`")
-            }
-            _ => None,
-        };
-        if let Some(problem) = of_stick
+        let rule = RulePlan::new(&line.rule);
+        if let Some(problem) = rule.needs_stick()
             && kind != Some(Kind::Stick)
             && kind != Some(Kind::Axis)
         {
@@ -218,7 +193,6 @@ impl Builder<'_> {
         if kind == Some(Kind::Gauge) && line.subject.is_none() {
             self.fault(spot, path, "a gauge pulls through its own key `pulls`; remove the cue");
         }
-        let rule = RulePlan::new(&line.rule);
         // Motions hear their stick all together, and orders only what they name.
         if !rule.is_motion() && rule.names().is_none() {
             others.extend(subject.map(|subject| (subject, Role::Subject)));

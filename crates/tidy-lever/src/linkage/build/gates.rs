@@ -6,11 +6,7 @@ use super::*;
 
 /// Why a cue can't pull again while it is held: it is never on.
 fn instant(rule: RulePlan, line: Option<&Cue>) -> Option<String> {
-    let on_release = match line.map(|line| &line.rule) {
-        Some(Rule::Taps { on_release, .. } | Rule::Rolls { on_release, .. }) => *on_release,
-        _ => false,
-    };
-    let what = rule.never_held().or_else(|| on_release.then_some("it pulls on release, and is never held"))?;
+    let what = rule.never_held()?;
     let line = line.map_or(String::new(), ToString::to_string);
     Some(format!("`while_held` can't be combined with the cue `{line}`: {what}; remove one of them"))
 }
@@ -228,10 +224,9 @@ impl Builder<'_> {
     fn keep_taps_below_holds(&mut self) {
         let held = |cue: &CuePlan| cue.rule.held_for();
         for number in 0..self.cues.len() {
-            let Rule::Tap { under } = self.cues[number].line.rule else { continue };
-            let (plain, Some(under)) = (micros(under), self.cues[number].rule.let_go_under().copied()) else {
-                continue;
-            };
+            let CuePlan { line, rule, .. } = &mut self.cues[number];
+            let declared = RulePlan::new(&line.rule).let_go_under().copied();
+            let (Some(plain), Some(under)) = (declared, rule.let_go_under().copied()) else { continue };
             let shortest = self.share_controls(number).filter_map(held).min();
             let Some(longest) = shortest.map(|hold| plain.max(hold)).filter(|longest| *longest < under) else {
                 continue;

@@ -14,7 +14,7 @@ impl Builder<'_> {
             let Some(stick) = self.moved.get_mut(moved) else { continue };
             stick.pushes |= matches!(line.rule, Rule::Flicks { .. } | Rule::Twice { .. });
             let Rule::Rolls { steps, then, on_release, within: declared } = &line.rule else { continue };
-            let RulePlan::Rolls(Rolls { how, then: finished, .. }) = rule else { continue };
+            let RulePlan::Rolls(rolls) = rule else { continue };
             let own = self.profile.actions[action].cues.iter().find(|own| own.is(&line));
             let Some(spot) = own.map(|own| own.spot) else { continue };
             let path = format!("action.{}.cue", self.profile.actions[action].name.value);
@@ -36,9 +36,9 @@ impl Builder<'_> {
                 None => NONE,
             };
             let awaited = self.actions.iter().any(|other| other.waits_for.contains(&(action as u16)));
-            let set = self.motion_set(moved, how.seen);
+            let set = self.motion_set(moved, rolls.how.seen);
             let cue = &mut self.cues[number];
-            (cue.rule, cue.set) = (RulePlan::Rolls(Rolls { within, how, then: finished }), set as u16);
+            (cue.rule, cue.set) = (RulePlan::Rolls(Rolls { within, ..rolls }), set as u16);
             let of_body = steps.iter().any(|step| matches!(step.position, Position::Body(_)));
             let ends_held = then.is_none() && steps.last().is_some_and(|last| !last.held.is_zero());
             // `facing` is left, its value 0, or right, its value 1.
@@ -53,7 +53,7 @@ impl Builder<'_> {
                     finisher,
                     on_release: *on_release,
                     within,
-                    how,
+                    how: rolls.how,
                     facing: *facing,
                     timer,
                     awaited,

@@ -317,12 +317,9 @@ impl Scan<'_> {
         let is_stick = action.get("kind").and_then(|kind| kind.get_ref().as_str()) == Some(Kind::Stick.name());
         for key in ACTION_KEYS {
             let fits = |rule: &Rule| match (key.name, rule) {
-                ("early", Rule::Rolls { then, .. }) => then.is_some(),
+                // Only some first positions have to be fresh.
                 ("fresh", Rule::Rolls { steps, .. }) => steps.first().is_some_and(PathStep::must_be_fresh),
-                ("astray" | "brush" | "roll" | "from_push", Rule::Rolls { .. }) => true,
-                ("brush" | "down_at" | "up_at", Rule::Twice { .. }) => true,
-                ("rested", Rule::Flicks { .. }) => true,
-                _ => false,
+                (key, rule) => rule.forgives(key),
             };
             let twice = rules.iter().any(|rule| matches!(rule, Rule::Twice { .. }));
             let default = match key.name {
