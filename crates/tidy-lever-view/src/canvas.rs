@@ -63,12 +63,14 @@ pub enum Side {
     Right,
 }
 
-/// Pixels to draw on. Places are in pixels from the top left, y downwards; angles in degrees counter-clockwise.
+/// Pixels to draw on. Places are in pixels from the top left, y downwards; angles in degrees counter-clockwise. On a finer
+/// screen a [scale](Canvas::scaled) makes several pixels of each.
 #[derive(Debug)]
 pub struct Canvas<'p> {
     /// What is drawn on.
     pub pixels: &'p mut Pixmap,
     letters: &'p mut Letters,
+    scale: f32,
 }
 
 fn color(colour: Colour) -> Color {
@@ -85,36 +87,49 @@ fn paint(colour: Colour) -> Paint<'static> {
 impl<'p> Canvas<'p> {
     /// On these pixels, with these letters.
     pub fn new(pixels: &'p mut Pixmap, letters: &'p mut Letters) -> Canvas<'p> {
-        Canvas { pixels, letters }
+        Canvas { pixels, letters, scale: 1.0 }
+    }
+
+    /// So many pixels, each way, for one of a place or a size: lines and letters keep their size on a finer screen.
+    pub fn scaled(self, scale: f32) -> Canvas<'p> {
+        Canvas { scale: if scale.is_finite() && scale > 0.0 { scale } else { 1.0 }, ..self }
+    }
+
+    fn transform(&self) -> Transform {
+        Transform::from_scale(self.scale, self.scale)
     }
 
     /// Its width and height.
     pub fn size(&self) -> (f32, f32) {
-        (self.pixels.width() as f32, self.pixels.height() as f32)
+        (self.pixels.width() as f32 / self.scale, self.pixels.height() as f32 / self.scale)
     }
 
     fn fill(&mut self, path: Option<Path>, colour: Colour) {
+        let transform = self.transform();
         if let Some(path) = path {
-            self.pixels.fill_path(&path, &paint(colour), FillRule::Winding, Transform::identity(), None);
+            self.pixels.fill_path(&path, &paint(colour), FillRule::Winding, transform, None);
         }
     }
 
     fn stroke(&mut self, path: Option<Path>, wide: f32, colour: Colour) {
+        let transform = self.transform();
         let stroke = Stroke { width: wide, line_cap: LineCap::Round, line_join: LineJoin::Round, ..Stroke::default() };
         if let Some(path) = path {
-            self.pixels.stroke_path(&path, &paint(colour), &stroke, Transform::identity(), None);
+            self.pixels.stroke_path(&path, &paint(colour), &stroke, transform, None);
         }
     }
 
     /// A filled rectangle.
     pub fn rect(&mut self, x: f32, y: f32, wide: f32, high: f32, colour: Colour) {
+        let transform = self.transform();
         if let Some(rect) = Rect::from_xywh(x, y, wide.max(0.0), high.max(0.0)) {
-            self.pixels.fill_rect(rect, &paint(colour), Transform::identity(), None);
+            self.pixels.fill_rect(rect, &paint(colour), transform, None);
         }
     }
 
     /// From one colour above to another below.
     pub fn shade(&mut self, (x, y): (f32, f32), (wide, high): (f32, f32), colours: &[Colour]) {
+        let transform = self.transform();
         let steps = (colours.len().max(2) - 1) as f32;
         let stop = |(n, colour): (usize, &Colour)| GradientStop::new(n as f32 / steps, color(*colour));
         let shader = LinearGradient::new(
@@ -126,7 +141,7 @@ impl<'p> Canvas<'p> {
         );
         if let (Some(shader), Some(rect)) = (shader, Rect::from_xywh(x, y, wide, high)) {
             let paint = Paint { shader, ..Paint::default() };
-            self.pixels.fill_rect(rect, &paint, Transform::identity(), None);
+            self.pixels.fill_rect(rect, &paint, transform, None);
         }
     }
 
@@ -212,9 +227,10 @@ impl<'p> Canvas<'p> {
 
     /// A line through points whose ends are cut off straight.
     pub fn stroke_flat(&mut self, points: &[Vec2], wide: f32, colour: Colour) {
+        let transform = self.transform();
         let stroke = Stroke { width: wide, line_join: LineJoin::Round, ..Stroke::default() };
         if let Some(path) = Canvas::path(points, false) {
-            self.pixels.stroke_path(&path, &paint(colour), &stroke, Transform::identity(), None);
+            self.pixels.stroke_path(&path, &paint(colour), &stroke, transform, None);
         }
     }
 
@@ -241,11 +257,12 @@ impl<'p> Canvas<'p> {
 
     /// How wide a text is.
     pub fn wide(&mut self, text: &str, size: f32) -> f32 {
-        self.letters.wide(text, size)
+        self.letters.wide(text, size * self.scale) / self.scale
     }
 
     /// A text on its base line; how wide it is.
     pub fn text(&mut self, (x, y): (f32, f32), size: f32, side: Side, colour: Colour, text: &str) -> f32 {
+        let (x, y, size) = (x * self.scale, y * self.scale, size * self.scale);
         let wide = self.letters.wide(text, size);
         let mut pen = x - match side {
             Side::Left => 0.0,
@@ -262,11 +279,12 @@ impl<'p> Canvas<'p> {
             }
             pen += metrics.advance_width;
         }
-        wide
+        wide / self.scale
     }
 
     /// A text from below upwards, around its middle.
     pub fn upright(&mut self, (x, y): (f32, f32), size: f32, colour: Colour, text: &str) {
+        let (x, y, size) = (x * self.scale, y * self.scale, size * self.scale);
         let mut pen = y + self.letters.wide(text, size) / 2.0;
         for letter in text.chars() {
             let (metrics, cover) = self.letters.letter(letter, size);
@@ -299,7 +317,7 @@ impl<'p> Canvas<'p> {
         for word in text.split_whitespace() {
             let Some(last) = lines.last_mut() else { break };
             let longer = if last.is_empty() { word.to_owned() } else { format!("{last} {word}") };
-            if last.is_empty() || self.letters.wide(&longer, size) <= room {
+            if last.is_empty() || self.letters.wide(&longer, size * self.scale) <= room * self.scale {
                 *last = longer;
             } else {
                 lines.push(word.to_owned());

@@ -53,6 +53,8 @@ pub struct Shown<'s> {
 #[derive(Debug, Default)]
 pub struct InputView {
     still: Option<Still>,
+    /// Pixels for one of the area's, each way; 0 stands for 1.
+    scale: f32,
 }
 
 #[derive(Debug)]
@@ -70,11 +72,18 @@ impl InputView {
         InputView::default()
     }
 
+    /// So many pixels, each way, for one of the area's, for finer screens; 1 unless set.
+    pub fn set_scale(&mut self, scale: f32) {
+        self.scale = if scale.is_finite() && scale > 0.0 { scale } else { 1.0 };
+        self.still = None;
+    }
+
     /// Draws it.
     pub fn draw(&mut self, pixels: &mut Pixmap, letters: &mut Letters, shown: &Shown<'_>) {
-        let (left, top) = (shown.area.x.max(0.0) as u32, shown.area.y.max(0.0) as u32);
-        let wide = (shown.area.wide as u32).min(pixels.width().saturating_sub(left));
-        let high = (shown.area.high as u32).min(pixels.height().saturating_sub(top));
+        let scale = if self.scale > 0.0 { self.scale } else { 1.0 };
+        let (left, top) = ((shown.area.x * scale).max(0.0) as u32, (shown.area.y * scale).max(0.0) as u32);
+        let wide = ((shown.area.wide * scale) as u32).min(pixels.width().saturating_sub(left));
+        let high = ((shown.area.high * scale) as u32).min(pixels.height().saturating_sub(top));
         let seat = shown.seat;
         let fits = |still: &Still| {
             still.linkage.is_same(seat.linkage())
@@ -86,9 +95,10 @@ impl InputView {
             let Some(mut drawn) = Pixmap::new(wide, high) else { return };
             let bound = bound(seat.linkage());
             let hand = Hand::of(seat, &bound);
-            let mut canvas = Canvas::new(&mut drawn, letters);
-            canvas.rect(0.0, 0.0, wide as f32, high as f32, p::PANEL | 0xff);
-            canvas.rect(0.0, 0.0, 1.0, high as f32, p::EDGE);
+            let mut canvas = Canvas::new(&mut drawn, letters).scaled(scale);
+            let (across, down) = canvas.size();
+            canvas.rect(0.0, 0.0, across, down, p::PANEL | 0xff);
+            canvas.rect(0.0, 0.0, 1.0, down, p::EDGE);
             Sheet::new(&mut canvas, (0.0, 0.0), shown, &hand, true).all(shown);
             let (linkage, labels, parts) = (seat.linkage().clone(), shown.labels.clone(), shown.parts);
             self.still = Some(Still { linkage, labels, parts, bound, pixels: drawn });
@@ -100,8 +110,8 @@ impl InputView {
             to[left as usize..left as usize + wide].copy_from_slice(from);
         }
         let hand = Hand::of(seat, &still.bound);
-        let mut canvas = Canvas::new(pixels, letters);
-        Sheet::new(&mut canvas, (left as f32, top as f32), shown, &hand, false).all(shown);
+        let mut canvas = Canvas::new(pixels, letters).scaled(scale);
+        Sheet::new(&mut canvas, (left as f32 / scale, top as f32 / scale), shown, &hand, false).all(shown);
     }
 }
 

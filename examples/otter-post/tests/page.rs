@@ -143,7 +143,7 @@ fn one_thumb_walks_while_another_finger_hops_and_the_system_takes_them_away() {
     let (stick, hop) = (page.patch(false, (0.22, 0.24)), page.patch(true, (0.16, 0.18)));
     let middle = format!(
         "(() => {{ const c = document.getElementById('game'), r = c.getBoundingClientRect(); \
-         return Array.from(c.getContext('2d').getImageData({} - r.left, {} - r.top, 1, 1).data).join() }})()",
+         const s = c.width / r.width; return Array.from(c.getContext('2d').getImageData(({} - r.left) * s, ({} - r.top) * s, 1, 1).data).join() }})()",
         stick.0, stick.1
     );
     // Of the canvas's own ground at this place there is water; the stick lies over it at once.
@@ -185,7 +185,9 @@ fn a_screen_that_is_turned_under_a_thumb_goes_on() {
     page.hears(&json!({ "state": "walk", "facing": "right" }));
     let turned = json!({ "width": 844, "height": 390, "deviceScaleFactor": 3, "mobile": true });
     page.browser.call("Emulation.setDeviceMetricsOverride", turned);
-    page.until("the canvas is as wide as the screen", |page| page.run("document.getElementById('game').width") == 844);
+    page.until("the canvas is as wide as the screen", |page| {
+        page.run("document.getElementById('game').clientWidth") == 844
+    });
     page.wait(100);
     page.picture("page-turned");
     page.finger(1, (stick.0 + 20.0, 200.0));

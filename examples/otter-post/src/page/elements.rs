@@ -8,6 +8,9 @@ use web_sys::{
     HtmlElement, HtmlTextAreaElement, Url,
 };
 
+/// A picture has no more pixels than this, unless the page itself has more.
+const MOST_PIXELS: f64 = 1.3e6;
+
 /// What the page is made of.
 #[derive(Clone)]
 pub(super) struct Elements {
@@ -72,14 +75,23 @@ impl Elements {
         let _ = self.button(name).set_attribute("aria-pressed", &pressed.to_string());
     }
 
-    /// The size of a picture: a pixel for each of the page's.
+    /// The canvas's size in the page's pixels.
     pub(super) fn size(&self) -> (u32, u32) {
-        let size = (self.canvas.client_width().max(1) as u32, self.canvas.client_height().max(1) as u32);
-        if (self.canvas.width(), self.canvas.height()) != size {
-            self.canvas.set_width(size.0);
-            self.canvas.set_height(size.1);
-        }
-        size
+        (self.canvas.client_width().max(1) as u32, self.canvas.client_height().max(1) as u32)
+    }
+
+    /// How many of the picture's pixels, each way, are one of the page's: as many as the screen has, as far as drawing in
+    /// software keeps up.
+    pub(super) fn scale(&self) -> f32 {
+        let (wide, high) = self.size();
+        let ratio = web_sys::window().map_or(1.0, |window| window.device_pixel_ratio());
+        ratio.min((MOST_PIXELS / f64::from(wide * high)).sqrt()).max(1.0) as f32
+    }
+
+    /// Gives the canvas so many pixels.
+    pub(super) fn set_pixels(&self, (wide, high): (u32, u32)) {
+        self.canvas.set_width(wide);
+        self.canvas.set_height(high);
     }
 
     pub(super) fn show_faults(&self, faults: Option<&str>) {

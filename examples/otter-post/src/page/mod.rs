@@ -44,8 +44,6 @@ struct Page {
     pads: Pads,
     game: Game,
     view: View,
-    /// The picture's size.
-    size: (u32, u32),
     drawn: Option<Moment>,
     /// The text box was changed, and is read once it rests.
     edited: Option<Moment>,
@@ -122,10 +120,8 @@ impl Page {
             game.retune(Ok(text));
         }
         troubles.into_iter().for_each(|trouble| game.remark(trouble));
-        let size = elements.size();
-        let mut view = View::new(size, false)?;
+        let mut view = View::new(elements.size(), false)?;
         view.on_page = true;
-        game.set_view(size);
         let page = Page {
             elements,
             adapter,
@@ -133,7 +129,6 @@ impl Page {
             pads,
             game,
             view,
-            size,
             drawn: None,
             edited: None,
             lines,
@@ -162,7 +157,7 @@ impl Page {
     fn hear(&mut self, report: &Told) {
         match report {
             Told::Focus(focused, at) => self.game.focus(*focused, *at),
-            // Pictures have a pixel for each of the page's, whatever the device's are.
+            // The game is laid out in the page's own pixels, whatever the device's are.
             Told::View(..) => self.resize(),
             Told::Came { device, name, .. } if self.pads.controls(*device).is_empty() => {
                 let known = "your browser knows no layout for it; it plays if your player's file describes it";
@@ -177,11 +172,15 @@ impl Page {
     }
 
     fn resize(&mut self) {
-        self.size = self.elements.size();
-        if let Err(problem) = self.view.resize(self.size) {
+        let (size, scale) = (self.elements.size(), self.elements.scale());
+        let finer = |side: u32| (side as f32 * scale).round() as u32;
+        let pixels = (finer(size.0), finer(size.1));
+        if let Err(problem) = self.view.resize(pixels) {
             elements::complain(&problem.to_string());
         }
-        self.game.set_view(self.size);
+        self.view.set_scale(scale);
+        self.elements.set_pixels(pixels);
+        self.game.set_view(size);
         self.game.set_covered(self.view.covered());
         self.drawn = None;
     }

@@ -12,21 +12,23 @@ use tidy_lever_view::canvas::{Canvas, Letters, Side};
 pub(crate) struct Backdrop {
     pixels: Option<Pixmap>,
     camera: Camera,
+    /// Pixels for one of the window's, each way.
+    scale: f32,
 }
 
 impl Backdrop {
     /// Draws it as high as the window and as wide as the camera ever sees.
-    pub(crate) fn new(window: Camera, letters: &mut Letters) -> Backdrop {
+    pub(crate) fn new(window: Camera, scale: f32, letters: &mut Letters) -> Backdrop {
         // What the input view lies over may be beyond the town.
         let half = (town::LENGTH / 2.0 + 1.0).max(window.half()) + super::INPUTS / window.scale();
         let wide = (half * 2.0 * window.scale()).ceil() + 2.0;
         let camera = Camera { x: town::LENGTH / 2.0, size: (wide, window.size.1), covered: 0.0 };
-        let mut pixels = Pixmap::new(wide as u32, window.size.1 as u32);
+        let mut pixels = Pixmap::new((wide * scale).ceil() as u32, (window.size.1 * scale).round() as u32);
         if let Some(pixels) = &mut pixels {
-            let mut canvas = Canvas::new(pixels, letters);
+            let mut canvas = Canvas::new(pixels, letters).scaled(scale);
             Town { canvas: &mut canvas, camera }.draw();
         }
-        Backdrop { pixels, camera }
+        Backdrop { pixels, camera, scale }
     }
 
     /// Copies the part that a camera sees.
@@ -34,9 +36,9 @@ impl Backdrop {
         let Some(pixels) = &self.pixels else { return };
         let (wide, across) = (pixels.width() as usize, window.width() as usize);
         let left = self.camera.size.0 / 2.0 + (camera.x - self.camera.x) * camera.scale() - camera.size.0 / 2.0;
-        let left = (left.round().max(0.0) as usize).min(wide.saturating_sub(across));
+        let left = ((left * self.scale).round().max(0.0) as usize).min(wide.saturating_sub(across));
+        let rows = window.pixels_mut().chunks_exact_mut(across);
         let across = across.min(wide);
-        let rows = window.pixels_mut().chunks_exact_mut(camera.size.0 as usize);
         for (to, from) in rows.zip(pixels.pixels().chunks_exact(wide)) {
             to[..across].copy_from_slice(&from[left..left + across]);
         }

@@ -28,6 +28,8 @@ pub(crate) struct View {
     pixels: Pixmap,
     backdrop: Option<backdrop::Backdrop>,
     sheet: InputView,
+    /// Pixels for one of the window's, each way.
+    scale: f32,
     /// Whether the input view is shown.
     pub(crate) inputs: bool,
     /// A page shows and hides the input view by a button of its own.
@@ -41,6 +43,7 @@ impl View {
             pixels: pixels(width, height)?,
             backdrop: None,
             sheet: InputView::new(),
+            scale: 1.0,
             inputs,
             on_page: false,
         })
@@ -55,6 +58,21 @@ impl View {
         Ok(())
     }
 
+    /// So many pixels, each way, for one of the window's: on finer screens pictures are finer, and letters keep their size.
+    #[cfg(target_arch = "wasm32")]
+    pub(crate) fn set_scale(&mut self, scale: f32) {
+        if self.scale != scale {
+            self.scale = scale;
+            self.sheet.set_scale(scale);
+            self.backdrop = None;
+        }
+    }
+
+    /// The picture's size, in the window's own pixels.
+    fn size(&self) -> (f32, f32) {
+        (self.pixels.width() as f32 / self.scale, self.pixels.height() as f32 / self.scale)
+    }
+
     /// How many pixels at the right the input view lies over.
     pub(crate) fn covered(&self) -> f32 {
         if self.inputs { INPUTS } else { 0.0 }
@@ -63,17 +81,19 @@ impl View {
     /// A picture of the game at a moment of the clock, so far between its last two steps.
     pub(crate) fn picture(&mut self, game: &Game, now: Moment, share: f32) -> &Pixmap {
         let mut camera = game.camera;
-        camera.size = (self.pixels.width() as f32, self.pixels.height() as f32);
-        let backdrop = self.backdrop.take().unwrap_or_else(|| backdrop::Backdrop::new(camera, &mut self.letters));
+        camera.size = self.size();
+        let scale = self.scale;
+        let backdrop = self.backdrop.take();
+        let backdrop = backdrop.unwrap_or_else(|| backdrop::Backdrop::new(camera, scale, &mut self.letters));
         backdrop.copy_to(&mut self.pixels, camera);
         self.backdrop = Some(backdrop);
-        let mut canvas = Canvas::new(&mut self.pixels, &mut self.letters);
+        let mut canvas = Canvas::new(&mut self.pixels, &mut self.letters).scaled(scale);
         scene::draw(&mut canvas, game, camera, now, share);
         patches::draw(&mut canvas, game);
         if self.inputs {
             self.draw_inputs(game, now);
         }
-        let mut canvas = Canvas::new(&mut self.pixels, &mut self.letters);
+        let mut canvas = Canvas::new(&mut self.pixels, &mut self.letters).scaled(scale);
         if game.is_in_menu() {
             menu::draw(&mut canvas, game);
         }
@@ -83,8 +103,9 @@ impl View {
 
     fn draw_inputs(&mut self, game: &Game, now: Moment) {
         let Some(seat) = game.first() else { return };
-        let wide = INPUTS.min(self.pixels.width() as f32);
-        let (x, high) = (self.pixels.width() as f32 - wide, self.pixels.height() as f32);
+        let (across, high) = self.size();
+        let wide = INPUTS.min(across);
+        let x = across - wide;
         let shown = Shown {
             seat,
             number: 1,
