@@ -8,6 +8,7 @@
 //! ```
 
 mod frames;
+mod hits;
 mod keys;
 mod layout;
 mod options;

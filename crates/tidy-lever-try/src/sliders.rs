@@ -4,7 +4,7 @@ use tidy_lever::profile::{Number, Unit};
 use tidy_lever_view::canvas::{Canvas, Side};
 use tidy_lever_view::{Area, palette as p};
 
-use crate::screen::{Hit, Hits};
+use crate::hits::{Hit, Hits};
 use crate::session::Session;
 
 /// How high a slider is with its texts.

@@ -26,9 +26,10 @@ use winit::event::{DeviceEvent, DeviceId, WindowEvent};
 use winit::event_loop::{ActiveEventLoop, ControlFlow, EventLoop, EventLoopProxy, OwnedDisplayHandle};
 use winit::window::{CursorGrabMode, Window, WindowId};
 
+use crate::hits::Hit;
 use crate::keys::Tool;
 use crate::options::Options;
-use crate::screen::{Hit, Screen};
+use crate::screen::Screen;
 use crate::script::Script;
 use crate::session::Session;
 use crate::sliders;

@@ -6,8 +6,7 @@ use tidy_lever::adapter::{Devices, Report, Wheel};
 use tidy_lever::prompt::Labels;
 use tidy_lever::{Control, Device, Event, Moment};
 
-use crate::keys::Keys;
-use crate::pointers::Buttons;
+use crate::held::{Buttons, Keys};
 
 /// A stamp further ahead is not believed. Browsers give none, but for events that scripts and tests send.
 const AHEAD: Duration = Duration::from_secs(1);

@@ -5,25 +5,7 @@ use tidy_lever::adapter::Devices;
 use web_sys::KeyboardEvent;
 
 use crate::hands::Hands;
-
-/// The keys that are down.
-#[derive(Debug, Default)]
-pub(crate) struct Keys(Vec<(Control, Sort)>);
-
-/// How a key ends.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-enum Sort {
-    /// While it is held, some systems don't tell that other keys go up.
-    Meta,
-    Modifier,
-    Plain,
-}
-
-impl Keys {
-    pub(crate) fn forget(&mut self) {
-        self.0.clear();
-    }
-}
+use crate::held::{Sort, sort};
 
 /// A key goes down or up.
 pub(crate) fn key(hands: &mut Hands, event: &KeyboardEvent, down: bool) {
@@ -57,14 +39,6 @@ pub(crate) fn key(hands: &mut Hands, event: &KeyboardEvent, down: bool) {
             }
         }
         _ => {}
-    }
-}
-
-fn sort(code: &str) -> Sort {
-    match code {
-        "MetaLeft" | "MetaRight" => Sort::Meta,
-        "ShiftLeft" | "ShiftRight" | "ControlLeft" | "ControlRight" | "AltLeft" | "AltRight" => Sort::Modifier,
-        _ => Sort::Plain,
     }
 }
 

@@ -49,6 +49,8 @@ mod adapter;
 #[cfg(target_arch = "wasm32")]
 mod hands;
 #[cfg(target_arch = "wasm32")]
+mod held;
+#[cfg(target_arch = "wasm32")]
 mod keys;
 #[cfg(target_arch = "wasm32")]
 mod pads;

@@ -7,6 +7,7 @@ use wasm_bindgen::JsCast;
 use web_sys::{HtmlElement, PointerEvent, WheelEvent};
 
 use crate::hands::Hands;
+use crate::held::Buttons;
 
 /// So many pixels are a notch, or so many lines, or a page.
 const PIXELS: f64 = 100.0;
@@ -20,20 +21,6 @@ const BUTTONS: [(u16, Control); 5] = [
     (8, Control::MOUSE_BACK),
     (16, Control::MOUSE_FORWARD),
 ];
-
-/// The mouse's buttons that are down, a bit each.
-#[derive(Clone, Copy, Debug, Default)]
-pub(crate) struct Buttons {
-    down: u16,
-    /// Held since before the focus came back: no presses.
-    stale: u16,
-}
-
-impl Buttons {
-    pub(crate) fn forget(&mut self) {
-        self.stale |= core::mem::take(&mut self.down);
-    }
-}
 
 /// Where the element lies in the window.
 struct Frame {

@@ -17,7 +17,7 @@ use core::time::Duration;
 use winnow::Parser;
 use winnow::combinator::{cut_err, opt};
 
-use crate::cue::grammar::{CueError, Input, Read, any_word, expected, name, one_word, read_whole, span, word};
+use crate::cue::line::{CueError, Input, Read, any_word, expected, name, one_word, read_whole, span, word};
 
 /// A truth that a pull spent and that stayed true all the while counts again after this, in µs: the hop that a ceiling
 /// stopped must not lock hopping for ever.

@@ -5,7 +5,7 @@ use core::time::Duration;
 
 use winnow::prelude::*;
 
-use super::grammar::{Input, Read, word};
+use super::line::{Input, Read, word};
 use super::{CompiledRule, Edge, Presses, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
 
 /// The longest blink, in µs.

@@ -5,8 +5,8 @@ use alloc::string::String;
 use core::fmt;
 use core::time::Duration;
 
-use super::grammar::{Input, Read, fail, must, span, word};
-use super::{CompiledRule, CueMatch, Edge, Presses, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
+use super::line::{Input, Read, fail, must, span, word};
+use super::{CompiledRule, CueMatch, Edge, Presses, Pressing, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
 use crate::cause::Cause;
 use crate::end::End;
 use crate::fixed::ONE;
@@ -15,7 +15,7 @@ use crate::time::{Plain, micros};
 /// The rule made ready: spans in µs.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub(crate) struct Charge {
-    pub(crate) from: u64,
+    from: u64,
     to: u64,
 }
 
@@ -106,6 +106,10 @@ impl CompiledRule for Charge {
 
     fn is_only(&self) -> bool {
         true
+    }
+
+    fn pressing(&self) -> Pressing {
+        Pressing::Charge { from: self.from }
     }
 
     fn scale(&mut self, by: &Scaling<'_>) {

@@ -6,9 +6,8 @@ use core::fmt;
 use core::time::Duration;
 
 use super::edge::{Edge, Kinds, Role};
-use super::grammar::{Input, Read};
+use super::line::{Input, Read};
 use super::pace::Pace;
-use super::plan::RulePlan;
 use super::rule::Rule;
 use super::scaling::Scaling;
 use super::state::{RuleContext, Verdict};
@@ -22,6 +21,43 @@ pub(crate) enum WindowFrom {
     LastStep,
     /// It slides, and is not shown.
     Nowhere,
+}
+
+/// What a rule makes of one press that is held and let go; spans in µs.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum Pressing {
+    /// It pulls, however long it is held.
+    Any,
+    /// It pulls once it is let go.
+    LetGo,
+    /// It pulls if it is let go sooner.
+    Tap { under: u64 },
+    /// It pulls once it is held for so long.
+    Hold { span: u64 },
+    /// It pulls if it is let go later.
+    Charge { from: u64 },
+    /// It counts it as one of a few.
+    Taps,
+    /// It counts it into a rate.
+    Rate,
+    /// It wants more, or something else.
+    Other,
+}
+
+impl Pressing {
+    /// Whether one press, held and let go in some way, can make both pull.
+    pub(crate) fn overlaps(self, other: Pressing) -> bool {
+        let one_way = |a: Pressing, b: Pressing| match (a, b) {
+            (Pressing::Any | Pressing::LetGo, _) => true,
+            (Pressing::Tap { under }, Pressing::Hold { span }) => under > span,
+            (Pressing::Tap { under }, Pressing::Charge { from }) => under > from,
+            (Pressing::Tap { .. }, Pressing::Tap { .. } | Pressing::Taps | Pressing::Rate) => true,
+            (Pressing::Hold { .. }, Pressing::Hold { .. } | Pressing::Charge { .. } | Pressing::Taps) => true,
+            (Pressing::Taps, Pressing::Taps | Pressing::Rate) => true,
+            _ => false,
+        };
+        one_way(self, other) || one_way(other, self)
+    }
 }
 
 /// A rule as its line says it.
@@ -116,9 +152,9 @@ pub(crate) trait CompiledRule: Copy {
         false
     }
 
-    /// Whether one press, held and let go in some way, can make both pull; as far as this one says.
-    fn overlaps(&self, _other: &RulePlan) -> bool {
-        self.is_eager()
+    /// What it makes of one press that is held and let go.
+    fn pressing(&self) -> Pressing {
+        if self.is_eager() { Pressing::Any } else { Pressing::Other }
     }
 
     /// Its spans as a player has them.

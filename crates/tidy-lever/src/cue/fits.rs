@@ -3,7 +3,7 @@
 use alloc::format;
 use alloc::string::String;
 
-use super::grammar::is_name;
+use super::line::is_name;
 use super::rule::{Cue, Rule};
 use crate::direction::Direction;
 

@@ -10,7 +10,7 @@ use core::time::Duration;
 use winnow::combinator::cut_err;
 use winnow::prelude::*;
 
-use super::grammar::{Input, Read, expected, must, span, word, word_that};
+use super::line::{Input, Read, expected, must, span, word, word_that};
 use super::{CompiledRule, Edge, Kinds, Presses, Push, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
 use crate::cause::Cause;
 use crate::end::End;

@@ -9,8 +9,8 @@
 use core::fmt;
 use core::time::Duration;
 
-use super::grammar::{Input, Read, span, word};
-use super::{CompiledRule, Edge, Presses, Role, Rule, RuleContext, RuleLine, RulePlan, Scaling, Verdict};
+use super::line::{Input, Read, span, word};
+use super::{CompiledRule, Edge, Presses, Pressing, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
 use crate::cause::Cause;
 use crate::end::End;
 use crate::time::{Plain, micros};
@@ -18,7 +18,7 @@ use crate::time::{Plain, micros};
 /// The rule made ready: spans in µs.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub(crate) struct Hold {
-    pub(crate) span: u64,
+    span: u64,
 }
 
 impl RuleLine for Hold {
@@ -87,8 +87,8 @@ impl CompiledRule for Hold {
         Some(self.span)
     }
 
-    fn overlaps(&self, other: &RulePlan) -> bool {
-        matches!(other, RulePlan::Hold(_) | RulePlan::Charge(_) | RulePlan::Taps(_))
+    fn pressing(&self) -> Pressing {
+        Pressing::Hold { span: self.span }
     }
 
     fn scale(&mut self, by: &Scaling<'_>) {

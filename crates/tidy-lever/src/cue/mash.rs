@@ -8,10 +8,10 @@ use core::time::Duration;
 use winnow::combinator::cut_err;
 use winnow::prelude::*;
 
-use super::grammar::{COUNT, Input, Read, count, expected, must, span, word};
+use super::line::{COUNT, Input, Read, count, expected, must, span, word};
 use super::pace::longest;
 use super::rule::COUNTS;
-use super::{CompiledRule, Edge, Pace, Presses, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
+use super::{CompiledRule, Edge, Pace, Presses, Pressing, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
 use crate::cause::Cause;
 use crate::end::End;
 use crate::time::{Plain, micros};
@@ -145,6 +145,10 @@ impl CompiledRule for Mash {
 
     fn is_rate(&self) -> bool {
         true
+    }
+
+    fn pressing(&self) -> Pressing {
+        Pressing::Rate
     }
 
     fn scale(&mut self, by: &Scaling<'_>) {

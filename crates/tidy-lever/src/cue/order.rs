@@ -9,7 +9,7 @@ use core::time::Duration;
 use winnow::combinator::cut_err;
 use winnow::prelude::*;
 
-use super::grammar::{Input, Read, expected, is_name, listed, must, span, word, word_that};
+use super::line::{Input, Read, expected, is_name, listed, must, span, word, word_that};
 use super::{CompiledRule, Edge, MOST_NAMES, Presses, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
 use crate::cause::Cause;
 use crate::direction::Direction;

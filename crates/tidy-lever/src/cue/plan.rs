@@ -5,9 +5,9 @@ use core::fmt;
 
 use winnow::error::{ContextError, ErrMode};
 
-use super::compiled::{CompiledRule, RuleLine, WindowFrom};
+use super::compiled::{CompiledRule, Pressing, RuleLine, WindowFrom};
 use super::edge::{Edge, Kinds, Role};
-use super::grammar::{Input, Read};
+use super::line::{Input, Read};
 use super::pace::Pace;
 use super::rule::Rule;
 use super::scaling::Scaling;
@@ -149,8 +149,8 @@ macro_rules! rules {
                 each!(self, own => own.is_eager())
             }
 
-            fn overlaps(&self, other: &RulePlan) -> bool {
-                each!(self, own => own.overlaps(other)) || each!(other, own => own.overlaps(self))
+            fn pressing(&self) -> Pressing {
+                each!(self, own => own.pressing())
             }
 
             fn scale(&mut self, by: &Scaling<'_>) {

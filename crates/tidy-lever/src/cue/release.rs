@@ -5,8 +5,8 @@ use core::time::Duration;
 
 use winnow::prelude::*;
 
-use super::grammar::{Input, Read, word};
-use super::{CompiledRule, Edge, Presses, Role, Rule, RuleContext, RuleLine, RulePlan, Scaling, Verdict};
+use super::line::{Input, Read, word};
+use super::{CompiledRule, Edge, Presses, Pressing, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
 use crate::cause::Cause;
 
 /// The rule made ready: spans in µs.
@@ -80,8 +80,8 @@ impl CompiledRule for Release {
         matches!(edge, Edge::Down { first: true, .. })
     }
 
-    fn overlaps(&self, _: &RulePlan) -> bool {
-        true
+    fn pressing(&self) -> Pressing {
+        Pressing::LetGo
     }
 
     fn never_held(&self) -> Option<&'static str> {

@@ -3,7 +3,7 @@
 use core::fmt;
 use core::time::Duration;
 
-use super::grammar::{Input, Read, must, span, word};
+use super::line::{Input, Read, must, span, word};
 use super::{CompiledRule, CueMatch, Edge, Presses, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
 use crate::time::{Plain, micros};
 

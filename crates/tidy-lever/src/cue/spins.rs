@@ -12,7 +12,7 @@ use core::time::Duration;
 use winnow::combinator::cut_err;
 use winnow::prelude::*;
 
-use super::grammar::{Input, Read, expected, must, span, word, word_that};
+use super::line::{Input, Read, expected, must, span, word, word_that};
 use super::{CompiledRule, Edge, Kinds, Role, Rule, RuleContext, RuleLine, Scaling, Verdict, WindowFrom};
 use crate::cause::Cause;
 use crate::direction::Direction;

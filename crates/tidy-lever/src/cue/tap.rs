@@ -3,8 +3,8 @@
 use core::fmt;
 use core::time::Duration;
 
-use super::grammar::{Input, Read, must, span, word};
-use super::{CompiledRule, Edge, Presses, Role, Rule, RuleContext, RuleLine, RulePlan, Scaling, Verdict};
+use super::line::{Input, Read, must, span, word};
+use super::{CompiledRule, Edge, Presses, Pressing, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
 use crate::cause::Cause;
 use crate::end::End;
 use crate::time::{Plain, micros};
@@ -12,7 +12,7 @@ use crate::time::{Plain, micros};
 /// The rule made ready: spans in µs.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub(crate) struct Tap {
-    pub(crate) under: u64,
+    under: u64,
 }
 
 impl RuleLine for Tap {
@@ -80,12 +80,8 @@ impl CompiledRule for Tap {
         Some(&mut self.under)
     }
 
-    fn overlaps(&self, other: &RulePlan) -> bool {
-        match other {
-            RulePlan::Hold(hold) => self.under > hold.span,
-            RulePlan::Charge(charge) => self.under > charge.from,
-            _ => matches!(other, RulePlan::Tap(_) | RulePlan::Taps(_) | RulePlan::Mash(_)),
-        }
+    fn pressing(&self) -> Pressing {
+        Pressing::Tap { under: self.under }
     }
 
     fn scale(&mut self, by: &Scaling<'_>) {

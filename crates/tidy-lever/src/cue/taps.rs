@@ -15,11 +15,11 @@ use winnow::combinator::opt;
 use winnow::prelude::*;
 
 use super::compiled::drop_those;
-use super::grammar::{COUNT, Input, Read, count, must, on_release, span, word};
+use super::line::{COUNT, Input, Read, count, must, on_release, span, word};
 use super::pace::longest;
 use super::rule::COUNTS;
 use super::{
-    CompiledRule, Edge, Pace, Presses, Role, Rule, RuleContext, RuleLine, RulePlan, Scaling, Verdict, WindowFrom,
+    CompiledRule, Edge, Pace, Presses, Pressing, Role, Rule, RuleContext, RuleLine, Scaling, Verdict, WindowFrom,
 };
 use crate::cause::Cause;
 use crate::time::{Plain, micros};
@@ -162,8 +162,8 @@ impl CompiledRule for Taps {
         Some(&mut self.pace)
     }
 
-    fn overlaps(&self, other: &RulePlan) -> bool {
-        matches!(other, RulePlan::Taps(_) | RulePlan::Mash(_))
+    fn pressing(&self) -> Pressing {
+        Pressing::Taps
     }
 
     fn window_from(&self) -> WindowFrom {

@@ -16,7 +16,7 @@ use core::time::Duration;
 use winnow::combinator::opt;
 use winnow::prelude::*;
 
-use super::grammar::{Input, Read, must, span, word};
+use super::line::{Input, Read, must, span, word};
 use super::pace::longest;
 use super::{CompiledRule, Edge, Kinds, Pace, Presses, Push, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
 use crate::cause::Cause;

@@ -7,7 +7,7 @@ use core::time::Duration;
 use winnow::combinator::cut_err;
 use winnow::prelude::*;
 
-use super::grammar::{Input, Read, expected, must, name, span, word};
+use super::line::{Input, Read, expected, must, name, span, word};
 use super::{CompiledRule, Edge, Presses, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
 use crate::cause::Cause;
 use crate::end::End;

@@ -9,8 +9,8 @@ use winnow::prelude::*;
 
 use super::RollsPlan;
 use crate::cue::compiled::{CompiledRule, RuleLine};
-use crate::cue::grammar::{Input, Read, expected, listed, must, name, on_release, path_step, span, word, word_that};
-use crate::cue::path;
+use crate::cue::line::{Input, Read, expected, listed, must, name, on_release, span, word, word_that};
+use crate::cue::path::{self, PathStep, Position};
 use crate::cue::scaling::Scaling;
 use crate::cue::{Edge, Kinds, Role, Rule, RuleContext, Verdict};
 use crate::time::{LONGEST_SPAN, Plain, micros};
@@ -142,4 +142,15 @@ impl CompiledRule for Rolls {
     fn scale(&mut self, by: &Scaling<'_>) {
         self.within = (by.within)(self.within);
     }
+}
+
+/// A position of the way, how long it is held, and whether it may be left out.
+fn path_step(input: &mut Input<'_>) -> Read<PathStep> {
+    let maybe = opt(word("maybe")).parse_next(input)?.is_some();
+    let one = |word: &str| Position::from_name(word).or_else(|| path::from_digit(word));
+    let position = cut_err(word_that(one))
+        .context(expected("a position: down, down-forward, … neutral, or digits such as 236"))
+        .parse_next(input)?;
+    let held = if opt(word("held")).parse_next(input)?.is_some() { span(input)? } else { Duration::ZERO };
+    Ok(PathStep { position, maybe, held })
 }

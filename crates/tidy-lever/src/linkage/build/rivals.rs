@@ -206,7 +206,8 @@ impl Builder<'_> {
             let (a, b) = (&self.actions[usize::from(one)], &self.actions[usize::from(other)]);
             let related = self.are_related(one, other);
             let own = |number: u16| self.cues_of(number.into()).iter().filter(move |cue| cue.subject == number);
-            let overlap = own(one).any(|rule| own(other).any(|rival| rule.rule.overlaps(&rival.rule)));
+            let overlap =
+                own(one).any(|rule| own(other).any(|rival| rule.rule.pressing().overlaps(rival.rule.pressing())));
             if related || !overlap || !self.meet_in_a_mode(a, b) {
                 continue;
             }
