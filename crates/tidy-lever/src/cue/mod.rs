@@ -8,10 +8,10 @@
 //! A line names its subject in front, or means the action itself: `hold 300ms`, `use hold 350ms`. A subject's edges
 //! are its own, before its cue and gate, while it listens.
 //!
-//! Each rule is a file of its own, which does all that `CompiledRule` asks: how it hears its subject's edges and its own
-//! timer, what it forgets, its windows, steps and worst wait, what a player's settings make of its spans. To add one: such a
-//! file and a line in the list in `plan.rs` (`blink`, of the tests alone, is one); and so that a profile can say it, a
-//! variant of [`Rule`] and its words in `grammar`. All state of a rule is one `RuleState`, each cue's own.
+//! Each rule is a file of its own, which does all that `RuleLine` and `CompiledRule` ask: its words, how its line is read
+//! and written, how it hears its subject's edges and its own timer, what it forgets, its windows, steps and worst wait, what
+//! a player's settings make of its spans. To add one: such a file, a line in the list in `plan.rs`, and a variant of
+//! [`Rule`], which is public (`blink`, of the tests alone, is one). All state of a rule is one `RuleState`, each cue's own.
 
 #[cfg(test)]
 mod blink;
