@@ -13,6 +13,7 @@
 //! ```
 
 use alloc::borrow::ToOwned;
+use alloc::format;
 use alloc::string::String;
 
 use winnow::combinator::{cut_err, opt};
