@@ -42,6 +42,10 @@ impl Page {
     /// Events that the browser hands over after this frame began are stamped later than it, but for a few under way.
     fn frame(&mut self, millis: f64) {
         let now = self.adapter.moment(millis);
+        if !self.fine && self.drawn.is_some() {
+            self.fine = true;
+            self.resize();
+        }
         self.play(now);
         let rests = self.game.is_calm() && self.drawn.is_some_and(|drawn| now < drawn + CALM_FRAME);
         if !rests {
@@ -59,7 +63,8 @@ impl Page {
         if shown.is_err() {
             elements::complain("no picture can be shown in this browser");
         }
-        if self.drawn.replace(now).is_none() {
+        self.drawn = Some(now);
+        if !self.fine {
             self.elements.first_picture(self.adapter.now());
         }
     }

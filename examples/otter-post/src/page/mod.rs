@@ -45,6 +45,8 @@ struct Page {
     game: Game,
     view: View,
     drawn: Option<Moment>,
+    /// Whether pictures are as fine as the screen. The first one is not, so that it is there sooner.
+    fine: bool,
     /// The text box was changed, and is read once it rests.
     edited: Option<Moment>,
     lines: Rc<RefCell<VecDeque<String>>>,
@@ -130,6 +132,7 @@ impl Page {
             game,
             view,
             drawn: None,
+            fine: false,
             edited: None,
             lines,
             files,
@@ -172,7 +175,7 @@ impl Page {
     }
 
     fn resize(&mut self) {
-        let (size, scale) = (self.elements.size(), self.elements.scale());
+        let (size, scale) = (self.elements.size(), if self.fine { self.elements.scale() } else { 1.0 });
         let finer = |side: u32| (side as f32 * scale).round() as u32;
         let pixels = (finer(size.0), finer(size.1));
         if let Err(problem) = self.view.resize(pixels) {
