@@ -50,11 +50,17 @@ pub struct Shown<'s> {
 }
 
 /// Draws one seat's hands. What never moves is drawn once for each profile, keyboard and size.
-#[derive(Debug, Default)]
+#[derive(Debug)]
 pub struct InputView {
     still: Option<Still>,
-    /// Pixels for one of the area's, each way; 0 stands for 1.
+    /// Pixels for one of the area's, each way.
     scale: f32,
+}
+
+impl Default for InputView {
+    fn default() -> InputView {
+        InputView { still: None, scale: 1.0 }
+    }
 }
 
 #[derive(Debug)]
@@ -80,7 +86,7 @@ impl InputView {
 
     /// Draws it.
     pub fn draw(&mut self, pixels: &mut Pixmap, letters: &mut Letters, shown: &Shown<'_>) {
-        let scale = if self.scale > 0.0 { self.scale } else { 1.0 };
+        let scale = self.scale;
         let (left, top) = ((shown.area.x * scale).max(0.0) as u32, (shown.area.y * scale).max(0.0) as u32);
         let wide = ((shown.area.wide * scale) as u32).min(pixels.width().saturating_sub(left));
         let high = ((shown.area.high * scale) as u32).min(pixels.height().saturating_sub(top));

@@ -53,9 +53,7 @@ impl Adapter {
             let _ = style.set_property(name, value);
         }
         let mut hands = Hands::default();
-        if has_focus(&document, element) {
-            hands.focused = true;
-        }
+        hands.focused = has_focus(&document, element);
         let hands = Rc::new(RefCell::new(hands));
         let page = Listening { element: element.clone(), document, hands: hands.clone() };
         let _listeners = page.listen(&window);
@@ -144,10 +142,7 @@ impl Listening {
             self.on(element, "contextmenu", |_, event: &Event| event.prevent_default()),
             // A picture that is dragged takes the pointer away.
             self.on(element, "dragstart", |_, event: &Event| event.prevent_default()),
-            self.on(&self.document, "visibilitychange", |page, event: &Event| {
-                let focused = has_focus(&page.document, &page.element);
-                page.hands.borrow_mut().focus(focused, event.time_stamp());
-            }),
+            self.on(&self.document, "visibilitychange", Listening::refocus),
         ];
         let phases = [("pointermove", Phase::Move), ("pointerup", Phase::Up), ("pointercancel", Phase::Cancel)];
         for (name, phase) in phases {
@@ -157,12 +152,15 @@ impl Listening {
             all.push(self.on(target, "blur", |page, event: &Event| {
                 page.hands.borrow_mut().focus(false, event.time_stamp());
             }));
-            all.push(self.on(target, "focus", |page, event: &Event| {
-                let focused = has_focus(&page.document, &page.element);
-                page.hands.borrow_mut().focus(focused, event.time_stamp());
-            }));
+            all.push(self.on(target, "focus", Listening::refocus));
         }
         all
+    }
+
+    /// Something may have brought the focus, or taken it.
+    fn refocus(&self, event: &Event) {
+        let focused = has_focus(&self.document, &self.element);
+        self.hands.borrow_mut().focus(focused, event.time_stamp());
     }
 
     /// A press brings the focus, counts all the same, and is followed until it lifts.

@@ -13,24 +13,24 @@ use crate::hands::now;
 const STALE: u64 = 200_000;
 
 /// The standard mapping's buttons, by number.
-const BUTTONS: [(u32, Place); 17] = [
-    (0, Place::At(Control::PAD_SOUTH)),
-    (1, Place::At(Control::PAD_EAST)),
-    (2, Place::At(Control::PAD_WEST)),
-    (3, Place::At(Control::PAD_NORTH)),
-    (4, Place::At(Control::LEFT_SHOULDER)),
-    (5, Place::At(Control::RIGHT_SHOULDER)),
-    (6, Place::At(Control::LEFT_TRIGGER)),
-    (7, Place::At(Control::RIGHT_TRIGGER)),
-    (8, Place::At(Control::PAD_SELECT)),
-    (9, Place::At(Control::PAD_START)),
-    (10, Place::At(Control::LEFT_THUMB)),
-    (11, Place::At(Control::RIGHT_THUMB)),
-    (12, Place::Arm { x: 0, y: 1 }),
-    (13, Place::Arm { x: 0, y: -1 }),
-    (14, Place::Arm { x: -1, y: 0 }),
-    (15, Place::Arm { x: 1, y: 0 }),
-    (16, Place::At(Control::PAD_HOME)),
+const BUTTONS: [Place; 17] = [
+    Place::At(Control::PAD_SOUTH),
+    Place::At(Control::PAD_EAST),
+    Place::At(Control::PAD_WEST),
+    Place::At(Control::PAD_NORTH),
+    Place::At(Control::LEFT_SHOULDER),
+    Place::At(Control::RIGHT_SHOULDER),
+    Place::At(Control::LEFT_TRIGGER),
+    Place::At(Control::RIGHT_TRIGGER),
+    Place::At(Control::PAD_SELECT),
+    Place::At(Control::PAD_START),
+    Place::At(Control::LEFT_THUMB),
+    Place::At(Control::RIGHT_THUMB),
+    Place::Arm { x: 0, y: 1 },
+    Place::Arm { x: 0, y: -1 },
+    Place::Arm { x: -1, y: 0 },
+    Place::Arm { x: 1, y: 0 },
+    Place::At(Control::PAD_HOME),
 ];
 
 /// The standard mapping's axes, by number; up and down are the other way round there.
@@ -132,10 +132,8 @@ fn levels(pad: &Gamepad) -> Vec<(Place, f32)> {
         |button: wasm_bindgen::JsValue| button.dyn_into::<GamepadButton>().map_or(0.0, |button| button.value());
     let is_standard = pad.mapping() == GamepadMappingType::Standard;
     let pressed = buttons.iter().enumerate().filter_map(|(number, value)| {
-        let number = number as u32;
-        let standard = BUTTONS.iter().find(|(of, _)| *of == number).map(|(_, place)| *place);
-        let place = if is_standard { standard } else { Some(Place::Button(number)) };
-        Some((place?, button(value) as f32))
+        let place = if is_standard { *BUTTONS.get(number)? } else { Place::Button(number as u32) };
+        Some((place, button(value) as f32))
     });
     let pushed = axes.iter().enumerate().filter_map(|(number, value)| {
         let (place, sign) = match is_standard {
@@ -166,8 +164,7 @@ fn name(pad: &Gamepad) -> PadName {
         }
     };
     let is_standard = pad.mapping() == GamepadMappingType::Standard;
-    let pressed =
-        BUTTONS.iter().filter_map(|(_, place)| if let Place::At(control) = place { Some(*control) } else { None });
+    let pressed = BUTTONS.iter().filter_map(|place| if let Place::At(control) = place { Some(*control) } else { None });
     let all = pressed.chain([Control::DPAD, Control::LEFT_STICK, Control::RIGHT_STICK]);
     PadName { name, numbers, controls: all.filter(|_| is_standard).collect() }
 }

@@ -5,6 +5,7 @@ use alloc::string::String;
 use core::fmt;
 use core::time::Duration;
 
+use super::compiled::ON_RELEASE;
 use super::line::{Input, Read, fail, must, span, word};
 use super::{CompiledRule, CueMatch, Edge, Presses, Pressing, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
 use crate::cause::Cause;
@@ -101,7 +102,7 @@ impl CompiledRule for Charge {
     }
 
     fn never_held(&self) -> Option<&'static str> {
-        Some("it pulls on release, and is never held")
+        Some(ON_RELEASE)
     }
 
     fn is_only(&self) -> bool {

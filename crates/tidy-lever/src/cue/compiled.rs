@@ -60,6 +60,13 @@ impl Pressing {
     }
 }
 
+/// Why a rule that pulls as it is let go can't pull again while it is held.
+pub(super) const ON_RELEASE: &str = "it pulls on release, and is never held";
+
+/// What a quick movement of a stick says where it listens to none.
+pub(super) const NEEDS_STICK: &str =
+    "`spins` and `flicks` need a stick: name it first, as in `steer spins 1 within 900ms`";
+
 /// A rule as its line says it.
 pub(crate) trait RuleLine {
     /// The words that it begins with; none for one that begins with a number.

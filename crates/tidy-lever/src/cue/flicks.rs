@@ -10,6 +10,7 @@ use core::time::Duration;
 use winnow::combinator::cut_err;
 use winnow::prelude::*;
 
+use super::compiled::NEEDS_STICK;
 use super::line::{Input, Read, expected, must, span, word, word_that};
 use super::{CompiledRule, Edge, Kinds, Presses, Push, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
 use crate::cause::Cause;
@@ -154,7 +155,7 @@ impl CompiledRule for Flicks {
     }
 
     fn needs_stick(&self) -> Option<&'static str> {
-        Some("`spins` and `flicks` need a stick: name it first, as in `steer spins 1 within 900ms`")
+        Some(NEEDS_STICK)
     }
 
     fn scale(&mut self, by: &Scaling<'_>) {

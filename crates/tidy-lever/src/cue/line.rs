@@ -3,6 +3,7 @@
 use alloc::borrow::ToOwned;
 use alloc::format;
 use alloc::string::String;
+use core::ops::RangeInclusive;
 use core::time::Duration;
 
 use winnow::LocatingSlice;
@@ -12,7 +13,6 @@ use winnow::prelude::*;
 use winnow::stream::Location;
 use winnow::token::{take, take_while};
 
-use super::rule::COUNTS;
 use crate::time::parse_span;
 use crate::words::is_reserved;
 
@@ -32,8 +32,13 @@ pub struct CueError {
 pub(crate) type Input<'i> = LocatingSlice<&'i str>;
 pub(crate) type Read<T> = ModalResult<T>;
 
-/// What keeps a count from being one.
-pub(super) const COUNT: &str = "the count must be 2 to 64";
+/// The counts that a rule takes.
+const COUNTS: RangeInclusive<u32> = 2..=64;
+
+/// What keeps a count that was built in code from being one.
+pub(super) fn unfit_count(count: u32) -> Option<String> {
+    (!COUNTS.contains(&count)).then(|| format!("the count must be 2 to 64, found {count}"))
+}
 
 /// Reads a whole line; an error points at the word that doesn't fit. `any` is what is expected where nothing else is said.
 pub(crate) fn read_whole<T>(

@@ -1,6 +1,5 @@
 //! `mash 5 within 1s`: pulls when five presses fall in one sliding second; on until the rate drops.
 
-use alloc::format;
 use alloc::string::String;
 use core::fmt;
 use core::time::Duration;
@@ -8,9 +7,8 @@ use core::time::Duration;
 use winnow::combinator::cut_err;
 use winnow::prelude::*;
 
-use super::line::{COUNT, Input, Read, count, expected, must, span, word};
+use super::line::{Input, Read, count, expected, must, span, unfit_count, word};
 use super::pace::longest;
-use super::rule::COUNTS;
 use super::{CompiledRule, Edge, Pace, Presses, Pressing, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
 use crate::cause::Cause;
 use crate::end::End;
@@ -45,10 +43,7 @@ impl RuleLine for Mash {
     }
 
     fn unfit(rule: &Rule) -> Option<String> {
-        match rule {
-            Rule::Mash { count, .. } if !COUNTS.contains(count) => Some(format!("{COUNT}, found {count}")),
-            _ => None,
-        }
+        if let Rule::Mash { count, .. } = rule { unfit_count(*count) } else { None }
     }
 
     fn forgives(rule: &Rule) -> &'static [&'static str] {

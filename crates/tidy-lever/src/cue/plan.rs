@@ -64,12 +64,11 @@ macro_rules! rules {
         impl Rule {
             /// Whether a key of an action says something of what it forgives.
             pub(crate) fn forgives(&self, key: &str) -> bool {
-                let mut any = false;
                 $($(#[$attribute])?
-                {
-                    any |= super::$file::$Rule::forgives(self).contains(&key);
+                if super::$file::$Rule::forgives(self).contains(&key) {
+                    return true;
                 })*
-                any
+                false
             }
 
             /// What keeps one that was built in code from being one: what its line could not say.

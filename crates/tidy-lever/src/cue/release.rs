@@ -5,6 +5,7 @@ use core::time::Duration;
 
 use winnow::prelude::*;
 
+use super::compiled::ON_RELEASE;
 use super::line::{Input, Read, word};
 use super::{CompiledRule, Edge, Presses, Pressing, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
 use crate::cause::Cause;
@@ -85,7 +86,7 @@ impl CompiledRule for Release {
     }
 
     fn never_held(&self) -> Option<&'static str> {
-        Some("it pulls on release, and is never held")
+        Some(ON_RELEASE)
     }
 
     fn is_only(&self) -> bool {

@@ -3,7 +3,6 @@
 use alloc::string::String;
 use alloc::vec::Vec;
 use core::fmt;
-use core::ops::RangeInclusive;
 use core::time::Duration;
 
 use super::path::PathStep;
@@ -130,8 +129,6 @@ impl Cue {
     }
 }
 
-/// The counts that a rule takes.
-pub(super) const COUNTS: RangeInclusive<u32> = 2..=64;
 impl From<Rule> for Cue {
     fn from(rule: Rule) -> Cue {
         Cue { subject: None, rule }

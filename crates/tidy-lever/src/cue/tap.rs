@@ -3,6 +3,7 @@
 use core::fmt;
 use core::time::Duration;
 
+use super::compiled::ON_RELEASE;
 use super::line::{Input, Read, must, span, word};
 use super::{CompiledRule, Edge, Presses, Pressing, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
 use crate::cause::Cause;
@@ -73,7 +74,7 @@ impl CompiledRule for Tap {
     }
 
     fn never_held(&self) -> Option<&'static str> {
-        Some("it pulls on release, and is never held")
+        Some(ON_RELEASE)
     }
 
     fn let_go_under(&mut self) -> Option<&mut u64> {

@@ -6,7 +6,6 @@
 //!    |←──→|● ≤ apart
 //! ```
 
-use alloc::format;
 use alloc::string::String;
 use core::fmt;
 use core::time::Duration;
@@ -14,10 +13,9 @@ use core::time::Duration;
 use winnow::combinator::opt;
 use winnow::prelude::*;
 
-use super::compiled::drop_those;
-use super::line::{COUNT, Input, Read, count, must, on_release, span, word};
+use super::compiled::{ON_RELEASE, drop_those};
+use super::line::{Input, Read, count, must, on_release, span, unfit_count, word};
 use super::pace::longest;
-use super::rule::COUNTS;
 use super::{
     CompiledRule, Edge, Pace, Presses, Pressing, Role, Rule, RuleContext, RuleLine, Scaling, Verdict, WindowFrom,
 };
@@ -63,10 +61,7 @@ impl RuleLine for Taps {
     }
 
     fn unfit(rule: &Rule) -> Option<String> {
-        match rule {
-            Rule::Taps { count, .. } if !COUNTS.contains(count) => Some(format!("{COUNT}, found {count}")),
-            _ => None,
-        }
+        if let Rule::Taps { count, .. } = rule { unfit_count(*count) } else { None }
     }
 
     fn forgives(rule: &Rule) -> &'static [&'static str] {
@@ -175,7 +170,7 @@ impl CompiledRule for Taps {
     }
 
     fn never_held(&self) -> Option<&'static str> {
-        self.on_release.then_some("it pulls on release, and is never held")
+        self.on_release.then_some(ON_RELEASE)
     }
 
     fn scale(&mut self, by: &Scaling<'_>) {

@@ -17,9 +17,13 @@ pub(crate) fn play(profile: &str, tape: &str, mut show: impl FnMut(Option<&Line>
     let lines = reader.by_ref().collect::<Result<Vec<Line>, _>>().map_err(|problem| problem.to_string())?;
     let mut player = Player::new(reader.header());
     let mut last = Moment::ZERO;
-    for (number, line) in lines.iter().enumerate() {
-        // A gap is passed by its own line, so nothing is played into the next one.
-        let gap = lines[number..].iter().find_map(|line| if let Said::Skip { from } = line.said { from } else { None });
+    // A gap is passed by its own line, so nothing is played into the next one.
+    let mut gaps: Vec<Option<Moment>> =
+        lines.iter().map(|line| if let Said::Skip { from } = line.said { from } else { None }).collect();
+    for number in (1..gaps.len()).rev() {
+        gaps[number - 1] = gaps[number - 1].or(gaps[number]);
+    }
+    for (line, gap) in lines.iter().zip(gaps) {
         let to = gap.map_or(last, |gap| gap.min(last));
         if to > seat.played() && line.at > last {
             seat.advance(to);

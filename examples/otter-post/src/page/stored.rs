@@ -1,6 +1,7 @@
 //! What the browser keeps of a page: the player's file, and a profile that was changed.
 
 use std::cell::RefCell;
+use std::collections::VecDeque;
 use std::rc::Rc;
 
 use tidy_lever::remap::Remap;
@@ -52,9 +53,9 @@ impl Store for Stored {
     }
 }
 
-/// The files that the page's tape names, in memory.
+/// The files that the page's tape names, in memory; and how many there were.
 #[derive(Clone, Debug, Default)]
-pub(super) struct Files(Rc<RefCell<Vec<(String, String)>>>);
+pub(super) struct Files(Rc<RefCell<(VecDeque<(String, String)>, u32)>>);
 
 /// More than this are not kept: those that were put first go.
 const MOST_FILES: usize = 200;
@@ -62,21 +63,19 @@ const MOST_FILES: usize = 200;
 impl Files {
     /// Each by its name.
     pub(super) fn all(&self) -> Vec<(String, String)> {
-        self.0.borrow().clone()
+        self.0.borrow().0.iter().cloned().collect()
     }
 }
 
 impl Beside for Files {
     fn put(&mut self, sort: &str, text: &str) -> Result<String, String> {
-        let mut files = self.0.borrow_mut();
-        let last = files
-            .last()
-            .and_then(|(name, _)| name.chars().filter(char::is_ascii_digit).collect::<String>().parse().ok());
-        let name = format!("otter-post-{sort}{}.toml", last.unwrap_or(0u32) + 1);
+        let (files, count) = &mut *self.0.borrow_mut();
+        *count += 1;
+        let name = format!("otter-post-{sort}{count}.toml");
         if files.len() == MOST_FILES {
-            files.remove(0);
+            files.pop_front();
         }
-        files.push((name.clone(), text.to_owned()));
+        files.push_back((name.clone(), text.to_owned()));
         Ok(name)
     }
 

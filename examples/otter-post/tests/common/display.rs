@@ -22,7 +22,7 @@ pub fn is_here(name: &str, arguments: &[&str]) -> bool {
     let found = Command::new(name).args(arguments).stdout(Stdio::null()).stderr(Stdio::null()).status().is_ok();
     if !found {
         assert!(std::env::var_os("TIDY_LEVER_NO_SKIPS").is_none(), "{name} is missing, and nothing may be skipped");
-        eprintln!("SKIPPED: {name} is not installed, so the real window is not tested");
+        eprintln!("SKIPPED: {name} is not installed, so what needs it is not tested");
     }
     found
 }

@@ -2,6 +2,8 @@
 #![allow(unreachable_pub, dead_code, clippy::unwrap_used, reason = "shared by tests that each need a part of it")]
 
 mod browser;
+#[path = "../common/display.rs"]
+mod display;
 mod server;
 
 use std::collections::BTreeMap;
@@ -15,6 +17,7 @@ use tidy_lever::tape::{Line, Said};
 use tidy_lever::{Control, Device, Event, Seat, What};
 
 pub use browser::Browser;
+pub use display::is_here;
 
 /// How long something may take to be seen on a busy machine.
 const PATIENCE: Duration = Duration::from_secs(20);
@@ -22,13 +25,10 @@ const PATIENCE: Duration = Duration::from_secs(20);
 /// The page that was built; without it, or without a browser, the test skips itself aloud.
 pub fn built() -> Option<PathBuf> {
     let web = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../target/web");
-    let missing = if !web.join("index.html").is_file() {
-        "there is no page in target/web; run `cargo page build`"
-    } else if std::process::Command::new("chromium").arg("--version").output().is_err() {
-        "chromium is not installed"
-    } else {
-        return Some(web);
-    };
+    if web.join("index.html").is_file() {
+        return is_here("chromium", &["--version"]).then_some(web);
+    }
+    let missing = "there is no page in target/web; run `cargo page build`";
     assert!(std::env::var_os("TIDY_LEVER_NO_SKIPS").is_none(), "{missing}, and nothing may be skipped");
     eprintln!("SKIPPED: {missing}, so the page is not tested");
     None

@@ -8,7 +8,7 @@ use winnow::combinator::{cut_err, opt};
 use winnow::prelude::*;
 
 use super::RollsPlan;
-use crate::cue::compiled::{CompiledRule, RuleLine};
+use crate::cue::compiled::{CompiledRule, ON_RELEASE, RuleLine};
 use crate::cue::line::{Input, Read, expected, listed, must, name, on_release, span, word, word_that};
 use crate::cue::path::{self, PathStep, Position};
 use crate::cue::scaling::Scaling;
@@ -135,7 +135,7 @@ impl CompiledRule for Rolls {
     }
 
     fn never_held(&self) -> Option<&'static str> {
-        self.on_release.then_some("it pulls on release, and is never held")
+        self.on_release.then_some(ON_RELEASE)
     }
 
     /// What it forgives is the player's already.
