@@ -106,6 +106,11 @@ impl Direction {
         if turn > 4 { turn - 8 } else { turn }
     }
 
+    /// Whether it is the same, or one eighth away.
+    pub(crate) const fn is_beside(self, other: Direction) -> bool {
+        (self as u8).wrapping_sub(other as u8).wrapping_add(1) & 7 <= 2
+    }
+
     /// The direction this many eighths of the circle on, counter-clockwise above 0.
     pub(crate) const fn turned_by(self, eighths: i32) -> Direction {
         Direction::ALL[(self as i32 + eighths).rem_euclid(8) as usize]

@@ -12,6 +12,13 @@ pub(crate) fn from_f64(value: f64) -> Option<i64> {
     Some((if scaled < 0.0 { scaled - 0.5 } else { scaled + 0.5 }) as i64)
 }
 
+/// The same of a level that is at most one either way.
+#[inline(always)]
+pub(crate) fn within(value: f32) -> i32 {
+    let scaled = f64::from(value) * f64::from(ONE);
+    (scaled + 0.5f64.copysign(scaled)) as i32
+}
+
 /// The level as a float for the game; nothing inside ever reads it back.
 pub(crate) fn to_f32(micro: i32) -> f32 {
     (f64::from(micro) / f64::from(ONE)) as f32
@@ -56,12 +63,15 @@ pub(crate) fn scale(value: i32, part: i32, whole: i32) -> i32 {
 }
 
 /// The pair shortened to a length of at most one; its direction stays.
+#[inline]
 pub(crate) fn within_one(x: i32, y: i32) -> (i32, i32) {
     // By the square: a length rounded down to exactly one may hide a hair more.
     let square = i64::from(x) * i64::from(x) + i64::from(y) * i64::from(y);
-    if square <= i64::from(ONE) * i64::from(ONE) {
-        return (x, y);
-    }
+    if square <= i64::from(ONE) * i64::from(ONE) { (x, y) } else { shortened(x, y) }
+}
+
+#[inline(never)]
+fn shortened(x: i32, y: i32) -> (i32, i32) {
     let size = length(x, y);
     (scale(x, ONE, size + 1), scale(y, ONE, size + 1))
 }

@@ -139,6 +139,8 @@ pub(crate) struct ShapePlan {
     dead_kind: DeadKind,
     /// Nothing to do at all.
     plain: bool,
+    /// Nothing but a round dead zone and an outer edge.
+    is_round: bool,
 }
 
 #[derive(Clone, Debug, PartialEq)]
@@ -171,6 +173,7 @@ impl ShapePlan {
             invert_y: false,
             dead_kind: DeadKind::Round,
             plain: true,
+            is_round: true,
         }
     }
 
@@ -240,8 +243,10 @@ impl ShapePlan {
             invert_y: shape.invert_y,
             dead_kind: shape.dead_kind,
             plain: false,
+            is_round: false,
         };
-        ShapePlan { plain: *shape == Shape::default(), ..plan }
+        let plain = *shape == Shape::default();
+        ShapePlan { plain, is_round: *shape == Shape { dead, full, ..Shape::default() }, ..plan }
     }
 
     /// Dead zone and outer edge as fractions, and whether each axis is cut for itself.
@@ -265,6 +270,20 @@ impl ShapePlan {
         if self.plain {
             return Bent::straight(fixed::within_one(x, y));
         }
+        if self.is_round {
+            let size = fixed::length(x, y);
+            let wanted = self.past_dead(size);
+            if wanted == 0 {
+                return Bent::default();
+            }
+            return Bent::straight(fixed::within_one(fixed::scale(x, wanted, size), fixed::scale(y, wanted, size)));
+        }
+        self.bent_pair(x, y)
+    }
+
+    /// The same for any shape.
+    #[inline(never)]
+    fn bent_pair(&self, x: i32, y: i32) -> Bent {
         let (x, y) = match self.dead_kind {
             DeadKind::Round => (x, y),
             DeadKind::EachAxis => (self.past_dead(x), self.past_dead(y)),
@@ -300,6 +319,7 @@ impl ShapePlan {
     }
 
     /// What the dead zone leaves of a signed level, rescaled to begin at 0 and to end at 1.
+    #[inline]
     fn past_dead(&self, level: i32) -> i32 {
         let size = level.abs();
         if size <= self.dead {

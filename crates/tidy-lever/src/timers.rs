@@ -4,8 +4,6 @@
 use alloc::vec;
 use alloc::vec::Vec;
 
-use crate::time::NEVER;
-
 /// When within a moment a timer plays: before its events, or after everything else.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord)]
 pub(crate) enum DuePart {
@@ -56,7 +54,7 @@ impl Timers {
     /// When the next is due; later than any moment if none is set.
     #[inline]
     pub(crate) fn next_at(&self) -> u64 {
-        if self.next == NONE_DUE { NEVER } else { self.next >> 1 }
+        self.next >> 1
     }
 
     /// When an owner's timer is due; `None` if it isn't set.
@@ -212,7 +210,7 @@ mod tests {
                     wanted.into_iter().for_each(|owner| naive[owner] = None);
                 }
             }
-            let next = naive.iter().flatten().min().map_or(NEVER, |(at, _)| *at);
+            let next = naive.iter().flatten().min().map_or(NONE_DUE >> 1, |(at, _)| *at);
             assert_eq!(timers.next_at(), next);
             assert_eq!(timers.when(owner), naive[owner]);
         }

@@ -10,7 +10,8 @@ use super::line::{Input, Read};
 use super::pace::Pace;
 use super::rule::Rule;
 use super::scaling::Scaling;
-use super::state::{RuleContext, Verdict};
+use super::state::{RuleContext, RuleState, Verdict};
+use crate::direction::Direction;
 
 /// Where the window of an attempt is shown from.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -106,6 +107,12 @@ pub(crate) trait CompiledRule: Copy {
     /// The kinds of edges that mean anything to it.
     fn kinds(&self) -> Kinds {
         Edge::DOWN | Edge::UP
+    }
+
+    /// Whether a push of the stick, as far as `now` and in the direction in which it stood before, may mean anything to it;
+    /// `on` while its pull is.
+    fn minds(&self, _now: (i32, i32), _to: Option<Direction>, _state: &RuleState, _on: bool) -> bool {
+        true
     }
 
     /// Its timer fell due. Unless it says more, the window of the attempt is over.

@@ -11,7 +11,8 @@ use super::line::{Input, Read};
 use super::pace::Pace;
 use super::rule::Rule;
 use super::scaling::Scaling;
-use super::state::{RuleContext, Verdict};
+use super::state::{RuleContext, RuleState, Verdict};
+use crate::direction::Direction;
 use crate::time::LONGEST_SPAN;
 
 /// The most names in an order, and positions in a motion.
@@ -105,6 +106,10 @@ macro_rules! rules {
 
             fn kinds(&self) -> Kinds {
                 each!(self, own => own.kinds())
+            }
+
+            fn minds(&self, now: (i32, i32), to: Option<Direction>, state: &RuleState, on: bool) -> bool {
+                each!(self, own => own.minds(now, to, state, on))
             }
 
             #[inline(never)]

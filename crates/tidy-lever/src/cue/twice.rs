@@ -18,7 +18,9 @@ use winnow::prelude::*;
 
 use super::line::{Input, Read, must, span, word};
 use super::pace::longest;
-use super::{CompiledRule, Edge, Kinds, Pace, Presses, Push, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
+use super::{
+    CompiledRule, Edge, Kinds, Pace, Presses, Push, Role, Rule, RuleContext, RuleLine, RuleState, Scaling, Verdict,
+};
 use crate::cause::Cause;
 use crate::direction::Direction;
 use crate::end::{Did, End};
@@ -91,6 +93,14 @@ impl CompiledRule for Twice {
         Edge::LOST_TURN | Edge::PUSH
     }
 
+    /// Most pushes change nothing here.
+    #[inline]
+    fn minds(&self, now: (i32, i32), to: Option<Direction>, state: &RuleState, on: bool) -> bool {
+        let pushed = self.pushed(now, state.note);
+        let stands = stood(pushed, to).map_or(0, |straight| straight as u64 + 1);
+        pushed != state.note || stands != state.last >> 3 & 7 || on && self.is_off(unpacked(state.last).0, to)
+    }
+
     /// The current direction has lasted long enough, or the newest window is over.
     fn falls_due(&self, context: &mut RuleContext<'_>) -> Verdict {
         let (_, stands) = unpacked(context.state.last);
@@ -144,10 +154,33 @@ impl CompiledRule for Twice {
     }
 }
 
-/// The component of a push along a straight direction.
-fn along((x, y): (i32, i32), straight: usize) -> i32 {
-    [x, y, -x, -y][straight]
+/// The straight directions along which a push reaches so far, a bit each.
+#[inline(always)]
+fn reached((x, y): (i32, i32), level: i32) -> u32 {
+    u32::from(x >= level) | u32::from(y >= level) << 1 | u32::from(-x >= level) << 2 | u32::from(-y >= level) << 3
 }
+
+/// The straight direction that a stick points in and is pushed along, if it is one.
+#[inline(always)]
+fn stood(pushed: u32, to: Option<Direction>) -> Option<usize> {
+    let straight = to.filter(|to| !to.is_diagonal()).map(|to| to as usize / 2);
+    straight.filter(|straight| pushed >> straight & 1 == 1)
+}
+
+impl Twice {
+    /// The straight directions that are pushed, after some that were.
+    #[inline(always)]
+    fn pushed(&self, now: (i32, i32), was: u32) -> u32 {
+        KNOWN | reached(now, self.down_at) | was & reached(now, self.up_at)
+    }
+
+    /// Whether a pull in a straight direction ends where the stick points now.
+    fn is_off(&self, on: Option<usize>, to: Option<Direction>) -> bool {
+        let far = |to: Direction| on.is_some_and(|on| STRAIGHTS[on].eighths_to(to).abs() > 2) && !self.until_neutral;
+        to.is_none_or(far)
+    }
+}
+const _: () = assert!(Direction::Up as usize == 2 && Direction::Left as usize == 4 && Direction::Down as usize == 6);
 
 /// Packs into `last`: the direction of the pull that is on, and the straight direction that the stick points in, with the
 /// moment since when.
@@ -161,6 +194,7 @@ fn unpacked(last: u64) -> (Option<usize>, Option<(usize, u64)>) {
     (number(last), number(last >> 3).map(|straight| (straight, last >> 6)))
 }
 
+#[inline(never)]
 fn hears(how: &Twice, edge: Edge, context: &mut RuleContext<'_>) -> Verdict {
     let Edge::Push(push) = edge else {
         // After a loss the stick may still be pushed.
@@ -171,8 +205,8 @@ fn hears(how: &Twice, edge: Edge, context: &mut RuleContext<'_>) -> Verdict {
         return Verdict::None;
     };
     let (at, &Push { now, before, to, press, back, cause, .. }) = (context.at, push);
-    let (on, mut stands) = unpacked(context.state.last);
     if cause != Cause::LetGo {
+        let (on, _) = unpacked(context.state.last);
         forget(context);
         context.state.last = packed(on, None);
         return ended(how, context, on, to, cause);
@@ -181,18 +215,13 @@ fn hears(how: &Twice, edge: Edge, context: &mut RuleContext<'_>) -> Verdict {
         context.state.note
     } else {
         // First event, or the attempt was dropped from outside.
-        (stands, context.state.last) = (None, packed(on, None));
+        context.state.last = packed(unpacked(context.state.last).0, None);
         context.moments.fill(0);
-        (0..4).filter(|straight| along(before, *straight) >= how.up_at).map(|straight| 1 << straight).sum()
+        reached(before, how.up_at)
     };
-    let mut pushed = KNOWN;
-    for straight in 0..4 {
-        let (level, bit) = (along(now, straight), 1 << straight);
-        let stays = was & bit != 0 && level >= how.up_at;
-        pushed |= if stays || level >= how.down_at { bit } else { 0 };
-    }
-    let is_pushed = |straight: usize| pushed >> straight & 1 == 1;
-    let stood = to.and_then(|to| STRAIGHTS.iter().position(|straight| *straight == to)).filter(|s| is_pushed(*s));
+    let pushed = how.pushed(now, was);
+    let (on, mut stands) = unpacked(context.state.last);
+    let stood = stood(pushed, to);
     if pushed == context.state.note && stood == stands.map(|(straight, _)| straight) {
         // Most events change nothing here.
         return ended(how, context, on, to, cause);
@@ -205,10 +234,13 @@ fn hears(how: &Twice, edge: Edge, context: &mut RuleContext<'_>) -> Verdict {
     }
     let mut verdict = Verdict::None;
     let mut on_now = on;
-    for straight in (0..4).filter(|straight| is_pushed(*straight) && was >> straight & 1 == 0) {
+    let mut given = pushed & !was & !KNOWN;
+    while given != 0 {
+        let straight = given.trailing_zeros() as usize & 3;
+        given &= given - 1;
         let opposite = (straight + 2) % 4;
-        let given = core::mem::take(&mut context.moments[opposite]);
-        if given != 0 && given - 1 + how.within >= at {
+        let against = core::mem::take(&mut context.moments[opposite]);
+        if against != 0 && against - 1 + how.within >= at {
             context.missed(End::Wrong(Did::Toward(STRAIGHTS[straight])));
         }
         if back {
@@ -246,8 +278,7 @@ fn ended(
     to: Option<Direction>,
     cause: Cause,
 ) -> Verdict {
-    let far = |to: Direction| on.is_some_and(|on| STRAIGHTS[on].eighths_to(to).abs() > 2) && !how.until_neutral;
-    if context.on && (cause != Cause::LetGo || to.is_none_or(far)) { Verdict::Ended(cause) } else { Verdict::None }
+    if context.on && (cause != Cause::LetGo || how.is_off(on, to)) { Verdict::Ended(cause) } else { Verdict::None }
 }
 
 /// Clears the other directions if this one has lasted long enough. Returns whether any were set.

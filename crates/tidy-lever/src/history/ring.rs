@@ -7,6 +7,7 @@ use alloc::vec::Vec;
 
 use super::{Happening, What};
 use crate::index::NONE;
+use crate::time::Moment;
 
 /// The last happenings, oldest first.
 #[derive(Debug)]
@@ -130,24 +131,25 @@ impl Ring {
         self.kept.get((number % self.capacity.max(1) as u64) as usize)
     }
 
-    #[inline]
+    #[inline(always)]
     pub(crate) fn push(&mut self, happening: Happening) {
-        let happening = Happening { stamp: self.stamp, ..happening };
         self.chain = (self.chain ^ link(&happening)).wrapping_mul(ON);
-        match self.kept.get_mut(self.place) {
-            Some(place) => *place = happening,
-            None => self.grow(happening),
+        if self.place >= self.kept.len() {
+            self.grow();
+        }
+        if let Some(place) = self.kept.get_mut(self.place) {
+            *place = Happening { stamp: self.stamp, ..happening };
         }
         self.place = if self.place + 1 < self.capacity { self.place + 1 } else { 0 };
         self.total += 1;
     }
 
-    /// The ring is not full yet; or it keeps nothing.
+    /// The ring is not full yet, or keeps nothing: a place for one more, if there is room.
     #[cold]
     #[inline(never)]
-    fn grow(&mut self, happening: Happening) {
+    fn grow(&mut self) {
         if self.kept.len() < self.capacity {
-            self.kept.push(happening);
+            self.kept.push(Happening::new(Moment::ZERO, Moment::ZERO, NONE, What::Pressed));
         }
     }
 
@@ -244,7 +246,6 @@ impl Ring {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::time::Moment;
 
     fn all(ring: &Ring) -> Vec<Happening> {
         ring.between(0, ring.total()).copied().collect()

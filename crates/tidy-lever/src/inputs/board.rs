@@ -95,6 +95,13 @@ struct Who {
     family: Family,
 }
 
+/// How many whole feeds of a stick or an axis are away from rest, and the one that left it last.
+#[derive(Clone, Copy, Debug, Default)]
+pub(super) struct Stirred {
+    pub(super) count: u32,
+    pub(super) feed: u32,
+}
+
 #[derive(Debug)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Board {
@@ -102,9 +109,9 @@ pub(crate) struct Board {
     known: Vec<Known>,
     /// Those, and the ones whose events wait.
     expected: Vec<Who>,
-    /// The places of those above that spoke last. They only save time.
-    last_known: u8,
-    last_expected: u8,
+    /// The places of those above that spoke last, by family. They only save time.
+    last_known: [u8; 4],
+    last_expected: [u8; 4],
     /// How many devices there is room for.
     devices: usize,
     lanes: Vec<Lane>,
@@ -113,6 +120,10 @@ pub(crate) struct Board {
     feeds: Vec<Feed>,
     /// By feed, one bit a device: away from rest.
     pub(super) away: Vec<u64>,
+    /// By stick or axis: its whole feeds that are away from rest, counted by device. It only saves time, and follows from
+    /// the above.
+    #[cfg_attr(feature = "serde", serde(skip))]
+    stirred: Vec<Stirred>,
     /// Counts presses, and what leaves its rest.
     order: u64,
     pub(crate) focused: bool,
@@ -123,6 +134,13 @@ fn lanes_of(plan: &InputsPlan, family: Family) -> usize {
     plan.slots.iter().filter(|slot| slot.family == family).count()
 }
 
+/// What a feed stirs, if it is a whole one.
+#[inline(always)]
+fn stirred_by<'s>(plan: &InputsPlan, all: &'s mut [Stirred], number: usize) -> Option<&'s mut Stirred> {
+    let feed = &plan.feeds[number];
+    if feed.leg { None } else { all.get_mut(usize::from(feed.moved)) }
+}
+
 impl Board {
     pub(crate) fn new(plan: &InputsPlan, devices: usize) -> Board {
         let devices = devices.clamp(1, MOST_DEVICES);
@@ -130,13 +148,14 @@ impl Board {
         Board {
             known: Vec::with_capacity(devices),
             expected: Vec::with_capacity(devices),
-            last_known: 0,
-            last_expected: 0,
+            last_known: [0; 4],
+            last_expected: [0; 4],
             devices,
             lanes: Vec::with_capacity(devices * widest),
             contacts: vec![Contact::default(); plan.contacts.len()],
             feeds: vec![Feed::default(); plan.feeds.len() * devices],
             away: vec![0; plan.feeds.len()],
+            stirred: vec![Stirred::default(); plan.moved.len()],
             order: 0,
             focused: true,
         }
@@ -147,10 +166,13 @@ impl Board {
     #[inline]
     pub(crate) fn local(&mut self, plan: &InputsPlan, device: Device, family: Family) -> u8 {
         let who = Who { device, family };
-        if self.known.get(usize::from(self.last_known)).is_none_or(|known| known.who != who) {
-            self.last_known = self.look_up(plan, who);
+        let last = self.last_known[family.index()];
+        if self.known.get(usize::from(last)).is_some_and(|known| known.who == who) {
+            return last;
         }
-        self.last_known
+        let place = self.look_up(plan, who);
+        self.last_known[family.index()] = place;
+        place
     }
 
     #[inline(never)]
@@ -169,20 +191,26 @@ impl Board {
     #[inline]
     pub(crate) fn expect(&mut self, device: Device, family: Family) {
         let who = Who { device, family };
-        if self.expected.get(usize::from(self.last_expected)) != Some(&who) {
+        if !self.expects(device, family) {
             let place = self.expected.iter().position(|expected| *expected == who).unwrap_or_else(|| {
                 self.expected.push(who);
                 self.expected.len() - 1
             });
-            self.last_expected = place as u8;
+            self.last_expected[family.index()] = place as u8;
         }
+    }
+
+    /// Whether a device is the one of its family that spoke last.
+    #[inline(always)]
+    pub(crate) fn expects(&self, device: Device, family: Family) -> bool {
+        self.expected.get(usize::from(self.last_expected[family.index()])) == Some(&Who { device, family })
     }
 
     /// Whether a device spoke before, or there is room for it.
     #[inline]
     pub(crate) fn has_room_for(&self, device: Device, family: Family) -> bool {
         let who = Who { device, family };
-        self.expected.get(usize::from(self.last_expected)) == Some(&who)
+        self.expects(device, family)
             || self.expected.len() < self.devices
             || self.expected.contains(&who)
     }
@@ -282,22 +310,65 @@ impl Board {
     }
 
     /// Sets a feed's level on one device; it left its rest when it was at 0.
-    pub(crate) fn set_feed(&mut self, feed: usize, local: usize, Bent { to: (x, y), push }: Bent) {
-        let (away, feed) = (&mut self.away[feed], &mut self.feeds[feed * self.devices + local]);
+    #[inline]
+    pub(crate) fn set_feed(
+        &mut self,
+        plan: &InputsPlan,
+        number: usize,
+        local: usize,
+        Bent { to: (x, y), push }: Bent,
+    ) {
+        let (away, feed) = (&mut self.away[number], &mut self.feeds[number * self.devices + local]);
         let was_at_rest = (feed.x, feed.y) == (0, 0);
         (feed.x, feed.y, feed.size, feed.push) = (x, y, fixed::length(x, y), push);
-        if (x, y) == (0, 0) {
-            *away &= !(1 << local);
+        let is_at_rest = (x, y) == (0, 0);
+        if is_at_rest == was_at_rest {
+            return;
+        }
+        *away ^= 1 << local;
+        if is_at_rest {
             feed.left = 0;
-        } else if was_at_rest {
-            *away |= 1 << local;
+        } else {
             self.order += 1;
             feed.left = self.order << ORDER_BITS;
         }
+        if let Some(stirred) = stirred_by(plan, &mut self.stirred, number) {
+            if is_at_rest {
+                stirred.count -= 1;
+            } else {
+                (stirred.count, stirred.feed) = (stirred.count + 1, number as u32);
+            }
+        }
+    }
+
+    /// Counts again which feeds are away from rest.
+    pub(crate) fn stir(&mut self, plan: &InputsPlan) {
+        self.stirred.clear();
+        self.stirred.resize(plan.moved.len(), Stirred::default());
+        for (number, away) in self.away.iter().enumerate().filter(|(_, away)| **away != 0) {
+            if let Some(stirred) = stirred_by(plan, &mut self.stirred, number) {
+                *stirred = Stirred { count: stirred.count + away.count_ones(), feed: number as u32 };
+            }
+        }
+    }
+
+    /// The only device and feed of a stick or an axis that is away from rest, if it is the only one.
+    #[inline(always)]
+    pub(super) fn only_stirred(&self, moved: usize) -> Option<(usize, Stand)> {
+        let Stirred { feed, .. } = self.stirred[moved];
+        let devices = *self.away.get(feed as usize)?;
+        let feed = feed as usize;
+        devices.is_power_of_two().then(|| (feed, self.feed(feed, devices.trailing_zeros() as usize)))
+    }
+
+    /// How many feeds of a stick or an axis are away from rest, counted by device.
+    #[inline(always)]
+    pub(super) fn stirred(&self, moved: usize) -> u32 {
+        self.stirred[moved].count
     }
 
     /// Takes away what these devices hold: their contacts are lost, their feeds at rest.
-    pub(crate) fn take_away(&mut self, bits: u64) {
+    pub(crate) fn take_away(&mut self, plan: &InputsPlan, bits: u64) {
         for contact in &mut self.contacts {
             contact.lost |= contact.down & bits;
             contact.down &= !bits;
@@ -309,6 +380,7 @@ impl Board {
             }
         }
         self.away.iter_mut().for_each(|away| *away &= !bits);
+        self.stir(plan);
     }
 
     /// A number larger than any before: for what leaves its rest.
@@ -356,6 +428,7 @@ impl Board {
         self.contacts.clone_from(&other.contacts);
         self.feeds.clone_from(&other.feeds);
         self.away.clone_from(&other.away);
+        self.stirred.clone_from(&other.stirred);
         (self.devices, self.order, self.focused) = (other.devices, other.order, other.focused);
         (self.last_known, self.last_expected) = (other.last_known, other.last_expected);
     }

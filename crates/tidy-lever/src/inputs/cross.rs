@@ -3,7 +3,7 @@
 use crate::fixed::{self, ONE};
 use crate::index::run;
 use crate::inputs::board::Board;
-use crate::inputs::{CrossPlan, InputsPlan, LegOf, LegPlan, MovedPlan, Points, Stand};
+use crate::inputs::{CrossPlan, InputsPlan, LegPlan, MovedPlan, PairPlan, Points, Stand};
 use crate::profile::Opposed;
 use crate::shape::{Bent, ShapePlan};
 
@@ -34,22 +34,22 @@ fn order(plan: &InputsPlan, board: &Board, how: Opposed, leg: &LegPlan) -> u64 {
 
 /// The level that two opposite legs give together.
 #[inline]
-fn opposed(plan: &InputsPlan, board: &Board, how: Opposed, cross: &CrossPlan, (minus, plus): (usize, usize)) -> i32 {
-    let (minus, plus) = (&cross.legs[minus], &cross.legs[plus]);
+pub(crate) fn opposed(plan: &InputsPlan, board: &Board, pair: u32) -> i32 {
+    let PairPlan { minus, plus, opposed: how, is_keys } = &plan.pairs[pair as usize];
     // No level goes further than a key.
-    match (order(plan, board, how, minus), order(plan, board, how, plus)) {
-        (0, 0) if cross.is_keys => 0,
+    match (order(plan, board, *how, minus), order(plan, board, *how, plus)) {
+        (0, 0) if *is_keys => 0,
         (0, 0) => furthest_apart(plan, board, minus, plus),
         (_, 0) => -ONE,
         (0, _) => ONE,
-        (minus, plus) if how == Opposed::Newest => {
+        (minus, plus) if *how == Opposed::Newest => {
             if plus > minus {
                 ONE
             } else {
                 -ONE
             }
         }
-        (minus, plus) if how == Opposed::Oldest => {
+        (minus, plus) if *how == Opposed::Oldest => {
             if plus < minus {
                 ONE
             } else {
@@ -70,41 +70,36 @@ fn furthest_apart(plan: &InputsPlan, board: &Board, minus: &LegPlan, plus: &LegP
     furthest(plus) - furthest(minus)
 }
 
-/// The places of a cross's legs that lie opposite each other, the lower one first.
-const ACROSS: (usize, usize) = (1, 3);
-const UPRIGHT: (usize, usize) = (2, 0);
-
 /// Works an action's crosses out again.
+#[inline(never)]
 pub(crate) fn cross_over(plan: &InputsPlan, board: &mut Board, crosses: &mut [CrossState], moved: &MovedPlan) {
     for number in run(&moved.crosses) {
         let cross = &plan.crosses[number];
-        let x = opposed(plan, board, moved.opposed, cross, ACROSS);
-        let y = if moved.stick { opposed(plan, board, moved.opposed, cross, UPRIGHT) } else { 0 };
+        let [across, upright] = cross.pairs;
+        let x = opposed(plan, board, across);
+        let y = if moved.stick { opposed(plan, board, upright) } else { 0 };
         crosses[number].take(plan, cross, moved, board, (x, y));
     }
 }
 
-/// Works a cross out again after a leg of it changed.
-#[inline]
+/// Works a cross out again after the pair that a leg of it belongs to gave this level.
+#[inline(always)]
 pub(crate) fn leg_over(
     plan: &InputsPlan,
     board: &mut Board,
     state: &mut CrossState,
     (cross, moved): (&CrossPlan, &MovedPlan),
-    leg: LegOf,
+    (upright, level): (bool, i32),
 ) {
     let (x, y) = state.legs;
-    let now = if leg.upright {
-        (x, opposed(plan, board, moved.opposed, cross, UPRIGHT))
-    } else {
-        (opposed(plan, board, moved.opposed, cross, ACROSS), y)
-    };
+    let now = if upright { (x, level) } else { (level, y) };
     if now != state.legs {
         state.take(plan, cross, moved, board, now);
     }
 }
 
 /// What a cross gives for what its legs give.
+#[inline(never)]
 fn shaped(shape: &ShapePlan, moved: &MovedPlan, legs: (i32, i32)) -> Stand {
     let Bent { to, push } = if moved.stick {
         let (x, y) = fixed::within_one(legs.0, legs.1);
@@ -125,10 +120,15 @@ pub(crate) fn nine(shape: &ShapePlan, moved: &MovedPlan) -> [Stand; 9] {
 }
 
 /// The place among the nine; `None` for what no keys give.
-#[inline]
+#[inline(always)]
 fn place((x, y): (i32, i32)) -> Option<usize> {
-    let (sx, sy) = (x.signum(), y.signum());
-    (x == sx * ONE && y == sy * ONE).then_some((3 * sy + sx + 4) as usize)
+    let third = |level: i32| match level {
+        0 => Some(1),
+        ONE => Some(2),
+        _ if level == -ONE => Some(0),
+        _ => None,
+    };
+    Some(3 * third(y)? + third(x)?)
 }
 
 impl CrossState {
@@ -140,7 +140,7 @@ impl CrossState {
     }
 
     /// Takes on what the legs give, shaped.
-    #[inline]
+    #[inline(always)]
     fn take(&mut self, plan: &InputsPlan, cross: &CrossPlan, moved: &MovedPlan, board: &mut Board, legs: (i32, i32)) {
         self.legs = legs;
         self.stand = match place(legs).and_then(|place| cross.nine.get(place)) {

@@ -26,6 +26,7 @@ pub(crate) struct InputsPlan {
     pub(crate) slot_feeds: Vec<u32>,
     pub(crate) feeds: Vec<FeedPlan>,
     pub(crate) crosses: Vec<CrossPlan>,
+    pub(crate) pairs: Vec<PairPlan>,
     /// Contact numbers by leg.
     pub(crate) leg_contacts: Vec<u32>,
     /// Feed numbers by leg.
@@ -71,6 +72,8 @@ pub(crate) struct Wire {
 #[derive(Clone, Copy, Debug, Hash)]
 pub(crate) struct LegOf {
     pub(crate) cross: u32,
+    /// It and the leg opposite.
+    pub(crate) pair: u32,
     /// Up or down, and not left or right.
     pub(crate) upright: bool,
 }
@@ -91,15 +94,14 @@ pub(crate) struct FeedPlan {
     pub(crate) per_count: [i64; 2],
 }
 
-/// A cross, or a pair, of one family: legs up, left, down, right; a pair's minus is left and its plus is right.
+/// A cross, or a pair, of one family; a pair's minus is left and its plus is right.
 #[derive(Debug, Hash)]
 pub(crate) struct CrossPlan {
     /// Its place among axes and sticks.
     pub(crate) moved: u16,
     pub(crate) shape: u32,
-    pub(crate) legs: [LegPlan; 4],
-    /// No leg has a level.
-    pub(crate) is_keys: bool,
+    /// Left and right, then down and up.
+    pub(crate) pairs: [u32; 2],
     /// What it gives where each axis stands at −1, 0 or 1: from the lower left, row by row.
     pub(crate) nine: [Stand; 9],
 }
@@ -125,6 +127,18 @@ pub(crate) enum Points {
     #[default]
     Unknown,
     Known(Option<Direction>),
+}
+
+/// Two legs that lie opposite each other. Crosses of several actions that stand on the same keys share it.
+#[derive(Debug, Hash)]
+pub(crate) struct PairPlan {
+    /// Left or down.
+    pub(crate) minus: LegPlan,
+    /// Right or up.
+    pub(crate) plus: LegPlan,
+    pub(crate) opposed: Opposed,
+    /// No leg has a level.
+    pub(crate) is_keys: bool,
 }
 
 #[derive(Clone, Debug, Default, Hash)]

@@ -25,6 +25,12 @@ pub(crate) struct Value {
     pub(crate) digital: bool,
 }
 
+impl Value {
+    /// At rest it points nowhere, wherever it pointed before.
+    pub(crate) const REST: Value =
+        Value { stand: Stand { to: (0, 0), push: (0, 0), size: 0, points: Points::Known(None) }, digital: false };
+}
+
 /// The state of an axis or a stick.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
@@ -82,45 +88,35 @@ pub(crate) struct Turn {
 }
 
 /// Works out what the controls of an axis or a stick say together.
-#[inline]
-pub(crate) fn combine(plan: &InputsPlan, board: &Board, crosses: &[CrossState], moved: &MovedPlan) -> Value {
+#[inline(always)]
+pub(crate) fn combine(plan: &InputsPlan, board: &Board, crosses: &[CrossState], number: usize) -> Value {
     if !board.focused {
-        return Value::default();
+        return Value::REST;
     }
-    if moved.sweep.is_some() {
-        return sum(plan, board, crosses, moved);
-    }
+    let moved = &plan.moved[number];
+    let crosses = &crosses[run(&moved.crosses)];
     // Nearly always one alone is away from rest, or none.
-    let (mut cross, mut feed, mut count) = (None, None, 0);
-    for own in &crosses[run(&moved.crosses)] {
-        if own.left > 0 {
-            (cross, count) = (Some(own), count + 1);
+    match (crosses, board.stirred(number)) {
+        ([cross], 0) if cross.left > 0 => return Value { stand: cross.stand, digital: true },
+        ([] | [_], 0) => return Value::REST,
+        ([] | [CrossState { left: 0, .. }], 1) => {
+            if let Some((feed, stand)) = board.only_stirred(number) {
+                return Value { stand, digital: plan.feeds[feed].digital };
+            }
         }
+        _ => {}
     }
-    let feeds = run(&moved.feeds);
-    for (place, devices) in board.away[feeds.clone()].iter().enumerate() {
-        if *devices != 0 {
-            (feed, count) = (Some((place, *devices)), count + 1);
-        }
-    }
-    match (cross, feed) {
-        (Some(cross), None) if count == 1 => Value { stand: cross.stand, digital: true },
-        (None, Some((place, devices))) if count == 1 && devices.is_power_of_two() => {
-            let number = feeds.start + place;
-            let stand = board.feed(number, devices.trailing_zeros() as usize);
-            Value { stand, digital: plan.feeds[number].digital }
-        }
-        (None, None) => Value::default(),
-        _ => newest_near(plan, board, crosses, moved),
-    }
+    newest_near(plan, board, crosses, moved)
 }
 
 /// All contenders of a sweep add up.
 #[inline(never)]
-fn sum(plan: &InputsPlan, board: &Board, crosses: &[CrossState], moved: &MovedPlan) -> Value {
-    let mut sum = Value::default();
-    let to = &mut sum.stand.to;
-    each(plan, board, crosses, moved, |value, _| *to = (to.0 + value.stand.to.0, to.1 + value.stand.to.1));
+pub(crate) fn sum(plan: &InputsPlan, board: &Board, crosses: &[CrossState], moved: &MovedPlan) -> [i32; 2] {
+    let mut sum = [0; 2];
+    if board.focused {
+        let crosses = &crosses[run(&moved.crosses)];
+        each(plan, board, crosses, moved, |value, _| sum = [sum[0] + value.stand.to.0, sum[1] + value.stand.to.1]);
+    }
     sum
 }
 
@@ -138,10 +134,10 @@ fn newest_near(plan: &InputsPlan, board: &Board, crosses: &[CrossState], moved: 
     winner
 }
 
-/// Shows each contender that is away from rest, and which left its rest later.
+/// Shows each contender that is away from rest, an action's own crosses among them, and which left its rest later.
 #[inline]
 fn each(plan: &InputsPlan, board: &Board, crosses: &[CrossState], moved: &MovedPlan, mut show: impl FnMut(Value, u64)) {
-    for cross in &crosses[run(&moved.crosses)] {
+    for cross in crosses {
         if cross.left > 0 {
             show(Value { stand: cross.stand, digital: true }, cross.left);
         }
@@ -180,49 +176,60 @@ impl MovedPlan {
 
 impl Moved {
     /// Takes on a value at a moment; says how the direction changed, if it did.
+    #[inline(always)]
     pub(crate) fn take(&mut self, plan: &MovedPlan, value: Value, at: u64) -> Option<Turn> {
         let Value { stand: Stand { to: (x, y), push, size, points }, digital } = value;
-        let same = (x, y) == self.live && digital == self.digital;
         self.push = push;
-        if same {
+        if (x, y) == self.live && digital == self.digital {
             return None;
         }
-        let before =
-            Some(core::mem::replace(&mut self.live, (x, y))).filter(|live| *live != UNREAD).unwrap_or_default();
         let from = self.direction;
-        // After a relink it may stand where this compass never points.
-        let stood = from.filter(|from| !(plan.compass.four && from.is_diagonal()));
-        let to = if let Points::Known(to) = points {
-            to
-        } else if plan.stick && plan.compass.four && digital && x != 0 && x.abs() == y.abs() {
-            plan.compass.newest_of_two((x, y), before, stood)
-        } else if plan.stick {
-            plan.compass.read(x, y, stood)
-        } else {
-            MovedPlan::sideways(x)
+        let to = match points {
+            Points::Known(to) => to,
+            Points::Unknown => self.points(plan, (x, y), digital),
         };
+        (self.live, self.digital) = ((x, y), digital);
         if to != from {
-            if let Some(before) = from {
-                // What is left now is the last direction, unless it was only flashing by.
-                let flash = at - self.since < plan.settles && to.is_none();
-                let (last, push) = match self.diagonal {
-                    Some((diagonal, push)) if flash && diagonal.contains(before) => (diagonal, push),
-                    _ => (before, self.peak),
-                };
-                (self.last, self.last_push, self.last_at) = (Some(last), push, at);
-            }
-            self.diagonal = from.filter(|before| before.is_diagonal()).map(|before| (before, self.peak));
-            (self.direction, self.since, self.peak, self.peak_size) = (to, at, (0, 0), 0);
+            self.turn(plan, to, at);
         }
         if to.is_some() && size >= self.peak_size {
             (self.peak, self.peak_size) = ((x, y), size);
         }
-        self.digital = digital;
-        (self.x, self.y) = match (to, plan.rest) {
-            (None, Rest::Last) if (x, y) == (0, 0) => self.last_push,
-            _ => (x, y),
-        };
+        let stays = to.is_none() && plan.rest == Rest::Last && (x, y) == (0, 0);
+        (self.x, self.y) = if stays { self.last_push } else { (x, y) };
         (to != from).then_some(Turn { from, to })
+    }
+
+    /// Where a value points that says so with what was before.
+    #[inline(never)]
+    fn points(&self, plan: &MovedPlan, (x, y): (i32, i32), digital: bool) -> Option<Direction> {
+        if !plan.stick {
+            return MovedPlan::sideways(x);
+        }
+        // After a relink it may stand where this compass never points.
+        let stood = self.direction.filter(|from| !(plan.compass.four && from.is_diagonal()));
+        if plan.compass.four && digital && x != 0 && x.abs() == y.abs() {
+            let before = if self.live == UNREAD { (0, 0) } else { self.live };
+            return plan.compass.newest_of_two((x, y), before, stood);
+        }
+        plan.compass.read(x, y, stood)
+    }
+
+    /// Points elsewhere from here on.
+    #[inline(always)]
+    fn turn(&mut self, plan: &MovedPlan, to: Option<Direction>, at: u64) {
+        let mut diagonal = None;
+        if let Some(before) = self.direction {
+            // What is left now is the last direction, unless it was only flashing by.
+            let flash = to.is_none() && at - self.since < plan.settles;
+            (self.last, self.last_push, self.last_at) = match self.diagonal {
+                Some((diagonal, push)) if flash && diagonal.contains(before) => (Some(diagonal), push, at),
+                _ => (Some(before), self.peak, at),
+            };
+            diagonal = before.is_diagonal().then_some((before, self.peak));
+        }
+        self.diagonal = diagonal;
+        (self.direction, self.since, self.peak, self.peak_size) = (to, at, (0, 0), 0);
     }
 
     /// Whatever its controls say next is news: it is read in another way now. A direction that it can no longer stand in

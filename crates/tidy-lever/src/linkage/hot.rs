@@ -14,7 +14,9 @@ pub(crate) struct HotPlan {
     pub(crate) kinds: Kinds,
     /// The cue of its own that alone listens to it and pulls at each press; else `NONE`.
     pub(crate) press_cue: u16,
-    /// A pointer, a gauge or mashing stands on its presses.
+    /// A cue, a motion, a pointer, a gauge or mashing stands on its presses.
+    pub(crate) is_heard: bool,
+    /// A pointer, a gauge or mashing does.
     pub(crate) works_more: bool,
     /// One press puts it down, the next lifts it.
     pub(crate) latched: bool,
@@ -66,6 +68,7 @@ impl HotPlan {
             cues: action.cues.clone(),
             kinds: listeners.iter().fold(0, |kinds, listener| kinds | listener.kinds),
             press_cue,
+            is_heard: !action.listeners.is_empty() || !action.finishes.is_empty() || action.works_more(),
             works_more: action.works_more(),
             latched: action.latched,
             several,

@@ -177,6 +177,9 @@ pub(crate) struct Block {
     /// It only saves time, and is no part of the state.
     #[cfg_attr(feature = "serde", serde(skip))]
     pub(crate) wake: u64,
+    /// Whether the sweeps' totals are known to be those above, and to stay so by themselves. It only saves time, too.
+    #[cfg_attr(feature = "serde", serde(skip))]
+    pub(crate) sweeps_rest: bool,
     /// These lie outside the state: neither saved nor hashed.
     #[cfg_attr(feature = "serde", serde(skip))]
     pub(crate) tally: Tally,
@@ -247,6 +250,7 @@ impl Block {
             moves: Moves::default(),
             gave_back: false,
             wake: 0,
+            sweeps_rest: false,
             tally: Tally::default(),
             ledger: None,
             modes,
@@ -273,24 +277,42 @@ impl Block {
         sleeps
     }
 
-    /// A tick is over. If nothing happened in it, the next one need not look until something is due.
-    pub(crate) fn fall_asleep(&mut self) {
+    /// A tick is over. If nothing happened in it, the next one need not look until the next moment at which something is
+    /// due.
+    #[inline]
+    pub(crate) fn fall_asleep(&mut self, next: u64) {
         let is_quiet = self.ring.total() == self.tick_began
             && self.used.before == self.used.changes
             && self.ledger.is_none()
-            && self.sweeps.iter().zip(&self.swept).all(|(sweep, swept)| sweep.rests_at(*swept));
-        self.wake = if is_quiet { self.next_moment() } else { 0 };
+            && (self.sweeps_rest || self.do_sweeps_rest());
+        self.wake = if is_quiet { next } else { 0 };
+    }
+
+    /// Whether no sweep goes on by itself, or went on in this tick.
+    #[inline(never)]
+    fn do_sweeps_rest(&self) -> bool {
+        self.sweeps.iter().zip(&self.swept).all(|(sweep, swept)| sweep.rests_at(*swept))
     }
 
     /// A new tick begins: what the last one did is no longer news.
+    #[inline]
     pub(crate) fn begin_tick(&mut self) {
-        let played = self.played();
-        for (swept, sweep) in self.swept.iter_mut().zip(&self.sweeps) {
-            *swept = sweep.nanos(played);
+        if !self.sweeps_rest || self.ledger.is_some() {
+            self.leave_tick();
         }
         self.tick = self.tick.wrapping_add(1).max(1);
         self.tick_began = self.ring.total();
         self.used.before = self.used.changes;
+    }
+
+    /// Notes how the sweeps stand at the end of a tick, and what the ledger need not wait for any longer.
+    #[inline(never)]
+    fn leave_tick(&mut self) {
+        let played = self.played();
+        for (swept, sweep) in self.swept.iter_mut().zip(&self.sweeps) {
+            *swept = sweep.nanos(played);
+        }
+        self.sweeps_rest = self.do_sweeps_rest();
         if let Some(ledger) = &mut self.ledger {
             ledger.tidy(played, false);
         }
@@ -329,7 +351,7 @@ impl Block {
         }
         self.hands.clone_from(&other.hands);
         self.hand = other.hand;
-        self.wake = 0;
+        (self.wake, self.sweeps_rest) = (0, false);
     }
 
     /// How much it has room for.

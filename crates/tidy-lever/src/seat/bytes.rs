@@ -15,7 +15,7 @@ use crate::linkage::{Linkage, Plan};
 use crate::seat::reading::Bookmark;
 
 const NAME: &[u8; 8] = b"tidyseat";
-const VERSION: u16 = 1;
+const VERSION: u16 = 2;
 const HEAD: usize = 18;
 const TAIL: usize = 8;
 
@@ -131,6 +131,7 @@ impl Saved {
         }
         let mut own = Block::new(&linkage.0, block.next, room);
         own.copy_from(&block);
+        own.board.stir(&linkage.0.inputs);
         let root = own.ring.rooted_anew();
         let rooted = |bookmark: Bookmark| {
             let is_own = bookmark.point().is_rooted(OWN);

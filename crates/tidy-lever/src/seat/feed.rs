@@ -84,6 +84,40 @@ impl Seat {
     /// A [`FeedError`] hands the event back: the queue is full, a level is not finite or of the wrong sort, or there is
     /// no room for one more device. The seat is as before.
     pub fn feed(&mut self, event: Event) -> Result<(), FeedError> {
+        if self.takes_plainly(&event) { Ok(()) } else { self.feed_with_care(event) }
+    }
+
+    /// Takes what nearly every event is: a level or a pair within its range, in time, of a known device, with room for it.
+    /// False for any other, which is not taken then.
+    #[inline(always)]
+    fn takes_plainly(&mut self, event: &Event) -> bool {
+        let (control, x, y, pair) = match event.input {
+            Input::Level { control, value } => (control, value, 0.0, false),
+            Input::Pair { control, x, y } => (control, x, y, true),
+            _ => return false,
+        };
+        let (plan, block, at) = (&self.linkage.0.inputs, &mut self.block, event.at.as_micros());
+        let Some(number) = plan.slot_of.get(control.number()).copied() else { return false };
+        let Some(slot) = plan.slots.get(usize::from(number)) else { return false };
+        let fits = match slot.sort {
+            ControlSort::Button | ControlSort::Level => !pair && (0.0..=1.0).contains(&x),
+            ControlSort::Pair => pair && x.abs() <= 1.0 && y.abs() <= 1.0,
+            _ => false,
+        };
+        if !fits || at < block.next || !block.board.expects(event.device, slot.family) {
+            return false;
+        }
+        let (x, y) = (fixed::within(x), fixed::within(y));
+        let (what, behind) = (WaitingKind::Control, Behind::default());
+        let taken = block.queue.push_last(Waiting { at, x, y, number, device: event.device, what, behind });
+        if taken {
+            block.wake = 0;
+        }
+        taken
+    }
+
+    #[inline(never)]
+    fn feed_with_care(&mut self, event: Event) -> Result<(), FeedError> {
         self.take(&event).map_err(|why| {
             match why {
                 Untaken::NotFinite | Untaken::WrongSort => self.stats.refused += 1,
@@ -93,7 +127,7 @@ impl Seat {
         })
     }
 
-    pub(super) fn take(&mut self, event: &Event) -> Result<(), Untaken> {
+    fn take(&mut self, event: &Event) -> Result<(), Untaken> {
         match self.weigh(event)? {
             Weighed::Unheard => self.stats.unheard += 1,
             Weighed::NoNews => self.stats.repeats += 1,

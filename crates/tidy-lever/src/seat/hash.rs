@@ -33,6 +33,7 @@ impl Block {
             moves: _,
             gave_back: _,
             wake: _,
+            sweeps_rest: _,
             rechecks: _,
             next,
             queue,

@@ -16,12 +16,12 @@ use crate::timers::DuePart;
 
 impl Block {
     /// A cue that listens hears an edge.
-    #[inline(never)]
-    pub(super) fn hear(&mut self, plan: &Plan, listener: &Listener, heard: HeardEdge<'_>, at: u64) {
+    #[inline(always)]
+    pub(super) fn hear(&mut self, plan: &Plan, listener: &Listener, edge: Edge<'_>, at: u64) {
         let cue = usize::from(listener.cue);
-        if listener.is_press && self.ledger.is_none() {
+        if listener.is_press {
             // As most do.
-            match *heard.edge {
+            match edge {
                 Edge::Down { press, .. } if !self.muted => {
                     let cue_match = CueMatch::lasting(Presses::one(press), at);
                     self.action_matched(plan, usize::from(listener.owner), listener.cue, cue_match, at);
@@ -31,15 +31,33 @@ impl Block {
             }
             return;
         }
-        let rule = &plan.cues[cue].rule;
-        self.ask(plan, cue, at, Some(heard), |context| rule.hears(*heard.edge, listener.role, context));
+        let verdict = plan.cues[cue].rule.hears(edge, listener.role, &mut self.context(plan, cue, at));
+        self.decide(plan, cue, verdict, at);
+    }
+
+    /// The same, and what the ledger makes of it.
+    #[cold]
+    pub(super) fn hear_and_tell(&mut self, plan: &Plan, listener: &Listener, heard: HeardEdge<'_>, at: u64) {
+        let cue = usize::from(listener.cue);
+        let mut context = self.context(plan, cue, at);
+        let verdict = plan.cues[cue].rule.hears(*heard.edge, listener.role, &mut context);
+        let made = (context.missed, context.stepped);
+        self.tell_heard(plan, cue, heard, made, verdict, at);
+        self.decide(plan, cue, verdict, at);
+    }
+
+    /// Whether what a cue pulled is on.
+    #[inline(always)]
+    pub(super) fn is_cue_on(&self, plan: &Plan, cue: usize) -> bool {
+        let action = usize::from(plan.cues[cue].action);
+        if plan.hot[action].several { self.rule_states[cue].on } else { self.actions[action].on }
     }
 
     /// What a cue's rule works on.
+    #[inline(always)]
     pub(super) fn context(&mut self, plan: &Plan, cue: usize, at: u64) -> RuleContext<'_> {
         let how = &plan.cues[cue];
-        let action = usize::from(how.action);
-        let on = if plan.hot[action].several { self.rule_states[cue].on } else { self.actions[action].on };
+        let on = self.is_cue_on(plan, cue);
         RuleContext {
             at,
             state: &mut self.rule_states[cue],
@@ -52,24 +70,13 @@ impl Block {
         }
     }
 
-    /// Lets a rule work on its state, and does what it says.
-    pub(super) fn ask(
-        &mut self,
-        plan: &Plan,
-        cue: usize,
-        at: u64,
-        heard: Option<HeardEdge<'_>>,
-        rule: impl FnOnce(&mut RuleContext<'_>) -> Verdict,
-    ) {
+    /// A cue's timer fell due.
+    #[inline(never)]
+    fn cue_falls_due(&mut self, plan: &Plan, cue: usize, at: u64) {
         let mut context = self.context(plan, cue, at);
-        let verdict = rule(&mut context);
-        let made = (context.missed, context.stepped);
-        if self.ledger.is_some() {
-            match heard {
-                Some(heard) => self.tell_heard(plan, cue, heard, made, verdict, at),
-                None => self.tell_due(cue, made.0, verdict, at),
-            }
-        }
+        let verdict = plan.cues[cue].rule.falls_due(&mut context);
+        let missed = context.missed;
+        self.tell_due(cue, missed, verdict, at);
         self.decide(plan, cue, verdict, at);
     }
 
@@ -239,7 +246,7 @@ impl Block {
                 None if timer >= plan.first_mash_timer() => self.mash_again(plan, timer - plan.first_mash_timer(), at),
                 None => self.motion_falls_due(plan, timer - plan.first_motion_timer(), at),
                 Some(rule) if rule.is_motion() => self.motion_window_over(plan, timer, at),
-                Some(rule) => self.ask(plan, timer, at, None, |context| rule.falls_due(context)),
+                Some(_) => self.cue_falls_due(plan, timer, at),
             }
         }
     }

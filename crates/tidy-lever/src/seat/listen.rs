@@ -75,7 +75,7 @@ impl Block {
         if plan.inputs.moved[number].sweep.is_some() {
             return self.moved(plan, moved, Cause::LetGo, at);
         }
-        let value = signal::combine(&plan.inputs, &self.board, &self.crosses, &plan.inputs.moved[number]);
+        let value = signal::combine(&plan.inputs, &self.board, &self.crosses, number);
         self.moved[number].take(&plan.inputs.moved[number], value, at);
         // Nothing entered where it stands.
         self.moved[number].press = 0;

@@ -50,7 +50,7 @@ impl Block {
                 points |= self.take_finger(plan, place, stays_down);
             }
         }
-        self.board.take_away(bits);
+        self.board.take_away(&plan.inputs, bits);
         self.board.focused &= lost != Lost::Focus;
         self.lost_buttons_go_up(plan, unseen, cause, at);
         if points {

@@ -242,13 +242,17 @@ impl Seat {
     /// A moment before the last one played plays nothing and is counted in [`Stats::rewinds`].
     pub fn advance(&mut self, to: Moment) {
         let to = to.as_micros();
-        if self.block.sleeps_until(to) {
-            return;
+        if !self.block.sleeps_until(to) {
+            self.advance_awake(to);
         }
+    }
+
+    #[inline(never)]
+    fn advance_awake(&mut self, to: u64) {
         self.block.begin_tick();
         if to >= self.block.next {
-            self.block.play(&self.linkage.0, to);
-            self.block.fall_asleep();
+            let next = self.block.play(&self.linkage.0, to);
+            self.block.fall_asleep(next);
         } else if to + 1 < self.block.next {
             self.stats.rewinds += 1;
         }
@@ -387,6 +391,7 @@ impl Block {
         self.play(plan, to);
         self.muted = false;
         self.drop_all_attempts(plan, to);
+        self.sweeps_rest = false;
         for (sweep, swept) in self.sweeps.iter_mut().zip(&self.swept) {
             sweep.pass(*swept, to);
         }

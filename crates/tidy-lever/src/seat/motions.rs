@@ -4,7 +4,7 @@ use super::block::Block;
 use alloc::vec::Vec;
 
 use crate::cause::Cause;
-use crate::cue::rolls::{Motion, MotionSet, Turned};
+use crate::cue::rolls::{Motion, MotionSet, Turned, Wanted};
 use crate::cue::{CueMatch, Edge, Presses};
 use crate::direction::Direction;
 use crate::end::{Did, End};
@@ -16,62 +16,75 @@ use crate::timers::DuePart;
 
 impl Block {
     /// A stick moved: where its motions see it stand may have changed. What they have on ends when the stick is at rest.
-    #[inline(never)]
+    #[inline(always)]
     pub(super) fn motions_see(&mut self, plan: &Plan, number: usize, rests: bool, cause: Cause, at: u64) {
-        let Moved { push, direction, press, digital, .. } = self.moved[number];
+        let Moved { push, direction, .. } = self.moved[number];
         for set_number in plan.inputs.moved[number].motions.iter().map(|set| usize::from(*set)) {
             let set = &plan.motion_sets[set_number];
+            let to = direction.filter(|_| fixed::reaches(push.0, push.1, set.seen.from_push));
             if rests {
                 self.motions_let_go(plan, set, NONE, cause, at);
             }
-            let to = direction.filter(|_| fixed::reaches(push.0, push.1, set.seen.from_push));
-            if to == self.motions[set_number].stands {
-                continue;
-            }
-            if cause != Cause::LetGo {
-                self.motions_lost(plan, set_number, End::Lost(cause), at);
-                self.motions[set_number].stands_at(to, at);
-            } else if to.is_some() && press == 0 {
-                self.motions[set_number].stands_at(to, at);
-            } else {
-                let facing = self.facts[plan.facing];
-                self.motions_turn(plan, set_number, Turned { at, to, press, facing, digital });
+            if to != self.motions[set_number].stands {
+                self.motions_stand(plan, (number, set_number), to, cause, at);
             }
         }
     }
 
+    /// A set of motions sees its stick stand elsewhere.
+    #[inline(never)]
+    fn motions_stand(
+        &mut self,
+        plan: &Plan,
+        (number, set_number): (usize, usize),
+        to: Option<Direction>,
+        cause: Cause,
+        at: u64,
+    ) {
+        let Moved { press, digital, .. } = self.moved[number];
+        if cause != Cause::LetGo {
+            self.motions_lost(plan, set_number, End::Lost(cause), at);
+            self.motions[set_number].stands_at(to, at);
+        } else if to.is_some() && press == 0 {
+            self.motions[set_number].stands_at(to, at);
+        } else {
+            let facing = self.facts[plan.facing];
+            self.motions_turn(plan, set_number, Turned { at, to, press, facing, digital });
+        }
+    }
+
     /// A stick turned: its motions go on, break, or are complete.
+    #[inline(always)]
     fn motions_turn(&mut self, plan: &Plan, set_number: usize, turned: Turned) {
         let set = &plan.motion_sets[set_number];
-        let at = turned.at;
-        if self.motions[set_number].is_idle() {
-            self.motions[set_number].by = 0;
-        }
-        self.motions[set_number].by |= 1 << self.hand;
-        let mut shown = core::mem::take(&mut self.shown);
         let watched = self.ledger.is_some();
-        self.motions[set_number].turn(set, turned, |motion| {
-            // Only what leads to something is looked at, unless all is told.
-            let leads = match motion {
-                Motion::Came { bit, .. } => {
-                    let (step, motion) = set.step(usize::from(bit));
-                    step.index + 1 == motion.count
-                }
-                _ => false,
-            };
-            if leads || watched {
-                put(&mut shown, motion);
-            }
-        });
+        let state = &mut self.motions[set_number];
+        if state.is_idle() {
+            state.by = 0;
+        }
+        state.by |= 1 << self.hand;
+        let wanted = if watched { Wanted::All } else { Wanted::Last };
+        state.turn(set, turned, wanted, &mut self.shown);
+        if watched || !self.shown.is_empty() {
+            self.motions_show(plan, set_number, turned);
+        }
+        if !set.awaited.is_empty() {
+            self.watch_windows(plan, set_number, turned.at);
+        }
+    }
+
+    /// What came of a turn is told, and what led to something is done.
+    #[inline(never)]
+    fn motions_show(&mut self, plan: &Plan, set_number: usize, turned: Turned) {
+        let mut shown = core::mem::take(&mut self.shown);
         self.tell_motions(plan, set_number, &shown, turned);
         for motion in &shown {
             if let Motion::Came { bit, .. } = *motion {
-                self.motion_arrives(plan, set_number, usize::from(bit), at);
+                self.motion_arrives(plan, set_number, usize::from(bit), turned.at);
             }
         }
         shown.clear();
         self.shown = shown;
-        self.watch_windows(plan, set_number, at);
     }
 
     /// A motion came as far as its last step.

@@ -3,13 +3,13 @@
 use super::block::{Block, Moves};
 use crate::cause::Cause;
 use crate::control::{Part, Sort as ControlSort};
-use crate::cue::{Edge, Push};
+use crate::cue::{CompiledRule, Edge, Push};
 use crate::direction::Direction;
 use crate::fixed;
 use crate::index::{NONE, run};
 use crate::inputs::cross;
 use crate::inputs::signal::{self, Moved, Turn};
-use crate::inputs::{LegOf, SlotPlan};
+use crate::inputs::{FeedPlan, LegOf, SlotPlan};
 use crate::linkage::Plan;
 use crate::shape::Bent;
 
@@ -26,14 +26,15 @@ impl Block {
         cause: Cause,
         at: u64,
     ) {
-        for contact in run(&slot_plan.contacts) {
+        let contacts = run(&slot_plan.contacts);
+        for contact in contacts.clone() {
             let turned = self.board.turn(&plan.inputs, contact, local, (x, y));
             self.board.contacts[contact].turned = turned.map_or(0, |down| if down { 1 } else { -1 });
         }
         if cause == Cause::LetGo {
             self.uses(slot_plan, (x, y));
         }
-        for contact in run(&slot_plan.contacts) {
+        for contact in contacts {
             let turned = core::mem::take(&mut self.board.contacts[contact].turned);
             if turned != 0 {
                 self.contact(plan, contact, local, turned > 0, cause, at);
@@ -41,8 +42,9 @@ impl Block {
         }
         let feeds = &plan.inputs.slot_feeds[run(&slot_plan.feeds)];
         for number in feeds {
-            let level = bent(plan, *number as usize, slot_plan.sort, (x, y));
-            self.board.set_feed(*number as usize, usize::from(local), level);
+            let number = *number as usize;
+            let level = bent(plan, &plan.inputs.feeds[number], slot_plan.sort, (x, y));
+            self.board.set_feed(&plan.inputs, number, usize::from(local), level);
         }
         for number in feeds {
             let feed = &plan.inputs.feeds[*number as usize];
@@ -60,6 +62,7 @@ impl Block {
         let action = usize::from(feed.action);
         if let Some((sweep, _)) = plan.inputs.moved.get(usize::from(feed.moved)).and_then(|moved| moved.sweep) {
             if self.actions[action].listens {
+                self.sweeps_rest = false;
                 let fits = self.sweeps[usize::from(sweep)].count([x, y], feed.per_count);
                 self.tally.clamped += u64::from(!fits);
             }
@@ -68,13 +71,13 @@ impl Block {
         self.pointer_moves(plan, usize::from(plan.actions[action].pointer), (x, y), at);
     }
 
-    /// A leg of a cross was pressed or let go.
-    #[inline(never)]
-    pub(super) fn leg_turned(&mut self, plan: &Plan, leg: LegOf, down: bool, cause: Cause, at: u64) {
+    /// A leg of a cross was pressed or let go: it and the one opposite give this level.
+    #[inline]
+    pub(super) fn leg_turned(&mut self, plan: &Plan, leg: LegOf, level: i32, down: bool, cause: Cause, at: u64) {
         let cross = &plan.inputs.crosses[leg.cross as usize];
         let moved = &plan.inputs.moved[usize::from(cross.moved)];
         let state = &mut self.crosses[leg.cross as usize];
-        cross::leg_over(&plan.inputs, &mut self.board, state, (cross, moved), leg);
+        cross::leg_over(&plan.inputs, &mut self.board, state, (cross, moved), (leg.upright, level));
         self.moves = if down { Moves::Press } else { Moves::Lift };
         self.moved(plan, cross.moved, cause, at);
     }
@@ -85,23 +88,28 @@ impl Block {
         cross::cross_over(&plan.inputs, &mut self.board, &mut self.crosses, moved);
     }
 
-    /// Works an axis or a stick out again, after something of it changed.
+    /// Something of an axis or a stick changed. Nothing comes of it while it is at rest and doesn't listen.
+    #[inline]
     pub(super) fn moved(&mut self, plan: &Plan, number: u16, cause: Cause, at: u64) {
         let number = usize::from(number);
         let how = &plan.inputs.moved[number];
         let listens = self.actions[usize::from(how.action)].listens;
-        if !listens && self.moved[number].is_still() && how.sweep.is_none() && !how.pushes {
-            return;
+        if listens || how.pushes || how.sweep.is_some() || !self.moved[number].is_still() {
+            self.works_out(plan, number, cause, at);
         }
-        let value = if listens {
-            signal::combine(&plan.inputs, &self.board, &self.crosses, how)
-        } else {
-            signal::Value::default()
-        };
-        if let Some((sweep, per_second)) = how.sweep {
-            let (x, y) = value.stand.to;
-            self.sweeps[usize::from(sweep)].steer([x, y], per_second, at);
-            return;
+    }
+
+    /// Works an axis or a stick out again.
+    #[inline(never)]
+    fn works_out(&mut self, plan: &Plan, number: usize, cause: Cause, at: u64) {
+        let how = &plan.inputs.moved[number];
+        let listens = self.actions[usize::from(how.action)].listens;
+        if how.sweep.is_some() {
+            return self.sweeps_on(plan, number, listens, at);
+        }
+        let mut value = signal::Value::REST;
+        if listens {
+            value = signal::combine(&plan.inputs, &self.board, &self.crosses, number);
         }
         let state = &mut self.moved[number];
         let (push, live) = (state.push, state.live());
@@ -119,11 +127,43 @@ impl Block {
             self.motions_see(plan, number, rests, cause, at);
         }
         if how.pushes && (cause == Cause::LetGo || is_news) {
-            let Moved { x, y, push: now, direction: to, press, digital, .. } = self.moved[number];
-            let size = if to.is_some() { fixed::length(x, y).max(1) } else { 0 };
-            let push = Push { size, now, before: push, to, press, digital, back, cause };
-            self.edge(plan, usize::from(how.action), Edge::Push(&push), at);
+            let is_plain = turn.is_none() && cause == Cause::LetGo && self.ledger.is_none();
+            if !is_plain || self.is_minded(plan, number) {
+                self.pushed(plan, number, (push, back), cause, at);
+            }
         }
+    }
+
+    /// A sweep goes on at another rate.
+    #[inline(never)]
+    fn sweeps_on(&mut self, plan: &Plan, number: usize, listens: bool, at: u64) {
+        let how = &plan.inputs.moved[number];
+        let Some((sweep, per_second)) = how.sweep else { return };
+        let level = if listens { signal::sum(&plan.inputs, &self.board, &self.crosses, how) } else { [0; 2] };
+        self.sweeps_rest = false;
+        self.sweeps[usize::from(sweep)].steer(level, per_second, at);
+    }
+
+    /// Whether a push that turned nothing may mean anything to a cue.
+    #[inline(always)]
+    fn is_minded(&self, plan: &Plan, number: usize) -> bool {
+        let Moved { push, direction, .. } = self.moved[number];
+        let action = usize::from(plan.inputs.moved[number].action);
+        plan.listeners[run(&plan.hot[action].listeners)].iter().any(|listener| {
+            let cue = usize::from(listener.cue);
+            listener.kinds & Edge::PUSH != 0
+                && self.actions[usize::from(listener.owner)].listens
+                && plan.cues[cue].rule.minds(push, direction, &self.rule_states[cue], self.is_cue_on(plan, cue))
+        })
+    }
+
+    /// A stick was pushed, or might have been: what its cues hear.
+    #[inline(never)]
+    fn pushed(&mut self, plan: &Plan, number: usize, (before, back): ((i32, i32), bool), cause: Cause, at: u64) {
+        let Moved { x, y, push: now, direction: to, press, digital, .. } = self.moved[number];
+        let size = if to.is_some() { fixed::length(x, y).max(1) } else { 0 };
+        let push = Push { size, now, before, to, press, digital, back, cause };
+        self.edge(plan, usize::from(plan.inputs.moved[number].action), Edge::Push(&push), at);
     }
 
     /// Whether nobody's going down moved a stick: another key went up, or another control let it.
@@ -138,7 +178,7 @@ impl Block {
     }
 
     /// A stick's or an axis's direction changed: its own edges, and those of its directions as buttons.
-    #[inline(never)]
+    #[inline(always)]
     fn turned(&mut self, plan: &Plan, number: usize, turn: Turn, cause: Cause, at: u64) {
         let how = &plan.inputs.moved[number];
         let action = usize::from(how.action);
@@ -170,8 +210,8 @@ impl Block {
 }
 
 /// What a control says, as one of its feeds has it: a leg's level is taken as it is, everything else is shaped.
-pub(super) fn bent(plan: &Plan, feed: usize, sort: ControlSort, (x, y): (i32, i32)) -> Bent {
-    let feed = &plan.inputs.feeds[feed];
+#[inline]
+pub(super) fn bent(plan: &Plan, feed: &FeedPlan, sort: ControlSort, (x, y): (i32, i32)) -> Bent {
     let shape = &plan.inputs.shapes[feed.shape as usize];
     if feed.leg || feed.part != Part::Whole || sort == ControlSort::Level {
         let level = feed.part.level(x, y);

@@ -9,8 +9,8 @@ use crate::control::{Family, Sort as ControlSort};
 use crate::cue::Edge;
 use crate::fixed;
 use crate::index::run;
-use crate::inputs::SlotPlan;
 use crate::inputs::busy::Turn as Play;
+use crate::inputs::{SlotPlan, cross};
 use crate::linkage::{HotPlan, Plan};
 use crate::time::NEVER;
 use crate::timers::DuePart;
@@ -21,34 +21,41 @@ impl Block {
     /// ```text
     ///   told ▶ timers that fall due ▶ events ▶ pulls are settled ▶ windows expire ▶ who waited on them
     /// ```
-    pub(crate) fn play(&mut self, plan: &Plan, to: u64) {
-        loop {
-            let at = self.next_moment();
-            if at > to {
-                break;
-            }
-            while let Some(told) = self.queue.pop_told(at) {
-                self.tellings(plan, told);
-            }
-            self.fall_due(plan, at, DuePart::Due);
-            while let Some(event) = self.queue.pop_at(at) {
-                self.event(plan, event);
-            }
-            if self.has_pulls() {
-                self.settle(plan, at);
-            }
-            self.fall_due(plan, at, DuePart::Expire);
-            if self.recheck <= at {
-                self.recheck = NEVER;
-            }
-            if !self.waits.is_empty() || !self.pending.is_empty() {
-                self.settle(plan, at);
-            }
-            if self.ledger.is_some() {
-                self.tell_opened(plan, at);
-            }
+    ///
+    /// Returns the next moment behind it at which anything plays; `NEVER`, or as good as that, if nothing will.
+    #[inline]
+    pub(crate) fn play(&mut self, plan: &Plan, to: u64) -> u64 {
+        let mut at = self.next_moment();
+        while at <= to {
+            self.moment(plan, at);
+            at = self.next_moment();
         }
         self.next = to + 1;
+        at
+    }
+
+    #[inline(always)]
+    fn moment(&mut self, plan: &Plan, at: u64) {
+        while let Some(told) = self.queue.pop_told(at) {
+            self.tellings(plan, told);
+        }
+        self.fall_due(plan, at, DuePart::Due);
+        while let Some(event) = self.queue.pop_at(at) {
+            self.event(plan, event);
+        }
+        if self.has_pulls() {
+            self.settle(plan, at);
+        }
+        self.fall_due(plan, at, DuePart::Expire);
+        if self.recheck <= at {
+            self.recheck = NEVER;
+        }
+        if !self.waits.is_empty() || !self.pending.is_empty() {
+            self.settle(plan, at);
+        }
+        if self.ledger.is_some() {
+            self.tell_opened(plan, at);
+        }
     }
 
     /// What the game told.
@@ -178,9 +185,14 @@ impl Block {
         let (bit, press) = (1u64 << local, self.board.contacts[contact].press);
         let wires = run(&plan.inputs.contacts[contact].wires);
         let first = wires.start;
+        // Sticks that share their keys share what these give.
+        let mut pair = (u32::MAX, 0);
         for (place, wire) in plan.inputs.wires[wires].iter().enumerate() {
             if let Some(leg) = wire.leg {
-                self.leg_turned(plan, leg, down, cause, at);
+                if leg.pair != pair.0 {
+                    pair = (leg.pair, cross::opposed(&plan.inputs, &self.board, leg.pair));
+                }
+                self.leg_turned(plan, leg, pair.1, down, cause, at);
                 continue;
             }
             let action = usize::from(wire.action);
@@ -230,10 +242,22 @@ impl Block {
 
     #[inline(never)]
     fn tell_listeners(&mut self, plan: &Plan, hot: &HotPlan, heard: HeardEdge<'_>, at: u64) {
-        let (told, kind) = (self.ledger.is_some(), heard.edge.kind());
+        if self.ledger.is_some() {
+            return self.tell_listeners_and_ledger(plan, hot, heard, at);
+        }
+        let kind = heard.edge.kind();
         for listener in &plan.listeners[run(&hot.listeners)] {
-            if (listener.kinds & kind != 0 || told) && self.actions[usize::from(listener.owner)].listens {
-                self.hear(plan, listener, heard, at);
+            if listener.kinds & kind != 0 && self.actions[usize::from(listener.owner)].listens {
+                self.hear(plan, listener, *heard.edge, at);
+            }
+        }
+    }
+
+    #[cold]
+    fn tell_listeners_and_ledger(&mut self, plan: &Plan, hot: &HotPlan, heard: HeardEdge<'_>, at: u64) {
+        for listener in &plan.listeners[run(&hot.listeners)] {
+            if self.actions[usize::from(listener.owner)].listens {
+                self.hear_and_tell(plan, listener, heard, at);
             }
         }
     }

@@ -249,6 +249,7 @@ impl Block {
                 self.board.carry_feed(number, &from.board, other);
             }
         }
+        self.board.stir(&new.inputs);
     }
 
     /// The levels of an action's whole controls as their devices said last, bent by its shapes as they are now.
@@ -263,8 +264,8 @@ impl Block {
                     continue;
                 }
                 for (local, x, y) in self.board.levels(&plan.inputs, slot) {
-                    let level = super::moves::bent(plan, number, how.sort, (x, y));
-                    self.board.set_feed(number, local, level);
+                    let level = super::moves::bent(plan, &plan.inputs.feeds[number], how.sort, (x, y));
+                    self.board.set_feed(&plan.inputs, number, local, level);
                 }
             }
         }

@@ -172,7 +172,8 @@ impl Block {
                 contact.down &= !bit;
             }
             for place in run(&how.feeds) {
-                self.board.set_feed(plan.inputs.slot_feeds[place] as usize, usize::from(finger.local), Bent::default());
+                let feed = plan.inputs.slot_feeds[place] as usize;
+                self.board.set_feed(&plan.inputs, feed, usize::from(finger.local), Bent::default());
             }
         }
         matches!(finger.stage, Stage::Wild(_, true))

@@ -164,6 +164,18 @@ impl Queue {
         self.next = self.next.min(waiting.at);
     }
 
+    /// Adds behind everything, if it plays later than that and there is room; whether it was added.
+    #[inline(always)]
+    pub(crate) fn push_last(&mut self, waiting: Waiting) -> bool {
+        let is_last = self.waiting.last().is_none_or(|last| last.at < waiting.at);
+        if !is_last || self.waiting.len() >= self.capacity {
+            return false;
+        }
+        self.waiting.push(waiting);
+        self.next = self.next.min(waiting.at);
+        true
+    }
+
     #[inline(never)]
     fn push_between(&mut self, waiting: Waiting) {
         let key = waiting.key();

@@ -22,4 +22,4 @@ mod turn;
 
 pub(crate) use plan::{FRESH, MOST_MAYBES, MotionDraft, MotionPlan, MotionSet, RollsPlan, Seen};
 pub(crate) use rule::Rolls;
-pub(crate) use state::{Motion, MotionState, Turned};
+pub(crate) use state::{Motion, MotionState, Turned, Wanted};

@@ -83,6 +83,13 @@ pub(crate) enum Motion {
     Holds { bit: u16, until: u64 },
 }
 
+/// What is to be shown of a turn.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum Wanted {
+    All,
+    Last,
+}
+
 /// A moment of a stick: where it turns, as which press, and what `facing` is.
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct Turned {

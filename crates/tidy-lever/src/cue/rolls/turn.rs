@@ -1,7 +1,9 @@
 //! The stick turns: which motions go on, which stray, and which break.
 
 use super::plan::{MotionPlan, MotionSet, NEUTRAL};
-use super::state::{Motion, MotionState, Slot, Turned, each_bit};
+use super::state::{Motion, MotionState, Slot, Turned, Wanted, each_bit};
+use alloc::vec::Vec;
+
 use crate::cue::Presses;
 use crate::direction::Direction;
 
@@ -14,15 +16,31 @@ impl MotionState {
         }
     }
 
-    /// The stick turns. What comes of it is shown, furthest steps first within a motion.
-    pub(crate) fn turn(&mut self, set: &MotionSet, turned: Turned, mut show: impl FnMut(Motion)) {
+    /// The stick turns. What comes of it is shown, furthest steps first within a motion: all of it if that is `wanted`, or
+    /// only that a motion came as far as its last step.
+    #[inline(never)]
+    pub(crate) fn turn(&mut self, set: &MotionSet, turned: Turned, wanted: Wanted, shown: &mut Vec<Motion>) {
+        let mut show = |motion| {
+            let leads = |bit: u16| {
+                let (step, motion) = set.step(usize::from(bit));
+                step.index + 1 == motion.count
+            };
+            // There is room for all that one event can do.
+            if (wanted == Wanted::All || matches!(motion, Motion::Came { bit, .. } if leads(bit)))
+                && shown.len() < shown.capacity()
+            {
+                shown.push(motion);
+            }
+        };
         let Turned { at, to, press, facing, digital } = turned;
         let from = self.stands;
         if let Some(from) = from {
             (self.left[from as usize], self.facing[from as usize]) = (at, facing);
         }
         self.stands = to;
-        self.stray_too_long(set, at, &mut show);
+        if self.strayed.iter().any(|strayed| *strayed != 0) {
+            self.stray_too_long(set, at, &mut show);
+        }
         match (from, to) {
             (Some(from), Some(to)) => {
                 let eighths = from.eighths_to(to);
@@ -41,12 +59,13 @@ impl MotionState {
             }
             _ => {}
         }
-        self.enter(set, to, (at, press), &mut show);
+        self.enter(set, to, (at, press), wanted, &mut show);
         self.track(set, from, turned);
     }
 
     /// Notes where the stick stands now, and what it makes of where it stood.
-    pub(super) fn track(&mut self, set: &MotionSet, from: Option<Direction>, Turned { at, to, digital, .. }: Turned) {
+    #[inline(always)]
+    fn track(&mut self, set: &MotionSet, from: Option<Direction>, Turned { at, to, digital, .. }: Turned) {
         self.stood = from.filter(|_| to.is_none() && self.digital);
         self.digital = digital;
         let Some(to) = to else {
@@ -56,19 +75,20 @@ impl MotionState {
         let place = to as usize;
         let is_brush = self.brushed >> place & 1 == 1 && at - self.left[place] < set.seen.brush;
         // From beside it is as fresh as what it came from.
-        let beside = from.filter(|from| from.eighths_to(to).abs() <= 1);
+        let beside = from.filter(|from| from.is_beside(to));
         self.fresh[place] = beside.map_or(at, |from| self.fresh[from as usize]);
         if !is_brush {
             self.entered[place] = at;
         }
         // Those that stand beside this one may still be returned to; where it came from is one of them, if it is.
-        let near = [-1, 0, 1].into_iter().fold(0u8, |near, step| near | 1 << (to.turned_by(step) as u8));
+        let near = 0b111u8.rotate_left(place as u32 + 7);
         let left = from.map_or(0, |from| 1u8 << from as u8);
         self.brushed = (self.brushed | left) & near & !(1 << place);
     }
 
     /// What stood one eighth beyond the way for too long is broken.
-    pub(super) fn stray_too_long(&mut self, set: &MotionSet, at: u64, show: &mut impl FnMut(Motion)) {
+    #[inline(never)]
+    fn stray_too_long(&mut self, set: &MotionSet, at: u64, show: &mut impl FnMut(Motion)) {
         for row in 0..self.strayed.len() {
             for bit in each_bit(self.strayed[row]) {
                 let place = row * 64 + bit;
@@ -94,7 +114,8 @@ impl MotionState {
     }
 
     /// A direction is passed over within one event: it may carry a motion on, and breaks none.
-    pub(super) fn cross(
+    #[inline(never)]
+    fn cross(
         &mut self,
         set: &MotionSet,
         over: Direction,
@@ -111,38 +132,49 @@ impl MotionState {
         }
     }
 
-    pub(super) fn enter(
+    #[inline(always)]
+    fn enter(
         &mut self,
         set: &MotionSet,
         to: Option<Direction>,
         entered: (u64, u64),
+        wanted: Wanted,
         show: &mut impl FnMut(Motion),
     ) {
         let place = to.map_or(NEUTRAL, |direction| direction as usize);
         for (number, row) in set.rows.iter().enumerate() {
             let before = self.active[number];
             let steps = row.reached(before) & row.enter[place];
-            let (now, gone) = self.go_on(set, number, (before, steps), entered, show);
+            let (mut now, mut gone) = (0, 0);
+            if steps != 0 {
+                (now, gone) = self.go_on(set, number, (before, steps), entered, show);
+            }
             // Without a direction nothing begins, and nothing is beside the way.
             let (mut kept, mut bears, mut starts) = (u64::MAX, 0, 0);
             if let Some(to) = to {
                 (kept, bears, starts) = (row.keep[to as usize], row.bear[to as usize], row.start[to as usize]);
             }
             let stray = before & bears & !kept & !now & !starts;
-            for bit in each_bit(stray & !self.strayed[number]).map(|bit| number * 64 + bit) {
-                (self.slots[bit].strayed, self.slots[bit].strayed_to) = (entered.0, to);
+            let anew = stray & !self.strayed[number];
+            if anew != 0 {
+                for bit in each_bit(anew).map(|bit| number * 64 + bit) {
+                    (self.slots[bit].strayed, self.slots[bit].strayed_to) = (entered.0, to);
+                }
             }
             let stays = now | before & kept | stray | starts;
             self.strayed[number] = stray & !gone;
             self.active[number] = stays & !gone | starts;
-            for bit in each_bit(before & !stays & !gone) {
-                show(Motion::Broken { bit: (number * 64 + bit) as u16, borne_until: None });
+            if wanted == Wanted::All {
+                for bit in each_bit(before & !stays & !gone) {
+                    show(Motion::Broken { bit: (number * 64 + bit) as u16, borne_until: None });
+                }
             }
         }
     }
 
     /// Motions go on to these steps: the bits that are set now, and those that are gone.
-    pub(super) fn go_on(
+    #[inline(never)]
+    fn go_on(
         &mut self,
         set: &MotionSet,
         number: usize,

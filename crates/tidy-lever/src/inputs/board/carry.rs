@@ -12,6 +12,7 @@ impl Board {
         self.feeds[to..to + shared].copy_from_slice(&from.feeds[source..source + shared]);
         let away = self.feeds[to..to + self.devices].iter().enumerate().filter(|(_, feed)| feed.left > 0);
         self.away[feed] = away.fold(0, |bits, (local, _)| bits | 1 << local);
+        // Counted again once all of them are carried over.
     }
 
     /// Takes over what another board, of another plan, knows: devices, what they said last, and what is down.

@@ -130,13 +130,9 @@ impl Builder<'_> {
                 slot.only = core::num::NonZeroU32::new(slot.contacts.start + 1);
             }
         }
+        let pairs = self.pairs(&mut wires);
         let moved_of = |feed: &FeedPlan| self.actions[usize::from(feed.action)].moved;
         let feeds = self.feeds.into_iter().map(|(_, feed)| FeedPlan { moved: moved_of(&feed), ..feed }).collect();
-        for (number, moved) in self.moved.iter().enumerate() {
-            for cross in &mut self.crosses[run(&moved.crosses)] {
-                (cross.moved, cross.nine) = (number as u16, cross::nine(&self.shapes[cross.shape as usize], moved));
-            }
-        }
         let inputs = InputsPlan {
             slot_of: self.slot_of,
             slots: self.slots,
@@ -145,6 +141,7 @@ impl Builder<'_> {
             slot_feeds,
             feeds,
             crosses: self.crosses,
+            pairs,
             leg_contacts: self.leg_contacts,
             leg_feeds: self.leg_feeds,
             moved: self.moved,
@@ -186,5 +183,37 @@ impl Builder<'_> {
             panel: self.panel,
             warnings: self.faults,
         }
+    }
+
+    /// What crosses give, and the pairs of legs that they stand on: those on the same controls are one.
+    fn pairs(&mut self, wires: &mut [Wire]) -> Vec<PairPlan> {
+        let mut pairs: Vec<PairPlan> = Vec::new();
+        for (number, moved) in self.moved.iter().enumerate() {
+            for place in run(&moved.crosses) {
+                let [up, left, down, right] = &self.cross_legs[place];
+                let contacts = |leg: &LegPlan| &self.leg_contacts[run(&leg.contacts)];
+                let pair = |pairs: &mut Vec<PairPlan>, minus: &LegPlan, plus: &LegPlan| {
+                    let is_keys = minus.feeds.is_empty() && plus.feeds.is_empty();
+                    let same = |known: &PairPlan| {
+                        (is_keys, known.is_keys, known.opposed) == (true, true, moved.opposed)
+                            && contacts(&known.minus) == contacts(minus)
+                            && contacts(&known.plus) == contacts(plus)
+                    };
+                    let place = pairs.iter().position(same).unwrap_or_else(|| {
+                        let (minus, plus) = (minus.clone(), plus.clone());
+                        pairs.push(PairPlan { minus, plus, opposed: moved.opposed, is_keys });
+                        pairs.len() - 1
+                    });
+                    place as u32
+                };
+                let cross = &mut self.crosses[place];
+                cross.pairs = [pair(&mut pairs, left, right), pair(&mut pairs, down, up)];
+                (cross.moved, cross.nine) = (number as u16, cross::nine(&self.shapes[cross.shape as usize], moved));
+            }
+        }
+        for leg in wires.iter_mut().filter_map(|wire| wire.leg.as_mut()) {
+            leg.pair = self.crosses[leg.cross as usize].pairs[usize::from(leg.upright)];
+        }
+        pairs
     }
 }

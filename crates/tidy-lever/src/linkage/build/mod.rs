@@ -33,7 +33,7 @@ use crate::gauge::GaugePlan;
 use crate::index::{NONE, Run, run};
 use crate::inputs::fingers::PatchPlan;
 use crate::inputs::{
-    ContactPlan, CrossPlan, FeedPlan, InputsPlan, LegOf, LegPlan, MovedPlan, PointerPlan, SlotPlan, Wire,
+    ContactPlan, CrossPlan, FeedPlan, InputsPlan, LegOf, LegPlan, MovedPlan, PairPlan, PointerPlan, SlotPlan, Wire,
 };
 use crate::mode::{HeardPlan, ModePlan};
 use crate::profile::{
@@ -115,6 +115,8 @@ struct Builder<'p> {
     contacts: Vec<Draft>,
     feeds: Vec<(u16, FeedPlan)>,
     crosses: Vec<CrossPlan>,
+    /// The legs of each cross: up, left, down, right.
+    cross_legs: Vec<[LegPlan; 4]>,
     leg_contacts: Vec<u32>,
     leg_feeds: Vec<u32>,
     moved: Vec<MovedPlan>,
@@ -155,6 +157,7 @@ impl<'p> Builder<'p> {
             contacts: Vec::new(),
             feeds: Vec::new(),
             crosses: Vec::new(),
+            cross_legs: Vec::new(),
             leg_contacts: Vec::new(),
             leg_feeds: Vec::new(),
             moved: Vec::new(),

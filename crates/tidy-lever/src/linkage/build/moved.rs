@@ -229,9 +229,7 @@ impl Builder<'_> {
         let Some(Placed { value: Inputs::Legs(legs), spot }) = &action.inputs[family.index()] else { return };
         let stick = action.kind.value != Kind::Axis;
         let right: &[Leg] = if stick { &Leg::CROSS } else { &Leg::PAIR };
-        let mut plan =
-            CrossPlan { moved: NONE, shape, legs: Default::default(), is_keys: true, nine: Default::default() };
-        let mut has_levels = false;
+        let mut all: [LegPlan; 4] = Default::default();
         for (leg, names) in &legs.0 {
             if !right.contains(leg) {
                 let names: Vec<&str> = right.iter().map(|leg| leg.name()).collect();
@@ -263,10 +261,10 @@ impl Builder<'_> {
                     };
                     let feed = self.feed(found, plan);
                     self.leg_feeds.push(feed);
-                    has_levels = true;
                 } else {
                     let contact = self.contact(found, levels);
-                    let leg = LegOf { cross: self.crosses.len() as u32, upright: matches!(leg, Leg::Up | Leg::Down) };
+                    let (cross, upright) = (self.crosses.len() as u32, matches!(leg, Leg::Up | Leg::Down));
+                    let leg = LegOf { cross, pair: 0, upright };
                     self.contacts[contact].wires.push(Wire { action: number as u16, leg: Some(leg) });
                     self.leg_contacts.push(contact as u32);
                 }
@@ -277,7 +275,7 @@ impl Builder<'_> {
                 Leg::Down => 2,
                 Leg::Right | Leg::Plus => 3,
             };
-            plan.legs[place] = LegPlan {
+            all[place] = LegPlan {
                 contacts: contacts..self.leg_contacts.len() as u32,
                 feeds: feeds..self.leg_feeds.len() as u32,
             };
@@ -288,8 +286,8 @@ impl Builder<'_> {
             let problem = format!("this action is one-sided: it has no {}", missing.join(", no "));
             self.warn(*spot, path, problem);
         }
-        plan.is_keys = !has_levels;
-        self.crosses.push(plan);
+        self.crosses.push(CrossPlan { moved: NONE, shape, pairs: [0; 2], nine: Default::default() });
+        self.cross_legs.push(all);
     }
 
     /// The directions of sticks, the ends of axes and what pointers do as buttons, behind the declared actions.

@@ -108,7 +108,7 @@ fn every_field_that_decides_what_happens_next_is_in_the_hash() {
         b.board.focused = false;
         b.board.contacts[0].down ^= 1;
         b.board.contacts[0].press += 1;
-        b.board.set_feed(0, 0, crate::shape::Bent::straight((1, 0)));
+        b.board.set_feed(&plan.inputs, 0, 0, crate::shape::Bent::straight((1, 0)));
         let _ = b.board.fresh_press(0);
         let _ = b.modes.set(0, true);
         b.truths[0].holds ^= true;
