@@ -1,6 +1,7 @@
 //! The board: what is down now, by device; and what each device said last, so that repeats are no news.
 
 mod carry;
+mod feeds;
 
 use alloc::vec;
 use alloc::vec::Vec;
@@ -10,8 +11,8 @@ use crate::event::{Device, MOST_DEVICES};
 use crate::fixed;
 use crate::index::NONE;
 use crate::inputs::busy::{Busy, Due, Turn};
-use crate::inputs::{InputsPlan, Points, SlotPlan, Stand};
-use crate::shape::Bent;
+use crate::inputs::{InputsPlan, SlotPlan};
+use feeds::{Feed, Stirred};
 
 /// No level was heard yet.
 const UNKNOWN: i32 = i32::MIN;
@@ -51,31 +52,6 @@ pub(crate) struct Contact {
     pub(crate) down: u64,
     /// The newest press: its identity grows with each going down, whatever went down.
     pub(crate) press: u64,
-    /// The devices from which it is being taken away; empty between losses.
-    pub(crate) lost: u64,
-    /// Whether the event being played turned it: 1 down, −1 up.
-    pub(crate) turned: i8,
-}
-
-/// A control used as a level, on one device: shaped, unless it is a leg.
-#[derive(Clone, Copy, Debug, Default)]
-#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
-pub(crate) struct Feed {
-    pub(crate) x: i32,
-    pub(crate) y: i32,
-    /// How long the pair is.
-    pub(crate) size: i32,
-    /// What the dead zone leaves, before curve and scale.
-    pub(crate) push: (i32, i32),
-    /// Which left its rest later; 0 while at rest.
-    pub(crate) left: u64,
-}
-
-impl Feed {
-    #[inline]
-    pub(super) fn stand(&self) -> Stand {
-        Stand { to: (self.x, self.y), push: self.push, size: self.size, points: Points::Unknown }
-    }
 }
 
 /// A device as this seat knows it.
@@ -95,13 +71,6 @@ struct Who {
     family: Family,
 }
 
-/// How many whole feeds of a stick or an axis are away from rest, and the one that left it last.
-#[derive(Clone, Copy, Debug, Default)]
-pub(super) struct Stirred {
-    pub(super) count: u32,
-    pub(super) feed: u32,
-}
-
 #[derive(Debug)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Board {
@@ -116,7 +85,13 @@ pub(crate) struct Board {
     devices: usize,
     lanes: Vec<Lane>,
     pub(crate) contacts: Vec<Contact>,
-    /// By feed, then by device.
+    /// By contact: the devices from which it is being taken away. Empty between losses.
+    #[cfg_attr(feature = "serde", serde(skip))]
+    pub(crate) lost: Vec<u64>,
+    /// By contact: whether the event being played turned it, 1 down, −1 up. Empty between events.
+    #[cfg_attr(feature = "serde", serde(skip))]
+    pub(crate) turned: Vec<i8>,
+    /// Of the devices that are known, one after the other.
     feeds: Vec<Feed>,
     /// By feed, one bit a device: away from rest.
     pub(super) away: Vec<u64>,
@@ -134,13 +109,6 @@ fn lanes_of(plan: &InputsPlan, family: Family) -> usize {
     plan.slots.iter().filter(|slot| slot.family == family).count()
 }
 
-/// What a feed stirs, if it is a whole one.
-#[inline(always)]
-fn stirred_by<'s>(plan: &InputsPlan, all: &'s mut [Stirred], number: usize) -> Option<&'s mut Stirred> {
-    let feed = &plan.feeds[number];
-    if feed.leg { None } else { all.get_mut(usize::from(feed.moved)) }
-}
-
 impl Board {
     pub(crate) fn new(plan: &InputsPlan, devices: usize) -> Board {
         let devices = devices.clamp(1, MOST_DEVICES);
@@ -153,7 +121,9 @@ impl Board {
             devices,
             lanes: Vec::with_capacity(devices * widest),
             contacts: vec![Contact::default(); plan.contacts.len()],
-            feeds: vec![Feed::default(); plan.feeds.len() * devices],
+            lost: vec![0; plan.contacts.len()],
+            turned: vec![0; plan.contacts.len()],
+            feeds: Vec::with_capacity(plan.feeds.len() * devices),
             away: vec![0; plan.feeds.len()],
             stirred: vec![Stirred::default(); plan.moved.len()],
             order: 0,
@@ -182,6 +152,7 @@ impl Board {
             self.known.push(Known { who, lanes });
             // Within the capacity: each device takes at most the widest family's lanes.
             self.lanes.extend((0..lanes_of(plan, who.family)).map(|_| SILENT));
+            self.feeds.extend((0..plan.feeds.len()).map(|_| Feed::default()));
             self.known.len() - 1
         });
         place as u8
@@ -210,9 +181,7 @@ impl Board {
     #[inline]
     pub(crate) fn has_room_for(&self, device: Device, family: Family) -> bool {
         let who = Who { device, family };
-        self.expects(device, family)
-            || self.expected.len() < self.devices
-            || self.expected.contains(&who)
+        self.expects(device, family) || self.expected.len() < self.devices || self.expected.contains(&who)
     }
 
     /// The bits of the devices of a kind.
@@ -292,95 +261,26 @@ impl Board {
         Some(is)
     }
 
-    /// A feed on each of the devices on which it is away from rest.
-    #[inline]
-    pub(crate) fn away(&self, feed: usize) -> impl Iterator<Item = &Feed> {
-        let (mut bits, first) = (self.away[feed], feed * self.devices);
-        core::iter::from_fn(move || {
-            let local = (bits != 0).then_some(bits.trailing_zeros() as usize)?;
-            bits &= bits - 1;
-            self.feeds.get(first + local)
-        })
-    }
-
-    /// What a feed gives on one device.
-    #[inline]
-    pub(super) fn feed(&self, feed: usize, local: usize) -> Stand {
-        self.feeds.get(feed * self.devices + local).map_or(Stand::default(), Feed::stand)
-    }
-
-    /// Sets a feed's level on one device; it left its rest when it was at 0.
-    #[inline]
-    pub(crate) fn set_feed(
-        &mut self,
-        plan: &InputsPlan,
-        number: usize,
-        local: usize,
-        Bent { to: (x, y), push }: Bent,
-    ) {
-        let (away, feed) = (&mut self.away[number], &mut self.feeds[number * self.devices + local]);
-        let was_at_rest = (feed.x, feed.y) == (0, 0);
-        (feed.x, feed.y, feed.size, feed.push) = (x, y, fixed::length(x, y), push);
-        let is_at_rest = (x, y) == (0, 0);
-        if is_at_rest == was_at_rest {
-            return;
-        }
-        *away ^= 1 << local;
-        if is_at_rest {
-            feed.left = 0;
-        } else {
-            self.order += 1;
-            feed.left = self.order << ORDER_BITS;
-        }
-        if let Some(stirred) = stirred_by(plan, &mut self.stirred, number) {
-            if is_at_rest {
-                stirred.count -= 1;
-            } else {
-                (stirred.count, stirred.feed) = (stirred.count + 1, number as u32);
-            }
-        }
-    }
-
-    /// Counts again which feeds are away from rest.
-    pub(crate) fn stir(&mut self, plan: &InputsPlan) {
-        self.stirred.clear();
-        self.stirred.resize(plan.moved.len(), Stirred::default());
-        for (number, away) in self.away.iter().enumerate().filter(|(_, away)| **away != 0) {
-            if let Some(stirred) = stirred_by(plan, &mut self.stirred, number) {
-                *stirred = Stirred { count: stirred.count + away.count_ones(), feed: number as u32 };
-            }
-        }
-    }
-
-    /// The only device and feed of a stick or an axis that is away from rest, if it is the only one.
-    #[inline(always)]
-    pub(super) fn only_stirred(&self, moved: usize) -> Option<(usize, Stand)> {
-        let Stirred { feed, .. } = self.stirred[moved];
-        let devices = *self.away.get(feed as usize)?;
-        let feed = feed as usize;
-        devices.is_power_of_two().then(|| (feed, self.feed(feed, devices.trailing_zeros() as usize)))
-    }
-
-    /// How many feeds of a stick or an axis are away from rest, counted by device.
-    #[inline(always)]
-    pub(super) fn stirred(&self, moved: usize) -> u32 {
-        self.stirred[moved].count
-    }
-
     /// Takes away what these devices hold: their contacts are lost, their feeds at rest.
     pub(crate) fn take_away(&mut self, plan: &InputsPlan, bits: u64) {
-        for contact in &mut self.contacts {
-            contact.lost |= contact.down & bits;
-            contact.down &= !bits;
+        for contact in 0..self.contacts.len() {
+            self.take_contact(contact, bits);
         }
-        let devices = self.devices;
-        for (place, feed) in self.feeds.iter_mut().enumerate() {
-            if bits & (1 << (place % devices)) != 0 {
-                *feed = Feed::default();
+        let feeds = self.away.len().max(1);
+        for (local, own) in self.feeds.chunks_mut(feeds).enumerate() {
+            if bits & (1 << local) != 0 {
+                own.fill(Feed::default());
             }
         }
         self.away.iter_mut().for_each(|away| *away &= !bits);
         self.stir(plan);
+    }
+
+    /// Takes a contact away from these devices.
+    pub(crate) fn take_contact(&mut self, contact: usize, bits: u64) {
+        let (contact, lost) = (&mut self.contacts[contact], &mut self.lost[contact]);
+        *lost |= contact.down & bits;
+        contact.down &= !bits;
     }
 
     /// A number larger than any before: for what leaves its rest.
@@ -417,7 +317,7 @@ impl Board {
             && self.expected.len() <= devices
             && self.known.iter().all(lanes)
             && self.contacts.len() == plan.contacts.len()
-            && self.feeds.len() == plan.feeds.len() * devices
+            && self.feeds.len() == plan.feeds.len() * self.known.len()
             && self.away.len() == plan.feeds.len()
     }
 
@@ -448,15 +348,18 @@ impl Board {
             busy.words().into_iter().for_each(&mut word);
         }
         for contact in &self.contacts {
-            // What is lost or turned is empty between events.
-            let Contact { down, press, lost: _, turned: _ } = *contact;
+            let Contact { down, press } = *contact;
             word(down);
             word(press);
         }
-        for feed in &self.feeds {
-            let Feed { x, y, size: _, push: _, left } = *feed;
-            word(pair(x, y));
-            word(left);
+        let feeds = self.away.len();
+        for feed in 0..feeds {
+            for local in 0..self.devices {
+                let feed = self.feeds.get(local * feeds + feed).copied().unwrap_or_default();
+                let Feed { x, y, push: _, left } = feed;
+                word(pair(x, y));
+                word(left);
+            }
         }
     }
 }

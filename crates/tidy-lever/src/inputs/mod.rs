@@ -17,6 +17,6 @@ pub(crate) mod signal;
 pub(crate) mod used;
 
 pub(crate) use plan::{
-    ContactPlan, CrossPlan, FeedPlan, InputsPlan, LegOf, LegPlan, MovedPlan, PairPlan, PointerPlan, Points, SlotPlan, Stand,
-    Wire,
+    ContactPlan, CrossPlan, FeedPlan, InputsPlan, LegOf, LegPlan, MovedPlan, PairPlan, PointerPlan, Points, SlotPlan,
+    Stand, Wire,
 };

@@ -168,6 +168,8 @@ pub(crate) struct MovedPlan {
     pub(crate) motions: Vec<u16>,
     /// Whether a cue asks how far it is pushed.
     pub(crate) pushes: bool,
+    /// Whether a motion or such a cue hears it.
+    pub(crate) is_heard: bool,
     /// For less than this a straight between a diagonal and rest only flashes by, in µs.
     pub(crate) settles: u64,
 }

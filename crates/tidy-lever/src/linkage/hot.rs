@@ -23,7 +23,7 @@ pub(crate) struct HotPlan {
     /// Any of several cues pulls it.
     pub(crate) several: bool,
     pub(crate) while_held: bool,
-    /// Facts or a cooldown can refuse its pulls.
+    /// Facts can refuse its pulls.
     pub(crate) gated: bool,
     /// It waits for others.
     pub(crate) waits: bool,
@@ -73,7 +73,7 @@ impl HotPlan {
             latched: action.latched,
             several,
             while_held: action.while_held,
-            gated: !action.gate.is_empty() || action.cooldown > 0,
+            gated: !action.gate.is_empty(),
             waits: !action.waits_for.is_empty(),
             pulls_alone: !several
                 && action.outranks.is_empty()

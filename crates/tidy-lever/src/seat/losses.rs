@@ -70,8 +70,8 @@ impl Block {
     /// followed on unseen, which stay stale.
     fn lost_buttons_go_up(&mut self, plan: &Plan, unseen: u64, cause: Cause, at: u64) {
         for number in 0..plan.inputs.contacts.len() {
-            let contact = &mut self.board.contacts[number];
-            let lost = core::mem::take(&mut contact.lost);
+            let lost = core::mem::take(&mut self.board.lost[number]);
+            let contact = &self.board.contacts[number];
             let (hidden, press) = (contact.down & unseen, contact.press);
             if lost | hidden == 0 {
                 continue;

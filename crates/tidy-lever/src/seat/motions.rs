@@ -8,7 +8,6 @@ use crate::cue::rolls::{Motion, MotionSet, Turned, Wanted};
 use crate::cue::{CueMatch, Edge, Presses};
 use crate::direction::Direction;
 use crate::end::{Did, End};
-use crate::fixed;
 use crate::index::{NONE, run};
 use crate::inputs::signal::Moved;
 use crate::linkage::Plan;
@@ -21,7 +20,7 @@ impl Block {
         let Moved { push, direction, .. } = self.moved[number];
         for set_number in plan.inputs.moved[number].motions.iter().map(|set| usize::from(*set)) {
             let set = &plan.motion_sets[set_number];
-            let to = direction.filter(|_| fixed::reaches(push.0, push.1, set.seen.from_push));
+            let to = set.sees(push, direction);
             if rests {
                 self.motions_let_go(plan, set, NONE, cause, at);
             }

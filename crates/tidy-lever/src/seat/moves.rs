@@ -9,7 +9,7 @@ use crate::fixed;
 use crate::index::{NONE, run};
 use crate::inputs::cross;
 use crate::inputs::signal::{self, Moved, Turn};
-use crate::inputs::{FeedPlan, LegOf, SlotPlan};
+use crate::inputs::{FeedPlan, LegOf, MovedPlan, SlotPlan};
 use crate::linkage::Plan;
 use crate::shape::Bent;
 
@@ -29,13 +29,13 @@ impl Block {
         let contacts = run(&slot_plan.contacts);
         for contact in contacts.clone() {
             let turned = self.board.turn(&plan.inputs, contact, local, (x, y));
-            self.board.contacts[contact].turned = turned.map_or(0, |down| if down { 1 } else { -1 });
+            self.board.turned[contact] = turned.map_or(0, |down| if down { 1 } else { -1 });
         }
         if cause == Cause::LetGo {
             self.uses(slot_plan, (x, y));
         }
         for contact in contacts {
-            let turned = core::mem::take(&mut self.board.contacts[contact].turned);
+            let turned = core::mem::take(&mut self.board.turned[contact]);
             if turned != 0 {
                 self.contact(plan, contact, local, turned > 0, cause, at);
             }
@@ -114,6 +114,30 @@ impl Block {
         let state = &mut self.moved[number];
         let (push, live) = (state.push, state.live());
         let turn = state.take(how, value, at);
+        if turn.is_none() {
+            if !how.is_heard {
+                return;
+            }
+            let is_plain = cause == Cause::LetGo && self.ledger.is_none();
+            if is_plain && !self.is_minded(plan, number) {
+                return;
+            }
+        }
+        self.moved_on(plan, number, (push, live, turn), cause, at);
+    }
+
+    /// A stick or an axis moved: its turn, what its motions see, and what its cues hear.
+    #[inline(never)]
+    fn moved_on(
+        &mut self,
+        plan: &Plan,
+        number: usize,
+        (push, live, turn): ((i32, i32), (i32, i32), Option<Turn>),
+        cause: Cause,
+        at: u64,
+    ) {
+        let how = &plan.inputs.moved[number];
+        let state = &self.moved[number];
         let now = state.live();
         let is_news = push != state.push || live != now;
         let back = is_news && cause == Cause::LetGo && self.gives_back(number, live, now);
@@ -127,10 +151,7 @@ impl Block {
             self.motions_see(plan, number, rests, cause, at);
         }
         if how.pushes && (cause == Cause::LetGo || is_news) {
-            let is_plain = turn.is_none() && cause == Cause::LetGo && self.ledger.is_none();
-            if !is_plain || self.is_minded(plan, number) {
-                self.pushed(plan, number, (push, back), cause, at);
-            }
+            self.pushed(plan, number, (push, back), cause, at);
         }
     }
 
@@ -144,16 +165,25 @@ impl Block {
         self.sweeps[usize::from(sweep)].steer(level, per_second, at);
     }
 
-    /// Whether a push that turned nothing may mean anything to a cue.
-    #[inline(always)]
+    /// Whether a push that turned nothing may mean anything to a motion or a cue.
+    #[inline(never)]
     fn is_minded(&self, plan: &Plan, number: usize) -> bool {
+        let how = &plan.inputs.moved[number];
         let Moved { push, direction, .. } = self.moved[number];
-        let action = usize::from(plan.inputs.moved[number].action);
-        plan.listeners[run(&plan.hot[action].listeners)].iter().any(|listener| {
+        let moves = |set: &u16| {
+            let set = usize::from(*set);
+            self.motions[set].stands != plan.motion_sets[set].sees(push, direction)
+        };
+        how.motions.iter().any(moves) || how.pushes && self.is_cue_minded(plan, how, push, direction)
+    }
+
+    #[inline(always)]
+    fn is_cue_minded(&self, plan: &Plan, how: &MovedPlan, push: (i32, i32), to: Option<Direction>) -> bool {
+        plan.listeners[run(&plan.hot[usize::from(how.action)].listeners)].iter().any(|listener| {
             let cue = usize::from(listener.cue);
             listener.kinds & Edge::PUSH != 0
                 && self.actions[usize::from(listener.owner)].listens
-                && plan.cues[cue].rule.minds(push, direction, &self.rule_states[cue], self.is_cue_on(plan, cue))
+                && plan.cues[cue].rule.minds(push, to, &self.rule_states[cue], self.is_cue_on(plan, cue))
         })
     }
 

@@ -222,14 +222,17 @@ impl Block {
     }
 
     /// Whether an action's facts and cooldown let a pull pass now.
+    #[inline(always)]
     pub(super) fn gate_stands_open(&self, plan: &Plan, action: usize, at: u64) -> bool {
-        if !plan.hot[action].gated && self.actions[action].cool_until == 0 {
-            return true;
-        }
-        let world = self.world(at);
+        let cool_until = self.actions[action].cool_until;
+        (cool_until == 0 || self.world(at) >= cool_until)
+            && (!plan.hot[action].gated || self.facts_allow(plan, action, at))
+    }
+
+    #[inline(never)]
+    fn facts_allow(&self, plan: &Plan, action: usize, at: u64) -> bool {
         // Actions count as they stood before this moment's pulls.
         let is_on = |action: u16| self.counts_as_on(usize::from(action), at);
-        world >= self.actions[action].cool_until
-            && gate::is_open(&plan.actions[action].gate, &self.truths, world, is_on)
+        gate::is_open(&plan.actions[action].gate, &self.truths, self.world(at), is_on)
     }
 }

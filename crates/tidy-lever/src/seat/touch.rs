@@ -167,9 +167,8 @@ impl Block {
         for control in moved_by(plan, finger).into_iter().flatten() {
             let how = &plan.inputs.slots[usize::from(control)];
             let bit = 1 << finger.local;
-            for contact in &mut self.board.contacts[run(&how.contacts)] {
-                contact.lost |= contact.down & bit;
-                contact.down &= !bit;
+            for contact in run(&how.contacts) {
+                self.board.take_contact(contact, bit);
             }
             for place in run(&how.feeds) {
                 let feed = plan.inputs.slot_feeds[place] as usize;

@@ -20,7 +20,7 @@ impl Block {
             Sort::Level if x >= HALF => self.used.take(family),
             Sort::Pair => {
                 // By the shaped level where there is one: a dead zone swallows the noise.
-                let pressed = run(&how.contacts).any(|contact| self.board.contacts[contact].turned > 0);
+                let pressed = run(&how.contacts).any(|contact| self.board.turned[contact] > 0);
                 if pressed || fixed::reaches(x, y, HALF) {
                     self.used.take(family);
                 }

@@ -3,6 +3,7 @@
 use alloc::vec::Vec;
 
 use crate::direction::Direction;
+use crate::fixed;
 use crate::index::NONE;
 
 /// The place of neutral behind the eight directions.
@@ -160,6 +161,12 @@ impl Row {
 impl MotionSet {
     pub(crate) fn new(seen: Seen) -> MotionSet {
         MotionSet { seen, ..MotionSet::default() }
+    }
+
+    /// Where its stick stands to it.
+    #[inline(always)]
+    pub(crate) fn sees(&self, push: (i32, i32), direction: Option<Direction>) -> Option<Direction> {
+        direction.filter(|_| fixed::reaches(push.0, push.1, self.seen.from_push))
     }
 
     /// Gives a motion its place.

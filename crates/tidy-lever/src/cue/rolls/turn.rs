@@ -115,13 +115,7 @@ impl MotionState {
 
     /// A direction is passed over within one event: it may carry a motion on, and breaks none.
     #[inline(never)]
-    fn cross(
-        &mut self,
-        set: &MotionSet,
-        over: Direction,
-        entered: (u64, u64),
-        show: &mut impl FnMut(Motion),
-    ) {
+    fn cross(&mut self, set: &MotionSet, over: Direction, entered: (u64, u64), show: &mut impl FnMut(Motion)) {
         for number in 0..set.rows.len() {
             let row = &set.rows[number];
             let before = self.active[number];

@@ -1,17 +1,19 @@
 //! A board goes over to another plan.
 
-use super::{Board, Known, SILENT, lanes_of};
+use super::{Board, Feed, Known, SILENT, lanes_of};
 use crate::index::run;
 use crate::inputs::InputsPlan;
 
 impl Board {
     /// A feed stands on every device as another one did on another board.
     pub(crate) fn carry_feed(&mut self, feed: usize, from: &Board, other: usize) {
-        let (to, source) = (feed * self.devices, other * from.devices);
-        let shared = self.devices.min(from.devices);
-        self.feeds[to..to + shared].copy_from_slice(&from.feeds[source..source + shared]);
-        let away = self.feeds[to..to + self.devices].iter().enumerate().filter(|(_, feed)| feed.left > 0);
-        self.away[feed] = away.fold(0, |bits, (local, _)| bits | 1 << local);
+        let (own, others) = (self.away.len(), from.away.len());
+        self.away[feed] = 0;
+        for local in 0..self.known.len() {
+            let was = from.feeds[local * others + other];
+            self.feeds[local * own + feed] = was;
+            self.away[feed] |= u64::from(was.left > 0) << local;
+        }
         // Counted again once all of them are carried over.
     }
 
@@ -23,6 +25,7 @@ impl Board {
             let lanes = self.lanes.len() as u32;
             self.known.push(Known { lanes, ..*known });
             self.lanes.extend((0..lanes_of(new, known.who.family)).map(|_| SILENT));
+            self.feeds.extend((0..new.feeds.len()).map(|_| Feed::default()));
             for slot in new.slots.iter().filter(|slot| slot.family == known.who.family) {
                 let Some(control) = old.same_control(new, slot.control) else { continue };
                 let same = |other: &&crate::inputs::SlotPlan| other.control == control && other.sort == slot.sort;

@@ -131,6 +131,9 @@ impl Builder<'_> {
             }
         }
         let pairs = self.pairs(&mut wires);
+        for moved in &mut self.moved {
+            moved.is_heard = moved.pushes || !moved.motions.is_empty();
+        }
         let moved_of = |feed: &FeedPlan| self.actions[usize::from(feed.action)].moved;
         let feeds = self.feeds.into_iter().map(|(_, feed)| FeedPlan { moved: moved_of(&feed), ..feed }).collect();
         let inputs = InputsPlan {

@@ -111,6 +111,7 @@ impl Builder<'_> {
             sweep: (action.kind.value == Kind::Sweep).then(|| self.sweep(action, path)),
             motions: Vec::new(),
             pushes: false,
+            is_heard: false,
             settles,
         }
     }

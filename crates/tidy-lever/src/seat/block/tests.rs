@@ -70,6 +70,7 @@ fn every_field_that_decides_what_happens_next_is_in_the_hash() {
     let first = seat.block.world_timers.owners() - seat.block.marks.len();
     seat.block.world_timers.set(first, 10, crate::timers::DuePart::Due);
     let plan = seat.linkage().0.clone();
+    seat.block.board.local(&plan.inputs, Device::default(), crate::Family::Pad);
     let before = seat.block.hash();
     macro_rules! changes {
         ($block:ident: $($change:stmt;)*) => {$({
