@@ -10,6 +10,7 @@ use serde::{Deserialize, Serialize};
 use xxhash_rust::xxh64::xxh64;
 
 use super::block::Block;
+use super::part::Field;
 use super::{Room, Saved};
 use crate::linkage::{Linkage, Plan};
 use crate::seat::reading::Bookmark;
@@ -86,7 +87,7 @@ impl Saved {
         let mut bytes = Vec::from(*NAME);
         bytes.extend(VERSION.to_le_bytes());
         bytes.extend(self.linkage.0.digest.to_le_bytes());
-        let own = self.block.ring.root();
+        let own = self.block.log.ring.root();
         let lineage = |bookmark: &Bookmark| if bookmark.point().is_rooted(own) { OWN } else { 0 };
         let bookmarks: Vec<Bookmark> =
             self.bookmarks.iter().map(|bookmark| bookmark.clone().rooted(lineage(bookmark))).collect();
@@ -131,8 +132,8 @@ impl Saved {
         }
         let mut own = Block::new(&linkage.0, block.next, room);
         own.copy_from(&block);
-        own.board.stir(&linkage.0.inputs);
-        let root = own.ring.rooted_anew();
+        own.inputs.board.stir(&linkage.0.inputs);
+        let root = own.log.ring.rooted_anew();
         let rooted = |bookmark: Bookmark| {
             let is_own = bookmark.point().is_rooted(OWN);
             bookmark.rooted(if is_own { root } else { 0 })
@@ -145,36 +146,21 @@ impl Saved {
 impl Block {
     /// Whether a state that was read has the size of this plan's and this room's in every part.
     fn fits(&self, plan: &Plan, room: Room) -> bool {
-        let inputs = &plan.inputs;
-        let sizes = [
-            (self.stale.len(), inputs.wires.len()),
-            (self.crosses.len(), inputs.crosses.len()),
-            (self.moved.len(), inputs.moved.len()),
-            (self.hands.len(), inputs.moved.len()),
-            (self.sweeps.len(), plan.sweeps),
-            (self.swept.len(), plan.sweeps),
-            (self.pointers.len(), inputs.pointers.len()),
-            (self.rule_states.len(), plan.cues.len()),
-            (self.moments.len(), plan.moments),
-            (self.timers.owners(), plan.first_mash_timer() + plan.declared),
-            (self.world_timers.owners(), plan.first_mark_timer() + self.marks.len()),
-            (self.marks.len(), super::block::MARKS * plan.marks),
-            (self.gauges.len(), plan.gauges.len()),
-            (self.standing.len(), plan.while_held.len()),
-            (self.truths.len(), plan.truths.len()),
-            (self.actions.len(), plan.actions.len()),
-            (self.facts.len(), plan.facts.len()),
-            (self.motions.len(), plan.motion_sets.len()),
-        ];
-        sizes.iter().all(|(own, plans)| own == plans)
-            && self.board.fits(inputs, room.devices)
-            && self.modes.fits(plan.modes.len())
-            && self.motions.iter().zip(&plan.motion_sets).all(|(state, set)| state.fits(set))
-            && self.facts.iter().zip(&plan.facts).all(|(value, fact)| usize::from(*value) < fact.words.len())
-            && self.waits.iter().chain(&self.kept).all(|pending| pending.fits(plan))
+        let made = Block::new(plan, self.next, room);
+        let motions = self.cues.motions.iter().zip(&plan.motion_sets);
+        let facts = self.world.facts.iter().zip(&plan.facts);
+        self.inputs.fits(&made.inputs)
+            && self.cues.fits(&made.cues)
+            && self.world.fits(&made.world)
+            && self.pulls.fits(&made.pulls)
+            && self.actions.fits(&made.actions)
+            && self.log.fits(&made.log)
+            && self.inputs.board.fits(&plan.inputs, room.devices)
+            && self.world.modes.fits(plan.modes.len())
+            && { motions }.all(|(state, set)| state.fits(set))
+            && { facts }.all(|(value, fact)| usize::from(*value) < fact.words.len())
+            && self.pulls.waits.iter().chain(&self.pulls.kept).all(|pending| pending.fits(plan))
             && self.queue.len() <= room.waiting
-            && self.ring.fits(room.history)
-            && self.timers.fits()
-            && self.world_timers.fits()
+            && self.log.ring.fits(room.history)
     }
 }

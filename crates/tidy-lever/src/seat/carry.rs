@@ -20,9 +20,9 @@ impl Block {
         let (old, new) = (ways.old, ways.new);
         for (number, fact) in new.facts.iter().enumerate() {
             let Some(before) = old.facts.iter().position(|known| known.name == fact.name) else { continue };
-            let word = &old.facts[before].words[usize::from(from.facts[before])];
+            let word = &old.facts[before].words[usize::from(from.world.facts[before])];
             if let Some(value) = fact.value(word) {
-                self.facts[number] = value;
+                self.world.facts[number] = value;
             }
         }
         let before = |name: &str| old.modes.iter().position(|mode| mode.name == name);
@@ -30,11 +30,11 @@ impl Block {
             .modes
             .iter()
             .enumerate()
-            .filter_map(|(n, mode)| Some((n, from.modes.since(before(&mode.name)?))))
+            .filter_map(|(n, mode)| Some((n, from.world.modes.since(before(&mode.name)?))))
             .collect();
-        self.modes.carry(&from.modes, &known);
+        self.world.modes.carry(&from.world.modes, &known);
         for action in 0..new.declared {
-            let listens = self.modes.hears(&new.modes, &new.actions[action].heard);
+            let listens = self.world.modes.hears(&new.modes, &new.actions[action].heard);
             self.actions[action].listens = listens;
             if let Some(moved) = new.inputs.moved.get(usize::from(new.actions[action].moved)) {
                 self.listens_too(&moved.buttons, listens);
@@ -43,25 +43,25 @@ impl Block {
         }
         for (number, truth) in new.truths.iter().enumerate() {
             let (fact, word) = (&new.facts[usize::from(truth.fact)], usize::from(truth.value));
-            self.truths[number].holds = self.facts[usize::from(truth.fact)] == truth.value;
+            self.world.truths[number].holds = self.world.facts[usize::from(truth.fact)] == truth.value;
             let same = |known: &TruthPlan| {
                 let other = &old.facts[usize::from(known.fact)];
                 other.name == fact.name && other.words.get(usize::from(known.value)) == fact.words.get(word)
             };
             let Some(was) = old.truths.iter().position(same) else { continue };
-            let (was, holds) = (from.truths[was], self.truths[number].holds);
-            self.truths[number] = Truth { holds, spender: ways.after(was.spender), ..was };
-            self.watch_truth(new, number, self.world(from.played()));
+            let (was, holds) = (from.world.truths[was], self.world.truths[number].holds);
+            self.world.truths[number] = Truth { holds, spender: ways.after(was.spender), ..was };
+            self.watch_truth(new, number, self.world_at(from.played()));
         }
     }
 
     pub(super) fn carry_fingers(&mut self, from: &Block, ways: &Ways<'_>) {
-        self.fingers = from.fingers;
+        self.inputs.fingers = from.inputs.fingers;
         let patch = |number: u16| {
             let name = ways.old.panel.get(usize::from(number)).map(|patch| &patch.name);
             name.map_or(NONE, |name| place(&ways.new.panel, |patch| patch.name == *name))
         };
-        for finger in &mut self.fingers.played {
+        for finger in &mut self.inputs.fingers.played {
             finger.stage = match finger.stage {
                 Stage::Owned(number) if patch(number) == NONE => Stage::Dead,
                 Stage::Owned(number) => Stage::Owned(patch(number)),
@@ -74,7 +74,7 @@ impl Block {
     /// What actions are and were, by name: sums, stages, gauges, sweeps, pointers, directions.
     pub(super) fn carry_actions(&mut self, from: &Block, ways: &Ways<'_>) {
         let (old, new) = (ways.old, ways.new);
-        let world = from.world(from.played());
+        let world = from.world_at(from.played());
         for number in 0..new.actions.len() {
             let before = usize::from(ways.before[number]);
             let (Some(was), listens) = (from.actions.get(before), self.actions[number].listens) else { continue };
@@ -84,29 +84,29 @@ impl Block {
                 (self.actions[number].stage, self.actions[number].stage_before) = (0, 0);
             }
             if self.actions[number].cool_until > world {
-                self.world_timers.set(new.cool_timer(number as u16), self.actions[number].cool_until, DuePart::Due);
+                self.world.timers.set(new.cool_timer(number as u16), self.actions[number].cool_until, DuePart::Due);
             }
             if let (Some(plan), Some(known)) =
                 (new.gauges.get(usize::from(two.gauge)), old.gauges.get(usize::from(one.gauge)))
             {
-                let state = GaugeState::carried(&from.gauges[usize::from(one.gauge)], known, plan, world);
-                self.gauges[usize::from(two.gauge)] = state;
+                let state = GaugeState::carried(&from.world.gauges[usize::from(one.gauge)], known, plan, world);
+                self.world.gauges[usize::from(two.gauge)] = state;
                 self.gauge_goes_on(new, usize::from(two.gauge), world);
             }
             if two.pointer != NONE && one.pointer != NONE {
-                self.pointers[usize::from(two.pointer)] = from.pointers[usize::from(one.pointer)];
+                self.inputs.pointers[usize::from(two.pointer)] = from.inputs.pointers[usize::from(one.pointer)];
             }
             if two.moved != NONE && one.moved != NONE {
-                self.moved[usize::from(two.moved)] = from.moved[usize::from(one.moved)];
-                self.hands[usize::from(two.moved)] = from.hands[usize::from(one.moved)];
+                self.inputs.moved[usize::from(two.moved)] = from.inputs.moved[usize::from(one.moved)];
+                self.inputs.hands[usize::from(two.moved)] = from.inputs.hands[usize::from(one.moved)];
             }
         }
         for (number, before) in ways.sweeps().into_iter().enumerate().filter(|(_, before)| *before != NONE) {
-            self.sweeps[number] = from.sweeps[usize::from(before)];
-            self.swept[number] = from.swept[usize::from(before)];
+            self.inputs.sweeps[number] = from.inputs.sweeps[usize::from(before)];
+            self.inputs.swept[number] = from.inputs.swept[usize::from(before)];
         }
-        for (owner, Mark { action, mark, pull }) in from.marks.iter().copied().enumerate() {
-            let Some((due, phase)) = from.world_timers.when(old.first_mark_timer() + owner) else { continue };
+        for (owner, Mark { action, mark, pull }) in from.world.marks.iter().copied().enumerate() {
+            let Some((due, phase)) = from.world.timers.when(old.first_mark_timer() + owner) else { continue };
             let after = ways.after(action);
             let name = old.actions.get(usize::from(action)).and_then(|action| action.marks.get(usize::from(mark)));
             let same = new.actions.get(usize::from(after)).and_then(|action| {
@@ -114,10 +114,10 @@ impl Block {
             });
             let first = new.first_mark_timer();
             if let (Some(mark), Some(free)) =
-                (same, self.world_timers.free_from(first).filter(|free| free - first < MARKS * new.marks))
+                (same, self.world.timers.free_from(first).filter(|free| free - first < MARKS * new.marks))
             {
-                self.marks[free - first] = Mark { action: after, mark: mark as u8, pull };
-                self.world_timers.set(free, due, phase);
+                self.world.marks[free - first] = Mark { action: after, mark: mark as u8, pull };
+                self.world.timers.set(free, due, phase);
             }
         }
     }
@@ -138,21 +138,21 @@ impl Block {
         for (set, was) in ways.motion_sets() {
             let (motions, known) = (&new.motion_sets[set], &old.motion_sets[was]);
             let (after, cue_after) = (|action| ways.after(action), |cue| ways.cue_after(cue));
-            self.motions[set].carry(motions, &from.motions[was], known, (after, cue_after));
+            self.cues.motions[set].carry(motions, &from.cues.motions[was], known, (after, cue_after));
             carried[set] = was as u16;
             // Steps that are being held go on.
             for motion in &motions.motions {
                 let twin = motions.twin(motion, known, after, cue_after).map(|twin| &known.motions[twin]);
                 if let (Some(timer), Some(before)) = (motion.timer(), twin.and_then(MotionPlan::timer))
-                    && let Some((due, phase)) = from.timers.when(old.first_motion_timer() + before)
+                    && let Some((due, phase)) = from.cues.timers.when(old.first_motion_timer() + before)
                 {
-                    self.timers.set(new.first_motion_timer() + timer, due, phase);
+                    self.cues.timers.set(new.first_motion_timer() + timer, due, phase);
                 }
             }
         }
         for (was, motions) in old.motion_sets.iter().enumerate() {
             let set = carried.iter().position(|carried| usize::from(*carried) == was);
-            for bit in from.motions[was].bits() {
+            for bit in from.cues.motions[was].bits() {
                 let (_, before) = motions.step(bit);
                 let has_twin = set.is_some_and(|set| {
                     let now = &new.motion_sets[set];
@@ -169,11 +169,11 @@ impl Block {
         }
         for cue in 0..new.cues.len() {
             let Some(before) = ways.cue_before(cue) else { continue };
-            self.rule_states[cue] = from.rule_states[before];
+            self.cues.rule_states[cue] = from.cues.rule_states[before];
             let (to, source) = (run(&new.cues[cue].moments), run(&old.cues[before].moments));
-            self.moments[to].copy_from_slice(&from.moments[source]);
-            if let Some((due, phase)) = from.timers.when(before) {
-                self.timers.set(cue, due, phase);
+            self.cues.moments[to].copy_from_slice(&from.cues.moments[source]);
+            if let Some((due, phase)) = from.cues.timers.when(before) {
+                self.cues.timers.set(cue, due, phase);
             }
         }
         for number in 0..new.declared {
@@ -184,18 +184,18 @@ impl Block {
             // What went on on a cue that is no more, is over.
             let gone = |cue: usize| ways.cue_after(cue as u16) == NONE;
             let lines = run(&old.actions[before].cues);
-            if lines.clone().any(|cue| gone(cue) && from.rule_states[cue].open) {
+            if lines.clone().any(|cue| gone(cue) && from.cues.rule_states[cue].open) {
                 relinked.begun_anew.push(new.actions[number].name.clone());
             }
             let was = old.while_held.binary_search(&(before as u16)).ok();
             if let (Some(was), Some(standing)) = (was, self.standing_of(new, number)) {
-                let cue = ways.cue_after(from.standing[was].cue);
+                let cue = ways.cue_after(from.pulls.standing[was].cue);
                 if cue != NONE {
-                    *standing = Standing { cue, ..from.standing[was] };
+                    *standing = Standing { cue, ..from.pulls.standing[was] };
                 }
             }
             let several = old.actions[before].has_several();
-            let stays = |cue: usize| !gone(cue) && (!several || from.rule_states[cue].on);
+            let stays = |cue: usize| !gone(cue) && (!several || from.cues.rule_states[cue].on);
             let none = old.actions[before].cues == (0..0) && new.actions[number].cues.is_empty();
             self.actions[number].pulled_by = ways.cue_after(from.actions[before].pulled_by);
             let goes_on = none || lines.into_iter().any(stays) || (old.toggles(before) && new.toggles(number));
@@ -203,15 +203,15 @@ impl Block {
                 self.end(new, number, Cause::Relinked, at);
             }
         }
-        self.waits.extend(from.waits.iter().filter_map(|pending| ways.pending(pending)));
-        for kept in &from.kept {
+        self.pulls.waits.extend(from.pulls.waits.iter().filter_map(|pending| ways.pending(pending)));
+        for kept in &from.pulls.kept {
             let Some(pending) = ways.pending(kept) else { continue };
             let (before, keep) =
                 (old.actions[usize::from(kept.action)].keep, new.actions[usize::from(pending.action)].keep);
             // From when it was kept, by the world's clock, which may have stood still since.
-            if let (Some((due, _)), true) = (from.world_timers.when(old.keep_timer(kept.action)), keep > 0) {
-                self.world_timers.set(new.keep_timer(pending.action), due - before + keep, DuePart::Expire);
-                self.kept.push(pending);
+            if let (Some((due, _)), true) = (from.world.timers.when(old.keep_timer(kept.action)), keep > 0) {
+                self.world.timers.set(new.keep_timer(pending.action), due - before + keep, DuePart::Expire);
+                self.pulls.kept.push(pending);
             }
         }
         relinked

@@ -104,7 +104,7 @@ impl Seat {
             ControlSort::Pair => pair && x.abs() <= 1.0 && y.abs() <= 1.0,
             _ => false,
         };
-        if !fits || at < block.next || !block.board.expects(event.device, slot.family) {
+        if !fits || at < block.next || !block.inputs.board.expects(event.device, slot.family) {
             return false;
         }
         let (x, y) = (fixed::within(x), fixed::within(y));
@@ -134,10 +134,11 @@ impl Seat {
             Weighed::Taken { family, mut waiting, finger, clamped } => {
                 let block = &mut self.block;
                 if let Some(number) = finger {
-                    waiting.number |= block.fingers.name(waiting.device.number() as u8, number).ok_or(Untaken::Full)?;
+                    waiting.number |=
+                        block.inputs.fingers.name(waiting.device.number() as u8, number).ok_or(Untaken::Full)?;
                 }
                 if let Some(family) = family {
-                    block.board.expect(event.device, family);
+                    block.inputs.board.expect(event.device, family);
                 }
                 self.stats.clamped += u64::from(clamped);
                 self.put(waiting);
@@ -166,7 +167,7 @@ impl Seat {
             if block.queue.room() == 0 {
                 return Err(Untaken::Full);
             }
-            if family.is_some_and(|family| !block.board.has_room_for(event.device, family)) {
+            if family.is_some_and(|family| !block.inputs.board.has_room_for(event.device, family)) {
                 return Err(Untaken::TooManyDevices);
             }
             Ok(Weighed::Taken { family, waiting, finger, clamped })
@@ -183,7 +184,7 @@ impl Seat {
                 if plan.panel.is_empty() && plan.inputs.pointers.iter().all(|pointer| pointer.touch == NONE) {
                     return Ok(Weighed::Unheard);
                 }
-                if !block.fingers.has_name_for(event.device.number() as u8, finger) {
+                if !block.inputs.fingers.has_name_for(event.device.number() as u8, finger) {
                     return Err(Untaken::Full);
                 }
                 let ((x, cx), (y, cy)) = (cut(x, -ONE, 2 * ONE), cut(y, -ONE, 2 * ONE));

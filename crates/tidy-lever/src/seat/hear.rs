@@ -22,7 +22,7 @@ impl Block {
         if listener.is_press {
             // As most do.
             match edge {
-                Edge::Down { press, .. } if !self.muted => {
+                Edge::Down { press, .. } if !self.pulls.muted => {
                     let cue_match = CueMatch::lasting(Presses::one(press), at);
                     self.action_matched(plan, usize::from(listener.owner), listener.cue, cue_match, at);
                 }
@@ -50,7 +50,7 @@ impl Block {
     #[inline(always)]
     pub(super) fn is_cue_on(&self, plan: &Plan, cue: usize) -> bool {
         let action = usize::from(plan.cues[cue].action);
-        if plan.hot[action].several { self.rule_states[cue].on } else { self.actions[action].on }
+        if plan.hot[action].several { self.cues.rule_states[cue].on } else { self.actions[action].on }
     }
 
     /// What a cue's rule works on.
@@ -60,10 +60,10 @@ impl Block {
         let on = self.is_cue_on(plan, cue);
         RuleContext {
             at,
-            state: &mut self.rule_states[cue],
-            timers: &mut self.timers,
+            state: &mut self.cues.rule_states[cue],
+            timers: &mut self.cues.timers,
             timer: cue,
-            moments: &mut self.moments[run(&how.moments)],
+            moments: &mut self.cues.moments[run(&how.moments)],
             on,
             missed: None,
             stepped: None,
@@ -85,7 +85,7 @@ impl Block {
         match verdict {
             Verdict::None => {}
             Verdict::Matched(cue_match) => {
-                if !self.muted {
+                if !self.pulls.muted {
                     self.cue_matched(plan, cue, cue_match, at);
                 }
             }
@@ -101,14 +101,14 @@ impl Block {
             *standing = Standing::default();
         }
         let own = |pending: &PendingPull| usize::from(pending.cue) == cue;
-        if self.pending.is_empty() && self.waits.is_empty() && self.kept.is_empty() {
+        if self.pulls.pending.is_empty() && self.pulls.waits.is_empty() && self.pulls.kept.is_empty() {
             // Nearly always.
         } else if cause == Cause::LetGo {
-            let aside = self.waits.iter_mut().chain(&mut self.kept);
+            let aside = self.pulls.waits.iter_mut().chain(&mut self.pulls.kept);
             aside.filter(|pending| own(pending)).for_each(|pending| pending.cue_match.lasting = false);
             // A hold that is reached in the very moment of letting go still pulls first.
             let mut met_now =
-                self.pending.iter_mut().filter(|pending| own(pending) && pending.cue_match.lasting).peekable();
+                self.pulls.pending.iter_mut().filter(|pending| own(pending) && pending.cue_match.lasting).peekable();
             if met_now.peek().is_some() {
                 met_now.for_each(|pending| pending.let_go = true);
                 return;
@@ -117,8 +117,8 @@ impl Block {
             // What the hand didn't let go was never meant: it doesn't even pull.
             self.drop_pulls(own);
         }
-        self.rule_states[cue].on = false;
-        if plan.hot[action].several && run(&plan.hot[action].cues).any(|other| self.rule_states[other].on) {
+        self.cues.rule_states[cue].on = false;
+        if plan.hot[action].several && run(&plan.hot[action].cues).any(|other| self.cues.rule_states[other].on) {
             return;
         }
         self.end(plan, action, cause, at);
@@ -129,7 +129,7 @@ impl Block {
         let state = &mut self.actions[action];
         if state.on {
             for cue in run(&plan.hot[action].cues) {
-                self.rule_states[cue].on = false;
+                self.cues.rule_states[cue].on = false;
             }
             state.on = false;
             let since = state.on_since;
@@ -140,7 +140,7 @@ impl Block {
 
     /// Pulls that were to come are dropped: at this moment's end, after a wait, or out of a buffer.
     fn drop_pulls(&mut self, gone: impl Fn(&PendingPull) -> bool) {
-        for pulls in [&mut self.pending, &mut self.waits, &mut self.kept] {
+        for pulls in [&mut self.pulls.pending, &mut self.pulls.waits, &mut self.pulls.kept] {
             pulls.retain(|pending| !gone(pending));
         }
     }
@@ -152,8 +152,8 @@ impl Block {
             *standing = Standing::default();
         }
         for cue in run(&plan.actions[action].cues) {
-            self.rule_states[cue].drop_attempt();
-            self.timers.drop(cue);
+            self.cues.rule_states[cue].drop_attempt();
+            self.cues.timers.drop(cue);
             self.drop_motion(plan, cue);
         }
         self.drop_marks(plan, action, |_| true);
@@ -175,20 +175,20 @@ impl Block {
     /// Attempts, waits and keeps that stand on a press of these devices are dropped, let go or not.
     pub(super) fn forget_devices(&mut self, plan: &Plan, bits: u64, cause: Cause, at: u64) {
         let gone = |press: u32| maker(press) & bits != 0;
-        for set_number in 0..self.motions.len() {
-            if self.motions[set_number].by & bits != 0 {
+        for set_number in 0..self.cues.motions.len() {
+            if self.cues.motions[set_number].by & bits != 0 {
                 self.motions_lost(plan, set_number, End::Lost(cause), at);
             }
-            self.motions[set_number].drop_finishes(gone);
+            self.cues.motions[set_number].drop_finishes(gone);
         }
-        for number in 0..self.hands.len() {
-            let at_rest = self.moved[number].direction.is_none();
-            if self.hands[number] & bits != 0 && at_rest {
+        for number in 0..self.inputs.hands.len() {
+            let at_rest = self.inputs.moved[number].direction.is_none();
+            if self.inputs.hands[number] & bits != 0 && at_rest {
                 // A direction that was let go before counts towards nothing any more.
                 let lost = Edge::Turn { from: None, to: None, press: 0, cause };
                 self.edge(plan, usize::from(plan.inputs.moved[number].action), lost, at);
             }
-            self.hands[number] &= !bits;
+            self.inputs.hands[number] &= !bits;
         }
         for action in 0..plan.declared {
             self.forget(plan, action, gone, End::Lost(cause), at);
@@ -201,9 +201,9 @@ impl Block {
         let stands = |pending: &PendingPull| {
             usize::from(pending.action) == action && pending.cue_match.presses.iter().any(&gone)
         };
-        if self.waits.iter().chain(&self.kept).any(stands) {
-            self.waits.retain(|pending| !stands(pending));
-            self.kept.retain(|pending| !stands(pending));
+        if self.pulls.waits.iter().chain(&self.pulls.kept).any(stands) {
+            self.pulls.waits.retain(|pending| !stands(pending));
+            self.pulls.kept.retain(|pending| !stands(pending));
             self.note(|ledger| ledger.dropped(action, at, end));
         }
         if let Some(standing) = self.standing_of(plan, action)
@@ -225,23 +225,23 @@ impl Block {
             return None;
         }
         let place = plan.while_held.binary_search(&(action as u16)).ok()?;
-        self.standing.get_mut(place)
+        self.pulls.standing.get_mut(place)
     }
 
     /// Plays the timers that are due at a moment, in one of its phases.
     #[inline(always)]
     pub(super) fn fall_due(&mut self, plan: &Plan, at: u64, phase: DuePart) {
-        if self.timers.is_due(at, phase) {
+        if self.cues.timers.is_due(at, phase) {
             self.hand_falls_due(plan, at, phase);
         }
-        if self.frozen_since.is_none() && self.world_timers.is_due(self.world(at), phase) {
+        if self.world.frozen_since.is_none() && self.world.timers.is_due(self.world_at(at), phase) {
             self.world_falls_due(plan, at, phase);
         }
     }
 
     #[inline(never)]
     pub(super) fn hand_falls_due(&mut self, plan: &Plan, at: u64, phase: DuePart) {
-        while let Some(timer) = self.timers.take(at, phase) {
+        while let Some(timer) = self.cues.timers.take(at, phase) {
             match plan.cues.get(timer).map(|cue| &cue.rule) {
                 None if timer >= plan.first_mash_timer() => self.mash_again(plan, timer - plan.first_mash_timer(), at),
                 None => self.motion_falls_due(plan, timer - plan.first_motion_timer(), at),
@@ -258,10 +258,10 @@ impl Block {
 
     /// The same by one of its cues, or by what is none (`NONE`): a gauge that reached its end.
     pub(super) fn action_matched(&mut self, plan: &Plan, action: usize, cue: u16, cue_match: CueMatch, at: u64) {
-        if self.pending.len() == self.pending.capacity() {
+        if self.pulls.pending.len() == self.pulls.pending.capacity() {
             self.settle(plan, at);
         }
-        let facing = if cue_match.facing == NONE { self.facts[plan.facing] } else { cue_match.facing };
+        let facing = if cue_match.facing == NONE { self.world.facts[plan.facing] } else { cue_match.facing };
         let (aim, mut cue_match) = (Aim::default(), CueMatch { facing, ..cue_match });
         // Directions are compared between cues that end on one.
         if !cue_match.presses.is_single() && !is_direction(cue_match.presses.last()) {
@@ -270,7 +270,7 @@ impl Block {
         if let Some(standing) = self.standing_of(plan, action).filter(|_| cue_match.lasting) {
             (standing.cue_match, standing.cue) = (Some(CueMatch { repeated: true, ..cue_match }), cue);
         }
-        self.pending.push(PendingPull {
+        self.pulls.pending.push(PendingPull {
             action: action as u16,
             cue,
             cue_match,

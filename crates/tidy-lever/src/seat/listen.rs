@@ -11,11 +11,11 @@ use crate::linkage::Plan;
 impl Block {
     /// Switches a mode, and with it what listens.
     pub(super) fn switch(&mut self, plan: &Plan, mode: usize, on: bool, at: u64) {
-        if !self.modes.set(mode, on) {
+        if !self.world.modes.set(mode, on) {
             return;
         }
         for action in 0..plan.declared {
-            let listens = self.modes.hears(&plan.modes, &plan.actions[action].heard);
+            let listens = self.world.modes.hears(&plan.modes, &plan.actions[action].heard);
             if listens != self.actions[action].listens {
                 if listens { self.uncover(plan, action, at) } else { self.cover(plan, action, Cause::Covered, at) }
             }
@@ -52,7 +52,7 @@ impl Block {
             self.resume(plan, moved, at);
         }
         for number in &plan.actions[action].wires {
-            self.stale[*number as usize] = self.board.contacts[self.contact_of(plan, *number)].down;
+            self.inputs.stale[*number as usize] = self.inputs.board.contacts[self.contact_of(plan, *number)].down;
         }
     }
 
@@ -75,15 +75,15 @@ impl Block {
         if plan.inputs.moved[number].sweep.is_some() {
             return self.moved(plan, moved, Cause::LetGo, at);
         }
-        let value = signal::combine(&plan.inputs, &self.board, &self.crosses, number);
-        self.moved[number].take(&plan.inputs.moved[number], value, at);
+        let value = signal::combine(&plan.inputs, &self.inputs.board, &self.inputs.crosses, number);
+        self.inputs.moved[number].take(&plan.inputs.moved[number], value, at);
         // Nothing entered where it stands.
-        self.moved[number].press = 0;
-        let Moved { push, direction, .. } = self.moved[number];
+        self.inputs.moved[number].press = 0;
+        let Moved { push, direction, .. } = self.inputs.moved[number];
         for set in plan.inputs.moved[number].motions.iter().map(|set| usize::from(*set)) {
             let from_push = plan.motion_sets[set].seen.from_push;
             let to = direction.filter(|_| fixed::reaches(push.0, push.1, from_push));
-            self.motions[set].stands_at(to, at);
+            self.cues.motions[set].stands_at(to, at);
         }
     }
 

@@ -33,7 +33,7 @@ impl Block {
         let (bits, unseen) = match lost {
             Lost::Devices(bits) => (bits, 0),
             Lost::Focus => {
-                let pads = self.board.bits(|_, family| family == Family::Pad);
+                let pads = self.inputs.board.bits(|_, family| family == Family::Pad);
                 (!pads, pads)
             }
             Lost::Fingers | Lost::Finger(_) => (0, 0),
@@ -43,15 +43,15 @@ impl Block {
             let is_lost = match lost {
                 Lost::Finger(only) => place == only,
                 Lost::Fingers => true,
-                Lost::Devices(_) | Lost::Focus => bits & (1 << self.fingers.played[place].local) != 0,
+                Lost::Devices(_) | Lost::Focus => bits & (1 << self.inputs.fingers.played[place].local) != 0,
             };
-            if is_lost && self.fingers.played[place].stage != Stage::Free {
+            if is_lost && self.inputs.fingers.played[place].stage != Stage::Free {
                 let stays_down = matches!(lost, Lost::Focus | Lost::Fingers);
                 points |= self.take_finger(plan, place, stays_down);
             }
         }
-        self.board.take_away(&plan.inputs, bits);
-        self.board.focused &= lost != Lost::Focus;
+        self.inputs.board.take_away(&plan.inputs, bits);
+        self.inputs.board.focused &= lost != Lost::Focus;
         self.lost_buttons_go_up(plan, unseen, cause, at);
         if points {
             self.point_up(plan, cause, at);
@@ -70,8 +70,8 @@ impl Block {
     /// followed on unseen, which stay stale.
     fn lost_buttons_go_up(&mut self, plan: &Plan, unseen: u64, cause: Cause, at: u64) {
         for number in 0..plan.inputs.contacts.len() {
-            let lost = core::mem::take(&mut self.board.lost[number]);
-            let contact = &self.board.contacts[number];
+            let lost = core::mem::take(&mut self.inputs.board.lost[number]);
+            let contact = &self.inputs.board.contacts[number];
             let (hidden, press) = (contact.down & unseen, contact.press);
             if lost | hidden == 0 {
                 continue;
@@ -81,10 +81,10 @@ impl Block {
                     continue;
                 }
                 let action = usize::from(plan.inputs.wires[wire].action);
-                let fresh = (lost | hidden) & !self.stale[wire];
-                self.stale[wire] &= !lost;
+                let fresh = (lost | hidden) & !self.inputs.stale[wire];
+                self.inputs.stale[wire] &= !lost;
                 if self.actions[action].listens {
-                    self.stale[wire] |= hidden;
+                    self.inputs.stale[wire] |= hidden;
                 }
                 if plan.actions[action].latched {
                     // One press puts it down: it goes up with the device that made that press.
@@ -121,15 +121,15 @@ impl Block {
     #[inline(never)]
     pub(super) fn focus(&mut self, plan: &Plan, focused: bool, at: u64) {
         // Whatever they say next is news.
-        let bits = self.board.bits(|_, family| family != Family::Pad);
-        self.board.forget(&plan.inputs, bits);
-        if focused == self.board.focused {
+        let bits = self.inputs.board.bits(|_, family| family != Family::Pad);
+        self.inputs.board.forget(&plan.inputs, bits);
+        if focused == self.inputs.board.focused {
             return;
         }
         if !focused {
             return self.lose(plan, Lost::Focus, Cause::FocusLost, at);
         }
-        self.board.focused = true;
+        self.inputs.board.focused = true;
         // What pads did meanwhile: levels count at once, buttons are stale already.
         for action in 0..plan.declared {
             let moved = plan.actions[action].moved;
@@ -142,8 +142,8 @@ impl Block {
     /// A device was plugged in or out.
     #[inline(never)]
     pub(super) fn plugged(&mut self, plan: &Plan, device: usize, plugged: bool, at: u64) {
-        let bits = self.board.bits(|known, _| known.number() == device);
-        self.board.forget(&plan.inputs, bits);
+        let bits = self.inputs.board.bits(|known, _| known.number() == device);
+        self.inputs.board.forget(&plan.inputs, bits);
         if !plugged {
             self.lose(plan, Lost::Devices(bits), Cause::Unplugged, at);
         }

@@ -19,6 +19,7 @@ mod losses;
 mod motions;
 mod moves;
 mod nearly;
+mod part;
 mod pending;
 mod play;
 mod press;
@@ -104,9 +105,9 @@ impl Clone for Seat {
     fn clone(&self) -> Seat {
         let foreign = AtomicUsize::new(self.foreign.load(Ordering::Relaxed));
         let mut block = self.block.copy(&self.linkage.0);
-        block.ring.branch();
-        block.tally = self.block.tally;
-        block.ledger.clone_from(&self.block.ledger);
+        block.log.ring.branch();
+        block.log.tally = self.block.log.tally;
+        block.log.ledger.clone_from(&self.block.log.ledger);
         Seat { linkage: self.linkage.clone(), lineage: self.lineage.clone(), block, stats: self.stats, foreign }
     }
 
@@ -118,14 +119,14 @@ impl Clone for Seat {
             let played = self.block.played();
             self.block.note(|ledger| ledger.goes_back(played));
         } else {
-            let ledger = self.block.ledger.take().map(|ledger| Box::new(ledger.anew(&other.linkage.0)));
+            let ledger = self.block.log.ledger.take().map(|ledger| Box::new(ledger.anew(&other.linkage.0)));
             self.block = other.block.copy(&other.linkage.0);
-            self.block.ledger = ledger;
+            self.block.log.ledger = ledger;
         }
         self.linkage = other.linkage.clone();
         self.lineage.clone_from(&other.lineage);
-        self.block.ring.branch();
-        self.block.tally = other.block.tally;
+        self.block.log.ring.branch();
+        self.block.log.tally = other.block.log.tally;
         self.stats = other.stats;
         self.foreign.store(other.foreign.load(Ordering::Relaxed), Ordering::Relaxed);
     }
@@ -154,7 +155,7 @@ impl Seat {
 
     /// The family of controls that the player used last; `None` before any. A stick's noise and a nudged mouse don't count.
     pub fn family(&self) -> Option<Family> {
-        self.block.used.family()
+        self.block.inputs.used.family()
     }
 
     /// The last moment played; before the first `advance`, the moment at which the seat was made.
@@ -164,7 +165,7 @@ impl Seat {
 
     /// Counters of unusual input that the seat survived.
     pub fn stats(&self) -> Stats {
-        let Tally { repeats, moved_on, unheard, clamped } = self.block.tally;
+        let Tally { repeats, moved_on, unheard, clamped } = self.block.log.tally;
         Stats {
             foreign: self.foreign.load(Ordering::Relaxed) as u64,
             repeats: self.stats.repeats + repeats,
@@ -197,7 +198,7 @@ impl Seat {
     /// ```
     pub fn keep_ledger(&mut self, room: usize) {
         self.block.wake = 0;
-        self.block.ledger = (room > 0).then(|| Box::new(Ledger::new(&self.linkage.0, room, 0)));
+        self.block.log.ledger = (room > 0).then(|| Box::new(Ledger::new(&self.linkage.0, room, 0)));
     }
 
     /// The attempts that ended and are still kept, oldest first; none without a ledger. An attempt that ran out of time is
@@ -208,19 +209,19 @@ impl Seat {
 
     /// The attempts that ended from number `from` on; how many there have been is [`attempt_count`](Seat::attempt_count).
     pub fn attempts_since(&self, from: u64) -> impl Iterator<Item = &Attempt> {
-        self.block.ledger.iter().flat_map(move |ledger| ledger.since(from))
+        self.block.log.ledger.iter().flat_map(move |ledger| ledger.since(from))
     }
 
     /// How many attempts ended since the ledger was begun.
     pub fn attempt_count(&self) -> u64 {
-        self.block.ledger.as_ref().map_or(0, |ledger| ledger.total())
+        self.block.log.ledger.as_ref().map_or(0, |ledger| ledger.total())
     }
 
     /// Takes what only waits for its story's end as it stands: at the end of a tape, before the last look.
     pub fn close_ledger(&mut self) {
         let played = self.block.played();
         self.block.tell_unfinished(&self.linkage.0, played);
-        if let Some(ledger) = &mut self.block.ledger {
+        if let Some(ledger) = &mut self.block.log.ledger {
             ledger.tidy(played, true);
         }
     }
@@ -273,7 +274,7 @@ impl Seat {
     /// The last level that each device reported for each control that the profile uses.
     pub fn standing(&self) -> impl Iterator<Item = (Device, crate::control::Control, f32, f32)> + '_ {
         let plan = self.plan();
-        let standing = self.block.board.standing(&plan.inputs);
+        let standing = self.block.inputs.board.standing(&plan.inputs);
         standing.map(|(device, slot, x, y)| {
             (device, plan.inputs.slots[usize::from(slot)].control, fixed::to_f32(x), fixed::to_f32(y))
         })
@@ -387,12 +388,12 @@ impl Linkage {
 impl Block {
     /// Passes a gap: plays what waits, without a pull.
     fn pass(&mut self, plan: &Plan, to: u64) {
-        self.muted = true;
+        self.pulls.muted = true;
         self.play(plan, to);
-        self.muted = false;
+        self.pulls.muted = false;
         self.drop_all_attempts(plan, to);
-        self.sweeps_rest = false;
-        for (sweep, swept) in self.sweeps.iter_mut().zip(&self.swept) {
+        self.inputs.sweeps_rest = false;
+        for (sweep, swept) in self.inputs.sweeps.iter_mut().zip(&self.inputs.swept) {
             sweep.pass(*swept, to);
         }
     }

@@ -17,14 +17,14 @@ impl Block {
     /// A stick moved: where its motions see it stand may have changed. What they have on ends when the stick is at rest.
     #[inline(always)]
     pub(super) fn motions_see(&mut self, plan: &Plan, number: usize, rests: bool, cause: Cause, at: u64) {
-        let Moved { push, direction, .. } = self.moved[number];
+        let Moved { push, direction, .. } = self.inputs.moved[number];
         for set_number in plan.inputs.moved[number].motions.iter().map(|set| usize::from(*set)) {
             let set = &plan.motion_sets[set_number];
             let to = set.sees(push, direction);
             if rests {
                 self.motions_let_go(plan, set, NONE, cause, at);
             }
-            if to != self.motions[set_number].stands {
+            if to != self.cues.motions[set_number].stands {
                 self.motions_stand(plan, (number, set_number), to, cause, at);
             }
         }
@@ -40,14 +40,14 @@ impl Block {
         cause: Cause,
         at: u64,
     ) {
-        let Moved { press, digital, .. } = self.moved[number];
+        let Moved { press, digital, .. } = self.inputs.moved[number];
         if cause != Cause::LetGo {
             self.motions_lost(plan, set_number, End::Lost(cause), at);
-            self.motions[set_number].stands_at(to, at);
+            self.cues.motions[set_number].stands_at(to, at);
         } else if to.is_some() && press == 0 {
-            self.motions[set_number].stands_at(to, at);
+            self.cues.motions[set_number].stands_at(to, at);
         } else {
-            let facing = self.facts[plan.facing];
+            let facing = self.world.facts[plan.facing];
             self.motions_turn(plan, set_number, Turned { at, to, press, facing, digital });
         }
     }
@@ -56,15 +56,15 @@ impl Block {
     #[inline(always)]
     fn motions_turn(&mut self, plan: &Plan, set_number: usize, turned: Turned) {
         let set = &plan.motion_sets[set_number];
-        let watched = self.ledger.is_some();
-        let state = &mut self.motions[set_number];
+        let watched = self.log.ledger.is_some();
+        let state = &mut self.cues.motions[set_number];
         if state.is_idle() {
             state.by = 0;
         }
-        state.by |= 1 << self.hand;
+        state.by |= 1 << self.inputs.hand;
         let wanted = if watched { Wanted::All } else { Wanted::Last };
-        state.turn(set, turned, wanted, &mut self.shown);
-        if watched || !self.shown.is_empty() {
+        state.turn(set, turned, wanted, &mut self.cues.shown);
+        if watched || !self.cues.shown.is_empty() {
             self.motions_show(plan, set_number, turned);
         }
         if !set.awaited.is_empty() {
@@ -75,7 +75,7 @@ impl Block {
     /// What came of a turn is told, and what led to something is done.
     #[inline(never)]
     fn motions_show(&mut self, plan: &Plan, set_number: usize, turned: Turned) {
-        let mut shown = core::mem::take(&mut self.shown);
+        let mut shown = core::mem::take(&mut self.cues.shown);
         self.tell_motions(plan, set_number, &shown, turned);
         for motion in &shown {
             if let Motion::Came { bit, .. } = *motion {
@@ -83,7 +83,7 @@ impl Block {
             }
         }
         shown.clear();
-        self.shown = shown;
+        self.cues.shown = shown;
     }
 
     /// A motion came as far as its last step.
@@ -91,11 +91,11 @@ impl Block {
         let set = &plan.motion_sets[set_number];
         let (_, motion) = set.step(bit);
         let cue = usize::from(motion.cue);
-        let used = |press: u64| self.rule_states[cue].presses.has(press as u32);
-        match self.motions[set_number].arrive(set, bit, at, used) {
+        let used = |press: u64| self.cues.rule_states[cue].presses.has(press as u32);
+        match self.cues.motions[set_number].arrive(set, bit, at, used) {
             Some(Motion::Holds { until, .. }) => {
                 if let Some(timer) = motion.timer() {
-                    self.timers.set(plan.first_motion_timer() + timer, until, DuePart::Due);
+                    self.cues.timers.set(plan.first_motion_timer() + timer, until, DuePart::Due);
                 }
             }
             Some(outcome) => self.motion_is(plan, set_number, outcome, at),
@@ -113,9 +113,9 @@ impl Block {
         if !self.actions[plan.owner(cue)].listens {
             return;
         }
-        self.motions[set_number].drop_cue(set, motion.cue);
-        self.rule_states[cue].presses = presses;
-        if self.muted {
+        self.cues.motions[set_number].drop_cue(set, motion.cue);
+        self.cues.rule_states[cue].presses = presses;
+        if self.pulls.muted {
             return;
         }
         // It is on until its finish is let go, or its stick comes to rest; either may have happened already.
@@ -146,8 +146,8 @@ impl Block {
             Edge::Up { cause, .. } if !on_release => return self.motions_let_go(plan, set, number, cause, at),
             _ => return,
         };
-        let mut shown = core::mem::take(&mut self.shown);
-        self.motions[set_number].finish(set, number, (at, press), |motion| put(&mut shown, motion));
+        let mut shown = core::mem::take(&mut self.cues.shown);
+        self.cues.motions[set_number].finish(set, number, (at, press), |motion| put(&mut shown, motion));
         let mut last = NONE;
         for motion in &shown {
             // Of a cue's motions for either side one at most is done.
@@ -161,14 +161,14 @@ impl Block {
         }
         self.tell_finish(plan, set_number, number, at);
         shown.clear();
-        self.shown = shown;
+        self.cues.shown = shown;
         self.watch_windows(plan, set_number, at);
     }
 
     /// What motions that end with this finisher, or with the stick's rest, had on, ends.
     fn motions_let_go(&mut self, plan: &Plan, set: &MotionSet, finisher: u16, cause: Cause, at: u64) {
         let wanted = (finisher != NONE).then_some(finisher);
-        let aside = !(self.pending.is_empty() && self.waits.is_empty() && self.kept.is_empty());
+        let aside = !(self.pulls.pending.is_empty() && self.pulls.waits.is_empty() && self.pulls.kept.is_empty());
         let mut last = NONE;
         for motion in set.motions.iter().filter(|motion| motion.finisher() == wanted) {
             let (cue, action) = (usize::from(motion.cue), plan.owner(motion.cue.into()));
@@ -183,19 +183,20 @@ impl Block {
 
     /// All that motions of a stick have come to is dropped.
     pub(super) fn motions_lost(&mut self, plan: &Plan, set_number: usize, end: End, at: u64) {
-        let mut shown = core::mem::take(&mut self.shown);
-        self.motions[set_number].drop_all(|bit| put(&mut shown, Motion::Broken { bit: bit as u16, borne_until: None }));
-        if self.ledger.is_some() {
+        let mut shown = core::mem::take(&mut self.cues.shown);
+        self.cues.motions[set_number]
+            .drop_all(|bit| put(&mut shown, Motion::Broken { bit: bit as u16, borne_until: None }));
+        if self.log.ledger.is_some() {
             self.tell_lost(plan, set_number, &shown, end, at);
         }
         shown.clear();
-        self.shown = shown;
+        self.cues.shown = shown;
     }
 
     /// Drops a cue's motion.
     pub(super) fn drop_motion(&mut self, plan: &Plan, cue: usize) {
         if let Some((number, set)) = plan.motions_of(cue) {
-            self.motions[number].drop_cue(set, cue as u16);
+            self.cues.motions[number].drop_cue(set, cue as u16);
         }
     }
 
@@ -203,7 +204,7 @@ impl Block {
     pub(super) fn motion_falls_due(&mut self, plan: &Plan, timer: usize, at: u64) {
         for (set_number, set) in plan.motion_sets.iter().enumerate() {
             if let Some(motion) = set.motions.iter().position(|motion| motion.timer() == Some(timer))
-                && let Some(outcome) = self.motions[set_number].held_out(set, motion, at)
+                && let Some(outcome) = self.cues.motions[set_number].held_out(set, motion, at)
             {
                 self.motion_is(plan, set_number, outcome, at);
             }
@@ -213,8 +214,8 @@ impl Block {
     /// Whether a cue's motion may still be completed on a press.
     pub(super) fn motion_may_complete(&self, plan: &Plan, cue: usize, presses: &Presses, at: u64) -> bool {
         plan.motions_of(cue).is_some_and(|(number, set)| {
-            let (rule_state, over) = (&self.rule_states[cue], self.rule_states[cue].motion_over() == at + 1);
-            self.motions[number]
+            let (rule_state, over) = (&self.cues.rule_states[cue], self.cues.rule_states[cue].motion_over() == at + 1);
+            self.cues.motions[number]
                 .may_complete(set, cue as u16, presses, (at, over), |press| rule_state.presses.has(press))
         })
     }
@@ -229,15 +230,15 @@ impl Block {
 
     fn watch_window(&mut self, plan: &Plan, cue: usize, at: u64) {
         let Some((number, set)) = plan.motions_of(cue) else { return };
-        match self.motions[number].next_end(set, cue as u16, at) {
-            Some(end) => self.timers.set(cue, end, DuePart::Expire),
-            None => self.timers.drop(cue),
+        match self.cues.motions[number].next_end(set, cue as u16, at) {
+            Some(end) => self.cues.timers.set(cue, end, DuePart::Expire),
+            None => self.cues.timers.drop(cue),
         }
     }
 
     /// A window of a motion that others wait for is over.
     pub(super) fn motion_window_over(&mut self, plan: &Plan, cue: usize, at: u64) {
-        self.rule_states[cue].set_motion_over(at + 1);
+        self.cues.rule_states[cue].set_motion_over(at + 1);
         self.watch_window(plan, cue, at);
     }
 }

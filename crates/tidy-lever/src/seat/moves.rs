@@ -28,14 +28,14 @@ impl Block {
     ) {
         let contacts = run(&slot_plan.contacts);
         for contact in contacts.clone() {
-            let turned = self.board.turn(&plan.inputs, contact, local, (x, y));
-            self.board.turned[contact] = turned.map_or(0, |down| if down { 1 } else { -1 });
+            let turned = self.inputs.board.turn(&plan.inputs, contact, local, (x, y));
+            self.inputs.board.turned[contact] = turned.map_or(0, |down| if down { 1 } else { -1 });
         }
         if cause == Cause::LetGo {
             self.uses(slot_plan, (x, y));
         }
         for contact in contacts {
-            let turned = core::mem::take(&mut self.board.turned[contact]);
+            let turned = core::mem::take(&mut self.inputs.board.turned[contact]);
             if turned != 0 {
                 self.contact(plan, contact, local, turned > 0, cause, at);
             }
@@ -44,14 +44,14 @@ impl Block {
         for number in feeds {
             let number = *number as usize;
             let level = bent(plan, &plan.inputs.feeds[number], slot_plan.sort, (x, y));
-            self.board.set_feed(&plan.inputs, number, usize::from(local), level);
+            self.inputs.board.set_feed(&plan.inputs, number, usize::from(local), level);
         }
         for number in feeds {
             let feed = &plan.inputs.feeds[*number as usize];
             if feed.leg {
                 self.crossed(plan, feed.moved);
             }
-            self.moves = if feed.digital || feed.leg { Moves::Press } else { Moves::Level };
+            self.inputs.moves = if feed.digital || feed.leg { Moves::Press } else { Moves::Level };
             self.moved(plan, feed.moved, cause, at);
         }
     }
@@ -62,9 +62,9 @@ impl Block {
         let action = usize::from(feed.action);
         if let Some((sweep, _)) = plan.inputs.moved.get(usize::from(feed.moved)).and_then(|moved| moved.sweep) {
             if self.actions[action].listens {
-                self.sweeps_rest = false;
-                let fits = self.sweeps[usize::from(sweep)].count([x, y], feed.per_count);
-                self.tally.clamped += u64::from(!fits);
+                self.inputs.sweeps_rest = false;
+                let fits = self.inputs.sweeps[usize::from(sweep)].count([x, y], feed.per_count);
+                self.log.tally.clamped += u64::from(!fits);
             }
             return;
         }
@@ -76,16 +76,16 @@ impl Block {
     pub(super) fn leg_turned(&mut self, plan: &Plan, leg: LegOf, level: i32, down: bool, cause: Cause, at: u64) {
         let cross = &plan.inputs.crosses[leg.cross as usize];
         let moved = &plan.inputs.moved[usize::from(cross.moved)];
-        let state = &mut self.crosses[leg.cross as usize];
-        cross::leg_over(&plan.inputs, &mut self.board, state, (cross, moved), (leg.upright, level));
-        self.moves = if down { Moves::Press } else { Moves::Lift };
+        let state = &mut self.inputs.crosses[leg.cross as usize];
+        cross::leg_over(&plan.inputs, &mut self.inputs.board, state, (cross, moved), (leg.upright, level));
+        self.inputs.moves = if down { Moves::Press } else { Moves::Lift };
         self.moved(plan, cross.moved, cause, at);
     }
 
     /// Works an action's crosses out again, whether it listens or not, so that they are always as the legs are.
     pub(super) fn crossed(&mut self, plan: &Plan, number: u16) {
         let moved = &plan.inputs.moved[usize::from(number)];
-        cross::cross_over(&plan.inputs, &mut self.board, &mut self.crosses, moved);
+        cross::cross_over(&plan.inputs, &mut self.inputs.board, &mut self.inputs.crosses, moved);
     }
 
     /// Something of an axis or a stick changed. Nothing comes of it while it is at rest and doesn't listen.
@@ -94,7 +94,7 @@ impl Block {
         let number = usize::from(number);
         let how = &plan.inputs.moved[number];
         let listens = self.actions[usize::from(how.action)].listens;
-        if listens || how.pushes || how.sweep.is_some() || !self.moved[number].is_still() {
+        if listens || how.pushes || how.sweep.is_some() || !self.inputs.moved[number].is_still() {
             self.works_out(plan, number, cause, at);
         }
     }
@@ -109,16 +109,16 @@ impl Block {
         }
         let mut value = signal::Value::REST;
         if listens {
-            value = signal::combine(&plan.inputs, &self.board, &self.crosses, number);
+            value = signal::combine(&plan.inputs, &self.inputs.board, &self.inputs.crosses, number);
         }
-        let state = &mut self.moved[number];
+        let state = &mut self.inputs.moved[number];
         let (push, live) = (state.push, state.live());
         let turn = state.take(how, value, at);
         if turn.is_none() {
             if !how.is_heard {
                 return;
             }
-            let is_plain = cause == Cause::LetGo && self.ledger.is_none();
+            let is_plain = cause == Cause::LetGo && self.log.ledger.is_none();
             if is_plain && !self.is_minded(plan, number) {
                 return;
             }
@@ -137,14 +137,14 @@ impl Block {
         at: u64,
     ) {
         let how = &plan.inputs.moved[number];
-        let state = &self.moved[number];
+        let state = &self.inputs.moved[number];
         let now = state.live();
         let is_news = push != state.push || live != now;
         let back = is_news && cause == Cause::LetGo && self.gives_back(number, live, now);
         if let Some(turn) = turn {
-            self.gave_back = back;
+            self.inputs.gave_back = back;
             self.turned(plan, number, turn, cause, at);
-            self.gave_back = false;
+            self.inputs.gave_back = false;
         }
         if !how.motions.is_empty() && (turn.is_some() || is_news) {
             let rests = turn.is_some_and(|turn| turn.to.is_none());
@@ -160,19 +160,20 @@ impl Block {
     fn sweeps_on(&mut self, plan: &Plan, number: usize, listens: bool, at: u64) {
         let how = &plan.inputs.moved[number];
         let Some((sweep, per_second)) = how.sweep else { return };
-        let level = if listens { signal::sum(&plan.inputs, &self.board, &self.crosses, how) } else { [0; 2] };
-        self.sweeps_rest = false;
-        self.sweeps[usize::from(sweep)].steer(level, per_second, at);
+        let level =
+            if listens { signal::sum(&plan.inputs, &self.inputs.board, &self.inputs.crosses, how) } else { [0; 2] };
+        self.inputs.sweeps_rest = false;
+        self.inputs.sweeps[usize::from(sweep)].steer(level, per_second, at);
     }
 
     /// Whether a push that turned nothing may mean anything to a motion or a cue.
     #[inline(never)]
     fn is_minded(&self, plan: &Plan, number: usize) -> bool {
         let how = &plan.inputs.moved[number];
-        let Moved { push, direction, .. } = self.moved[number];
+        let Moved { push, direction, .. } = self.inputs.moved[number];
         let moves = |set: &u16| {
             let set = usize::from(*set);
-            self.motions[set].stands != plan.motion_sets[set].sees(push, direction)
+            self.cues.motions[set].stands != plan.motion_sets[set].sees(push, direction)
         };
         how.motions.iter().any(moves) || how.pushes && self.is_cue_minded(plan, how, push, direction)
     }
@@ -183,14 +184,14 @@ impl Block {
             let cue = usize::from(listener.cue);
             listener.kinds & Edge::PUSH != 0
                 && self.actions[usize::from(listener.owner)].listens
-                && plan.cues[cue].rule.minds(push, to, &self.rule_states[cue], self.is_cue_on(plan, cue))
+                && plan.cues[cue].rule.minds(push, to, &self.cues.rule_states[cue], self.is_cue_on(plan, cue))
         })
     }
 
     /// A stick was pushed, or might have been: what its cues hear.
     #[inline(never)]
     fn pushed(&mut self, plan: &Plan, number: usize, (before, back): ((i32, i32), bool), cause: Cause, at: u64) {
-        let Moved { x, y, push: now, direction: to, press, digital, .. } = self.moved[number];
+        let Moved { x, y, push: now, direction: to, press, digital, .. } = self.inputs.moved[number];
         let size = if to.is_some() { fixed::length(x, y).max(1) } else { 0 };
         let push = Push { size, now, before, to, press, digital, back, cause };
         self.edge(plan, usize::from(plan.inputs.moved[number].action), Edge::Push(&push), at);
@@ -200,10 +201,10 @@ impl Block {
     #[inline]
     fn gives_back(&self, number: usize, (was_x, was_y): (i32, i32), (x, y): (i32, i32)) -> bool {
         let grew = |now: i32, was: i32| now != 0 && now.signum() != was.signum();
-        match self.moves {
+        match self.inputs.moves {
             Moves::Lift => true,
-            Moves::Level => self.moved[number].digital,
-            Moves::Press => self.moved[number].digital && !grew(x, was_x) && !grew(y, was_y),
+            Moves::Level => self.inputs.moved[number].digital,
+            Moves::Press => self.inputs.moved[number].digital && !grew(x, was_x) && !grew(y, was_y),
         }
     }
 
@@ -221,7 +222,7 @@ impl Block {
         }
         // Entering a direction is a press of its own. A loss enters none: what is left is a level, until it is given again.
         let entered = turn.to.filter(|_| cause == Cause::LetGo);
-        let press = if entered.is_some() { self.board.fresh_direction(self.hand) } else { 0 };
+        let press = if entered.is_some() { self.inputs.board.fresh_direction(self.inputs.hand) } else { 0 };
         match (turn.from, turn.to) {
             (None, Some(_)) if entered.is_some() => self.press(plan, action, press, at),
             (Some(_), None) => self.release(plan, action, cause, at),
@@ -231,10 +232,10 @@ impl Block {
             self.press(plan, now, press, at);
         }
         if entered.is_some() {
-            let before = if turn.from.is_some() { self.hands[number] } else { 0 };
-            self.hands[number] = before | 1 << self.hand;
+            let before = if turn.from.is_some() { self.inputs.hands[number] } else { 0 };
+            self.inputs.hands[number] = before | 1 << self.inputs.hand;
         }
-        self.moved[number].press = press;
+        self.inputs.moved[number].press = press;
         self.edge(plan, action, Edge::Turn { from: turn.from, to: turn.to, press, cause }, at);
     }
 }

@@ -18,7 +18,7 @@ impl Block {
         shown: &[Motion],
         Turned { at, to, .. }: Turned,
     ) {
-        let (set, state) = (&plan.motion_sets[set_number], &self.motions[set_number]);
+        let (set, state) = (&plan.motion_sets[set_number], &self.cues.motions[set_number]);
         let broken = shown.iter().filter_map(|motion| match *motion {
             Motion::Broken { bit, borne_until: None } => Some(usize::from(bit)),
             _ => None,
@@ -75,9 +75,9 @@ impl Block {
 
     /// An action finished a set's motions; what was nearly one of them is told, too.
     pub(super) fn tell_finish(&mut self, plan: &Plan, set_number: usize, number: u16, at: u64) {
-        let Some(mut ledger) = self.ledger.take() else { return };
+        let Some(mut ledger) = self.log.ledger.take() else { return };
         let release = plan.motion_sets[set_number].finishes_on_release(number);
         self.tell_nearly(&mut ledger, plan, set_number, Some((number, release)), at);
-        self.ledger = Some(ledger);
+        self.log.ledger = Some(ledger);
     }
 }

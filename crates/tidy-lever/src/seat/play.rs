@@ -47,13 +47,13 @@ impl Block {
             self.settle(plan, at);
         }
         self.fall_due(plan, at, DuePart::Expire);
-        if self.recheck <= at {
-            self.recheck = NEVER;
+        if self.pulls.recheck <= at {
+            self.pulls.recheck = NEVER;
         }
-        if !self.waits.is_empty() || !self.pending.is_empty() {
+        if !self.pulls.waits.is_empty() || !self.pulls.pending.is_empty() {
             self.settle(plan, at);
         }
-        if self.ledger.is_some() {
+        if self.log.ledger.is_some() {
             self.tell_opened(plan, at);
         }
     }
@@ -68,14 +68,14 @@ impl Block {
             WaitingKind::Set => self.set(plan, number, x == 1, at),
             WaitingKind::GiveBack => self.give_back(plan, number, Cause::Set, at),
             WaitingKind::View => {
-                if self.view != [x as u32, y as u32] {
+                if self.inputs.view != [x as u32, y as u32] {
                     self.lose(plan, Lost::Fingers, Cause::Cancelled, at);
                 }
-                self.view = [x as u32, y as u32];
+                self.inputs.view = [x as u32, y as u32];
             }
             WaitingKind::Panel => {
-                self.fingers.hidden = x == 0;
-                if self.fingers.hidden {
+                self.inputs.fingers.hidden = x == 0;
+                if self.inputs.fingers.hidden {
                     self.lose(plan, Lost::Fingers, Cause::Cancelled, at);
                 }
             }
@@ -100,7 +100,7 @@ impl Block {
     /// It plays at a later moment: the queue it came from has room for it.
     #[cold]
     pub(super) fn move_on(&mut self, waiting: Waiting, to: u64) {
-        self.tally.moved_on += 1;
+        self.log.tally.moved_on += 1;
         self.queue.push(waiting.moved_to(to));
     }
 
@@ -109,16 +109,16 @@ impl Block {
     fn control_says(&mut self, plan: &Plan, waiting: Waiting) {
         let Waiting { at, x, y, number, device, .. } = waiting;
         let slot = &plan.inputs.slots[usize::from(number)];
-        let local = self.board.local(&plan.inputs, device, slot.family);
+        let local = self.inputs.board.local(&plan.inputs, device, slot.family);
         if slot.sort == ControlSort::Notch {
             return self.wheel_says(plan, waiting, local);
         }
-        match self.board.note(slot, local, waiting.due(), (x, y)) {
+        match self.inputs.board.note(slot, local, waiting.due(), (x, y)) {
             Play::Now => {
-                self.hand = local;
+                self.inputs.hand = local;
                 self.stands(plan, slot, local, (x, y), Cause::LetGo, at);
             }
-            Play::Repeat => self.tally.repeats += 1,
+            Play::Repeat => self.log.tally.repeats += 1,
             Play::Later(to) => self.move_on(waiting, to),
         }
     }
@@ -129,20 +129,20 @@ impl Block {
         let Waiting { at, x, y, number, .. } = waiting;
         if y == 1 {
             // Its notch goes up; the next one comes after it.
-            self.hand = local;
+            self.inputs.hand = local;
             self.control(plan, number, local, (0, 0), Cause::LetGo, at);
             if x > 0 {
                 self.queue.push(waiting.followed_by(x, 0));
             }
             return;
         }
-        match self.board.note(&plan.inputs.slots[usize::from(number)], local, waiting.due(), (x, y)) {
+        match self.inputs.board.note(&plan.inputs.slots[usize::from(number)], local, waiting.due(), (x, y)) {
             Play::Now => {
-                self.hand = local;
+                self.inputs.hand = local;
                 self.queue.push(waiting.followed_by(x - fixed::ONE, 1));
                 self.control(plan, number, local, (fixed::ONE, 0), Cause::LetGo, at);
             }
-            Play::Repeat => self.tally.repeats += 1,
+            Play::Repeat => self.log.tally.repeats += 1,
             Play::Later(to) => self.move_on(waiting, to),
         }
     }
@@ -155,16 +155,16 @@ impl Block {
 
     #[inline(always)]
     fn stands(&mut self, plan: &Plan, slot: &SlotPlan, local: u8, level: (i32, i32), cause: Cause, at: u64) {
-        if !self.board.focused && slot.family != Family::Pad {
+        if !self.inputs.board.focused && slot.family != Family::Pad {
             return;
         }
         if let Some(contact) = slot.only {
             // Nearly every button.
             if cause == Cause::LetGo && level.0 > 0 {
-                self.used.take(slot.family);
+                self.inputs.used.take(slot.family);
             }
             let contact = contact.get() as usize - 1;
-            if let Some(down) = self.board.turn(&plan.inputs, contact, local, level) {
+            if let Some(down) = self.inputs.board.turn(&plan.inputs, contact, local, level) {
                 self.contact(plan, contact, local, down, cause, at);
             }
             return;
@@ -182,7 +182,7 @@ impl Block {
     /// A contact that turned: the buttons on it, and the crosses.
     #[inline(never)]
     pub(super) fn contact(&mut self, plan: &Plan, contact: usize, local: u8, down: bool, cause: Cause, at: u64) {
-        let (bit, press) = (1u64 << local, self.board.contacts[contact].press);
+        let (bit, press) = (1u64 << local, self.inputs.board.contacts[contact].press);
         let wires = run(&plan.inputs.contacts[contact].wires);
         let first = wires.start;
         // Sticks that share their keys share what these give.
@@ -190,15 +190,15 @@ impl Block {
         for (place, wire) in plan.inputs.wires[wires].iter().enumerate() {
             if let Some(leg) = wire.leg {
                 if leg.pair != pair.0 {
-                    pair = (leg.pair, cross::opposed(&plan.inputs, &self.board, leg.pair));
+                    pair = (leg.pair, cross::opposed(&plan.inputs, &self.inputs.board, leg.pair));
                 }
                 self.leg_turned(plan, leg, pair.1, down, cause, at);
                 continue;
             }
             let action = usize::from(wire.action);
-            let stale = &mut self.stale[first + place];
+            let stale = &mut self.inputs.stale[first + place];
             let is_stale = *stale & bit != 0;
-            if !(self.actions[action].listens && self.board.focused) {
+            if !(self.actions[action].listens && self.inputs.board.focused) {
                 // Held since before it listened: no press, until it goes up once.
                 if down { *stale |= bit } else { *stale &= !bit }
             } else if plan.hot[action].latched {
@@ -227,7 +227,7 @@ impl Block {
         match down {
             true if self.actions[action].held > 0 => self.release(plan, action, cause, at),
             true => self.press(plan, action, press, at),
-            false => self.stale[wire] &= !bit,
+            false => self.inputs.stale[wire] &= !bit,
         }
     }
 
@@ -235,14 +235,14 @@ impl Block {
     #[inline(always)]
     pub(super) fn edge(&mut self, plan: &Plan, subject: usize, edge: Edge<'_>, at: u64) {
         let hot = &plan.hot[subject];
-        if hot.kinds & edge.kind() != 0 || self.ledger.is_some() {
+        if hot.kinds & edge.kind() != 0 || self.log.ledger.is_some() {
             self.tell_listeners(plan, hot, HeardEdge { edge: &edge, subject: subject as u16 }, at);
         }
     }
 
     #[inline(never)]
     fn tell_listeners(&mut self, plan: &Plan, hot: &HotPlan, heard: HeardEdge<'_>, at: u64) {
-        if self.ledger.is_some() {
+        if self.log.ledger.is_some() {
             return self.tell_listeners_and_ledger(plan, hot, heard, at);
         }
         let kind = heard.edge.kind();

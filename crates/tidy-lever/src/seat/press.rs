@@ -42,15 +42,15 @@ impl Block {
         if hot.works_more {
             self.press_more(plan, action, press, at);
         }
-        if hot.press_cue != NONE && self.ledger.is_none() {
+        if hot.press_cue != NONE && self.log.ledger.is_none() {
             // Nearly every button.
-            if !self.muted {
+            if !self.pulls.muted {
                 let cue_match = CueMatch::lasting(Presses::one(press), at);
                 self.action_matched(plan, action, hot.press_cue, cue_match, at);
             }
             return self.press_finishes(plan, action, (press, first), at);
         }
-        self.edge(plan, action, Edge::Down { press, first, back: self.gave_back }, at);
+        self.edge(plan, action, Edge::Down { press, first, back: self.inputs.gave_back }, at);
         self.press_finishes(plan, action, (press, first), at);
     }
 
@@ -58,7 +58,7 @@ impl Block {
     #[inline]
     fn press_finishes(&mut self, plan: &Plan, action: usize, (press, first): (u64, bool), at: u64) {
         if !plan.hot[action].finishes.is_empty() {
-            self.motions_finish(plan, action, &Edge::Down { press, first, back: self.gave_back }, at);
+            self.motions_finish(plan, action, &Edge::Down { press, first, back: self.inputs.gave_back }, at);
         }
     }
 
@@ -73,7 +73,7 @@ impl Block {
             self.gauge_pressed(plan, action, press, at);
         }
         if how.mash_period > 0 {
-            self.timers.set(plan.first_mash_timer() + action, at + how.mash_period, DuePart::Due);
+            self.cues.timers.set(plan.first_mash_timer() + action, at + how.mash_period, DuePart::Due);
         }
     }
 
@@ -83,7 +83,7 @@ impl Block {
         if held > 0 && self.actions[action].listens {
             self.let_go(plan, action, Cause::LetGo, at);
             // The hand that holds it mashes.
-            let press = self.board.fresh_press(maker(press as u32).trailing_zeros() as u8);
+            let press = self.inputs.board.fresh_press(maker(press as u32).trailing_zeros() as u8);
             self.press(plan, action, press, at);
             self.actions[action].held = held;
         }
@@ -131,7 +131,7 @@ impl Block {
             self.let_go_more(plan, action, cause, at);
         }
         let edge = Edge::Up { cause, held };
-        if hot.press_cue != NONE && self.ledger.is_none() && self.actions[action].listens {
+        if hot.press_cue != NONE && self.log.ledger.is_none() && self.actions[action].listens {
             self.ended(plan, usize::from(hot.press_cue), cause, at);
         } else {
             self.edge(plan, action, edge, at);
@@ -151,14 +151,14 @@ impl Block {
             self.gauge_let_go(plan, action, at);
         }
         if how.mash_period > 0 {
-            self.timers.drop(plan.first_mash_timer() + action);
+            self.cues.timers.drop(plan.first_mash_timer() + action);
         }
     }
 
     /// The state of an action that is about to change its sums in this tick.
     #[inline]
     pub(super) fn touch(&mut self, action: usize) -> &mut ActionState {
-        let tick = self.tick;
+        let tick = self.log.tick;
         let state = &mut self.actions[action];
         if state.tick != tick {
             state.tick = tick;
@@ -170,23 +170,23 @@ impl Block {
     #[inline]
     pub(super) fn happened(&mut self, action: usize, what: What, at: u64, since: u64) {
         let (at, since) = (Moment::played(at), Moment::played(since));
-        self.ring.push(Happening::new(at, since, action as u16, what));
+        self.log.ring.push(Happening::new(at, since, action as u16, what));
     }
 
     /// A pointer is at another place: held, it may drag.
     pub(super) fn pointer_moves(&mut self, plan: &Plan, number: usize, place: (i32, i32), at: u64) {
-        let (pointer, how) = (&mut self.pointers[number], &plan.inputs.pointers[number]);
+        let (pointer, how) = (&mut self.inputs.pointers[number], &plan.inputs.pointers[number]);
         pointer.place = Some(place);
-        if pointer.pressed.is_some() && !pointer.drags && pointer.is_beyond(how.drag_from, self.view) {
+        if pointer.pressed.is_some() && !pointer.drags && pointer.is_beyond(how.drag_from, self.inputs.view) {
             pointer.drags = true;
-            let press = self.board.fresh_press(self.hand);
+            let press = self.inputs.board.fresh_press(self.inputs.hand);
             self.press(plan, usize::from(how.drag), press, at);
         }
     }
 
     /// A pointer is pressed at its place.
     pub(super) fn pointer_pressed(&mut self, pointer: u16) {
-        let pointer = &mut self.pointers[usize::from(pointer)];
+        let pointer = &mut self.inputs.pointers[usize::from(pointer)];
         if pointer.pressed.is_none() {
             (pointer.pressed, pointer.drags) = (pointer.place, false);
         }
@@ -195,13 +195,13 @@ impl Block {
     /// A pointer is let go: the end of a drag, or a click.
     pub(super) fn pointer_let_go(&mut self, plan: &Plan, number: u16, cause: Cause, at: u64) {
         let how = &plan.inputs.pointers[usize::from(number)];
-        let pointer = &mut self.pointers[usize::from(number)];
+        let pointer = &mut self.inputs.pointers[usize::from(number)];
         let drags = core::mem::take(&mut pointer.drags);
         pointer.pressed = None;
         if drags {
             self.release(plan, usize::from(how.drag), cause, at);
         } else if cause == Cause::LetGo {
-            let press = self.board.fresh_press(self.hand);
+            let press = self.inputs.board.fresh_press(self.inputs.hand);
             self.press(plan, usize::from(how.click), press, at);
             self.release(plan, usize::from(how.click), cause, at);
         }

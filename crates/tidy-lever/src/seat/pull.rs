@@ -56,7 +56,7 @@ impl Block {
         if cue_match.lasting && !state.on {
             (state.on, state.on_since) = (true, at);
         }
-        if let Some(rule_state) = self.rule_states.get_mut(usize::from(cue)) {
+        if let Some(rule_state) = self.cues.rule_states.get_mut(usize::from(cue)) {
             rule_state.on |= cue_match.lasting;
         }
         let (moment, since) = (Moment::played(at), Moment::played(cue_match.pressed));
@@ -65,7 +65,7 @@ impl Block {
         self.note(|ledger| ledger.pulled(cue.into(), newest(&cue_match.presses), at, kept));
         let faces_left = cue_match.facing == 0;
         let happening = Happening { amount: cue_match.amount, over, stage, kept, ..happening };
-        self.ring.push(happening.faced(faces_left).aimed(aim));
+        self.log.ring.push(happening.faced(faces_left).aimed(aim));
         if turned_off {
             self.end(plan, number, Cause::Toggled, at);
         } else if pending.let_go {
@@ -125,9 +125,9 @@ impl Block {
     pub(super) fn take_presses(&mut self, plan: &Plan, action: usize, taken: impl Fn(u32) -> bool, end: End, at: u64) {
         for cue in run(&plan.actions[action].cues) {
             let Some((number, set)) = plan.motions_of(cue) else { continue };
-            for press in self.motions[number].finished_on(set, cue as u16).filter(|press| taken(*press)) {
-                if !self.rule_states[cue].presses.has(press) {
-                    self.rule_states[cue].presses.push(u64::from(press));
+            for press in self.cues.motions[number].finished_on(set, cue as u16).filter(|press| taken(*press)) {
+                if !self.cues.rule_states[cue].presses.has(press) {
+                    self.cues.rule_states[cue].presses.push(u64::from(press));
                 }
             }
         }

@@ -62,14 +62,14 @@ impl Seat {
     pub fn relink(&mut self, linkage: &Linkage, bookmarks: &mut [&mut Bookmark]) -> Relinked {
         let (old, new) = (self.linkage.clone(), linkage.clone());
         let ways = Ways::new(&old.0, &new.0);
-        let ledger = self.block.ledger.as_ref().map(|ledger| ledger.anew(&new.0));
+        let ledger = self.block.log.ledger.as_ref().map(|ledger| ledger.anew(&new.0));
         let (block, relinked) = self.block.relinked(&ways);
         for bookmark in bookmarks {
-            let point = block.ring.carried(bookmark.point(), &self.block.ring);
+            let point = block.log.ring.carried(bookmark.point(), &self.block.log.ring);
             bookmark.relink(&ways.before, &ways.sweeps(), point);
         }
         self.block = block;
-        self.block.ledger = ledger.map(Box::new);
+        self.block.log.ledger = ledger.map(Box::new);
         self.linkage = new.clone();
         self.descends_from(&[old.stamp()]);
         relinked
@@ -81,19 +81,21 @@ impl Block {
         let (old, new) = (ways.old, ways.new);
         let at = self.played();
         let mut block = Block::new(new, at, self.room());
-        block.tally = self.tally;
-        (block.next, block.tick, block.tick_began) = (self.next, self.tick, self.tick_began);
-        (block.view, block.used, block.hand) = (self.view, self.used, self.hand);
-        (block.frozen_since, block.frozen_for, block.recheck) = (self.frozen_since, self.frozen_for, self.recheck);
+        block.log.tally = self.log.tally;
+        (block.next, block.log.tick, block.log.tick_began) = (self.next, self.log.tick, self.log.tick_began);
+        (block.inputs.view, block.inputs.used, block.inputs.hand) =
+            (self.inputs.view, self.inputs.used, self.inputs.hand);
+        (block.world.frozen_since, block.world.frozen_for, block.pulls.recheck) =
+            (self.world.frozen_since, self.world.frozen_for, self.pulls.recheck);
         for waiting in self.queue.iter().filter_map(|waiting| ways.waiting(waiting)) {
             block.queue.push(waiting);
         }
-        block.ring = self.ring.mapped(new.stamp, |happening| {
+        block.log.ring = self.log.ring.mapped(new.stamp, |happening| {
             let over = ways.after(happening.over);
             Happening { action: ways.after(happening.action), over, ..*happening }
         });
         block.carry_told(self, ways);
-        block.board.carry(&self.board, &old.inputs, &new.inputs);
+        block.inputs.board.carry(&self.inputs.board, &old.inputs, &new.inputs);
         block.carry_fingers(self, ways);
         block.carry_actions(self, ways);
         let mut relinked = block.carry_rules(self, ways);
@@ -113,7 +115,7 @@ impl Block {
             block.actions[action].listens && was.is_some_and(|was| !was.listens)
         };
         for (contact, how) in new.inputs.contacts.iter().enumerate() {
-            let down = self.board.contacts[contact].down;
+            let down = self.inputs.board.contacts[contact].down;
             let before = old.inputs.contact_like(&new.inputs, contact);
             for number in run(&how.wires) {
                 let wire = new.inputs.wires[number];
@@ -126,10 +128,10 @@ impl Block {
                 });
                 // Bound and heard before: as stale as it was. Else stale while it is held. The legs of a cross count at once.
                 let was = was.filter(|_| !begins(self, usize::from(wire.action)));
-                let stale = was.map_or(down, |was| from.stale[was] & down);
-                self.stale[number] = if wire.leg.is_some() { 0 } else { stale };
-                if wire.leg.is_none() && self.actions[usize::from(wire.action)].listens && self.board.focused {
-                    held[usize::from(wire.action)] += (down & !self.stale[number]).count_ones() as u16;
+                let stale = was.map_or(down, |was| from.inputs.stale[was] & down);
+                self.inputs.stale[number] = if wire.leg.is_some() { 0 } else { stale };
+                if wire.leg.is_none() && self.actions[usize::from(wire.action)].listens && self.inputs.board.focused {
+                    held[usize::from(wire.action)] += (down & !self.inputs.stale[number]).count_ones() as u16;
                 }
             }
         }
@@ -140,7 +142,7 @@ impl Block {
                 self.carry_levels(from, ways, number);
                 self.crossed(new, action.moved);
                 if ways.reads_anew(number) {
-                    self.moved[usize::from(action.moved)].look_again();
+                    self.inputs.moved[usize::from(action.moved)].look_again();
                 }
                 // A direction that it can no longer stand in is a button of nobody's.
                 if let Some(button) = ways.stood_in(from, number).map(usize::from)
@@ -166,9 +168,9 @@ impl Block {
             if self.actions[number].held > 0 && action.mash_period > 0 {
                 let before = usize::from(ways.before[number]);
                 let same = old.actions.get(before).is_some_and(|was| was.mash_period == action.mash_period);
-                let was = from.timers.when(old.first_mash_timer() + before).filter(|_| same);
+                let was = from.cues.timers.when(old.first_mash_timer() + before).filter(|_| same);
                 let (due, phase) = was.unwrap_or((at + action.mash_period, DuePart::Due));
-                self.timers.set(new.first_mash_timer() + number, due, phase);
+                self.cues.timers.set(new.first_mash_timer() + number, due, phase);
             }
         }
     }
@@ -195,10 +197,10 @@ impl Block {
             .iter()
             .map(|wire| {
                 let contact = ways.old.inputs.contacts.partition_point(|contact| contact.wires.end <= *wire);
-                (from.board.contacts[contact].down & !from.stale[*wire as usize]).count_ones()
+                (from.inputs.board.contacts[contact].down & !from.inputs.stale[*wire as usize]).count_ones()
             })
             .sum();
-        usize::from(pointer.touch) == number && self.fingers.points() && u32::from(was.held) > by_controls
+        usize::from(pointer.touch) == number && self.inputs.fingers.points() && u32::from(was.held) > by_controls
     }
 
     /// Whether what put a button down by one press is still bound to it; and it was one press.
@@ -214,7 +216,7 @@ impl Block {
                     new.inputs.wires[wire].leg.is_none() && usize::from(new.inputs.wires[wire].action) == number
                 })
             };
-            from.board.contacts[contact].press == press
+            from.inputs.board.contacts[contact].press == press
                 && new
                     .inputs
                     .contact_like(&old.inputs, contact)
@@ -234,7 +236,7 @@ impl Block {
         let now = &new.inputs.moved[usize::from(new.actions[action].moved)];
         let (to, source) = (run(&now.crosses), run(&was.crosses));
         if to.len() == source.len() {
-            self.crosses[to].copy_from_slice(&from.crosses[source]);
+            self.inputs.crosses[to].copy_from_slice(&from.inputs.crosses[source]);
         }
         for (number, feed) in new.inputs.feeds.iter().enumerate().filter(|(_, feed)| usize::from(feed.action) == action)
         {
@@ -246,10 +248,10 @@ impl Block {
                     && old.inputs.shapes[known.shape as usize] == new.inputs.shapes[feed.shape as usize]
             };
             if let Some((other, _)) = old.inputs.feeds.iter().enumerate().find(same) {
-                self.board.carry_feed(number, &from.board, other);
+                self.inputs.board.carry_feed(number, &from.inputs.board, other);
             }
         }
-        self.board.stir(&new.inputs);
+        self.inputs.board.stir(&new.inputs);
     }
 
     /// The levels of an action's whole controls as their devices said last, bent by its shapes as they are now.
@@ -263,9 +265,9 @@ impl Block {
                 if usize::from(plan.inputs.feeds[number].action) != action {
                     continue;
                 }
-                for (local, x, y) in self.board.levels(&plan.inputs, slot) {
+                for (local, x, y) in self.inputs.board.levels(&plan.inputs, slot) {
                     let level = super::moves::bent(plan, &plan.inputs.feeds[number], how.sort, (x, y));
-                    self.board.set_feed(&plan.inputs, number, local, level);
+                    self.inputs.board.set_feed(&plan.inputs, number, local, level);
                 }
             }
         }

@@ -109,7 +109,7 @@ impl Seat {
     pub fn restore(&mut self, saved: &Saved, bookmarks: &mut [&mut Bookmark]) -> Result<(), RestoreError> {
         saved.check(Some(self), bookmarks.len())?;
         self.block.copy_from(&saved.block);
-        self.block.ring.branch();
+        self.block.log.ring.branch();
         let played = self.block.played();
         self.block.note(|ledger| ledger.goes_back(played));
         for (bookmark, kept) in bookmarks.iter_mut().zip(&saved.bookmarks) {

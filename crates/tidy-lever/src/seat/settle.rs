@@ -22,17 +22,20 @@ impl Block {
                 if plan.cues[cue].rule.is_motion() {
                     return self.motion_may_complete(plan, cue, presses, at);
                 }
-                self.rule_states[cue].open && self.rule_states[cue].presses.shares(presses)
+                self.cues.rule_states[cue].open && self.cues.rule_states[cue].presses.shares(presses)
             });
             let waits = |wait: &PendingPull| wait.action == *rival && wait.cue_match.presses.shares(presses);
-            self.actions[number].listens && (shared || self.waits.iter().any(waits))
+            self.actions[number].listens && (shared || self.pulls.waits.iter().any(waits))
         })
     }
 
     /// Whether there is anything to settle.
     #[inline]
     pub(super) fn has_pulls(&self) -> bool {
-        !(self.pending.is_empty() && self.waits.is_empty() && self.kept.is_empty() && self.standing.is_empty())
+        !(self.pulls.pending.is_empty()
+            && self.pulls.waits.is_empty()
+            && self.pulls.kept.is_empty()
+            && self.pulls.standing.is_empty())
     }
 
     /// Pulls whatever was met in this moment and need not wait, winners first.
@@ -40,14 +43,15 @@ impl Block {
     pub(super) fn settle(&mut self, plan: &Plan, at: u64) {
         let stands = |standing: &Standing| standing.cue_match.is_some();
         let opens = |kept: &PendingPull| self.gate_stands_open(plan, usize::from(kept.action), at);
-        if self.waits.is_empty() && !self.standing.iter().any(stands) && !self.kept.iter().any(opens) {
-            match self.pending.as_slice() {
+        if self.pulls.waits.is_empty() && !self.pulls.standing.iter().any(stands) && !self.pulls.kept.iter().any(opens)
+        {
+            match self.pulls.pending.as_slice() {
                 [] => return,
                 // Nearly always one alone, with nobody to wait for, to beat or to lose to.
                 [one] if !plan.hot[usize::from(one.action)].waits => self.settle_one(plan, at),
                 _ => {}
             }
-            if self.pending.is_empty() {
+            if self.pulls.pending.is_empty() {
                 return;
             }
         }
@@ -55,7 +59,7 @@ impl Block {
     }
 
     pub(super) fn settle_one(&mut self, plan: &Plan, at: u64) {
-        let Some(mut pending) = self.pending.pop() else { return };
+        let Some(mut pending) = self.pulls.pending.pop() else { return };
         self.aim(plan, &mut pending, at);
         let is_open = self.gate_stands_open(plan, usize::from(pending.action), at);
         if is_open { self.pull(plan, &pending, at) } else { self.keep(plan, pending, at) }
@@ -65,7 +69,7 @@ impl Block {
     pub(super) fn aim(&self, plan: &Plan, pending: &mut PendingPull, at: u64) {
         if core::mem::take(&mut pending.fresh) {
             let aim = plan.hot[usize::from(pending.action)].aim;
-            if let Some(moved) = self.moved.get(usize::from(aim)) {
+            if let Some(moved) = self.inputs.moved.get(usize::from(aim)) {
                 pending.aim = moved.aim(at);
             }
         }
@@ -76,32 +80,33 @@ impl Block {
         self.open_gates(plan, at);
         // What waited and need not any longer joins what was met now; what must wait steps aside. Each may free, or hold
         // back, who waits for it in turn.
-        while let Some(place) = (0..self.waits.len()).rev().find(|place| !self.must_wait(plan, &self.waits[*place], at))
+        while let Some(place) =
+            (0..self.pulls.waits.len()).rev().find(|place| !self.must_wait(plan, &self.pulls.waits[*place], at))
         {
-            if self.pending.len() == self.pending.capacity() {
+            if self.pulls.pending.len() == self.pulls.pending.capacity() {
                 break;
             }
-            let pending = self.waits.remove(place);
-            self.pending.insert(0, pending);
+            let pending = self.pulls.waits.remove(place);
+            self.pulls.pending.insert(0, pending);
         }
-        for place in 0..self.pending.len() {
-            let mut pending = self.pending[place];
+        for place in 0..self.pulls.pending.len() {
+            let mut pending = self.pulls.pending[place];
             self.aim(plan, &mut pending, at);
-            self.pending[place] = pending;
+            self.pulls.pending[place] = pending;
         }
         while let Some(place) =
-            (0..self.pending.len()).rev().find(|place| self.must_wait(plan, &self.pending[*place], at))
+            (0..self.pulls.pending.len()).rev().find(|place| self.must_wait(plan, &self.pulls.pending[*place], at))
         {
-            if self.waits.len() == self.waits.capacity() {
+            if self.pulls.waits.len() == self.pulls.waits.capacity() {
                 break;
             }
-            let pending = self.pending.remove(place);
+            let pending = self.pulls.pending.remove(place);
             let lasting = pending.cue_match.lasting && !pending.let_go;
-            self.waits.push(PendingPull { cue_match: CueMatch { lasting, ..pending.cue_match }, ..pending });
+            self.pulls.waits.push(PendingPull { cue_match: CueMatch { lasting, ..pending.cue_match }, ..pending });
         }
-        while !self.pending.is_empty() {
+        while !self.pulls.pending.is_empty() {
             let place = self.unbeaten(plan, at);
-            let pending = self.pending.remove(place);
+            let pending = self.pulls.pending.remove(place);
             if self.gate_stands_open(plan, usize::from(pending.action), at) {
                 self.pull(plan, &pending, at);
             } else {
@@ -109,31 +114,33 @@ impl Block {
             }
         }
         for (place, action) in plan.while_held.iter().enumerate() {
-            let stands = self.standing[place].cue_match.is_some();
+            let stands = self.pulls.standing[place].cue_match.is_some();
             if stands && !self.gate_stands_open(plan, usize::from(*action), at) {
-                self.standing[place].armed = true;
+                self.pulls.standing[place].armed = true;
             }
         }
     }
 
     /// What was kept, or is held for it, is met again where its gate stands open now.
     pub(super) fn open_gates(&mut self, plan: &Plan, at: u64) {
-        for place in (0..self.kept.len()).rev() {
-            let action = usize::from(self.kept[place].action);
-            if self.pending.len() < self.pending.capacity() && self.gate_stands_open(plan, action, at) {
-                let pending = self.kept.remove(place);
+        for place in (0..self.pulls.kept.len()).rev() {
+            let action = usize::from(self.pulls.kept[place].action);
+            if self.pulls.pending.len() < self.pulls.pending.capacity() && self.gate_stands_open(plan, action, at) {
+                let pending = self.pulls.kept.remove(place);
                 if let Some(standing) = self.standing_of(plan, action) {
                     standing.armed = false;
                 }
-                self.pending.insert(0, pending);
+                self.pulls.pending.insert(0, pending);
             }
         }
         for (place, action) in plan.while_held.iter().enumerate() {
-            let Standing { cue_match: Some(cue_match), armed: true, cue } = self.standing[place] else { continue };
+            let Standing { cue_match: Some(cue_match), armed: true, cue } = self.pulls.standing[place] else {
+                continue;
+            };
             let number = usize::from(*action);
-            let waits = self.kept.iter().chain(&self.pending).any(|pending| pending.action == *action);
-            if self.actions[number].listens && !waits && !self.muted && self.gate_stands_open(plan, number, at) {
-                self.standing[place].armed = false;
+            let waits = self.pulls.kept.iter().chain(&self.pulls.pending).any(|pending| pending.action == *action);
+            if self.actions[number].listens && !waits && !self.pulls.muted && self.gate_stands_open(plan, number, at) {
+                self.pulls.standing[place].armed = false;
                 self.action_matched(plan, number, cue, cue_match, at);
             }
         }
@@ -142,25 +149,25 @@ impl Block {
     /// A gate refused a pull: it stays ready for a while, if the action keeps; a newer one replaces an older.
     pub(super) fn keep(&mut self, plan: &Plan, pending: PendingPull, at: u64) {
         let how = &plan.actions[usize::from(pending.action)];
-        let lost = how.keep == 0 || pending.cue_match.repeated || self.muted;
+        let lost = how.keep == 0 || pending.cue_match.repeated || self.pulls.muted;
         self.tell_refused(plan, &pending, at, lost);
         self.refuse(plan, pending, at);
         if lost {
             return;
         }
-        if self.kept.iter().any(|kept| kept.action == pending.action) {
+        if self.pulls.kept.iter().any(|kept| kept.action == pending.action) {
             self.note(|ledger| ledger.replaced(usize::from(pending.action), newest(&pending.cue_match.presses), at));
         }
-        self.kept.retain(|kept| kept.action != pending.action);
+        self.pulls.kept.retain(|kept| kept.action != pending.action);
         let (kept, lasting) = (pending.kept.min(at), pending.cue_match.lasting && !pending.let_go);
-        self.kept.push(PendingPull {
+        self.pulls.kept.push(PendingPull {
             kept,
             let_go: false,
             cue_match: CueMatch { lasting, ..pending.cue_match },
             ..pending
         });
         if pending.kept == NEVER {
-            self.world_timers.set(plan.keep_timer(pending.action), self.world(at) + how.keep, DuePart::Expire);
+            self.world.timers.set(plan.keep_timer(pending.action), self.world_at(at) + how.keep, DuePart::Expire);
         }
     }
 
@@ -173,22 +180,29 @@ impl Block {
 
     /// What was met or waits and loses its press comes to nothing.
     pub(super) fn refuse_all(&mut self, plan: &Plan, loses: impl Fn(&PendingPull) -> bool, by: u16, at: u64) {
-        if let Some(ledger) = &mut self.ledger {
-            for pending in self.pending.iter().chain(&self.waits).chain(&self.kept).filter(|pending| loses(pending)) {
+        if let Some(ledger) = &mut self.log.ledger {
+            for pending in self
+                .pulls
+                .pending
+                .iter()
+                .chain(&self.pulls.waits)
+                .chain(&self.pulls.kept)
+                .filter(|pending| loses(pending))
+            {
                 ledger.beaten(usize::from(pending.cue), newest(&pending.cue_match.presses), by, at);
             }
         }
-        while let Some(place) = self.pending.iter().position(&loses) {
-            let pending = self.pending.remove(place);
+        while let Some(place) = self.pulls.pending.iter().position(&loses) {
+            let pending = self.pulls.pending.remove(place);
             self.refuse(plan, pending, at);
         }
-        self.waits.retain(|pending| !loses(pending));
-        self.kept.retain(|pending| !loses(pending));
+        self.pulls.waits.retain(|pending| !loses(pending));
+        self.pulls.kept.retain(|pending| !loses(pending));
     }
 
     /// The first of what was met that nothing else beats.
     pub(super) fn unbeaten(&self, plan: &Plan, at: u64) -> usize {
-        let all = || self.pending.iter().enumerate();
+        let all = || self.pulls.pending.iter().enumerate();
         let beaten = |(place, pending): &(usize, &PendingPull)| {
             all().any(|(other, rival)| {
                 other != *place
@@ -225,7 +239,7 @@ impl Block {
     #[inline(always)]
     pub(super) fn gate_stands_open(&self, plan: &Plan, action: usize, at: u64) -> bool {
         let cool_until = self.actions[action].cool_until;
-        (cool_until == 0 || self.world(at) >= cool_until)
+        (cool_until == 0 || self.world_at(at) >= cool_until)
             && (!plan.hot[action].gated || self.facts_allow(plan, action, at))
     }
 
@@ -233,6 +247,6 @@ impl Block {
     fn facts_allow(&self, plan: &Plan, action: usize, at: u64) -> bool {
         // Actions count as they stood before this moment's pulls.
         let is_on = |action: u16| self.counts_as_on(usize::from(action), at);
-        gate::is_open(&plan.actions[action].gate, &self.truths, self.world(at), is_on)
+        gate::is_open(&plan.actions[action].gate, &self.world.truths, self.world_at(at), is_on)
     }
 }

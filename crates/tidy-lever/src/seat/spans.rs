@@ -58,14 +58,14 @@ impl Seat {
     /// ```
     pub fn spans(&self) -> impl Iterator<Item = Span<'_>> {
         let (plan, block) = (self.plan(), &self.block);
-        let world = block.world(self.played().as_micros());
-        let kept = block.kept.iter().filter_map(move |pending| {
+        let world = block.world_at(self.played().as_micros());
+        let kept = block.pulls.kept.iter().filter_map(move |pending| {
             let action = &plan.actions[usize::from(pending.action)];
-            let (due, _) = block.world_timers.when(plan.keep_timer(pending.action))?;
+            let (due, _) = block.world.timers.when(plan.keep_timer(pending.action))?;
             let left = micros(due.saturating_sub(world));
             Some(Span { runs: Runs::Kept, name: &action.name, word: None, left, of: micros(action.keep) })
         });
-        let lingers = plan.truths.iter().zip(&block.truths).filter_map(move |(how, truth)| {
+        let lingers = plan.truths.iter().zip(&block.world.truths).filter_map(move |(how, truth)| {
             let ended = truth.ended.filter(|_| !truth.holds && truth.spent.is_none())?;
             let left = (ended + how.longest).checked_sub(world).filter(|left| *left > 0)?;
             let fact = &plan.facts[usize::from(how.fact)];

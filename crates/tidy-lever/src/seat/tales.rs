@@ -31,8 +31,8 @@ impl Block {
         at: u64,
     ) {
         let (rule, edge, subject) = (plan.cues[cue].rule, *heard.edge, heard.subject);
-        let trial_open = self.rule_states[cue].open;
-        let Some(ledger) = &mut self.ledger else { return };
+        let trial_open = self.cues.rule_states[cue].open;
+        let Some(ledger) = &mut self.log.ledger else { return };
         let did = match edge {
             Edge::Down { .. } => Did::Press(subject),
             Edge::Up { .. } => Did::Release(subject),
@@ -81,8 +81,8 @@ impl Block {
 
     /// A rule's timer fell due.
     pub(super) fn tell_due(&mut self, cue: usize, missed: Option<End>, verdict: Verdict, at: u64) {
-        let trial_open = self.rule_states[cue].open;
-        let Some(ledger) = &mut self.ledger else { return };
+        let trial_open = self.cues.rule_states[cue].open;
+        let Some(ledger) = &mut self.log.ledger else { return };
         match verdict {
             Verdict::Matched(cue_match) => ledger.matched(cue, at, newest(&cue_match.presses)),
             // A direction that began an attempt of its own interrupts the others.
@@ -100,8 +100,8 @@ impl Block {
 
     /// The motions of a stick went on or broke.
     pub(super) fn tell_motions(&mut self, plan: &Plan, set_number: usize, shown: &[Motion], turned: Turned) {
-        let Some(mut ledger) = self.ledger.take() else { return };
-        let (set, state) = (&plan.motion_sets[set_number], &self.motions[set_number]);
+        let Some(mut ledger) = self.log.ledger.take() else { return };
+        let (set, state) = (&plan.motion_sets[set_number], &self.cues.motions[set_number]);
         let Turned { at, to, .. } = turned;
         ledger.nearly_turns(set, set_number, at, to);
         self.tell_skipped(plan, &mut ledger, set_number, shown, turned);
@@ -171,13 +171,13 @@ impl Block {
             }
         }
         self.tell_nearly(&mut ledger, plan, set_number, None, at);
-        self.ledger = Some(ledger);
+        self.log.ledger = Some(ledger);
     }
 
     /// A motion was finished, or not.
     pub(super) fn tell_motion(&mut self, plan: &Plan, set_number: usize, outcome: Motion, at: u64) {
-        let Some(mut ledger) = self.ledger.take() else { return };
-        let (set, state) = (&plan.motion_sets[set_number], &self.motions[set_number]);
+        let Some(mut ledger) = self.log.ledger.take() else { return };
+        let (set, state) = (&plan.motion_sets[set_number], &self.cues.motions[set_number]);
         let finished = |ledger: &mut Ledger, bit: usize| {
             let mut trail = *ledger.trail(set_number, bit);
             if let Some(action) = set.finished_by(set.step(bit).1) {
@@ -209,19 +209,19 @@ impl Block {
             }
             Motion::Averted { bit } if heard(bit.into()) => {
                 let trail = finished(&mut ledger, bit.into());
-                let left = self.motions[set_number].facing_of(bit.into()) == 0;
+                let left = self.cues.motions[set_number].facing_of(bit.into()) == 0;
                 ledger.motion_missed(trail, at, End::Faced { left });
             }
             Motion::Early { bit, by } => ledger.trail(set_number, bit.into()).early = by,
             _ => {}
         }
-        self.ledger = Some(ledger);
+        self.log.ledger = Some(ledger);
     }
 
     /// All motions of a stick were dropped.
     pub(super) fn tell_lost(&mut self, plan: &Plan, set_number: usize, shown: &[Motion], end: End, at: u64) {
-        let Some(mut ledger) = self.ledger.take() else { return };
-        let (set, state) = (&plan.motion_sets[set_number], &self.motions[set_number]);
+        let Some(mut ledger) = self.log.ledger.take() else { return };
+        let (set, state) = (&plan.motion_sets[set_number], &self.cues.motions[set_number]);
         for motion in shown {
             let Motion::Broken { bit, .. } = *motion else { continue };
             let bit = usize::from(bit);
@@ -231,14 +231,14 @@ impl Block {
                 ledger.motion_missed(trail, at, end);
             }
         }
-        self.ledger = Some(ledger);
+        self.log.ledger = Some(ledger);
     }
 
     /// The record ends: motions that ran out and were followed by nothing are told as well, each cue's farthest one.
     pub(super) fn tell_unfinished(&mut self, plan: &Plan, at: u64) {
-        let Some(mut ledger) = self.ledger.take() else { return };
+        let Some(mut ledger) = self.log.ledger.take() else { return };
         for (set_number, set) in plan.motion_sets.iter().enumerate() {
-            let state = &self.motions[set_number];
+            let state = &self.cues.motions[set_number];
             let over = |bit: &usize| {
                 let (step, motion) = set.step(*bit);
                 let began = state.began(set, *bit).filter(|began| at.saturating_sub(*began) > motion.within);
@@ -262,24 +262,24 @@ impl Block {
                 }
             }
         }
-        self.ledger = Some(ledger);
+        self.log.ledger = Some(ledger);
     }
 
     /// A gate refused what was met.
     pub(super) fn tell_refused(&mut self, plan: &Plan, pending: &PendingPull, at: u64, for_good: bool) {
-        if self.ledger.is_none() {
+        if self.log.ledger.is_none() {
             return;
         }
         let end = self.why_shut(plan, pending, at);
         let press = newest(&pending.cue_match.presses);
-        if let Some(ledger) = &mut self.ledger {
+        if let Some(ledger) = &mut self.log.ledger {
             ledger.refused(usize::from(pending.cue), press, at, end, for_good);
         }
     }
 
     /// Tells the ledger something, if it is kept.
     pub(super) fn note(&mut self, note: impl FnOnce(&mut Ledger)) {
-        if let Some(ledger) = &mut self.ledger {
+        if let Some(ledger) = &mut self.log.ledger {
             note(ledger);
         }
     }
@@ -287,12 +287,12 @@ impl Block {
     /// Why a gate refuses a pull now.
     pub(super) fn why_shut(&self, plan: &Plan, pending: &PendingPull, at: u64) -> End {
         let action = usize::from(pending.action);
-        let (how, world) = (&plan.actions[action], self.world(at));
+        let (how, world) = (&plan.actions[action], self.world_at(at));
         if world < self.actions[action].cool_until {
             return End::Cooling { left: self.actions[action].cool_until - world };
         }
         let is_on = |action: u16| self.counts_as_on(usize::from(action), at);
-        let answer = |step: Step| gate::is_true(step, &self.truths, world, is_on);
+        let answer = |step: Step| gate::is_true(step, &self.world.truths, world, is_on);
         let asks = |place: &usize| !matches!(how.gate[*place], Step::Not | Step::All(_) | Step::Any(_));
         // The term that alone would open it, or the first that doesn't hold.
         let alone = |place: &usize| {
@@ -305,7 +305,7 @@ impl Block {
         };
         let term = place as u16;
         if let Step::Within(number, within) = how.gate[place] {
-            let truth = &self.truths[usize::from(number)];
+            let truth = &self.world.truths[usize::from(number)];
             // What is false by now anyway was not kept away by what spent it.
             let lingers = truth.ended.is_some_and(|ended| world - ended <= within);
             if truth.spent.is_some() && (truth.holds || lingers) {
@@ -320,13 +320,13 @@ impl Block {
 
     /// At the end of a moment: gates that refused something a while ago may have opened.
     pub(super) fn tell_opened(&mut self, plan: &Plan, at: u64) {
-        let Some(mut ledger) = self.ledger.take() else { return };
+        let Some(mut ledger) = self.log.ledger.take() else { return };
         loop {
             let opened = ledger.refused_lately().find(|(_, action)| self.gate_stands_open(plan, *action, at));
             let Some((place, _)) = opened else { break };
             ledger.opens(place, at);
         }
-        self.ledger = Some(ledger);
+        self.log.ledger = Some(ledger);
     }
 }
 

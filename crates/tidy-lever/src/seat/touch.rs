@@ -52,8 +52,8 @@ impl Seat {
     pub fn panel(&self) -> impl Iterator<Item = PatchReading> {
         let (plan, block) = (self.plan(), &self.block);
         plan.panel.iter().enumerate().map(move |(number, patch)| {
-            let finger = block.fingers.owner(number as u16).map(|slot| &block.fingers.played[slot]);
-            PatchReading::new(patch, finger, block.view, block.hears_patch(plan, number as u16))
+            let finger = block.inputs.fingers.owner(number as u16).map(|slot| &block.inputs.fingers.played[slot]);
+            PatchReading::new(patch, finger, block.inputs.view, block.hears_patch(plan, number as u16))
         })
     }
 }
@@ -61,7 +61,7 @@ impl Seat {
 impl Block {
     pub(crate) fn hears_patch(&self, plan: &Plan, patch: u16) -> bool {
         let patch = &plan.panel[usize::from(patch)];
-        !self.fingers.hidden && patch.actions.iter().any(|action| self.actions[usize::from(*action)].listens)
+        !self.inputs.fingers.hidden && patch.actions.iter().any(|action| self.actions[usize::from(*action)].listens)
     }
 
     /// A finger goes down, moves, lifts or is cancelled.
@@ -69,13 +69,13 @@ impl Block {
     pub(super) fn finger_says(&mut self, plan: &Plan, waiting: Waiting) {
         let Waiting { at, x, y, number, device, .. } = waiting;
         let (name, phase) = (usize::from(number & 0xff), PHASES[usize::from(number >> 8)]);
-        if let Turn::Later(to) = self.fingers.turn(name, phase, waiting.due()) {
+        if let Turn::Later(to) = self.inputs.fingers.turn(name, phase, waiting.due()) {
             return self.move_on(waiting, to);
         }
-        let local = self.board.local(&plan.inputs, device, Family::Touch);
-        self.hand = local;
-        let place = (i64::from(x) * i64::from(self.view[0]), i64::from(y) * i64::from(self.view[1]));
-        let down = self.fingers.down(name);
+        let local = self.inputs.board.local(&plan.inputs, device, Family::Touch);
+        self.inputs.hand = local;
+        let place = (i64::from(x) * i64::from(self.inputs.view[0]), i64::from(y) * i64::from(self.inputs.view[1]));
+        let down = self.inputs.fingers.down(name);
         match (phase, down) {
             (Phase::Down, _) => {
                 if let Some(slot) = down {
@@ -84,10 +84,10 @@ impl Block {
                 }
                 self.finger_down(plan, (name, local), (x, y), place, at);
             }
-            (_, None) => self.tally.unheard += 1,
+            (_, None) => self.log.tally.unheard += 1,
             (Phase::Move, Some(slot)) => {
-                self.fingers.played[slot].place = place;
-                if let Stage::Wild(_, true) = self.fingers.played[slot].stage {
+                self.inputs.fingers.played[slot].place = place;
+                if let Stage::Wild(_, true) = self.inputs.fingers.played[slot].stage {
                     self.point_at(plan, (x, y), at);
                 }
                 self.finger_moves(plan, slot, at);
@@ -105,13 +105,14 @@ impl Block {
         place: fingers::Place,
         at: u64,
     ) {
-        let Some(slot) = self.fingers.played.iter().position(|finger| finger.stage == Stage::Free) else {
-            self.tally.unheard += 1;
+        let Some(slot) = self.inputs.fingers.played.iter().position(|finger| finger.stage == Stage::Free) else {
+            self.log.tally.unheard += 1;
             return;
         };
         self.uses_touch();
-        let stage = if self.board.focused { self.hit(plan, place) } else { Stage::Dead };
-        self.fingers.played[slot] = Finger { stage, local, name: name as u8, origin: place, place, direction: None };
+        let stage = if self.inputs.board.focused { self.hit(plan, place) } else { Stage::Dead };
+        self.inputs.fingers.played[slot] =
+            Finger { stage, local, name: name as u8, origin: place, place, direction: None };
         if let Stage::Wild(_, true) = stage {
             self.point_down(plan, at_view, at);
         }
@@ -120,23 +121,23 @@ impl Block {
 
     /// What a finger going down here will move.
     fn hit(&self, plan: &Plan, place: (i64, i64)) -> Stage {
-        let found = fingers::hit(&plan.panel, place, self.view, |patch| self.hears_patch(plan, patch));
+        let found = fingers::hit(&plan.panel, place, self.inputs.view, |patch| self.hears_patch(plan, patch));
         let patch = found.map(|patch| (patch, &plan.panel[usize::from(patch)]));
         match patch {
             // A second finger on the same patch is ignored.
-            Some((number, _)) if self.fingers.owner(number).is_some() => Stage::Dead,
+            Some((number, _)) if self.inputs.fingers.owner(number).is_some() => Stage::Dead,
             Some((number, patch)) if patch.kind != PatchKind::Zone => Stage::Owned(number),
-            other => Stage::Wild(other.map_or(NONE, |(number, _)| number), !self.fingers.points()),
+            other => Stage::Wild(other.map_or(NONE, |(number, _)| number), !self.inputs.fingers.points()),
         }
     }
 
     /// Tells the controls of what a finger moves where it is now.
     fn finger_moves(&mut self, plan: &Plan, slot: usize, at: u64) {
-        let finger = self.fingers.played[slot];
+        let finger = self.inputs.fingers.played[slot];
         let (Stage::Owned(number) | Stage::Wild(number, _)) = finger.stage else { return };
         let Some(patch) = plan.panel.get(usize::from(number)) else { return };
-        let (level, direction) = patch.level(&finger, self.view);
-        self.fingers.played[slot].direction = direction;
+        let (level, direction) = patch.level(&finger, self.inputs.view);
+        self.inputs.fingers.played[slot].direction = direction;
         let own = if patch.kind == PatchKind::Zone { (ONE, 0) } else { level };
         if let Some(control) = heard_slot(patch.slot) {
             self.control(plan, control, finger.local, own, Cause::LetGo, at);
@@ -148,7 +149,7 @@ impl Block {
 
     /// A finger lifts.
     fn finger_lifts(&mut self, plan: &Plan, slot: usize, at: u64) {
-        let finger = core::mem::take(&mut self.fingers.played[slot]);
+        let finger = core::mem::take(&mut self.inputs.fingers.played[slot]);
         for control in moved_by(plan, finger).into_iter().flatten() {
             self.control(plan, control, finger.local, (0, 0), Cause::LetGo, at);
         }
@@ -160,19 +161,19 @@ impl Block {
     /// A finger is taken away, with what it holds; whether it moved the pointer. One that stays down moves nothing until it
     /// lifts.
     pub(super) fn take_finger(&mut self, plan: &Plan, slot: usize, stays_down: bool) -> bool {
-        let finger = core::mem::take(&mut self.fingers.played[slot]);
+        let finger = core::mem::take(&mut self.inputs.fingers.played[slot]);
         if stays_down {
-            self.fingers.played[slot] = Finger { stage: Stage::Dead, ..finger };
+            self.inputs.fingers.played[slot] = Finger { stage: Stage::Dead, ..finger };
         }
         for control in moved_by(plan, finger).into_iter().flatten() {
             let how = &plan.inputs.slots[usize::from(control)];
             let bit = 1 << finger.local;
             for contact in run(&how.contacts) {
-                self.board.take_contact(contact, bit);
+                self.inputs.board.take_contact(contact, bit);
             }
             for place in run(&how.feeds) {
                 let feed = plan.inputs.slot_feeds[place] as usize;
-                self.board.set_feed(&plan.inputs, feed, usize::from(finger.local), Bent::default());
+                self.inputs.board.set_feed(&plan.inputs, feed, usize::from(finger.local), Bent::default());
             }
         }
         matches!(finger.stage, Stage::Wild(_, true))
@@ -186,9 +187,9 @@ impl Block {
     fn point_down(&mut self, plan: &Plan, place: (i32, i32), at: u64) {
         for number in 0..plan.inputs.pointers.len() {
             let Some(action) = Block::touch_pointer(plan, number) else { continue };
-            self.pointers[number].place = Some(place);
+            self.inputs.pointers[number].place = Some(place);
             if self.actions[action].listens {
-                let press = self.board.fresh_press(self.hand);
+                let press = self.inputs.board.fresh_press(self.inputs.hand);
                 self.press(plan, action, press, at);
             }
         }

@@ -16,28 +16,28 @@ impl Block {
     pub(super) fn uses(&mut self, how: &SlotPlan, (x, y): (i32, i32)) {
         let family = how.family;
         match how.sort {
-            Sort::Button | Sort::Notch if x > 0 => self.used.take(family),
-            Sort::Level if x >= HALF => self.used.take(family),
+            Sort::Button | Sort::Notch if x > 0 => self.inputs.used.take(family),
+            Sort::Level if x >= HALF => self.inputs.used.take(family),
             Sort::Pair => {
                 // By the shaped level where there is one: a dead zone swallows the noise.
-                let pressed = run(&how.contacts).any(|contact| self.board.turned[contact] > 0);
+                let pressed = run(&how.contacts).any(|contact| self.inputs.board.turned[contact] > 0);
                 if pressed || fixed::reaches(x, y, HALF) {
-                    self.used.take(family);
+                    self.inputs.used.take(family);
                 }
             }
             Sort::Counts => {
-                self.used.gone += i64::from(fixed::length(x, y));
-                if self.used.gone >= COUNTS {
-                    self.used.take(family);
+                self.inputs.used.gone += i64::from(fixed::length(x, y));
+                if self.inputs.used.gone >= COUNTS {
+                    self.inputs.used.take(family);
                 }
             }
             Sort::Place => {
-                let (px, py) = self.used.place.replace((x, y)).unwrap_or((x, y));
+                let (px, py) = self.inputs.used.place.replace((x, y)).unwrap_or((x, y));
                 // In counts, so that both ways of moving add up.
                 let way = i64::from(fixed::length(x.saturating_sub(px), y.saturating_sub(py)));
-                self.used.gone += way * COUNTS / SHARE;
-                if self.used.gone >= COUNTS {
-                    self.used.take(family);
+                self.inputs.used.gone += way * COUNTS / SHARE;
+                if self.inputs.used.gone >= COUNTS {
+                    self.inputs.used.take(family);
                 }
             }
             _ => {}
@@ -46,6 +46,6 @@ impl Block {
 
     /// A finger went down.
     pub(super) fn uses_touch(&mut self) {
-        self.used.take(Family::Touch);
+        self.inputs.used.take(Family::Touch);
     }
 }

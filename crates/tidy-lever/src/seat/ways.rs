@@ -85,7 +85,7 @@ impl<'p> Ways<'p> {
     pub(super) fn stood_in(&self, from: &Block, number: usize) -> Option<u16> {
         let before = self.old.actions.get(usize::from(self.before[number]))?;
         let (was, moved) =
-            (self.old.inputs.moved.get(usize::from(before.moved))?, from.moved.get(usize::from(before.moved))?);
+            (self.old.inputs.moved.get(usize::from(before.moved))?, from.inputs.moved.get(usize::from(before.moved))?);
         Some(self.after(was.buttons[moved.direction? as usize])).filter(|button| *button != NONE)
     }
 

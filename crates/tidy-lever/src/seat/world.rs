@@ -55,33 +55,33 @@ impl Plan {
 
 impl Block {
     /// The world's clock at a moment of the hand's, in µs.
-    pub(crate) fn world(&self, at: u64) -> u64 {
-        at.min(self.frozen_since.unwrap_or(at)) - self.frozen_for
+    pub(crate) fn world_at(&self, at: u64) -> u64 {
+        at.min(self.world.frozen_since.unwrap_or(at)) - self.world.frozen_for
     }
 
     /// The next moment at which anything plays; `NEVER` if nothing will.
     #[inline]
     pub(super) fn next_moment(&self) -> u64 {
-        let mut next = self.queue.next_at().min(self.recheck);
-        next = next.min(self.timers.next_at());
-        if self.frozen_since.is_none() {
+        let mut next = self.queue.next_at().min(self.pulls.recheck);
+        next = next.min(self.cues.timers.next_at());
+        if self.world.frozen_since.is_none() {
             // Later than any moment is later than any moment still.
-            next = next.min(self.world_timers.next_at().saturating_add(self.frozen_for));
+            next = next.min(self.world.timers.next_at().saturating_add(self.world.frozen_for));
         }
         next.max(self.next)
     }
 
     /// The game told a fact.
     pub(super) fn tell(&mut self, plan: &Plan, fact: usize, value: u16, at: u64) {
-        if self.facts[fact] == value {
+        if self.world.facts[fact] == value {
             return;
         }
-        self.facts[fact] = value;
+        self.world.facts[fact] = value;
         self.truths_change(plan, fact, value, at);
         if fact == plan.frozen {
-            match self.frozen_since.take() {
-                None => self.frozen_since = Some(at),
-                Some(since) => self.frozen_for += at - since,
+            match self.world.frozen_since.take() {
+                None => self.world.frozen_since = Some(at),
+                Some(since) => self.world.frozen_for += at - since,
             }
         }
     }
@@ -89,23 +89,23 @@ impl Block {
     /// Plays the world's timers that are due at a moment.
     #[inline(never)]
     pub(super) fn world_falls_due(&mut self, plan: &Plan, at: u64, phase: DuePart) {
-        if self.frozen_since.is_some() {
+        if self.world.frozen_since.is_some() {
             return;
         }
-        while let Some(owner) = self.world_timers.take(self.world(at), phase) {
+        while let Some(owner) = self.world.timers.take(self.world_at(at), phase) {
             match plan.world_timer(owner) {
                 WorldTimer::Gauge(gauge) => self.gauge_pulls(plan, gauge, Presses::default(), at),
                 WorldTimer::Recovers(truth) => self.counts_again(truth, at),
                 // A gate that asks for the end of a lingering, or of a cooldown, is looked at in this moment's settling.
                 WorldTimer::Lingered | WorldTimer::Cooled => {}
                 WorldTimer::Keep(action) => {
-                    self.kept.retain(|pending| pending.action != action);
+                    self.pulls.kept.retain(|pending| pending.action != action);
                     self.note(|ledger| ledger.keep_over(usize::from(action), at));
                 }
                 WorldTimer::Mark(place) => {
-                    let Mark { action, mark, .. } = self.marks[place];
+                    let Mark { action, mark, .. } = self.world.marks[place];
                     let at = Moment::from_micros(at);
-                    self.ring.push(Happening::new(at, at, action, What::Mark(mark)));
+                    self.log.ring.push(Happening::new(at, at, action, What::Mark(mark)));
                 }
             }
         }
@@ -113,16 +113,16 @@ impl Block {
 
     /// A truth that was spent counts again.
     fn counts_again(&mut self, truth: usize, at: u64) {
-        let world = self.world(at);
-        let truth = &mut self.truths[truth];
+        let world = self.world_at(at);
+        let truth = &mut self.world.truths[truth];
         (truth.spent, truth.counted) = (None, Some(world));
     }
 
     /// What a fact's new value means for the truths that gates read.
     fn truths_change(&mut self, plan: &Plan, fact: usize, value: u16, at: u64) {
-        let world = self.world(at);
+        let world = self.world_at(at);
         for (number, how) in plan.truths.iter().enumerate().filter(|(_, how)| usize::from(how.fact) == fact) {
-            let truth = &mut self.truths[number];
+            let truth = &mut self.world.truths[number];
             let holds = how.value == value;
             if holds == truth.holds {
                 continue;
@@ -131,45 +131,45 @@ impl Block {
             truth.ended = (!holds).then_some(world);
             truth.broken |= !holds && truth.spent.is_some();
             if holds {
-                self.world_timers.drop(plan.linger_timer(number));
+                self.world.timers.drop(plan.linger_timer(number));
             } else if how.longest > 0 {
-                self.world_timers.set(plan.linger_timer(number), world + how.longest + 1, DuePart::Due);
+                self.world.timers.set(plan.linger_timer(number), world + how.longest + 1, DuePart::Due);
             }
-            match self.truths[number].recovers() {
+            match self.world.truths[number].recovers() {
                 Some(recovers) if recovers <= world => self.counts_again(number, at),
-                Some(recovers) => self.world_timers.set(plan.recover_timer(number), recovers, DuePart::Due),
-                None => self.world_timers.drop(plan.recover_timer(number)),
+                Some(recovers) => self.world.timers.set(plan.recover_timer(number), recovers, DuePart::Due),
+                None => self.world.timers.drop(plan.recover_timer(number)),
             }
         }
     }
 
     /// A truth that was taken over is watched for its ends.
     pub(super) fn watch_truth(&mut self, plan: &Plan, number: usize, world: u64) {
-        let (truth, longest) = (self.truths[number], plan.truths[number].longest);
+        let (truth, longest) = (self.world.truths[number], plan.truths[number].longest);
         if let Some(ended) = truth.ended.filter(|ended| longest > 0 && !truth.holds && ended + longest + 1 > world) {
-            self.world_timers.set(plan.linger_timer(number), ended + longest + 1, DuePart::Due);
+            self.world.timers.set(plan.linger_timer(number), ended + longest + 1, DuePart::Due);
         }
         if let Some(recovers) = truth.recovers() {
-            self.world_timers.set(plan.recover_timer(number), recovers.max(world + 1), DuePart::Due);
+            self.world.timers.set(plan.recover_timer(number), recovers.max(world + 1), DuePart::Due);
         }
     }
 
     /// A pull spends what let it through, cools down, and goes on to the next stage.
     pub(super) fn spend(&mut self, plan: &Plan, action: usize, at: u64) {
-        let (world, how) = (self.world(at), &plan.actions[action]);
+        let (world, how) = (self.world_at(at), &plan.actions[action]);
         let state = &mut self.actions[action];
         state.stage_before = state.stage;
         if let Some((count, truth, within)) = how.stages {
-            let counted = self.truths[usize::from(truth)].counted;
+            let counted = self.world.truths[usize::from(truth)].counted;
             let in_a_row = counted.is_some_and(|counted| world - counted <= within) && state.stage > 0;
             state.stage = if in_a_row { state.stage % count + 1 } else { 1 };
         }
         if how.cooldown > 0 {
             state.cool_until = world + how.cooldown;
-            self.world_timers.set(plan.cool_timer(action as u16), world + how.cooldown, DuePart::Due);
+            self.world.timers.set(plan.cool_timer(action as u16), world + how.cooldown, DuePart::Due);
         }
         for (number, within) in &how.spends {
-            let truth = &mut self.truths[usize::from(*number)];
+            let truth = &mut self.world.truths[usize::from(*number)];
             if !truth.lingers(*within, world) {
                 continue;
             }
@@ -177,9 +177,9 @@ impl Block {
             (truth.broken, truth.counted_before, truth.counted) = (!truth.holds, truth.counted, None);
             match truth.recovers() {
                 Some(recovers) => {
-                    self.world_timers.set(plan.recover_timer(usize::from(*number)), recovers, DuePart::Due)
+                    self.world.timers.set(plan.recover_timer(usize::from(*number)), recovers, DuePart::Due)
                 }
-                None => self.world_timers.drop(plan.recover_timer(usize::from(*number))),
+                None => self.world.timers.drop(plan.recover_timer(usize::from(*number))),
             }
         }
     }
@@ -188,10 +188,10 @@ impl Block {
     /// are as before, its marks are dropped, and a toggle is as it was before that press.
     pub(super) fn give_back(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
         for (number, _) in &plan.actions[action].spends {
-            let truth = &mut self.truths[usize::from(*number)];
+            let truth = &mut self.world.truths[usize::from(*number)];
             if truth.spent.is_some() && usize::from(truth.spender) == action {
                 (truth.spent, truth.counted) = (None, truth.counted_before);
-                self.world_timers.drop(plan.recover_timer(usize::from(*number)));
+                self.world.timers.drop(plan.recover_timer(usize::from(*number)));
             }
         }
         let state = &mut self.actions[action];
@@ -210,8 +210,8 @@ impl Block {
 
     /// Something is on or off since this moment: gates that ask for it are looked at again in the next.
     pub(super) fn recheck_after(&mut self, at: u64) {
-        if !self.kept.is_empty() || self.rechecks {
-            self.recheck = at + 1;
+        if !self.pulls.kept.is_empty() || self.pulls.rechecks {
+            self.pulls.recheck = at + 1;
         }
     }
 
@@ -220,10 +220,10 @@ impl Block {
         for (mark, (_, span)) in plan.actions[action].marks.iter().enumerate() {
             // More than there is room for at once means thousands of pulls a second: the latest are left out.
             let first = plan.first_mark_timer();
-            if let Some(owner) = self.world_timers.free_from(first) {
+            if let Some(owner) = self.world.timers.free_from(first) {
                 let pull = self.actions[action].sums.pulled;
-                self.marks[owner - first] = Mark { action: action as u16, mark: mark as u8, pull };
-                self.world_timers.set(owner, self.world(at) + span, DuePart::Due);
+                self.world.marks[owner - first] = Mark { action: action as u16, mark: mark as u8, pull };
+                self.world.timers.set(owner, self.world_at(at) + span, DuePart::Due);
             }
         }
     }
@@ -233,19 +233,19 @@ impl Block {
         if plan.actions[action].marks.is_empty() {
             return;
         }
-        for (place, mark) in self.marks.iter().enumerate() {
+        for (place, mark) in self.world.marks.iter().enumerate() {
             if usize::from(mark.action) == action && which(mark.pull) {
-                self.world_timers.drop(plan.first_mark_timer() + place);
+                self.world.timers.drop(plan.first_mark_timer() + place);
             }
         }
     }
 
     pub(super) fn gauge_pressed(&mut self, plan: &Plan, action: usize, press: u64, at: u64) {
         let number = usize::from(plan.actions[action].gauge);
-        let world = self.world(at);
-        let was_there = self.gauges[number].is_at_end(&plan.gauges[number], world);
-        self.gauges[number].push(&plan.gauges[number], world);
-        if !was_there && self.gauges[number].is_at_end(&plan.gauges[number], world) {
+        let world = self.world_at(at);
+        let was_there = self.world.gauges[number].is_at_end(&plan.gauges[number], world);
+        self.world.gauges[number].push(&plan.gauges[number], world);
+        if !was_there && self.world.gauges[number].is_at_end(&plan.gauges[number], world) {
             self.gauge_pulls(plan, number, Presses::one(press), at);
         }
         self.gauge_goes_on(plan, number, world);
@@ -253,23 +253,23 @@ impl Block {
 
     pub(super) fn gauge_let_go(&mut self, plan: &Plan, action: usize, at: u64) {
         let number = usize::from(plan.actions[action].gauge);
-        let world = self.world(at);
-        self.gauges[number].let_go(&plan.gauges[number], world);
+        let world = self.world_at(at);
+        self.world.gauges[number].let_go(&plan.gauges[number], world);
         self.gauge_goes_on(plan, number, world);
     }
 
     /// Sets a gauge's timer for the moment at which time alone brings it to its end.
     pub(super) fn gauge_goes_on(&mut self, plan: &Plan, number: usize, world: u64) {
-        match self.gauges[number].reaches(&plan.gauges[number], world) {
-            Some(due) => self.world_timers.set(number, due, DuePart::Due),
-            None => self.world_timers.drop(number),
+        match self.world.gauges[number].reaches(&plan.gauges[number], world) {
+            Some(due) => self.world.timers.set(number, due, DuePart::Due),
+            None => self.world.timers.drop(number),
         }
     }
 
     /// A gauge reached the end at which it pulls.
     fn gauge_pulls(&mut self, plan: &Plan, gauge: usize, presses: Presses, at: u64) {
         let action = usize::from(plan.gauge_actions[gauge]);
-        if self.actions[action].listens && !self.muted {
+        if self.actions[action].listens && !self.pulls.muted {
             let cue_match = CueMatch { presses, pressed: at, ..CueMatch::default() };
             self.action_matched(plan, action, NONE, cue_match, at);
         }

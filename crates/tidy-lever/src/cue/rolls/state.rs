@@ -34,7 +34,7 @@ pub(super) struct Finish {
 }
 
 /// How far the motions of one stick have come.
-#[derive(Clone, Debug, Default)]
+#[derive(Debug, Default)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct MotionState {
     pub(super) active: Vec<u64>,
@@ -109,6 +109,23 @@ pub(super) fn each_bit(mut word: u64) -> impl Iterator<Item = usize> {
     })
 }
 
+impl Clone for MotionState {
+    fn clone(&self) -> MotionState {
+        let mut clone = MotionState::default();
+        clone.clone_from(self);
+        clone
+    }
+
+    /// Without allocating, where both are of the same set.
+    fn clone_from(&mut self, other: &MotionState) {
+        self.active.clone_from(&other.active);
+        self.strayed.clone_from(&other.strayed);
+        self.slots.clone_from(&other.slots);
+        self.finishes.clone_from(&other.finishes);
+        self.track_like(other);
+    }
+}
+
 impl MotionState {
     pub(crate) fn new(set: &MotionSet) -> MotionState {
         MotionState {
@@ -118,15 +135,6 @@ impl MotionState {
             finishes: vec![Finish::default(); set.finishers.len()],
             ..MotionState::default()
         }
-    }
-
-    /// Becomes `other` without allocating, where both are of the same set.
-    pub(crate) fn copy_from(&mut self, other: &MotionState) {
-        self.active.clone_from(&other.active);
-        self.strayed.clone_from(&other.strayed);
-        self.slots.clone_from(&other.slots);
-        self.finishes.clone_from(&other.finishes);
-        self.track_like(other);
     }
 
     /// Whether a state that was read is one of this set.

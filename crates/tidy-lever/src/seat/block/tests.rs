@@ -4,6 +4,7 @@ use super::*;
 use crate::cue::CueMatch;
 use crate::direction::Direction;
 use crate::inputs::signal::Aim;
+use crate::seat::pending::PendingPull;
 use crate::{Control, Device, Event, Linkage, Moment, Profile};
 
 const TEXT: &str = r#"
@@ -64,13 +65,13 @@ fn every_field_that_decides_what_happens_next_is_in_the_hash() {
         let_go: false,
         kept: 0,
     };
-    seat.block.kept.push(pending);
-    seat.block.waits.push(pending);
-    seat.block.marks[0] = Mark { action: 1, mark: 0, pull: 1 };
-    let first = seat.block.world_timers.owners() - seat.block.marks.len();
-    seat.block.world_timers.set(first, 10, crate::timers::DuePart::Due);
+    seat.block.pulls.kept.push(pending);
+    seat.block.pulls.waits.push(pending);
+    seat.block.world.marks[0] = Mark { action: 1, mark: 0, pull: 1 };
+    let first = seat.block.world.timers.owners() - seat.block.world.marks.len();
+    seat.block.world.timers.set(first, 10, crate::timers::DuePart::Due);
     let plan = seat.linkage().0.clone();
-    seat.block.board.local(&plan.inputs, Device::default(), crate::Family::Pad);
+    seat.block.inputs.board.local(&plan.inputs, Device::default(), crate::Family::Pad);
     let before = seat.block.hash();
     macro_rules! changes {
         ($block:ident: $($change:stmt;)*) => {$({
@@ -82,43 +83,43 @@ fn every_field_that_decides_what_happens_next_is_in_the_hash() {
     }
     changes! { b:
         b.next += 1;
-        b.view[1] += 1;
-        b.stale[0] ^= 1;
-        b.crosses[0].left += 1;
-        b.moved[0].x += 1;
-        b.moved[0].since += 1;
-        b.moved[0].direction = Some(Direction::Up);
-        b.moved[0].last = Some(Direction::Up);
-        b.moved[0].last_push.1 += 1;
-        b.moved[0].last_at += 1;
-        b.fingers.hidden = true;
-        b.rule_states[0].presses.push(1);
-        b.rule_states[0].open = true;
-        b.timers.set(0, 5, crate::timers::DuePart::Due);
-        b.timers.set(0, 5, crate::timers::DuePart::Expire);
-        b.marks[0].action += 1;
-        b.marks[0].mark += 1;
-        b.marks[0].pull += 1;
-        b.frozen_since = Some(1);
-        b.frozen_for += 1;
-        b.recheck = 1;
-        b.facts[0] ^= 1;
-        b.hands[0] ^= 1;
-        b.hand += 1;
-        b.motions[0].by ^= 1;
-        b.board.focused = false;
-        b.board.contacts[0].down ^= 1;
-        b.board.contacts[0].press += 1;
-        b.board.set_feed(&plan.inputs, 0, 0, crate::shape::Bent::straight((1, 0)));
-        let _ = b.board.fresh_press(0);
-        let _ = b.modes.set(0, true);
-        b.truths[0].holds ^= true;
-        b.truths[0].ended = Some(1);
-        b.truths[0].spent = Some((1, 0));
-        b.truths[0].spender += 1;
-        b.truths[0].broken ^= true;
-        b.truths[0].counted = Some(1);
-        b.truths[0].counted_before = Some(1);
+        b.inputs.view[1] += 1;
+        b.inputs.stale[0] ^= 1;
+        b.inputs.crosses[0].left += 1;
+        b.inputs.moved[0].x += 1;
+        b.inputs.moved[0].since += 1;
+        b.inputs.moved[0].direction = Some(Direction::Up);
+        b.inputs.moved[0].last = Some(Direction::Up);
+        b.inputs.moved[0].last_push.1 += 1;
+        b.inputs.moved[0].last_at += 1;
+        b.inputs.fingers.hidden = true;
+        b.cues.rule_states[0].presses.push(1);
+        b.cues.rule_states[0].open = true;
+        b.cues.timers.set(0, 5, crate::timers::DuePart::Due);
+        b.cues.timers.set(0, 5, crate::timers::DuePart::Expire);
+        b.world.marks[0].action += 1;
+        b.world.marks[0].mark += 1;
+        b.world.marks[0].pull += 1;
+        b.world.frozen_since = Some(1);
+        b.world.frozen_for += 1;
+        b.pulls.recheck = 1;
+        b.world.facts[0] ^= 1;
+        b.inputs.hands[0] ^= 1;
+        b.inputs.hand += 1;
+        b.cues.motions[0].by ^= 1;
+        b.inputs.board.focused = false;
+        b.inputs.board.contacts[0].down ^= 1;
+        b.inputs.board.contacts[0].press += 1;
+        b.inputs.board.set_feed(&plan.inputs, 0, 0, crate::shape::Bent::straight((1, 0)));
+        let _ = b.inputs.board.fresh_press(0);
+        let _ = b.world.modes.set(0, true);
+        b.world.truths[0].holds ^= true;
+        b.world.truths[0].ended = Some(1);
+        b.world.truths[0].spent = Some((1, 0));
+        b.world.truths[0].spender += 1;
+        b.world.truths[0].broken ^= true;
+        b.world.truths[0].counted = Some(1);
+        b.world.truths[0].counted_before = Some(1);
         b.actions[0].since += 1;
         b.actions[0].last_held += 1;
         b.actions[0].on_since += 1;
@@ -136,21 +137,21 @@ fn every_field_that_decides_what_happens_next_is_in_the_hash() {
         b.actions[0].held += 1;
         b.actions[0].on ^= true;
         b.actions[0].listens ^= true;
-        b.kept[0].action += 1;
-        b.kept[0].kept += 1;
-        b.kept[0].let_go ^= true;
-        b.kept[0].aim.push.0 += 1;
-        b.kept[0].aim.direction = Some(Direction::Up);
-        b.kept[0].aim.held ^= true;
-        b.kept[0].aim.age += 1;
-        b.kept[0].cue_match.lasting ^= true;
-        b.kept[0].cue_match.presses.push(1);
-        b.kept[0].cue_match.pressed += 1;
-        b.kept[0].cue_match.amount += 1;
-        b.kept[0].cue_match.repeated ^= true;
-        b.kept[0].cue_match.facing ^= 1;
-        b.waits[0].action += 1;
-        b.waits.clear();
+        b.pulls.kept[0].action += 1;
+        b.pulls.kept[0].kept += 1;
+        b.pulls.kept[0].let_go ^= true;
+        b.pulls.kept[0].aim.push.0 += 1;
+        b.pulls.kept[0].aim.direction = Some(Direction::Up);
+        b.pulls.kept[0].aim.held ^= true;
+        b.pulls.kept[0].aim.age += 1;
+        b.pulls.kept[0].cue_match.lasting ^= true;
+        b.pulls.kept[0].cue_match.presses.push(1);
+        b.pulls.kept[0].cue_match.pressed += 1;
+        b.pulls.kept[0].cue_match.amount += 1;
+        b.pulls.kept[0].cue_match.repeated ^= true;
+        b.pulls.kept[0].cue_match.facing ^= 1;
+        b.pulls.waits[0].action += 1;
+        b.pulls.waits.clear();
     }
 }
 
@@ -177,8 +178,11 @@ fn states_that_differ_anywhere_differ_in_their_hash() {
                 _ => seat.feed(Event::button(moment, device, keys[dice.usize(0..6)], dice.bool())).unwrap(),
             }
             seat.advance(moment);
-            let Block { actions, board, moved, crosses, rule_states, moments, timers, world_timers, .. } = &seat.block;
-            let Block { gauges, standing, waits, kept, truths, motions, used, fingers, modes, .. } = &seat.block;
+            let Block { actions, inputs, cues, world, pulls, .. } = &seat.block;
+            let Inputs { board, moved, crosses, used, fingers, .. } = inputs;
+            let Cues { rule_states, moments, timers, motions, .. } = cues;
+            let World { timers: world_timers, gauges, truths, modes, .. } = world;
+            let Pulls { standing, waits, kept, .. } = pulls;
             let bare = |action: &ActionState| ActionState { before: Sums::default(), tick: 0, ..*action };
             let mut used = *used;
             (used.changes, used.before) = (0, 0);

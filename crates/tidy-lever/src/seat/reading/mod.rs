@@ -49,15 +49,15 @@ impl Bookmark {
         self.now.clear();
         self.now.extend(block.actions.iter().map(|action| action.sums));
         self.swept.clear();
-        self.swept.extend(block.sweeps.iter().map(|sweep| sweep.nanos(played)));
-        (self.point, self.families) = (block.ring.point(), block.used.changes);
+        self.swept.extend(block.inputs.sweeps.iter().map(|sweep| sweep.nanos(played)));
+        (self.point, self.families) = (block.log.ring.point(), block.inputs.used.changes);
     }
 
     /// Whether it is of a point that the seat went through.
     fn is_of(&self, seat: &Seat) -> bool {
         let block = &seat.block;
-        let fits = self.now.len() == block.actions.len() && self.swept.len() == block.sweeps.len();
-        fits && block.ring.went_through(self.point)
+        let fits = self.now.len() == block.actions.len() && self.swept.len() == block.inputs.sweeps.len();
+        fits && block.log.ring.went_through(self.point)
     }
 
     /// Goes over to another profile with its seat: actions and sweeps by their numbers before.
@@ -115,8 +115,8 @@ pub struct Reading<'s> {
 
 impl<'s> Reading<'s> {
     pub(crate) fn latest(seat: &'s Seat) -> Reading<'s> {
-        let (families, from) = (seat.block.used.before, seat.block.tick_began);
-        Reading { seat, before: None, swept_before: &seat.block.swept, from, families, restarted: false }
+        let (families, from) = (seat.block.inputs.used.before, seat.block.log.tick_began);
+        Reading { seat, before: None, swept_before: &seat.block.inputs.swept, from, families, restarted: false }
     }
 
     pub(crate) fn since(seat: &'s Seat, bookmark: &'s mut Bookmark) -> Reading<'s> {
@@ -152,7 +152,7 @@ impl<'s> Reading<'s> {
 
     /// The family of controls that the player switched to since the last reading; `None` if it has not changed.
     pub fn family_changed(&self) -> Option<crate::control::Family> {
-        let used = &self.seat.block.used;
+        let used = &self.seat.block.inputs.used;
         if used.changes == self.families { None } else { used.family() }
     }
 
@@ -161,7 +161,7 @@ impl<'s> Reading<'s> {
         let state = &self.seat.block.actions[number];
         let before = match self.before {
             Some(before) => before.get(number).copied().unwrap_or_default(),
-            None if state.tick == self.seat.block.tick => state.before,
+            None if state.tick == self.seat.block.log.tick => state.before,
             None => state.sums,
         };
         // Sums wrap around; none goes back, and none grows by half of its range.
@@ -195,7 +195,7 @@ impl<'s> Reading<'s> {
         let edges = self.of(number);
         let moved = self.moved(number);
         let range = moved.map_or([0; 3], |number| self.seat.plan().inputs.moved[number].range);
-        let state = moved.map_or(Moved::default(), |number| self.seat.block.moved[number]);
+        let state = moved.map_or(Moved::default(), |number| self.seat.block.inputs.moved[number]);
         AxisReading { edges, range, state }
     }
 
@@ -203,9 +203,9 @@ impl<'s> Reading<'s> {
     pub fn stick(&self, stick: handle::Stick) -> StickReading {
         let number = self.seat.asked(stick);
         let edges = self.of(number);
-        let state = self.moved(number).map_or(Moved::default(), |number| self.seat.block.moved[number]);
+        let state = self.moved(number).map_or(Moved::default(), |number| self.seat.block.inputs.moved[number]);
         let facing = self.seat.plan().facing;
-        StickReading { edges, state, faces_left: self.seat.block.facts[facing] == 0 }
+        StickReading { edges, state, faces_left: self.seat.block.world.facts[facing] == 0 }
     }
 
     /// How far a sweep turned since the last reading, and in total.
@@ -213,7 +213,7 @@ impl<'s> Reading<'s> {
         let number = self.moved(self.seat.asked(sweep)).and_then(|moved| self.seat.plan().inputs.moved[moved].sweep);
         let Some((number, _)) = number else { return SweepReading::default() };
         let number = usize::from(number);
-        let now = self.seat.block.sweeps[number].nanos(self.seat.block.played());
+        let now = self.seat.block.inputs.sweeps[number].nanos(self.seat.block.played());
         let before = self.swept_before.get(number).copied().unwrap_or_default();
         SweepReading { since: [now[0] - before[0], now[1] - before[1]], total: now }
     }
@@ -225,8 +225,8 @@ impl<'s> Reading<'s> {
         let number = number.map(|number| self.seat.plan().actions[number].pointer);
         let number = number.filter(|number| *number != NONE).map(usize::from);
         let clicks = number.map_or(0, |n| self.sums(usize::from(self.seat.plan().inputs.pointers[n].click)).pressed);
-        let state = number.map_or(PointerState::default(), |number| self.seat.block.pointers[number]);
-        PointerReading { edges, state, clicks, view: self.seat.block.view }
+        let state = number.map_or(PointerState::default(), |number| self.seat.block.inputs.pointers[number]);
+        PointerReading { edges, state, clicks, view: self.seat.block.inputs.view }
     }
 
     /// The value of a gauge, and its presses and pulls.
@@ -238,7 +238,7 @@ impl<'s> Reading<'s> {
             return GaugeReading { edges, micros: 0, floor: 0, ceiling: 1 };
         };
         let (how, block) = (&plan.gauges[number], &self.seat.block);
-        let micros = block.gauges[number].value(how, block.world(block.played()));
+        let micros = block.world.gauges[number].value(how, block.world_at(block.played()));
         GaugeReading { edges, micros, floor: how.floor, ceiling: how.ceiling }
     }
 
@@ -249,13 +249,13 @@ impl<'s> Reading<'s> {
 
     /// Everything that happened since the last reading, oldest first, as far as the history still holds it.
     pub fn happenings(&self) -> impl Iterator<Item = &'s Happening> {
-        let ring = &self.seat.block.ring;
+        let ring = &self.seat.block.log.ring;
         ring.between(self.from, ring.total())
     }
 
     /// How many happenings since the last reading the history no longer holds.
     pub fn lost(&self) -> u64 {
-        self.seat.block.ring.oldest().saturating_sub(self.from)
+        self.seat.block.log.ring.oldest().saturating_sub(self.from)
     }
 
     /// An action's pulls, oldest first, each with its details; and how many are no longer held.
@@ -286,7 +286,7 @@ impl<'s> Reading<'s> {
         which: fn(What) -> bool,
     ) -> Kept<impl Iterator<Item = &'s Happening> + use<'s>> {
         let of = move |happening: &&Happening| Some(usize::from(happening.action)) == number && which(happening.what);
-        let ring = &self.seat.block.ring;
+        let ring = &self.seat.block.log.ring;
         let (from, to) = (self.from, ring.total());
         let lost = total.saturating_sub(ring.between(from, to).filter(of).count() as u64);
         Kept { lost, kept: ring.between(from, to).filter(of) }

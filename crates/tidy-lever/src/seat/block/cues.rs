@@ -1,0 +1,31 @@
+//! How far cues have come, and their timers.
+
+use alloc::vec;
+use alloc::vec::Vec;
+
+use crate::cue::RuleState;
+use crate::cue::rolls::{Motion, MotionSet, MotionState};
+use crate::linkage::Plan;
+use crate::seat::part::part;
+use crate::timers::Timers;
+
+/// At most every step of a stick's motions goes on, and another breaks.
+fn shown_room(plan: &Plan) -> usize {
+    2 * plan.motion_sets.iter().map(MotionSet::step_count).max().unwrap_or(0)
+}
+
+part! {
+    /// How far cues have come.
+    Cues(plan, _, _) {
+        state rule_states: Vec<RuleState> = vec![RuleState::default(); plan.cues.len()];
+        /// What rules that slide remember.
+        state moments: Vec<u64> = vec![0; plan.moments];
+        /// The cues' timers, on the hand's clock; then those of motions and of mashing.
+        state timers: Timers = Timers::new(plan.first_mash_timer() + plan.declared);
+        /// How far the motions of each stick have come.
+        state motions: Vec<MotionState> = plan.motion_sets.iter().map(MotionState::new).collect();
+        /// Empty between events: what they did just now.
+        #[cfg_attr(feature = "serde", serde(skip))]
+        scratch shown: Vec<Motion> = Vec::with_capacity(shown_room(plan));
+    }
+}

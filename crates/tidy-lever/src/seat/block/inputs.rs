@@ -1,0 +1,54 @@
+//! What hands do: what is down, what stands where, and what sticks, sweeps, pointers and fingers make of it.
+
+use alloc::vec;
+use alloc::vec::Vec;
+
+use crate::inputs::board::Board;
+use crate::inputs::cross::CrossState;
+use crate::inputs::fingers::Fingers;
+use crate::inputs::pointer::{PointerState, VIEW};
+use crate::inputs::signal::Moved;
+use crate::inputs::used::Used;
+use crate::seat::part::part;
+use crate::sweep::SweepState;
+
+/// What an event that moves a stick does.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub(crate) enum Moves {
+    /// A key, or an arm of a cross, goes down or up with others.
+    #[default]
+    Press,
+    /// A key goes up.
+    Lift,
+    /// A level changes.
+    Level,
+}
+
+part! {
+    /// What hands do.
+    Inputs(plan, at, room) {
+        state board: Board = Board::new(&plan.inputs, room.devices);
+        /// By wire, one bit a device: held since before the action listened.
+        state stale: Vec<u64> = vec![0; plan.inputs.wires.len()];
+        state crosses: Vec<CrossState> = vec![CrossState::default(); plan.inputs.crosses.len()];
+        state moved: Vec<Moved> = vec![Moved::default(); plan.inputs.moved.len()];
+        state sweeps: Vec<SweepState> = vec![SweepState::starting(at); plan.sweeps];
+        /// The sweeps' totals before the last `advance`, in billionths of a degree.
+        past swept: Vec<[i64; 2]> = vec![[0; 2]; plan.sweeps];
+        state pointers: Vec<PointerState> = vec![PointerState::default(); plan.inputs.pointers.len()];
+        state view: [u32; 2] = VIEW;
+        state fingers: Fingers = Fingers::default();
+        state used: Used = Used::default();
+        /// The devices that moved each stick lately; and the one whose event is played.
+        state hands: Vec<u64> = vec![0; plan.inputs.moved.len()];
+        state hand: u8 = 0;
+        /// What that event does, and whether it only gave a stick back: news of this event alone.
+        #[cfg_attr(feature = "serde", serde(skip))]
+        scratch moves: Moves = Moves::default();
+        #[cfg_attr(feature = "serde", serde(skip))]
+        scratch gave_back: bool = false;
+        /// Whether the sweeps' totals are known to be those above, and to stay so by themselves. It only saves time.
+        #[cfg_attr(feature = "serde", serde(skip))]
+        scratch sweeps_rest: bool = false;
+    }
+}

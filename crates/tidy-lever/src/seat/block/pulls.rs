@@ -1,0 +1,44 @@
+//! Pulls that are not made yet: who waits, who is kept, and what would pull again.
+
+use alloc::vec;
+use alloc::vec::Vec;
+
+use crate::linkage::{ActionPlan, Plan};
+use crate::seat::part::part;
+use crate::seat::pending::{PendingPull, Standing};
+use crate::time::NEVER;
+
+/// How often an action can be met in one moment, or wait, beside every other that does so once.
+const AT_ONCE: usize = 16;
+
+fn count(plan: &Plan, which: impl Fn(&ActionPlan) -> bool) -> usize {
+    plan.actions.iter().filter(|action| which(action)).count()
+}
+
+/// Room for those that wait for others; for none where nobody does.
+fn waits_room(plan: &Plan) -> usize {
+    let waiters = count(plan, |action| !action.waits_for.is_empty());
+    if waiters > 0 { waiters + AT_ONCE } else { 0 }
+}
+
+part! {
+    /// Pulls that are not made yet.
+    Pulls(plan, _, _) {
+        /// Empty between moments.
+        #[cfg_attr(feature = "serde", serde(skip))]
+        scratch pending: Vec<PendingPull> = Vec::with_capacity(plan.declared + AT_ONCE);
+        /// Those that are held back for others.
+        list waits: Vec<PendingPull> = Vec::with_capacity(waits_room(plan));
+        /// Those that a gate refused, one an action.
+        list kept: Vec<PendingPull> = Vec::with_capacity(count(plan, |action| action.keep > 0) + 1);
+        /// By place among the actions that pull again while held.
+        state standing: Vec<Standing> = vec![Standing::default(); plan.while_held.len()];
+        /// When gates that ask what is on are looked at again; `NEVER` for not at all.
+        state recheck: u64 = NEVER;
+        /// Whether any action pulls while held, so that its gate must always be looked at.
+        past rechecks: bool = !plan.while_held.is_empty();
+        /// Nothing pulls while a gap is passed.
+        #[cfg_attr(feature = "serde", serde(skip))]
+        scratch muted: bool = false;
+    }
+}

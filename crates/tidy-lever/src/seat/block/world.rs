@@ -1,0 +1,57 @@
+//! What the game told, and what goes by the world's clock.
+
+use alloc::vec;
+use alloc::vec::Vec;
+
+use crate::gate::{Truth, TruthPlan};
+use crate::gauge::GaugeState;
+use crate::index::NONE;
+use crate::linkage::Plan;
+use crate::mode::Modes;
+use crate::seat::part::{part, plain_fields};
+use crate::timers::Timers;
+
+/// How many of one mark may be under way.
+pub(crate) const MARKS: usize = 64;
+
+/// A mark that is to come back: of which action, which of its marks, and of which of its pulls.
+#[derive(Clone, Copy, Debug)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+pub(crate) struct Mark {
+    pub(crate) action: u16,
+    pub(crate) mark: u8,
+    pub(crate) pull: u32,
+}
+
+impl Mark {
+    pub(crate) fn words(&self) -> [u64; 2] {
+        let Mark { action, mark, pull } = *self;
+        [u64::from(action) << 8 | u64::from(mark), u64::from(pull)]
+    }
+}
+
+plain_fields! {
+    Mark, own => own.words();
+}
+
+/// How a truth stands at first.
+fn first_truth(plan: &Plan, truth: &TruthPlan) -> Truth {
+    Truth { holds: plan.facts[usize::from(truth.fact)].first == truth.value, ..Truth::default() }
+}
+
+part! {
+    /// What the game told, and what goes by the world's clock.
+    World(plan, at, _) {
+        /// Gauges, then truths, keeps, cooldowns, and marks.
+        state timers: Timers = Timers::new(plan.first_mark_timer() + MARKS * plan.marks);
+        /// Those that are under way are hashed with their timers.
+        past marks: Vec<Mark> = vec![Mark { action: NONE, mark: 0, pull: 0 }; MARKS * plan.marks];
+        state gauges: Vec<GaugeState> = plan.gauges.iter().map(|gauge| GaugeState::new(gauge, at)).collect();
+        /// Since when the world stands still, and for how long it did before.
+        state frozen_since: Option<u64> = (plan.facts[plan.frozen].first == 1).then_some(at);
+        state frozen_for: u64 = 0;
+        state truths: Vec<Truth> = plan.truths.iter().map(|truth| first_truth(plan, truth)).collect();
+        state facts: Vec<u16> = plan.facts.iter().map(|fact| fact.first).collect();
+        state modes: Modes = Modes::new(&plan.modes);
+    }
+}

@@ -1,0 +1,231 @@
+//! Parts of a seat's state. Each lists its fields, a line a field: whether it is copied and hashed, its name, and how it is
+//! made. Making, copying, hashing and measuring a part follow from that list.
+//!
+//! ```text
+//!   state    copied, hashed, of a size that the plan decides     list     the same, of any length
+//!   past     copied, not hashed: it decides nothing later        scratch  neither: empty between moments, or outside the state
+//! ```
+
+use alloc::vec::Vec;
+
+use crate::cue::RuleState;
+use crate::cue::rolls::MotionState;
+use crate::gate::Truth;
+use crate::gauge::GaugeState;
+use crate::history::Ring;
+use crate::inputs::board::Board;
+use crate::inputs::cross::CrossState;
+use crate::inputs::fingers::Fingers;
+use crate::inputs::pointer::PointerState;
+use crate::inputs::signal::Moved;
+use crate::inputs::used::Used;
+use crate::mode::Modes;
+use crate::seat::pending::{PendingPull, Standing};
+use crate::sweep::SweepState;
+use crate::timers::Timers;
+
+/// What a field of a part can do.
+pub(crate) trait Field {
+    /// Becomes another one, without allocating where both were made for the same linkage and room.
+    fn copy(&mut self, other: &Self);
+
+    /// What a state's hash is made of, as of the moment that was played last.
+    fn words(&self, played: u64, word: &mut impl FnMut(u64));
+
+    /// Whether one that was read is of the size of one that was made.
+    #[cfg(feature = "serde")]
+    fn fits(&self, _made: &Self) -> bool {
+        true
+    }
+}
+
+/// Fields that are copied as they are: their own words, or a number.
+macro_rules! plain_fields {
+    ($($Type:ty, $own:ident => $words:expr;)*) => {$(
+        impl $crate::seat::part::Field for $Type {
+            #[inline]
+            fn copy(&mut self, other: &$Type) {
+                *self = *other;
+            }
+
+            #[inline]
+            fn words(&self, _played: u64, word: &mut impl FnMut(u64)) {
+                let $own = self;
+                $words.into_iter().for_each(word);
+            }
+        }
+    )*};
+}
+
+plain_fields! {
+    u8, own => [u64::from(*own)];
+    u16, own => [u64::from(*own)];
+    u32, own => [u64::from(*own)];
+    u64, own => [*own];
+    bool, own => [u64::from(*own)];
+    [u32; 2], own => own.map(u64::from);
+    [i64; 2], own => own.map(|one| one as u64);
+    Option<u64>, own => [own.map_or(u64::MAX, |some| some)];
+    CrossState, own => own.words();
+    Moved, own => own.words();
+    PointerState, own => own.words();
+    Used, own => own.words();
+    RuleState, own => own.words();
+    GaugeState, own => own.words();
+    Standing, own => own.words();
+    PendingPull, own => own.words();
+    Truth, own => own.words();
+}
+
+impl<T: Field + Clone> Field for Vec<T> {
+    #[inline]
+    fn copy(&mut self, other: &Vec<T>) {
+        self.clone_from(other);
+    }
+
+    fn words(&self, played: u64, word: &mut impl FnMut(u64)) {
+        word(self.len() as u64);
+        self.iter().for_each(|one| one.words(played, word));
+    }
+
+    #[cfg(feature = "serde")]
+    fn fits(&self, made: &Vec<T>) -> bool {
+        self.len() == made.len()
+    }
+}
+
+/// Fields that know how to copy themselves into their own room.
+macro_rules! own_fields {
+    ($($Type:ty, ($own:ident, $played:pat_param, $word:ident) => $words:expr;)*) => {$(
+        impl Field for $Type {
+            fn copy(&mut self, other: &$Type) {
+                self.copy_from(other);
+            }
+
+            fn words(&self, $played: u64, $word: &mut impl FnMut(u64)) {
+                let $own = self;
+                $words
+            }
+        }
+    )*};
+}
+
+own_fields! {
+    Board, (own, _, word) => own.words(word);
+    Modes, (own, _, word) => own.words().for_each(word);
+    // What happened decides nothing later.
+    Ring, (_own, _, _word) => ();
+}
+
+impl Field for Fingers {
+    fn copy(&mut self, other: &Fingers) {
+        *self = *other;
+    }
+
+    fn words(&self, _: u64, word: &mut impl FnMut(u64)) {
+        self.words(word);
+    }
+}
+
+impl Field for SweepState {
+    fn copy(&mut self, other: &SweepState) {
+        *self = *other;
+    }
+
+    fn words(&self, played: u64, word: &mut impl FnMut(u64)) {
+        self.words(played).into_iter().for_each(word);
+    }
+}
+
+impl Field for MotionState {
+    fn copy(&mut self, other: &MotionState) {
+        self.clone_from(other);
+    }
+
+    fn words(&self, _: u64, word: &mut impl FnMut(u64)) {
+        self.words(word);
+    }
+}
+
+impl Field for Timers {
+    fn copy(&mut self, other: &Timers) {
+        self.copy_from(other);
+    }
+
+    fn words(&self, _: u64, word: &mut impl FnMut(u64)) {
+        self.words().for_each(word);
+    }
+
+    #[cfg(feature = "serde")]
+    fn fits(&self, made: &Timers) -> bool {
+        self.owners() == made.owners() && self.fits()
+    }
+}
+
+/// Makes a part from the list of its fields.
+macro_rules! part {
+    (
+        $(#[$about:meta])*
+        $Part:ident($plan:pat_param, $at:pat_param, $room:pat_param) {
+            $($(#[$field_about:meta])* $how:ident $field:ident: $Type:ty = $new:expr;)*
+        }
+    ) => {
+        $(#[$about])*
+        #[derive(Debug)]
+        #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+        pub(crate) struct $Part {
+            $($(#[$field_about])* pub(crate) $field: $Type,)*
+        }
+
+        impl $Part {
+            /// As it is at first.
+            pub(in crate::seat) fn new($plan: &$crate::linkage::Plan, $at: u64, $room: $crate::seat::Room) -> $Part {
+                $Part { $($field: $new,)* }
+            }
+
+            /// Becomes another one, without allocating where both were made for the same linkage and room.
+            #[inline]
+            pub(in crate::seat) fn copy_from(&mut self, other: &$Part) {
+                $($crate::seat::part::each!(copy $how self.$field, &other.$field);)*
+            }
+
+            /// What a state's hash is made of, as of the moment that was played last.
+            pub(in crate::seat) fn words(&self, played: u64, word: &mut impl FnMut(u64)) {
+                let _ = (played, &word);
+                $($crate::seat::part::each!(words $how self.$field, played, word);)*
+            }
+
+            /// Whether one that was read is of the size of one that was made.
+            #[cfg(feature = "serde")]
+            pub(in crate::seat) fn fits(&self, made: &$Part) -> bool {
+                $($crate::seat::part::each!(fits $how self.$field, &made.$field))&&*
+            }
+        }
+    };
+}
+
+/// What becomes of one field, by how it is kept.
+macro_rules! each {
+    (copy scratch $own:expr, $other:expr) => {};
+    (copy $how:ident $own:expr, $other:expr) => {
+        $crate::seat::part::Field::copy(&mut $own, $other)
+    };
+    (words state $own:expr, $played:expr, $word:expr) => {
+        $crate::seat::part::Field::words(&$own, $played, $word)
+    };
+    (words list $own:expr, $played:expr, $word:expr) => {
+        $crate::seat::part::Field::words(&$own, $played, $word)
+    };
+    (words $how:ident $own:expr, $played:expr, $word:expr) => {};
+    (fits state $own:expr, $made:expr) => {
+        $crate::seat::part::Field::fits(&$own, $made)
+    };
+    (fits past $own:expr, $made:expr) => {
+        $crate::seat::part::Field::fits(&$own, $made)
+    };
+    (fits $how:ident $own:expr, $made:expr) => {
+        true
+    };
+}
+
+pub(crate) use {each, part, plain_fields};
