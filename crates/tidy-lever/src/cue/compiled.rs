@@ -90,10 +90,46 @@ pub(crate) trait RuleLine {
         &[]
     }
 
+    /// The other action that must be down with it, if it wants one.
+    fn with(_: &Rule) -> Option<&str> {
+        None
+    }
+
+    /// The action that finishes it, if one does.
+    fn finished_by(_: &Rule) -> Option<&str> {
+        None
+    }
+
+    /// What a key says where nobody says it, in milliseconds or as a level, if that is the rule's own.
+    #[cfg(feature = "files")]
+    fn default_of(_: &Rule, _key: &str) -> Option<f64> {
+        None
+    }
+
+    /// What would come next, by its name, after so many steps, if that is one thing.
+    fn next(_: &Rule, _came: usize) -> Option<&str> {
+        None
+    }
+
     /// What keeps one that was built in code from being one: what its line could not say.
     fn unfit(_: &Rule) -> Option<String> {
         None
     }
+}
+
+/// What a profile says that a rule forgives: of its action, or of the stick that it listens to.
+pub(crate) trait Tolerances {
+    /// A span in µs by its key; the default where nothing is said.
+    fn span(&mut self, key: &'static str, default: u64) -> u64;
+
+    /// From which push on a stick's positions count, in millionths.
+    fn push_level(&mut self, default: i32) -> i32;
+
+    /// The levels at which the action's own presses begin and end, in millionths.
+    fn levels(&self, default: (i32, i32)) -> (i32, i32);
+
+    /// Reports what is wrong with a span that was said.
+    fn fault(&mut self, key: &'static str, problem: &str);
 }
 
 /// A rule made ready: spans in µs.
@@ -170,6 +206,9 @@ pub(crate) trait CompiledRule: Copy {
     fn pressing(&self) -> Pressing {
         if self.is_eager() { Pressing::Any } else { Pressing::Other }
     }
+
+    /// Takes on what the profile says that it forgives.
+    fn forgive(&mut self, _declared: &Rule, _by: &mut dyn Tolerances) {}
 
     /// Its spans as a player has them.
     fn scale(&mut self, by: &Scaling<'_>);

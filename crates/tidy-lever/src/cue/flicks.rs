@@ -12,7 +12,9 @@ use winnow::prelude::*;
 
 use super::compiled::NEEDS_STICK;
 use super::line::{Input, Read, expected, must, span, word, word_that};
-use super::{CompiledRule, Edge, Kinds, Presses, Push, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
+use super::{
+    CompiledRule, Edge, Kinds, Presses, Push, Role, Rule, RuleContext, RuleLine, Scaling, Tolerances, Verdict,
+};
 use crate::cause::Cause;
 use crate::end::End;
 use crate::time::{Plain, micros};
@@ -23,7 +25,7 @@ pub(crate) struct Flicks {
     over: i32,
     within: u64,
     /// How long the stick must have rested before.
-    pub(crate) rested: u64,
+    rested: u64,
 }
 
 impl RuleLine for Flicks {
@@ -156,6 +158,10 @@ impl CompiledRule for Flicks {
 
     fn needs_stick(&self) -> Option<&'static str> {
         Some(NEEDS_STICK)
+    }
+
+    fn forgive(&mut self, _: &Rule, by: &mut dyn Tolerances) {
+        self.rested = by.span("rested", self.rested);
     }
 
     fn scale(&mut self, by: &Scaling<'_>) {

@@ -43,7 +43,7 @@ mod toggle;
 mod twice;
 mod with;
 
-pub(crate) use compiled::{CompiledRule, WindowFrom};
+pub(crate) use compiled::{CompiledRule, Tolerances, WindowFrom};
 use compiled::{Pressing, RuleLine};
 pub(crate) use edge::{Edge, Kinds, Push, Role};
 pub(crate) use grammar::nearest_rule;

@@ -55,6 +55,11 @@ impl RuleLine for Order {
             _ => None,
         }
     }
+
+    fn next(rule: &Rule, came: usize) -> Option<&str> {
+        let Rule::Order { names, .. } = rule else { return None };
+        names.get(came).map(String::as_str)
+    }
 }
 
 impl CompiledRule for Order {

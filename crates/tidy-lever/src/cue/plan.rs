@@ -5,7 +5,7 @@ use core::fmt;
 
 use winnow::error::{ContextError, ErrMode};
 
-use super::compiled::{CompiledRule, Pressing, RuleLine, WindowFrom};
+use super::compiled::{CompiledRule, Pressing, RuleLine, Tolerances, WindowFrom};
 use super::edge::{Edge, Kinds, Role};
 use super::line::{Input, Read};
 use super::pace::Pace;
@@ -70,6 +70,43 @@ macro_rules! rules {
                     return true;
                 })*
                 false
+            }
+
+            /// The other action that must be down with it, if it wants one.
+            pub(crate) fn with(&self) -> Option<&str> {
+                $($(#[$attribute])?
+                if let Some(name) = super::$file::$Rule::with(self) {
+                    return Some(name);
+                })*
+                None
+            }
+
+            /// The action that finishes it, if one does.
+            pub(crate) fn finished_by(&self) -> Option<&str> {
+                $($(#[$attribute])?
+                if let Some(name) = super::$file::$Rule::finished_by(self) {
+                    return Some(name);
+                })*
+                None
+            }
+
+            /// What a key says where nobody says it, in milliseconds or as a level, if that is the rule's own.
+            #[cfg(feature = "files")]
+            pub(crate) fn default_of(&self, key: &str) -> Option<f64> {
+                $($(#[$attribute])?
+                if let Some(default) = super::$file::$Rule::default_of(self, key) {
+                    return Some(default);
+                })*
+                None
+            }
+
+            /// What would come next, by its name, after so many steps, if that is one thing.
+            pub(crate) fn next(&self, came: usize) -> Option<&str> {
+                $($(#[$attribute])?
+                if let Some(name) = super::$file::$Rule::next(self, came) {
+                    return Some(name);
+                })*
+                None
             }
 
             /// What keeps one that was built in code from being one: what its line could not say.
@@ -155,6 +192,10 @@ macro_rules! rules {
 
             fn pressing(&self) -> Pressing {
                 each!(self, own => own.pressing())
+            }
+
+            fn forgive(&mut self, declared: &Rule, by: &mut dyn Tolerances) {
+                each!(self, own => own.forgive(declared, by))
             }
 
             fn scale(&mut self, by: &Scaling<'_>) {

@@ -19,7 +19,8 @@ use winnow::prelude::*;
 use super::line::{Input, Read, must, span, word};
 use super::pace::longest;
 use super::{
-    CompiledRule, Edge, Kinds, Pace, Presses, Push, Role, Rule, RuleContext, RuleLine, RuleState, Scaling, Verdict,
+    CompiledRule, Edge, Kinds, Pace, Presses, Push, Role, Rule, RuleContext, RuleLine, RuleState, Scaling, Tolerances,
+    Verdict,
 };
 use crate::cause::Cause;
 use crate::direction::Direction;
@@ -38,14 +39,14 @@ const KNOWN: u32 = 1 << 4;
 /// The rule made ready: spans in µs.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub(crate) struct Twice {
-    pub(crate) within: u64,
-    pub(crate) until_neutral: bool,
+    within: u64,
+    until_neutral: bool,
     /// Push at which a direction is given, and below which it must have fallen before.
-    pub(crate) down_at: i32,
-    pub(crate) up_at: i32,
+    down_at: i32,
+    up_at: i32,
     /// How long another straight direction must last to break the attempt.
-    pub(crate) brush: u64,
-    pub(crate) pace: Pace,
+    brush: u64,
+    pace: Pace,
 }
 
 impl RuleLine for Twice {
@@ -75,6 +76,11 @@ impl RuleLine for Twice {
 
     fn forgives(rule: &Rule) -> &'static [&'static str] {
         if matches!(rule, Rule::Twice { .. }) { &["brush", "paced", "down_at", "up_at"] } else { &[] }
+    }
+
+    #[cfg(feature = "files")]
+    fn default_of(rule: &Rule, key: &str) -> Option<f64> {
+        (matches!(rule, Rule::Twice { .. }) && key == "up_at").then_some(0.4)
     }
 }
 
@@ -147,6 +153,12 @@ impl CompiledRule for Twice {
 
     fn needs_stick(&self) -> Option<&'static str> {
         Some("`twice` needs a stick (the same direction twice); for a button, write `2 taps 240ms apart`")
+    }
+
+    fn forgive(&mut self, _: &Rule, by: &mut dyn Tolerances) {
+        self.brush = by.span("brush", self.brush);
+        let (down_at, up_at) = by.levels((self.down_at, self.up_at));
+        (self.down_at, self.up_at) = (down_at, up_at.min(down_at));
     }
 
     fn scale(&mut self, by: &Scaling<'_>) {

@@ -39,6 +39,11 @@ impl RuleLine for With {
         let Rule::With { within, .. } = rule else { return None };
         Some([Some(*within), None])
     }
+
+    fn with(rule: &Rule) -> Option<&str> {
+        let Rule::With { other, .. } = rule else { return None };
+        Some(other)
+    }
 }
 
 impl CompiledRule for With {

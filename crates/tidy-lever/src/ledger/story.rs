@@ -5,7 +5,7 @@ use alloc::string::String;
 use core::time::Duration;
 
 use super::{Attempt, Outcome};
-use crate::cue::{CompiledRule, Rule};
+use crate::cue::CompiledRule;
 use crate::linkage::Linkage;
 
 /// A span in milliseconds: tenths of long ones, every microsecond of short ones.
@@ -114,13 +114,7 @@ impl Attempt {
     /// What would have come next, where that is one thing.
     fn lacked<'l>(&self, linkage: &'l Linkage) -> Option<&'l str> {
         let came = self.steps(linkage).count();
-        match &linkage.0.cues.get(usize::from(self.cue))?.line.rule {
-            Rule::Rolls { steps, then, .. } if steps.iter().all(|step| !step.maybe) => {
-                steps.get(came).map(|step| step.position.name()).or(then.as_deref())
-            }
-            Rule::Order { names, .. } => names.get(came).map(String::as_str),
-            _ => None,
-        }
+        linkage.0.cues.get(usize::from(self.cue))?.line.rule.next(came)
     }
 
     /// What came first; the action itself where nothing is noted.

@@ -7,8 +7,8 @@ use core::time::Duration;
 use winnow::combinator::{cut_err, opt};
 use winnow::prelude::*;
 
-use super::RollsPlan;
-use crate::cue::compiled::{CompiledRule, ON_RELEASE, RuleLine};
+use super::{FRESH, RollsPlan, Seen};
+use crate::cue::compiled::{CompiledRule, ON_RELEASE, RuleLine, Tolerances};
 use crate::cue::line::{Input, Read, expected, listed, must, name, on_release, span, word, word_that};
 use crate::cue::path::{self, PathStep, Position};
 use crate::cue::scaling::Scaling;
@@ -87,6 +87,26 @@ impl RuleLine for Rolls {
             _ => &[],
         }
     }
+
+    fn finished_by(rule: &Rule) -> Option<&str> {
+        let Rule::Rolls { then, .. } = rule else { return None };
+        then.as_deref()
+    }
+
+    /// Only some first positions have to be fresh.
+    #[cfg(feature = "files")]
+    fn default_of(rule: &Rule, key: &str) -> Option<f64> {
+        let Rule::Rolls { steps, .. } = rule else { return None };
+        let must_be = steps.first().is_some_and(PathStep::must_be_fresh);
+        (key == "fresh" && must_be).then_some(FRESH as f64 / 1e3)
+    }
+
+    fn next(rule: &Rule, came: usize) -> Option<&str> {
+        let Rule::Rolls { steps, then, .. } = rule else { return None };
+        let plain = steps.iter().all(|step| !step.maybe);
+        let next = || steps.get(came).map(|step| step.position.name()).or(then.as_deref());
+        if plain { next() } else { None }
+    }
 }
 
 impl CompiledRule for Rolls {
@@ -136,6 +156,26 @@ impl CompiledRule for Rolls {
 
     fn never_held(&self) -> Option<&'static str> {
         self.on_release.then_some(ON_RELEASE)
+    }
+
+    fn forgive(&mut self, declared: &Rule, by: &mut dyn Tolerances) {
+        let Rule::Rolls { steps, .. } = declared else { return };
+        let Some(first) = steps.first() else { return };
+        let RollsPlan { early, astray, seen, .. } = RollsPlan::default();
+        let fresh = if first.must_be_fresh() { FRESH } else { u64::MAX };
+        self.how = RollsPlan {
+            seen: Seen {
+                from_push: by.push_level(seen.from_push),
+                roll: by.span("roll", seen.roll),
+                brush: by.span("brush", seen.brush),
+            },
+            early: by.span("early", early),
+            fresh: by.span("fresh", fresh),
+            astray: by.span("astray", astray),
+        };
+        if self.how.fresh < micros(first.held) {
+            by.fault("fresh", "the first position must be held longer than `fresh` lets it be; make `fresh` longer");
+        }
     }
 
     /// What it forgives is the player's already.

@@ -68,18 +68,19 @@ impl Board {
         if is_at_rest == was_at_rest {
             return;
         }
-        *away ^= 1 << local;
         if is_at_rest {
+            *away &= !(1 << local);
             feed.left = 0;
         } else {
+            *away |= 1 << local;
             self.order += 1;
             feed.left = self.order << ORDER_BITS;
         }
         if let Some(stirred) = stirred_by(plan, &mut self.stirred, number) {
             if is_at_rest {
-                stirred.count -= 1;
+                stirred.count = stirred.count.saturating_sub(1);
             } else {
-                (stirred.count, stirred.feed) = (stirred.count + 1, number as u32);
+                (stirred.count, stirred.feed) = (stirred.count.saturating_add(1), number as u32);
             }
         }
     }
@@ -95,12 +96,11 @@ impl Board {
         }
     }
 
-    /// The only device and feed of a stick or an axis that is away from rest, if it is the only one.
+    /// The feed of a stick or an axis that is away from rest, and what it gives, where one alone is.
     #[inline(always)]
     pub(in crate::inputs) fn only_stirred(&self, moved: usize) -> Option<(usize, Stand)> {
-        let Stirred { feed, .. } = self.stirred[moved];
-        let devices = *self.away.get(feed as usize)?;
-        let feed = feed as usize;
+        let feed = self.stirred[moved].feed as usize;
+        let devices = *self.away.get(feed)?;
         devices.is_power_of_two().then(|| (feed, self.feed(feed, devices.trailing_zeros() as usize)))
     }
 

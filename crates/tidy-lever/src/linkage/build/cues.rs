@@ -104,42 +104,9 @@ impl Builder<'_> {
     /// Adds the tolerances to a compiled rule.
     fn forgiving(&mut self, mut rule: RulePlan, line: &Cue, action: &Action, subject: Option<u16>) -> RulePlan {
         let stick = subject.and_then(|subject| self.profile.actions.get(usize::from(subject)));
-        let from = &[action, stick.unwrap_or(action)][..];
+        let from = [action, stick.unwrap_or(action)];
         let pace = self.pace(action, &mut rule);
-        match &mut rule {
-            RulePlan::Rolls(Rolls { how, .. }) => {
-                let Rule::Rolls { steps, .. } = &line.rule else { return rule };
-                let Some(first) = steps.first() else { return rule };
-                let plain = RollsPlan::default();
-                let (fresh, seen) = (if first.must_be_fresh() { FRESH } else { u64::MAX }, plain.seen);
-                let from_push = self.push_level(from, seen.from_push);
-                *how = RollsPlan {
-                    early: self.forgiven(from, "early", plain.early),
-                    fresh: self.forgiven(from, "fresh", fresh),
-                    astray: self.forgiven(from, "astray", plain.astray),
-                    seen: Seen {
-                        from_push,
-                        roll: self.forgiven(from, "roll", seen.roll),
-                        brush: self.forgiven(from, "brush", seen.brush),
-                    },
-                };
-                if let Some((_, span)) = action.forgives.iter().find(|(key, _)| *key == "fresh")
-                    && how.fresh < micros(first.held)
-                {
-                    let problem = "the first position must be held longer than `fresh` lets it be; make `fresh` longer";
-                    self.fault(span.spot, format!("action.{}.fresh", action.name.value), problem);
-                }
-            }
-            RulePlan::Twice(how) => {
-                how.brush = self.forgiven(from, "brush", how.brush);
-                let levels = (action.down_at.as_ref(), action.up_at.as_ref());
-                let micro = |level: f64| fixed::from_f64(level).unwrap_or(0).clamp(0, i64::from(fixed::ONE)) as i32;
-                how.down_at = levels.0.map_or(how.down_at, |level| micro(level.value));
-                how.up_at = levels.1.map_or(how.up_at, |level| micro(level.value)).min(how.down_at);
-            }
-            RulePlan::Flicks(how) => how.rested = self.forgiven(from, "rested", how.rested),
-            _ => {}
-        }
+        rule.forgive(&line.rule, &mut Forgiving { builder: self, from });
         rule.pace().into_iter().for_each(|own| *own = pace);
         rule
     }
@@ -168,19 +135,18 @@ impl Builder<'_> {
             Some(name) => self.subject(name, spot, path),
         };
         let mut others = Vec::new();
-        match &line.rule {
-            Rule::With { other, .. } => {
-                let other = self.subject(other, spot, path)?;
-                if Some(other) == subject {
-                    self.fault(spot, path, "a chord needs two different actions");
-                }
-                others.push((other, Role::Other));
+        if let Some(other) = line.rule.with() {
+            let other = self.subject(other, spot, path)?;
+            if Some(other) == subject {
+                self.fault(spot, path, "a chord needs two different actions");
             }
-            Rule::Order { names, .. } => others = self.order(number, &line, names, spot, path)?,
-            Rule::Rolls { then: Some(then), .. } => {
-                self.subject(then, spot, path)?;
-            }
-            _ => {}
+            others.push((other, Role::Other));
+        }
+        if let Some(finisher) = line.rule.finished_by() {
+            self.subject(finisher, spot, path)?;
+        }
+        if let Rule::Order { names, .. } = &line.rule {
+            others = self.order(number, &line, names, spot, path)?;
         }
         let kind = subject.and_then(|subject| self.profile.actions.get(usize::from(subject))).map(|a| a.kind.value);
         let rule = RulePlan::new(&line.rule);
@@ -258,5 +224,35 @@ impl Builder<'_> {
             self.faults.push(fault);
         }
         found.map(|number| number as u16)
+    }
+}
+
+/// What an action and the stick that it listens to forgive.
+struct Forgiving<'f, 'p> {
+    builder: &'f mut Builder<'p>,
+    from: [&'f Action; 2],
+}
+
+impl Tolerances for Forgiving<'_, '_> {
+    fn span(&mut self, key: &'static str, default: u64) -> u64 {
+        self.builder.forgiven(&self.from, key, default)
+    }
+
+    fn push_level(&mut self, default: i32) -> i32 {
+        self.builder.push_level(&self.from, default)
+    }
+
+    fn levels(&self, default: (i32, i32)) -> (i32, i32) {
+        let [own, _] = self.from;
+        let micro = |level: f64| fixed::from_f64(level).unwrap_or(0).clamp(0, i64::from(fixed::ONE)) as i32;
+        let down_at = own.down_at.as_ref().map_or(default.0, |level| micro(level.value));
+        (down_at, own.up_at.as_ref().map_or(default.1, |level| micro(level.value)))
+    }
+
+    fn fault(&mut self, key: &'static str, problem: &str) {
+        let [own, _] = self.from;
+        if let Some((_, span)) = own.forgives.iter().find(|(known, _)| *known == key) {
+            self.builder.fault(span.spot, format!("action.{}.{key}", own.name.value), problem);
+        }
     }
 }

@@ -362,8 +362,7 @@ impl Builder<'_> {
             let cue = plan.cues.start as usize + place;
             let hears = |(heard, by, _): &(u16, u16, Role)| (usize::from(*heard), usize::from(*by)) == (number, cue);
             let own = self.listening.iter().any(hears);
-            let finishes =
-                matches!(&line.line.rule, Rule::Rolls { then: Some(name), .. } if *name == action.name.value);
+            let finishes = line.line.rule.finished_by() == Some(action.name.value.as_str());
             finishes || usize::from(line.subject) == number || !is_moved || own
         });
         if listens || plan.cues.is_empty() {

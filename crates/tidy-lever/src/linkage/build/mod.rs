@@ -21,9 +21,10 @@ use alloc::vec::Vec;
 use super::{ActionPlan, ControlView, CuePlan, MOST_ACTIONS, MOST_FACTS, MOST_MODES, MOST_WORDS, Plan};
 use crate::access::Access;
 use crate::control::{CONTROLS, Control, Family, MOST_PATCHES, Part, Sort};
-use crate::cue::rolls::{FRESH, MOST_MAYBES, MotionDraft, MotionSet, Rolls, RollsPlan, Seen};
+use crate::cue::rolls::{MOST_MAYBES, MotionDraft, MotionSet, Rolls, Seen};
 use crate::cue::{
-    CompiledRule, Cue, CueError, MOST_NAMES, Pace, PathStep, Position, Role, Rule, RulePlan, nearest_rule,
+    CompiledRule, Cue, CueError, Edge, MOST_NAMES, Pace, PathStep, Position, Role, Rule, RulePlan, Tolerances,
+    nearest_rule,
 };
 use crate::direction::{Compass, Direction};
 use crate::fact::FactPlan;

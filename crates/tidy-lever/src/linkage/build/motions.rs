@@ -12,7 +12,7 @@ impl Builder<'_> {
                 continue;
             };
             let Some(stick) = self.moved.get_mut(moved) else { continue };
-            stick.pushes |= matches!(line.rule, Rule::Flicks { .. } | Rule::Twice { .. });
+            stick.pushes |= rule.kinds() & Edge::PUSH != 0;
             let Rule::Rolls { steps, then, on_release, within: declared } = &line.rule else { continue };
             let RulePlan::Rolls(rolls) = rule else { continue };
             let own = self.profile.actions[action].cues.iter().find(|own| own.is(&line));

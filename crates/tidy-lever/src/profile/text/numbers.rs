@@ -12,8 +12,7 @@ use super::super::keys::{GAUGE_KEYS, NumberKey, PATCH_KEYS, SHAPE_KEYS, TableKey
 use super::super::{ACTION_KEYS, Faults, Kind, Spot};
 use super::words::{self, Word};
 use super::{Lines, Value, number};
-use crate::cue::rolls::FRESH;
-use crate::cue::{Cue, PathStep, Rule};
+use crate::cue::{Cue, Rule};
 use crate::time::parse_span;
 
 /// One number of a profile: where it is, what it counts and what it may be.
@@ -316,18 +315,10 @@ impl Scan<'_> {
         let rules: Vec<Rule> = lines.into_iter().filter_map(|line| Some(Cue::read(line).ok()?.rule)).collect();
         let is_stick = action.get("kind").and_then(|kind| kind.get_ref().as_str()) == Some(Kind::Stick.name());
         for key in ACTION_KEYS {
-            let fits = |rule: &Rule| match (key.name, rule) {
-                // Only some first positions have to be fresh.
-                ("fresh", Rule::Rolls { steps, .. }) => steps.first().is_some_and(PathStep::must_be_fresh),
-                (key, rule) => rule.forgives(key),
-            };
-            let twice = rules.iter().any(|rule| matches!(rule, Rule::Twice { .. }));
-            let default = match key.name {
-                "fresh" => Some(FRESH as f64 / 1e3),
-                "up_at" if twice => Some(0.4),
-                _ => key.number.and_then(|number| number.default),
-            };
-            let applies = rules.iter().any(fits) || (is_stick && key.name == "settles");
+            let own = rules.iter().find_map(|rule| rule.default_of(key.name));
+            let default = own.or(key.number.and_then(|number| number.default));
+            let forgives = |rule: &Rule| rule.forgives(key.name);
+            let applies = rules.iter().any(forgives) || (is_stick && key.name == "settles");
             let (Some(number), Some(value), true) = (key.number, default, applies) else { continue };
             let path = format!("{name}.{}", key.name);
             if !self.all[first..].iter().any(|number| number.path == path) {
