@@ -341,3 +341,6 @@ fn forget(context: &mut RuleContext<'_>) {
     context.state.drop_attempt();
     context.no_timer();
 }
+
+#[cfg(test)]
+mod tests;

@@ -220,3 +220,21 @@ impl Builder<'_> {
         pairs
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use crate::profile::{Action, Legs, Opposed};
+    use crate::{Linkage, Profile};
+
+    fn pairs(second: Action) -> usize {
+        let keys = || Legs::cross("KeyW", "KeyA", "KeyS", "KeyD");
+        let profile = Profile::new("keys").action(Action::stick("steer").keys(keys())).action(second.keys(keys()));
+        Linkage::build(&profile).unwrap().0.inputs.pairs.len()
+    }
+
+    #[test]
+    fn sticks_on_the_same_keys_share_their_pairs_if_they_mean_the_same_by_both_at_once() {
+        assert_eq!(pairs(Action::stick("choose")), 2);
+        assert_eq!(pairs(Action::stick("choose").opposed(Opposed::Oldest)), 4);
+    }
+}
