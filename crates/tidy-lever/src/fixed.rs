@@ -8,15 +8,20 @@ pub(crate) fn from_f64(value: f64) -> Option<i64> {
     if !value.is_finite() {
         return None;
     }
-    let scaled = value * f64::from(ONE);
-    Some((if scaled < 0.0 { scaled - 0.5 } else { scaled + 0.5 }) as i64)
+    Some(half_away(value) as i64)
 }
 
 /// The same of a level that is at most one either way.
 #[inline(always)]
 pub(crate) fn within(value: f32) -> i32 {
-    let scaled = f64::from(value) * f64::from(ONE);
-    (scaled + 0.5f64.copysign(scaled)) as i32
+    half_away(f64::from(value)) as i32
+}
+
+/// Half a millionth further from 0, so that cutting it off rounds.
+#[inline(always)]
+fn half_away(value: f64) -> f64 {
+    let scaled = value * f64::from(ONE);
+    scaled + 0.5f64.copysign(scaled)
 }
 
 /// The level as a float for the game; nothing inside ever reads it back.

@@ -35,6 +35,24 @@ macro_rules! rules {
             };
         }
 
+        /// What the first of them answers that has an answer.
+        macro_rules! first {
+            ($ask:ident($rule:expr, $more:expr)) => {{
+                $($(#[$attribute])?
+                if let Some(answer) = super::$file::$Rule::$ask($rule, $more) {
+                    return Some(answer);
+                })*
+                None
+            }};
+            ($ask:ident($rule:expr)) => {{
+                $($(#[$attribute])?
+                if let Some(answer) = super::$file::$Rule::$ask($rule) {
+                    return Some(answer);
+                })*
+                None
+            }};
+        }
+
         /// Reads any of them.
         pub(super) fn read_rule(input: &mut Input<'_>) -> Read<Rule> {
             let before = *input;
@@ -74,39 +92,23 @@ macro_rules! rules {
 
             /// The other action that must be down with it, if it wants one.
             pub(crate) fn with(&self) -> Option<&str> {
-                $($(#[$attribute])?
-                if let Some(name) = super::$file::$Rule::with(self) {
-                    return Some(name);
-                })*
-                None
+                first!(with(self))
             }
 
             /// The action that finishes it, if one does.
             pub(crate) fn finished_by(&self) -> Option<&str> {
-                $($(#[$attribute])?
-                if let Some(name) = super::$file::$Rule::finished_by(self) {
-                    return Some(name);
-                })*
-                None
+                first!(finished_by(self))
             }
 
             /// What a key says where nobody says it, in milliseconds or as a level, if that is the rule's own.
             #[cfg(feature = "files")]
             pub(crate) fn default_of(&self, key: &str) -> Option<f64> {
-                $($(#[$attribute])?
-                if let Some(default) = super::$file::$Rule::default_of(self, key) {
-                    return Some(default);
-                })*
-                None
+                first!(default_of(self, key))
             }
 
             /// What would come next, by its name, after so many steps, if that is one thing.
             pub(crate) fn next(&self, came: usize) -> Option<&str> {
-                $($(#[$attribute])?
-                if let Some(name) = super::$file::$Rule::next(self, came) {
-                    return Some(name);
-                })*
-                None
+                first!(next(self, came))
             }
 
             /// What keeps one that was built in code from being one: what its line could not say.
@@ -119,11 +121,7 @@ macro_rules! rules {
                 if spans.into_iter().flatten().any(|span| span.as_micros() == 0 || span > LONGEST_SPAN) {
                     return Some("a span must be longer than nothing, and a day at most".into());
                 }
-                $($(#[$attribute])?
-                if let Some(problem) = super::$file::$Rule::unfit(self) {
-                    return Some(problem);
-                })*
-                None
+                first!(unfit(self))
             }
         }
 

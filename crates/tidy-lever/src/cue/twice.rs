@@ -33,6 +33,10 @@ const STRAIGHTS: [Direction; 4] = [Direction::Right, Direction::Up, Direction::L
 /// Remembered moments: when each straight direction was given last, then the press of each.
 const MOMENTS: usize = 8;
 
+/// A direction is given at this push, and let go below that one, in millionths, unless the profile says otherwise.
+const DOWN_AT: i32 = 550_000;
+const UP_AT: i32 = 400_000;
+
 /// Flag in `note`: the four lowest bits are valid, one for each straight direction that is pushed.
 const KNOWN: u32 = 1 << 4;
 
@@ -80,7 +84,8 @@ impl RuleLine for Twice {
 
     #[cfg(feature = "files")]
     fn default_of(rule: &Rule, key: &str) -> Option<f64> {
-        (matches!(rule, Rule::Twice { .. }) && key == "up_at").then_some(0.4)
+        (matches!(rule, Rule::Twice { .. }) && key == "up_at")
+            .then_some(f64::from(UP_AT) / f64::from(crate::fixed::ONE))
     }
 }
 
@@ -88,7 +93,7 @@ impl CompiledRule for Twice {
     fn of(rule: &Rule) -> Option<Twice> {
         let Rule::Twice { within, until_neutral } = *rule else { return None };
         let within = micros(within);
-        Some(Twice { within, until_neutral, down_at: 550_000, up_at: 400_000, brush: 45_000, pace: None })
+        Some(Twice { within, until_neutral, down_at: DOWN_AT, up_at: UP_AT, brush: 45_000, pace: None })
     }
 
     fn hears(&self, edge: Edge, _: Role, context: &mut RuleContext<'_>) -> Verdict {

@@ -18,7 +18,7 @@ const NEAR: i32 = ONE / 10;
 const UNREAD: (i32, i32) = (i32::MIN, i32::MIN);
 
 /// A value on its way to an action.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(crate) struct Value {
     pub(crate) stand: Stand,
     /// It comes from keys or from a directional pad.
@@ -125,7 +125,7 @@ pub(crate) fn sum(plan: &InputsPlan, board: &Board, crosses: &[CrossState], move
 fn newest_near(plan: &InputsPlan, board: &Board, crosses: &[CrossState], moved: &MovedPlan) -> Value {
     let mut largest = 0;
     each(plan, board, crosses, moved, |value, _| largest = largest.max(value.stand.size));
-    let (mut newest, mut winner) = (0, Value::default());
+    let (mut newest, mut winner) = (0, Value::REST);
     each(plan, board, crosses, moved, |value, left| {
         if value.stand.size + NEAR >= largest && left > newest {
             (winner, newest) = (value, left);

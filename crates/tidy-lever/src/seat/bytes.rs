@@ -127,10 +127,14 @@ impl Saved {
             postcard::from_bytes(state).map_err(|_| BytesError::Damaged)?;
         let room = Room { waiting: waiting as usize, history: history as usize, devices: devices as usize };
         let room = room.checked().map_err(|_| BytesError::Damaged)?;
-        if !block.fits(&linkage.0, room) {
+        // No room is made for what can't be a seat.
+        if block.room() != room {
             return Err(BytesError::Damaged);
         }
         let mut own = Block::new(&linkage.0, block.next, room);
+        if !block.fits(&own, &linkage.0) {
+            return Err(BytesError::Damaged);
+        }
         own.copy_from(&block);
         own.inputs.board.stir(&linkage.0.inputs);
         let root = own.log.ring.rooted_anew();
@@ -144,9 +148,9 @@ impl Saved {
 }
 
 impl Block {
-    /// Whether a state that was read has the size of this plan's and this room's in every part.
-    fn fits(&self, plan: &Plan, room: Room) -> bool {
-        let made = Block::new(plan, self.next, room);
+    /// Whether a state that was read has the size of one that was made for this plan in every part.
+    fn fits(&self, made: &Block, plan: &Plan) -> bool {
+        let room = made.room();
         let motions = self.cues.motions.iter().zip(&plan.motion_sets);
         let facts = self.world.facts.iter().zip(&plan.facts);
         self.inputs.fits(&made.inputs)

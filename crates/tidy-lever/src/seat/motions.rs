@@ -1,7 +1,6 @@
 //! Motions: a stick turns, an action finishes, and what comes of it for all motions of that stick.
 
 use super::block::Block;
-use alloc::vec::Vec;
 
 use crate::cause::Cause;
 use crate::cue::rolls::{Motion, MotionSet, Turned, Wanted};
@@ -147,7 +146,7 @@ impl Block {
             _ => return,
         };
         let mut shown = core::mem::take(&mut self.cues.shown);
-        self.cues.motions[set_number].finish(set, number, (at, press), |motion| put(&mut shown, motion));
+        self.cues.motions[set_number].finish(set, number, (at, press), |motion| motion.put(&mut shown));
         let mut last = NONE;
         for motion in &shown {
             // Of a cue's motions for either side one at most is done.
@@ -185,7 +184,7 @@ impl Block {
     pub(super) fn motions_lost(&mut self, plan: &Plan, set_number: usize, end: End, at: u64) {
         let mut shown = core::mem::take(&mut self.cues.shown);
         self.cues.motions[set_number]
-            .drop_all(|bit| put(&mut shown, Motion::Broken { bit: bit as u16, borne_until: None }));
+            .drop_all(|bit| Motion::Broken { bit: bit as u16, borne_until: None }.put(&mut shown));
         if self.log.ledger.is_some() {
             self.tell_lost(plan, set_number, &shown, end, at);
         }
@@ -240,13 +239,6 @@ impl Block {
     pub(super) fn motion_window_over(&mut self, plan: &Plan, cue: usize, at: u64) {
         self.cues.rule_states[cue].set_motion_over(at + 1);
         self.watch_window(plan, cue, at);
-    }
-}
-
-/// Puts aside what a motion did. There is room for all that one event can do.
-fn put(shown: &mut Vec<Motion>, motion: Motion) {
-    if shown.len() < shown.capacity() {
-        shown.push(motion);
     }
 }
 

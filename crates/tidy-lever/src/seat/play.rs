@@ -22,7 +22,7 @@ impl Block {
     ///   told ▶ timers that fall due ▶ events ▶ pulls are settled ▶ windows expire ▶ who waited on them
     /// ```
     ///
-    /// Returns the next moment behind it at which anything plays; `NEVER`, or as good as that, if nothing will.
+    /// Returns the next moment at which anything plays; one that never comes if nothing will.
     #[inline]
     pub(crate) fn play(&mut self, plan: &Plan, to: u64) -> u64 {
         let mut at = self.next_moment();

@@ -156,12 +156,9 @@ impl Queue {
             self.close_up();
         }
         // Devices report in order, so the place is nearly always the end.
-        if self.waiting.last().is_none_or(|last| last.at < waiting.at) {
-            self.waiting.push(waiting);
-        } else {
+        if !self.push_last(waiting) {
             self.push_between(waiting);
         }
-        self.next = self.next.min(waiting.at);
     }
 
     /// Adds behind everything, if it plays later than that and there is room; whether it was added.
@@ -181,6 +178,7 @@ impl Queue {
         let key = waiting.key();
         let place = self.waiting[self.first..].partition_point(|other| other.key() <= key);
         self.waiting.insert(self.first + place, waiting);
+        self.next = self.next.min(waiting.at);
     }
 
     /// Gives the room of those that were taken out back.

@@ -83,6 +83,15 @@ pub(crate) enum Motion {
     Holds { bit: u16, until: u64 },
 }
 
+impl Motion {
+    /// Puts it aside. There is room for all that one event can do.
+    pub(crate) fn put(self, shown: &mut Vec<Motion>) {
+        if shown.len() < shown.capacity() {
+            shown.push(self);
+        }
+    }
+}
+
 /// What is to be shown of a turn.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(crate) enum Wanted {

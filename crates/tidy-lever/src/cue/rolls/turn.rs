@@ -20,16 +20,13 @@ impl MotionState {
     /// only that a motion came as far as its last step.
     #[inline(never)]
     pub(crate) fn turn(&mut self, set: &MotionSet, turned: Turned, wanted: Wanted, shown: &mut Vec<Motion>) {
-        let mut show = |motion| {
+        let mut show = |motion: Motion| {
             let leads = |bit: u16| {
                 let (step, motion) = set.step(usize::from(bit));
                 step.index + 1 == motion.count
             };
-            // There is room for all that one event can do.
-            if (wanted == Wanted::All || matches!(motion, Motion::Came { bit, .. } if leads(bit)))
-                && shown.len() < shown.capacity()
-            {
-                shown.push(motion);
+            if wanted == Wanted::All || matches!(motion, Motion::Came { bit, .. } if leads(bit)) {
+                motion.put(shown);
             }
         };
         let Turned { at, to, press, facing, digital } = turned;
