@@ -54,6 +54,14 @@ pub(crate) fn reaches(x: i32, y: i32, size: i32) -> bool {
     square(x) + square(y) >= square(size)
 }
 
+/// `value × part / whole`, rounded towards zero, of a value that is no larger than the whole, and a part of at most 2.
+#[inline(always)]
+pub(crate) fn share(value: i32, part: i32, whole: i32) -> i32 {
+    debug_assert!(value.abs() <= whole && part.abs() <= 2 * ONE, "{value} × {part} / {whole}");
+    // Exact, as in `scale`: the product is below 2^53, and the outcome no larger than the part.
+    ((i64::from(value) * i64::from(part)) as f64 / f64::from(whole)) as i32
+}
+
 /// `value × part / whole`, rounded towards zero: a vector scaled so never grows past `part`.
 #[inline]
 pub(crate) fn scale(value: i32, part: i32, whole: i32) -> i32 {
@@ -78,7 +86,7 @@ pub(crate) fn within_one(x: i32, y: i32) -> (i32, i32) {
 #[inline(never)]
 fn shortened(x: i32, y: i32) -> (i32, i32) {
     let size = length(x, y);
-    (scale(x, ONE, size + 1), scale(y, ONE, size + 1))
+    (share(x, ONE, size + 1), share(y, ONE, size + 1))
 }
 
 #[cfg(test)]

@@ -276,7 +276,8 @@ impl ShapePlan {
             if wanted == 0 {
                 return Bent::default();
             }
-            return Bent::straight(fixed::within_one(fixed::scale(x, wanted, size), fixed::scale(y, wanted, size)));
+            let (x, y) = (fixed::share(x, wanted, size), fixed::share(y, wanted, size));
+            return Bent::straight(fixed::within_one(x, y));
         }
         self.bent_pair(x, y)
     }
@@ -312,6 +313,9 @@ impl ShapePlan {
             return Bent::straight((level.clamp(-ONE, ONE), 0));
         }
         let cut = self.past_dead(level);
+        if self.is_round {
+            return Bent::straight((cut, 0));
+        }
         let wanted = self.scaled(self.bent(cut.abs()));
         let turns = (cut < 0) != (self.invert_x || self.invert_y);
         let (to, plain) = (if turns { -wanted } else { wanted }, cut.abs());
@@ -328,7 +332,7 @@ impl ShapePlan {
         if size >= self.full {
             return if level < 0 { -ONE } else { ONE };
         }
-        let left = fixed::scale(size - self.dead, ONE, self.full - self.dead);
+        let left = fixed::share(size - self.dead, ONE, self.full - self.dead);
         if level < 0 { -left } else { left }
     }
 

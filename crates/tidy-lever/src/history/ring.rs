@@ -3,6 +3,7 @@
 use core::ops::Range;
 use core::sync::atomic::{AtomicUsize, Ordering};
 
+use alloc::vec;
 use alloc::vec::Vec;
 
 use super::{Happening, What};
@@ -13,11 +14,11 @@ use crate::time::Moment;
 #[derive(Debug)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Ring {
+    /// As many places as there is room for.
     kept: Vec<Happening>,
-    capacity: usize,
     /// How many there have ever been.
     total: u64,
-    /// Where the next one goes, once all places are taken: the total's rest, without a division.
+    /// Where the next one goes: the total's rest, without a division.
     place: usize,
     #[cfg_attr(feature = "serde", serde(skip))]
     line: Line,
@@ -106,8 +107,9 @@ impl Line {
 impl Ring {
     pub(crate) fn new(capacity: usize, stamp: u32) -> Ring {
         let line = Line::going_off(0, 0);
-        let (kept, root) = (Vec::with_capacity(capacity), line.number);
-        Ring { kept, capacity, total: 0, place: 0, line, stamp, root, chain: 0 }
+        let empty = Happening::new(Moment::ZERO, Moment::ZERO, NONE, What::Pressed);
+        let (kept, root) = (vec![empty; capacity], line.number);
+        Ring { kept, total: 0, place: 0, line, stamp, root, chain: 0 }
     }
 
     /// Where the history stands now.
@@ -128,29 +130,17 @@ impl Ring {
     }
 
     fn numbered(&self, number: u64) -> Option<&Happening> {
-        self.kept.get((number % self.capacity.max(1) as u64) as usize)
+        self.kept.get((number % self.kept.len().max(1) as u64) as usize)
     }
 
     #[inline(always)]
     pub(crate) fn push(&mut self, happening: Happening) {
         self.chain = (self.chain ^ link(&happening)).wrapping_mul(ON);
-        if self.place >= self.kept.len() {
-            self.grow();
-        }
         if let Some(place) = self.kept.get_mut(self.place) {
             *place = Happening { stamp: self.stamp, ..happening };
+            self.place = if self.place + 1 < self.kept.len() { self.place + 1 } else { 0 };
         }
-        self.place = if self.place + 1 < self.capacity { self.place + 1 } else { 0 };
         self.total += 1;
-    }
-
-    /// The ring is not full yet, or keeps nothing: a place for one more, if there is room.
-    #[cold]
-    #[inline(never)]
-    fn grow(&mut self) {
-        if self.kept.len() < self.capacity {
-            self.kept.push(Happening::new(Moment::ZERO, Moment::ZERO, NONE, What::Pressed));
-        }
     }
 
     pub(crate) fn total(&self) -> u64 {
@@ -159,7 +149,7 @@ impl Ring {
 
     /// The number of the oldest that is still kept.
     pub(crate) fn oldest(&self) -> u64 {
-        self.total - self.kept.len() as u64
+        self.total.saturating_sub(self.kept.len() as u64)
     }
 
     /// Those from number `from` to before `to` that are still kept.
@@ -169,12 +159,11 @@ impl Ring {
         kept.filter(|happening| happening.action != NONE)
     }
 
-    /// Whether a ring that was read keeps no more than it has room for.
+    /// Whether a ring that was read has this much room.
     #[cfg(feature = "serde")]
     pub(crate) fn fits(&self, capacity: usize) -> bool {
-        let full = self.kept.len() as u64 == self.total.min(capacity as u64);
         let place = if capacity == 0 { 0 } else { (self.total % capacity as u64) as usize };
-        self.capacity == capacity && full && self.place == place
+        self.kept.len() == capacity && self.place == place
     }
 
     /// The number of its lineage.
@@ -192,13 +181,12 @@ impl Ring {
     }
 
     pub(crate) fn capacity(&self) -> usize {
-        self.capacity
+        self.kept.len()
     }
 
     /// The same with every happening changed; those of no action any more are passed over in reading.
     pub(crate) fn mapped(&self, stamp: u32, map: impl Fn(&Happening) -> Happening) -> Ring {
-        let mut kept = Vec::with_capacity(self.capacity);
-        kept.extend(self.kept.iter().map(|happening| Happening { stamp, ..map(happening) }));
+        let kept = self.kept.iter().map(|happening| Happening { stamp, ..map(happening) }).collect();
         let mut ring = Ring { kept, stamp, line: Line::going_off(0, 0), ..*self };
         ring.root = ring.line.number;
         ring.chain = 0;
@@ -228,17 +216,17 @@ impl Ring {
     pub(crate) fn copy_from(&mut self, other: &Ring) {
         let same = self.line.same_until(other.line).min(self.total).min(other.total);
         let differs = self.total.max(other.total) - same;
-        let full = self.capacity == other.capacity && self.kept.len().min(other.kept.len()) == self.capacity;
-        if full && differs < self.capacity as u64 {
-            let first = (same % self.capacity as u64) as usize;
+        let capacity = self.kept.len();
+        if capacity == other.kept.len() && differs < capacity as u64 {
+            let first = (same % capacity as u64) as usize;
             let end = first + differs as usize;
             let mut copy = |places: Range<usize>| self.kept[places.clone()].copy_from_slice(&other.kept[places]);
-            copy(first..end.min(self.capacity));
-            copy(0..end.saturating_sub(self.capacity));
+            copy(first..end.min(capacity));
+            copy(0..end.saturating_sub(capacity));
         } else {
             self.kept.clone_from(&other.kept);
         }
-        (self.capacity, self.total, self.place, self.line) = (other.capacity, other.total, other.place, other.line);
+        (self.total, self.place, self.line) = (other.total, other.place, other.line);
         (self.root, self.chain) = (other.root, other.chain);
     }
 }

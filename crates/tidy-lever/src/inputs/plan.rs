@@ -87,7 +87,11 @@ pub(crate) struct FeedPlan {
     pub(crate) part: Part,
     /// A leg of a cross; its level is taken as it is.
     pub(crate) leg: bool,
+    /// A whole pair, shaped as one.
+    pub(crate) pair: bool,
     pub(crate) shape: u32,
+    /// That shape, at hand.
+    pub(crate) bends: ShapePlan,
     /// From a control that is digital by nature.
     pub(crate) digital: bool,
     /// For relative counts: billionths of a degree a count, across and up.
@@ -170,6 +174,8 @@ pub(crate) struct MovedPlan {
     pub(crate) pushes: bool,
     /// Whether a motion or such a cue hears it.
     pub(crate) is_heard: bool,
+    /// Whether it is worked out even while it is at rest and doesn't listen.
+    pub(crate) is_restless: bool,
     /// For less than this a straight between a diagonal and rest only flashes by, in µs.
     pub(crate) settles: u64,
 }

@@ -4,7 +4,7 @@
 //! those within a tenth of it, the one that left its rest last.
 
 use crate::direction::Direction;
-use crate::fixed::ONE;
+use crate::fixed::{self, ONE};
 use crate::index::run;
 use crate::inputs::board::Board;
 use crate::inputs::cross::CrossState;
@@ -20,15 +20,23 @@ const UNREAD: (i32, i32) = (i32::MIN, i32::MIN);
 /// A value on its way to an action.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(crate) struct Value {
-    pub(crate) stand: Stand,
+    pub(crate) to: (i32, i32),
+    /// What the dead zone leaves, before curve and scale.
+    pub(crate) push: (i32, i32),
+    pub(crate) points: Points,
     /// It comes from keys or from a directional pad.
     pub(crate) digital: bool,
 }
 
 impl Value {
     /// At rest it points nowhere, wherever it pointed before.
-    pub(crate) const REST: Value =
-        Value { stand: Stand { to: (0, 0), push: (0, 0), size: 0, points: Points::Known(None) }, digital: false };
+    pub(crate) const REST: Value = Value { to: (0, 0), push: (0, 0), points: Points::Known(None), digital: false };
+
+    #[inline(always)]
+    fn of(cross: &CrossState) -> Value {
+        let Stand { to, push, size: _, points } = cross.stand;
+        Value { to, push, points, digital: true }
+    }
 }
 
 /// The state of an axis or a stick.
@@ -97,11 +105,18 @@ pub(crate) fn combine(plan: &InputsPlan, board: &Board, crosses: &[CrossState], 
     let crosses = &crosses[run(&moved.crosses)];
     // Nearly always one alone is away from rest, or none.
     match (crosses, board.stirred(number)) {
-        ([cross], 0) if cross.left > 0 => return Value { stand: cross.stand, digital: true },
+        ([cross], 0) if cross.left > 0 => return Value::of(cross),
         ([] | [_], 0) => return Value::REST,
         ([] | [CrossState { left: 0, .. }], 1) => {
-            if let Some((feed, stand)) = board.only_stirred(number) {
-                return Value { stand, digital: plan.feeds[feed].digital };
+            if let Some((number, feed)) = board.only_stirred(number) {
+                return feed.value(plan.feeds[number].digital);
+            }
+        }
+        ([cross], 1) => {
+            if let Some((number, feed)) = board.only_stirred(number) {
+                let (size, other) = (cross.stand.size, feed.size());
+                let is_feed = if size.abs_diff(other) <= NEAR as u32 { feed.left > cross.left } else { other > size };
+                return if is_feed { feed.value(plan.feeds[number].digital) } else { Value::of(cross) };
             }
         }
         _ => {}
@@ -115,7 +130,7 @@ pub(crate) fn sum(plan: &InputsPlan, board: &Board, crosses: &[CrossState], move
     let mut sum = [0; 2];
     if board.focused {
         let crosses = &crosses[run(&moved.crosses)];
-        each(plan, board, crosses, moved, |value, _| sum = [sum[0] + value.stand.to.0, sum[1] + value.stand.to.1]);
+        each(plan, board, crosses, moved, |value, _, _| sum = [sum[0] + value.to.0, sum[1] + value.to.1]);
     }
     sum
 }
@@ -124,27 +139,33 @@ pub(crate) fn sum(plan: &InputsPlan, board: &Board, crosses: &[CrossState], move
 #[inline(never)]
 fn newest_near(plan: &InputsPlan, board: &Board, crosses: &[CrossState], moved: &MovedPlan) -> Value {
     let mut largest = 0;
-    each(plan, board, crosses, moved, |value, _| largest = largest.max(value.stand.size));
+    each(plan, board, crosses, moved, |_, size, _| largest = largest.max(size));
     let (mut newest, mut winner) = (0, Value::REST);
-    each(plan, board, crosses, moved, |value, left| {
-        if value.stand.size + NEAR >= largest && left > newest {
+    each(plan, board, crosses, moved, |value, size, left| {
+        if size + NEAR >= largest && left > newest {
             (winner, newest) = (value, left);
         }
     });
     winner
 }
 
-/// Shows each contender that is away from rest, an action's own crosses among them, and which left its rest later.
+/// Shows each contender that is away from rest, an action's own crosses among them, its size, and which left its rest later.
 #[inline]
-fn each(plan: &InputsPlan, board: &Board, crosses: &[CrossState], moved: &MovedPlan, mut show: impl FnMut(Value, u64)) {
+fn each(
+    plan: &InputsPlan,
+    board: &Board,
+    crosses: &[CrossState],
+    moved: &MovedPlan,
+    mut show: impl FnMut(Value, i32, u64),
+) {
     for cross in crosses {
         if cross.left > 0 {
-            show(Value { stand: cross.stand, digital: true }, cross.left);
+            show(Value::of(cross), cross.stand.size, cross.left);
         }
     }
     for number in run(&moved.feeds) {
         for feed in board.away(number) {
-            show(Value { stand: feed.stand(), digital: plan.feeds[number].digital }, feed.left);
+            show(feed.value(plan.feeds[number].digital), feed.size(), feed.left);
         }
     }
 }
@@ -178,7 +199,7 @@ impl Moved {
     /// Takes on a value at a moment; says how the direction changed, if it did.
     #[inline(always)]
     pub(crate) fn take(&mut self, plan: &MovedPlan, value: Value, at: u64) -> Option<Turn> {
-        let Value { stand: Stand { to: (x, y), push, size, points }, digital } = value;
+        let Value { to: (x, y), push, points, digital } = value;
         self.push = push;
         if (x, y) == self.live && digital == self.digital {
             return None;
@@ -192,8 +213,8 @@ impl Moved {
         if to != from {
             self.turn(plan, to, at);
         }
-        if to.is_some() && size >= self.peak_size {
-            (self.peak, self.peak_size) = ((x, y), size);
+        if to.is_some() && fixed::reaches(x, y, self.peak_size) {
+            (self.peak, self.peak_size) = ((x, y), fixed::length(x, y));
         }
         let stays = to.is_none() && plan.rest == Rest::Last && (x, y) == (0, 0);
         (self.x, self.y) = if stays { self.last_push } else { (x, y) };
@@ -201,14 +222,21 @@ impl Moved {
     }
 
     /// Where a value points that says so with what was before.
-    #[inline(never)]
+    #[inline(always)]
     fn points(&self, plan: &MovedPlan, (x, y): (i32, i32), digital: bool) -> Option<Direction> {
-        if !plan.stick {
-            return MovedPlan::sideways(x);
+        match (plan.stick, plan.compass.four) {
+            (false, _) => MovedPlan::sideways(x),
+            (true, false) => plan.compass.read(x, y, self.direction),
+            (true, true) => self.points_of_four(plan, (x, y), digital),
         }
+    }
+
+    /// The same on a stick with four directions.
+    #[inline(never)]
+    fn points_of_four(&self, plan: &MovedPlan, (x, y): (i32, i32), digital: bool) -> Option<Direction> {
         // After a relink it may stand where this compass never points.
-        let stood = self.direction.filter(|from| !(plan.compass.four && from.is_diagonal()));
-        if plan.compass.four && digital && x != 0 && x.abs() == y.abs() {
+        let stood = self.direction.filter(|from| !from.is_diagonal());
+        if digital && x != 0 && x.abs() == y.abs() {
             let before = if self.live == UNREAD { (0, 0) } else { self.live };
             return plan.compass.newest_of_two((x, y), before, stood);
         }

@@ -229,7 +229,7 @@ impl Block {
     }
 
     /// Plays the timers that are due at a moment, in one of its phases.
-    #[inline(always)]
+    #[inline(never)]
     pub(super) fn fall_due(&mut self, plan: &Plan, at: u64, phase: DuePart) {
         if self.cues.timers.is_due(at, phase) {
             self.hand_falls_due(plan, at, phase);

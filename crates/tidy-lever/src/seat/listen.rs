@@ -5,7 +5,7 @@ use crate::cause::Cause;
 use crate::end::End;
 use crate::fixed;
 use crate::index::{NONE, run};
-use crate::inputs::signal::{self, Moved};
+use crate::inputs::signal::Moved;
 use crate::linkage::Plan;
 
 impl Block {
@@ -75,7 +75,7 @@ impl Block {
         if plan.inputs.moved[number].sweep.is_some() {
             return self.moved(plan, moved, Cause::LetGo, at);
         }
-        let value = signal::combine(&plan.inputs, &self.inputs.board, &self.inputs.crosses, number);
+        let value = self.inputs.value(plan, number);
         self.inputs.moved[number].take(&plan.inputs.moved[number], value, at);
         // Nothing entered where it stands.
         self.inputs.moved[number].press = 0;

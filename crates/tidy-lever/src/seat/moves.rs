@@ -2,7 +2,6 @@
 
 use super::block::{Block, Moves};
 use crate::cause::Cause;
-use crate::control::{Part, Sort as ControlSort};
 use crate::cue::{CompiledRule, Edge, Push};
 use crate::direction::Direction;
 use crate::fixed;
@@ -42,9 +41,9 @@ impl Block {
         }
         let feeds = &plan.inputs.slot_feeds[run(&slot_plan.feeds)];
         for number in feeds {
-            let number = *number as usize;
-            let level = bent(plan, &plan.inputs.feeds[number], slot_plan.sort, (x, y));
-            self.inputs.board.set_feed(&plan.inputs, number, usize::from(local), level);
+            let feed = &plan.inputs.feeds[*number as usize];
+            let level = bent(feed, (x, y));
+            self.inputs.board.set_feed((feed, *number), usize::from(local), level);
         }
         for number in feeds {
             let feed = &plan.inputs.feeds[*number as usize];
@@ -94,23 +93,18 @@ impl Block {
         let number = usize::from(number);
         let how = &plan.inputs.moved[number];
         let listens = self.actions[usize::from(how.action)].listens;
-        if listens || how.pushes || how.sweep.is_some() || !self.inputs.moved[number].is_still() {
-            self.works_out(plan, number, cause, at);
+        if listens || how.is_restless || !self.inputs.moved[number].is_still() {
+            self.works_out(plan, (number, how), listens, cause, at);
         }
     }
 
     /// Works an axis or a stick out again.
     #[inline(never)]
-    fn works_out(&mut self, plan: &Plan, number: usize, cause: Cause, at: u64) {
-        let how = &plan.inputs.moved[number];
-        let listens = self.actions[usize::from(how.action)].listens;
+    fn works_out(&mut self, plan: &Plan, (number, how): (usize, &MovedPlan), listens: bool, cause: Cause, at: u64) {
         if how.sweep.is_some() {
             return self.sweeps_on(plan, number, listens, at);
         }
-        let mut value = signal::Value::REST;
-        if listens {
-            value = signal::combine(&plan.inputs, &self.inputs.board, &self.inputs.crosses, number);
-        }
+        let value = if listens { self.inputs.value(plan, number) } else { signal::Value::REST };
         let state = &mut self.inputs.moved[number];
         let (push, live) = (state.push, state.live());
         let turn = state.take(how, value, at);
@@ -241,12 +235,10 @@ impl Block {
 }
 
 /// What a control says, as one of its feeds has it: a leg's level is taken as it is, everything else is shaped.
-#[inline]
-pub(super) fn bent(plan: &Plan, feed: &FeedPlan, sort: ControlSort, (x, y): (i32, i32)) -> Bent {
-    let shape = &plan.inputs.shapes[feed.shape as usize];
-    if feed.leg || feed.part != Part::Whole || sort == ControlSort::Level {
-        let level = feed.part.level(x, y);
-        return if feed.leg { Bent::straight((level, 0)) } else { shape.level(level) };
+#[inline(always)]
+pub(super) fn bent(feed: &FeedPlan, (x, y): (i32, i32)) -> Bent {
+    if feed.leg {
+        return Bent::straight((feed.part.level(x, y), 0));
     }
-    shape.pair(x, y)
+    if feed.pair { feed.bends.pair(x, y) } else { feed.bends.level(feed.part.level(x, y)) }
 }

@@ -25,42 +25,66 @@ impl Block {
     /// Returns the next moment at which anything plays; one that never comes if nothing will.
     #[inline]
     pub(crate) fn play(&mut self, plan: &Plan, to: u64) -> u64 {
-        let mut at = self.next_moment();
-        while at <= to {
-            self.moment(plan, at);
-            at = self.next_moment();
+        let mut due = self.next_due();
+        loop {
+            let at = self.queue.next_at().min(due).max(self.next);
+            if at > to {
+                self.next = to + 1;
+                return at;
+            }
+            due = self.moment(plan, at, due);
         }
-        self.next = to + 1;
-        at
     }
 
+    /// Plays a moment; `due` is when the next timer is. Returns when it is after this.
     #[inline(always)]
-    fn moment(&mut self, plan: &Plan, at: u64) {
-        while let Some(told) = self.queue.pop_told(at) {
-            self.tellings(plan, told);
+    fn moment(&mut self, plan: &Plan, at: u64, mut due: u64) -> u64 {
+        if self.queue.tells(at) {
+            due = self.tellings(plan, at);
         }
-        self.fall_due(plan, at, DuePart::Due);
+        if due <= at {
+            self.fall_due(plan, at, DuePart::Due);
+        }
         while let Some(event) = self.queue.pop_at(at) {
             self.event(plan, event);
         }
-        if self.has_pulls() {
-            self.settle(plan, at);
+        self.settle_events(plan, at);
+        due = self.next_due();
+        let waits = !(self.pulls.waits.is_empty() && self.pulls.pending.is_empty());
+        if due <= at || waits || self.log.ledger.is_some() {
+            due = self.moment_ends(plan, at);
         }
+        due
+    }
+
+    /// What the game told plays before anything else of its moment.
+    #[inline(never)]
+    fn tellings(&mut self, plan: &Plan, at: u64) -> u64 {
+        while let Some(told) = self.queue.pop_told(at) {
+            self.telling(plan, told);
+        }
+        self.next_due()
+    }
+
+    /// Windows expire, and who waited on them is settled.
+    #[inline(never)]
+    fn moment_ends(&mut self, plan: &Plan, at: u64) -> u64 {
         self.fall_due(plan, at, DuePart::Expire);
         if self.pulls.recheck <= at {
             self.pulls.recheck = NEVER;
         }
-        if !self.pulls.waits.is_empty() || !self.pulls.pending.is_empty() {
+        if !(self.pulls.waits.is_empty() && self.pulls.pending.is_empty()) {
             self.settle(plan, at);
         }
         if self.log.ledger.is_some() {
             self.tell_opened(plan, at);
         }
+        self.next_due()
     }
 
     /// What the game told.
     #[inline(never)]
-    fn tellings(&mut self, plan: &Plan, waiting: Waiting) {
+    fn telling(&mut self, plan: &Plan, waiting: Waiting) {
         let Waiting { at, x, y, number, what, .. } = waiting;
         let number = usize::from(number);
         match what {

@@ -14,31 +14,30 @@ impl Block {
     /// A control of an action went down, as the press of this identity.
     #[inline]
     pub(super) fn press(&mut self, plan: &Plan, action: usize, press: u64, at: u64) {
-        let first = self.goes_down(action, press, at);
+        self.goes_down(action, press, at);
         if plan.hot[action].is_heard {
-            self.press_is_heard(plan, action, (press, first), at);
+            self.press_is_heard(plan, action, press, at);
         }
     }
 
-    /// Notes a press; whether it is the first.
+    /// Notes a press.
     #[inline(never)]
-    fn goes_down(&mut self, action: usize, press: u64, at: u64) -> bool {
+    fn goes_down(&mut self, action: usize, press: u64, at: u64) {
         let state = self.touch(action);
-        let first = state.held == 0;
-        if first {
+        if state.held == 0 {
             state.since = at;
         }
         state.press = press;
         state.held = state.held.saturating_add(1);
         state.sums.pressed = state.sums.pressed.wrapping_add(1);
         self.happened(action, What::Pressed, at, at);
-        first
     }
 
     /// What stands on a press.
     #[inline(never)]
-    fn press_is_heard(&mut self, plan: &Plan, action: usize, (press, first): (u64, bool), at: u64) {
+    fn press_is_heard(&mut self, plan: &Plan, action: usize, press: u64, at: u64) {
         let hot = &plan.hot[action];
+        let first = self.actions[action].held == 1;
         if hot.works_more {
             self.press_more(plan, action, press, at);
         }
@@ -104,29 +103,28 @@ impl Block {
     /// The last control of an action went up, or was taken from it.
     #[inline]
     pub(super) fn let_go(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
-        let held = self.goes_up(action, cause, at);
+        self.goes_up(action, cause, at);
         if plan.hot[action].is_heard {
-            self.release_is_heard(plan, action, (cause, held), at);
+            self.release_is_heard(plan, action, cause, at);
         }
     }
 
-    /// Notes that an action was let go; for how long it had been held.
+    /// Notes that an action was let go.
     #[inline(never)]
-    fn goes_up(&mut self, action: usize, cause: Cause, at: u64) -> u64 {
+    fn goes_up(&mut self, action: usize, cause: Cause, at: u64) {
         let state = self.touch(action);
         state.held = 0;
-        let held = at - state.since;
-        state.last_held = held;
+        state.last_held = at - state.since;
         state.sums.released = state.sums.released.wrapping_add(1);
         let since = state.since;
         self.happened(action, What::Released(cause), at, since);
-        held
     }
 
     /// What stands on a press that is let go.
     #[inline(never)]
-    fn release_is_heard(&mut self, plan: &Plan, action: usize, (cause, held): (Cause, u64), at: u64) {
+    fn release_is_heard(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
         let hot = &plan.hot[action];
+        let held = self.actions[action].last_held;
         if hot.works_more {
             self.let_go_more(plan, action, cause, at);
         }

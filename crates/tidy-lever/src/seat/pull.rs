@@ -149,6 +149,7 @@ impl Block {
     pub(super) fn set(&mut self, plan: &Plan, action: usize, on: bool, at: u64) {
         if on && !self.actions[action].on {
             (self.actions[action].on, self.actions[action].on_since) = (true, at);
+            self.pulls.looked = false;
         } else if !on {
             self.end(plan, action, Cause::Set, at);
         }

@@ -261,13 +261,14 @@ impl Block {
                 continue;
             }
             for place in run(&how.feeds) {
-                let number = plan.inputs.slot_feeds[place] as usize;
-                if usize::from(plan.inputs.feeds[number].action) != action {
+                let number = plan.inputs.slot_feeds[place];
+                let feed = &plan.inputs.feeds[number as usize];
+                if usize::from(feed.action) != action {
                     continue;
                 }
                 for (local, x, y) in self.inputs.board.levels(&plan.inputs, slot) {
-                    let level = super::moves::bent(plan, &plan.inputs.feeds[number], how.sort, (x, y));
-                    self.inputs.board.set_feed(&plan.inputs, number, local, level);
+                    let level = super::moves::bent(feed, (x, y));
+                    self.inputs.board.set_feed((feed, number), local, level);
                 }
             }
         }

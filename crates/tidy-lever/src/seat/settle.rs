@@ -29,13 +29,16 @@ impl Block {
         })
     }
 
-    /// Whether there is anything to settle.
-    #[inline]
-    pub(super) fn has_pulls(&self) -> bool {
-        !(self.pulls.pending.is_empty()
-            && self.pulls.waits.is_empty()
-            && self.pulls.kept.is_empty()
-            && self.pulls.standing.is_empty())
+    /// Settles a moment after its events, if there is anything to settle.
+    #[inline(always)]
+    pub(super) fn settle_events(&mut self, plan: &Plan, at: u64) {
+        let is_met = !(self.pulls.pending.is_empty() && self.pulls.waits.is_empty());
+        let may_open = !(self.pulls.looked || self.pulls.kept.is_empty() && self.pulls.standing.is_empty());
+        if is_met || may_open {
+            // What comes of this settling is looked at in the next moment.
+            self.pulls.looked = !plan.gates_drift;
+            self.settle(plan, at);
+        }
     }
 
     /// Pulls whatever was met in this moment and need not wait, winners first.
@@ -125,7 +128,9 @@ impl Block {
     pub(super) fn open_gates(&mut self, plan: &Plan, at: u64) {
         for place in (0..self.pulls.kept.len()).rev() {
             let action = usize::from(self.pulls.kept[place].action);
-            if self.pulls.pending.len() < self.pulls.pending.capacity() && self.gate_stands_open(plan, action, at) {
+            if self.pulls.pending.len() == self.pulls.pending.capacity() {
+                self.pulls.looked = false;
+            } else if self.gate_stands_open(plan, action, at) {
                 let pending = self.pulls.kept.remove(place);
                 if let Some(standing) = self.standing_of(plan, action) {
                     standing.armed = false;
@@ -155,6 +160,8 @@ impl Block {
         if lost {
             return;
         }
+        // What pulled in this very moment may open its gate in the next.
+        self.pulls.looked = false;
         if self.pulls.kept.iter().any(|kept| kept.action == pending.action) {
             self.note(|ledger| ledger.replaced(usize::from(pending.action), newest(&pending.cue_match.presses), at));
         }

@@ -172,8 +172,9 @@ impl Block {
                 self.inputs.board.take_contact(contact, bit);
             }
             for place in run(&how.feeds) {
-                let feed = plan.inputs.slot_feeds[place] as usize;
-                self.inputs.board.set_feed(&plan.inputs, feed, usize::from(finger.local), Bent::default());
+                let number = plan.inputs.slot_feeds[place];
+                let feed = &plan.inputs.feeds[number as usize];
+                self.inputs.board.set_feed((feed, number), usize::from(finger.local), Bent::default());
             }
         }
         matches!(finger.stage, Stage::Wild(_, true))

@@ -195,6 +195,12 @@ impl Queue {
         self.next
     }
 
+    /// Whether the next thing was told, and is due by this moment.
+    #[inline(always)]
+    pub(crate) fn tells(&self, at: u64) -> bool {
+        self.next <= at && self.waiting.get(self.first).is_some_and(|next| !next.what.is_event())
+    }
+
     /// Takes out the next thing that was told, if it is due by this moment.
     #[inline]
     pub(crate) fn pop_told(&mut self, at: u64) -> Option<Waiting> {

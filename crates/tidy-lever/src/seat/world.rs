@@ -59,16 +59,15 @@ impl Block {
         at.min(self.world.frozen_since.unwrap_or(at)) - self.world.frozen_for
     }
 
-    /// The next moment at which anything plays; `NEVER` if nothing will.
-    #[inline]
-    pub(super) fn next_moment(&self) -> u64 {
-        let mut next = self.queue.next_at().min(self.pulls.recheck);
-        next = next.min(self.cues.timers.next_at());
+    /// The next moment at which a timer falls due, or gates are looked at again; `NEVER` if there is none.
+    #[inline(always)]
+    pub(super) fn next_due(&self) -> u64 {
+        let mut next = self.cues.timers.next_at().min(self.pulls.recheck);
         if self.world.frozen_since.is_none() {
             // Later than any moment is later than any moment still.
             next = next.min(self.world.timers.next_at().saturating_add(self.world.frozen_for));
         }
-        next.max(self.next)
+        next
     }
 
     /// The game told a fact.
@@ -77,6 +76,7 @@ impl Block {
             return;
         }
         self.world.facts[fact] = value;
+        self.pulls.looked = false;
         self.truths_change(plan, fact, value, at);
         if fact == plan.frozen {
             match self.world.frozen_since.take() {
@@ -92,6 +92,7 @@ impl Block {
         if self.world.frozen_since.is_some() {
             return;
         }
+        self.pulls.looked = false;
         while let Some(owner) = self.world.timers.take(self.world_at(at), phase) {
             match plan.world_timer(owner) {
                 WorldTimer::Gauge(gauge) => self.gauge_pulls(plan, gauge, Presses::default(), at),
@@ -194,6 +195,7 @@ impl Block {
                 self.world.timers.drop(plan.recover_timer(usize::from(*number)));
             }
         }
+        self.pulls.looked = false;
         let state = &mut self.actions[action];
         (state.stage, state.cool_until) = (state.stage_before, 0);
         match core::mem::take(&mut state.toggled) {
@@ -210,6 +212,7 @@ impl Block {
 
     /// Something is on or off since this moment: gates that ask for it are looked at again in the next.
     pub(super) fn recheck_after(&mut self, at: u64) {
+        self.pulls.looked = false;
         if !self.pulls.kept.is_empty() || self.pulls.rechecks {
             self.pulls.recheck = at + 1;
         }

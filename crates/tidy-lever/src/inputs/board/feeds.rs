@@ -2,7 +2,8 @@
 
 use super::{Board, ORDER_BITS};
 use crate::fixed;
-use crate::inputs::{InputsPlan, Points, Stand};
+use crate::inputs::signal::Value;
+use crate::inputs::{FeedPlan, InputsPlan, Points};
 use crate::shape::Bent;
 
 /// A control used as a level, on one device: shaped, unless it is a leg.
@@ -18,10 +19,14 @@ pub(crate) struct Feed {
 }
 
 impl Feed {
-    #[inline]
-    pub(in crate::inputs) fn stand(&self) -> Stand {
-        let size = fixed::length(self.x, self.y);
-        Stand { to: (self.x, self.y), push: self.push, size, points: Points::Unknown }
+    /// How long its pair is.
+    pub(in crate::inputs) fn size(&self) -> i32 {
+        fixed::length(self.x, self.y)
+    }
+
+    #[inline(always)]
+    pub(in crate::inputs) fn value(&self, digital: bool) -> Value {
+        Value { to: (self.x, self.y), push: self.push, points: Points::Unknown, digital }
     }
 }
 
@@ -30,13 +35,6 @@ impl Feed {
 pub(super) struct Stirred {
     pub(super) count: u32,
     pub(super) feed: u32,
-}
-
-/// What a feed stirs, if it is a whole one.
-#[inline(always)]
-fn stirred_by<'s>(plan: &InputsPlan, all: &'s mut [Stirred], number: usize) -> Option<&'s mut Stirred> {
-    let feed = &plan.feeds[number];
-    if feed.leg { None } else { all.get_mut(usize::from(feed.moved)) }
 }
 
 impl Board {
@@ -51,36 +49,37 @@ impl Board {
         })
     }
 
-    /// What a feed gives on one device.
-    #[inline]
-    fn feed(&self, feed: usize, local: usize) -> Stand {
-        self.feeds.get(local * self.away.len() + feed).map_or(Stand::default(), Feed::stand)
+    /// Sets a feed's level on one device; it left its rest when it was at 0.
+    #[inline(always)]
+    pub(crate) fn set_feed(&mut self, (how, number): (&FeedPlan, u32), local: usize, bent: Bent) {
+        let Bent { to: (x, y), push } = bent;
+        let feed = &mut self.feeds[local * self.away.len() + number as usize];
+        let was_at_rest = (feed.x | feed.y) == 0;
+        (feed.x, feed.y, feed.push) = (x, y, push);
+        if ((x | y) == 0) != was_at_rest {
+            self.feed_stirs((how, number), local, was_at_rest);
+        }
     }
 
-    /// Sets a feed's level on one device; it left its rest when it was at 0.
-    #[inline]
-    pub(crate) fn set_feed(&mut self, plan: &InputsPlan, number: usize, local: usize, Bent { to: (x, y), push }: Bent) {
-        let place = local * self.away.len() + number;
-        let (away, feed) = (&mut self.away[number], &mut self.feeds[place]);
-        let was_at_rest = (feed.x, feed.y) == (0, 0);
-        (feed.x, feed.y, feed.push) = (x, y, push);
-        let is_at_rest = (x, y) == (0, 0);
-        if is_at_rest == was_at_rest {
-            return;
-        }
-        if is_at_rest {
-            *away &= !(1 << local);
-            feed.left = 0;
-        } else {
+    /// A feed left its rest on one device, or came to it.
+    #[inline(never)]
+    fn feed_stirs(&mut self, (how, number): (&FeedPlan, u32), local: usize, leaves: bool) {
+        let place = local * self.away.len() + number as usize;
+        let (away, left) = (&mut self.away[number as usize], &mut self.feeds[place].left);
+        if leaves {
             *away |= 1 << local;
             self.order += 1;
-            feed.left = self.order << ORDER_BITS;
+            *left = self.order << ORDER_BITS;
+        } else {
+            *away &= !(1 << local);
+            *left = 0;
         }
-        if let Some(stirred) = stirred_by(plan, &mut self.stirred, number) {
-            if is_at_rest {
-                stirred.count = stirred.count.saturating_sub(1);
+        let stirred = if how.leg { None } else { self.stirred.get_mut(usize::from(how.moved)) };
+        if let Some(stirred) = stirred {
+            if leaves {
+                (stirred.count, stirred.feed) = (stirred.count.saturating_add(1), number);
             } else {
-                (stirred.count, stirred.feed) = (stirred.count.saturating_add(1), number as u32);
+                stirred.count = stirred.count.saturating_sub(1);
             }
         }
     }
@@ -90,7 +89,8 @@ impl Board {
         self.stirred.clear();
         self.stirred.resize(plan.moved.len(), Stirred::default());
         for (number, away) in self.away.iter().enumerate().filter(|(_, away)| **away != 0) {
-            if let Some(stirred) = stirred_by(plan, &mut self.stirred, number) {
+            let feed = &plan.feeds[number];
+            if let Some(stirred) = self.stirred.get_mut(usize::from(feed.moved)).filter(|_| !feed.leg) {
                 *stirred = Stirred { count: stirred.count + away.count_ones(), feed: number as u32 };
             }
         }
@@ -98,10 +98,11 @@ impl Board {
 
     /// The feed of a stick or an axis that is away from rest, and what it gives, where one alone is.
     #[inline(always)]
-    pub(in crate::inputs) fn only_stirred(&self, moved: usize) -> Option<(usize, Stand)> {
+    pub(in crate::inputs) fn only_stirred(&self, moved: usize) -> Option<(usize, &Feed)> {
         let feed = self.stirred[moved].feed as usize;
         let devices = *self.away.get(feed)?;
-        devices.is_power_of_two().then(|| (feed, self.feed(feed, devices.trailing_zeros() as usize)))
+        let place = devices.trailing_zeros() as usize * self.away.len() + feed;
+        if devices.is_power_of_two() { Some((feed, self.feeds.get(place)?)) } else { None }
     }
 
     /// How many feeds of a stick or an axis are away from rest, counted by device.

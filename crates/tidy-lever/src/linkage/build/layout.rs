@@ -1,6 +1,7 @@
 //! From drafts to flat tables, slot by slot.
 
 use super::*;
+use crate::gate::Step;
 use crate::inputs::cross;
 use crate::linkage::names::{Names, Sorted};
 use crate::linkage::{HotPlan, Listener};
@@ -125,6 +126,11 @@ impl Builder<'_> {
         };
         let groups = (0..self.groups.len()).map(members).collect();
         let while_held = (0..declared as u16).filter(|n| self.actions[usize::from(*n)].while_held).collect();
+        // `not … within …` opens when its span is over, and nothing says so.
+        let drifts =
+            |gate: &[Step]| gate.contains(&Step::Not) && gate.iter().any(|step| matches!(step, Step::Within(..)));
+        let gates_drift =
+            self.actions.iter().any(|action| action.while_held || action.keep > 0 && drifts(&action.gate));
         for slot in &mut self.slots {
             if slot.sort == Sort::Button && slot.contacts.len() == 1 {
                 slot.only = core::num::NonZeroU32::new(slot.contacts.start + 1);
@@ -133,9 +139,17 @@ impl Builder<'_> {
         let pairs = self.pairs(&mut wires);
         for moved in &mut self.moved {
             moved.is_heard = moved.pushes || !moved.motions.is_empty();
+            moved.is_restless = moved.pushes || moved.sweep.is_some();
         }
         let moved_of = |feed: &FeedPlan| self.actions[usize::from(feed.action)].moved;
-        let feeds = self.feeds.into_iter().map(|(_, feed)| FeedPlan { moved: moved_of(&feed), ..feed }).collect();
+        let pairs_at = |slot: u16| self.slots[usize::from(slot)].sort != Sort::Level;
+        let feeds = self.feeds.into_iter().map(|(slot, feed)| FeedPlan {
+            moved: moved_of(&feed),
+            pair: !feed.leg && feed.part == Part::Whole && pairs_at(slot),
+            bends: self.shapes.get(feed.shape as usize).cloned().unwrap_or_else(ShapePlan::plain),
+            ..feed
+        });
+        let feeds = feeds.collect();
         let inputs = InputsPlan {
             slot_of: self.slot_of,
             slots: self.slots,
@@ -172,6 +186,7 @@ impl Builder<'_> {
             gauge_actions: self.gauge_actions,
             truths: self.truths,
             while_held,
+            gates_drift,
             groups,
             moments: self.moments,
             marks: self.marks,

@@ -112,6 +112,7 @@ impl Builder<'_> {
             motions: Vec::new(),
             pushes: false,
             is_heard: false,
+            is_restless: false,
             settles,
         }
     }
@@ -196,7 +197,9 @@ impl Builder<'_> {
                 moved: NONE,
                 part: found.part,
                 leg: false,
+                pair: false,
                 shape,
+                bends: ShapePlan::plain(),
                 digital,
                 per_count: [0; 2],
             },
@@ -214,7 +217,20 @@ impl Builder<'_> {
         let scaled = |rate: i64, factor: i64| (i128::from(rate) * i128::from(factor) / i128::from(fixed::ONE)) as i64;
         let per_count = [scaled(across, sx), scaled(up, sy)];
         let (action, part) = (number as u16, found.part);
-        self.feed(found, FeedPlan { action, moved: NONE, part, leg: false, shape: 0, digital: false, per_count });
+        self.feed(
+            found,
+            FeedPlan {
+                action,
+                moved: NONE,
+                part,
+                leg: false,
+                pair: false,
+                shape: 0,
+                bends: ShapePlan::plain(),
+                digital: false,
+                per_count,
+            },
+        );
     }
 
     /// A cross or a pair of controls, each leg a list.
@@ -256,7 +272,9 @@ impl Builder<'_> {
                         moved: NONE,
                         part: found.part,
                         leg: true,
+                        pair: false,
                         shape: 0,
+                        bends: ShapePlan::plain(),
                         digital: false,
                         per_count: [0; 2],
                     };

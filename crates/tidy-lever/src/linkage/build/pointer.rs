@@ -29,7 +29,17 @@ impl Builder<'_> {
             let (action, part) = (number as u16, Part::Whole);
             self.feed(
                 found,
-                FeedPlan { action, moved: NONE, part, leg: false, shape: 0, digital: false, per_count: [0; 2] },
+                FeedPlan {
+                    action,
+                    moved: NONE,
+                    part,
+                    leg: false,
+                    pair: false,
+                    shape: 0,
+                    bends: ShapePlan::plain(),
+                    digital: false,
+                    per_count: [0; 2],
+                },
             );
         }
     }

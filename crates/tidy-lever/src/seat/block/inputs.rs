@@ -7,8 +7,9 @@ use crate::inputs::board::Board;
 use crate::inputs::cross::CrossState;
 use crate::inputs::fingers::Fingers;
 use crate::inputs::pointer::{PointerState, VIEW};
-use crate::inputs::signal::Moved;
+use crate::inputs::signal::{self, Moved, Value};
 use crate::inputs::used::Used;
+use crate::linkage::Plan;
 use crate::seat::part::part;
 use crate::sweep::SweepState;
 
@@ -50,5 +51,13 @@ part! {
         /// Whether the sweeps' totals are known to be those above, and to stay so by themselves. It only saves time.
         #[cfg_attr(feature = "serde", serde(skip))]
         scratch sweeps_rest: bool = false;
+    }
+}
+
+impl Inputs {
+    /// What the controls of an axis or a stick say together.
+    #[inline(always)]
+    pub(in crate::seat) fn value(&self, plan: &Plan, number: usize) -> Value {
+        signal::combine(&plan.inputs, &self.board, &self.crosses, number)
     }
 }

@@ -37,6 +37,9 @@ part! {
         state recheck: u64 = NEVER;
         /// Whether any action pulls while held, so that its gate must always be looked at.
         past rechecks: bool = !plan.while_held.is_empty();
+        /// Gates that refused were looked at, and nothing was told, fell due, pulled or ended since. It only saves time.
+        #[cfg_attr(feature = "serde", serde(skip))]
+        past looked: bool = false;
         /// Nothing pulls while a gap is passed.
         #[cfg_attr(feature = "serde", serde(skip))]
         scratch muted: bool = false;

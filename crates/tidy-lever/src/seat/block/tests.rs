@@ -110,7 +110,7 @@ fn every_field_that_decides_what_happens_next_is_in_the_hash() {
         b.inputs.board.focused = false;
         b.inputs.board.contacts[0].down ^= 1;
         b.inputs.board.contacts[0].press += 1;
-        b.inputs.board.set_feed(&plan.inputs, 0, 0, crate::shape::Bent::straight((1, 0)));
+        b.inputs.board.set_feed((&plan.inputs.feeds[0], 0), 0, crate::shape::Bent::straight((1, 0)));
         let _ = b.inputs.board.fresh_press(0);
         let _ = b.world.modes.set(0, true);
         b.world.truths[0].holds ^= true;
