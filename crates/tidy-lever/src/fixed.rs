@@ -47,11 +47,16 @@ pub(crate) fn length(x: i32, y: i32) -> i32 {
     square.isqrt() as i32
 }
 
+/// The square of a pair's length.
+#[inline(always)]
+pub(crate) fn square(x: i32, y: i32) -> i64 {
+    i64::from(x) * i64::from(x) + i64::from(y) * i64::from(y)
+}
+
 /// Whether a pair is at least this long; without a root.
 #[inline]
 pub(crate) fn reaches(x: i32, y: i32, size: i32) -> bool {
-    let square = |value: i32| i64::from(value) * i64::from(value);
-    square(x) + square(y) >= square(size)
+    square(x, y) >= square(size, 0)
 }
 
 /// `value × part / whole`, rounded towards zero, of a value that is no larger than the whole, and a part of at most 2.
@@ -79,8 +84,7 @@ pub(crate) fn scale(value: i32, part: i32, whole: i32) -> i32 {
 #[inline]
 pub(crate) fn within_one(x: i32, y: i32) -> (i32, i32) {
     // By the square: a length rounded down to exactly one may hide a hair more.
-    let square = i64::from(x) * i64::from(x) + i64::from(y) * i64::from(y);
-    if square <= i64::from(ONE) * i64::from(ONE) { (x, y) } else { shortened(x, y) }
+    if square(x, y) <= square(ONE, 0) { (x, y) } else { shortened(x, y) }
 }
 
 #[inline(never)]

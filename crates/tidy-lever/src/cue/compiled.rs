@@ -5,6 +5,7 @@ use alloc::string::String;
 use core::fmt;
 use core::time::Duration;
 
+use super::calm::Calm;
 use super::edge::{Edge, Kinds, Role};
 use super::line::{Input, Read};
 use super::pace::Pace;
@@ -149,6 +150,12 @@ pub(crate) trait CompiledRule: Copy {
     /// `on` while its pull is.
     fn minds(&self, _now: (i32, i32), _to: Option<Direction>, _state: &RuleState, _on: bool) -> bool {
         true
+    }
+
+    /// Narrows the pushes that mean nothing to it as long as the direction and its state stay, when this one meant nothing;
+    /// whether there are any. It says no more than [`minds`](CompiledRule::minds) does, and saves asking.
+    fn calms(&self, _state: &RuleState, _calm: &mut Calm) -> bool {
+        false
     }
 
     /// Its timer fell due. Unless it says more, the window of the attempt is over.

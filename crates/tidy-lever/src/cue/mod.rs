@@ -15,6 +15,7 @@
 
 #[cfg(test)]
 mod blink;
+mod calm;
 mod charge;
 mod compiled;
 mod edge;
@@ -43,6 +44,7 @@ mod toggle;
 mod twice;
 mod with;
 
+pub(crate) use calm::Calm;
 pub(crate) use compiled::{CompiledRule, Tolerances, WindowFrom};
 use compiled::{Pressing, RuleLine};
 pub(crate) use edge::{Edge, Kinds, Push, Role};

@@ -5,6 +5,7 @@ use core::fmt;
 
 use winnow::error::{ContextError, ErrMode};
 
+use super::calm::Calm;
 use super::compiled::{CompiledRule, Pressing, RuleLine, Tolerances, WindowFrom};
 use super::edge::{Edge, Kinds, Role};
 use super::line::{Input, Read};
@@ -145,6 +146,10 @@ macro_rules! rules {
 
             fn minds(&self, now: (i32, i32), to: Option<Direction>, state: &RuleState, on: bool) -> bool {
                 each!(self, own => own.minds(now, to, state, on))
+            }
+
+            fn calms(&self, state: &RuleState, calm: &mut Calm) -> bool {
+                each!(self, own => own.calms(state, calm))
             }
 
             #[inline(never)]

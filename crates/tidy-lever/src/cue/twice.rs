@@ -19,8 +19,8 @@ use winnow::prelude::*;
 use super::line::{Input, Read, must, span, word};
 use super::pace::longest;
 use super::{
-    CompiledRule, Edge, Kinds, Pace, Presses, Push, Role, Rule, RuleContext, RuleLine, RuleState, Scaling, Tolerances,
-    Verdict,
+    Calm, CompiledRule, Edge, Kinds, Pace, Presses, Push, Role, Rule, RuleContext, RuleLine, RuleState, Scaling,
+    Tolerances, Verdict,
 };
 use crate::cause::Cause;
 use crate::direction::Direction;
@@ -110,6 +110,19 @@ impl CompiledRule for Twice {
         let pushed = self.pushed(now, state.note);
         let stands = stood(pushed, to).map_or(0, |straight| straight as u64 + 1);
         pushed != state.note || stands != state.last >> 3 & 7 || on && self.is_off(unpacked(state.last).0, to)
+    }
+
+    /// What is pushed stays so down to one level, what is not up to another.
+    fn calms(&self, state: &RuleState, calm: &mut Calm) -> bool {
+        let (keeps, enters) = (self.up_at.min(self.down_at), self.down_at - 1);
+        let is_pushed = |straight: u32| state.note >> straight & 1 == 1;
+        let axis = |plus: u32| {
+            let (low, high) = if is_pushed(plus) { (keeps, i32::MAX) } else { (i32::MIN, enters) };
+            let (other_low, other_high) = if is_pushed(plus + 2) { (i32::MIN, -keeps) } else { (-enters, i32::MAX) };
+            (low.max(other_low), high.min(other_high))
+        };
+        calm.and_within(axis(0), axis(1));
+        true
     }
 
     /// The current direction has lasted long enough, or the newest window is over.

@@ -148,15 +148,27 @@ pub(crate) struct Fingers {
     names: [Name; NAMES],
     pub(crate) played: [Finger; FINGERS],
     pub(crate) hidden: bool,
+    /// Whether there was ever a finger: many seats have none.
+    touched: bool,
 }
 
 impl Default for Fingers {
     fn default() -> Fingers {
-        Fingers { names: [Name::default(); NAMES], played: [Finger::default(); FINGERS], hidden: false }
+        let (names, played) = ([Name::default(); NAMES], [Finger::default(); FINGERS]);
+        Fingers { names, played, hidden: false, touched: false }
     }
 }
 
 impl Fingers {
+    /// Becomes another one.
+    #[inline]
+    pub(crate) fn copy_from(&mut self, other: &Fingers) {
+        if self.touched || other.touched {
+            *self = *other;
+        }
+        self.hidden = other.hidden;
+    }
+
     fn is_free(&self, name: usize) -> bool {
         self.names[name].waiting == 0 && self.down(name).is_none()
     }
@@ -181,6 +193,7 @@ impl Fingers {
             self.names[place] = Name { device, number, ..Name::default() };
         }
         self.names[place].waiting += 1;
+        self.touched = true;
         Some(place as u16)
     }
 
@@ -231,7 +244,7 @@ impl Fingers {
     /// What a state's hash is made of.
     pub(crate) fn words(&self, mut word: impl FnMut(u64)) {
         // Names matter through what is down, and through what waits.
-        let Fingers { names, played, hidden } = self;
+        let Fingers { names, played, hidden, touched: _ } = self;
         word(u64::from(*hidden));
         for finger in played {
             let Finger { stage, local, name, origin, place, direction } = *finger;

@@ -81,7 +81,7 @@ pub(super) fn digest(plan: &Plan) -> u64 {
         (turns_on, turns_off, listeners, finishes, moved, pointer, aim, latched, mash_period, wires).hash(&mut state);
     }
     for cue in cues {
-        let CuePlan { line: _, action, rule, subject, moments, set } = cue;
+        let CuePlan { line: _, pushed: _, action, rule, subject, moments, set } = cue;
         (action, rule, subject, moments, set).hash(&mut state);
     }
     state.finish()

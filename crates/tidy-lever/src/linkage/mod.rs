@@ -169,6 +169,8 @@ pub(crate) struct CuePlan {
     pub(crate) rule: RulePlan,
     /// The action whose edges it hears.
     pub(crate) subject: u16,
+    /// The place among axes and sticks of the one whose pushes it hears, or `NONE`.
+    pub(crate) pushed: u16,
     /// What its rule remembers, in the seat's moments.
     pub(crate) moments: Run,
     /// The set that its motion stands in, or `NONE`.

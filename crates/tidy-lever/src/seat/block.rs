@@ -23,6 +23,7 @@ pub(crate) use world::{MARKS, Mark, World};
 use super::part::Field;
 use super::room::Room;
 use super::waiting::Queue;
+use crate::cue::Calm;
 use crate::linkage::Plan;
 
 #[derive(Debug)]
@@ -75,6 +76,7 @@ impl Block {
         self.actions.copy(&other.actions);
         self.log.copy_from(&other.log);
         (self.wake, self.inputs.sweeps_rest) = (0, false);
+        self.inputs.calm.fill(Calm::NONE);
     }
 
     /// The last moment played; the first one of all before the first `advance`.

@@ -58,6 +58,7 @@ impl Block {
     pub(super) fn context(&mut self, plan: &Plan, cue: usize, at: u64) -> RuleContext<'_> {
         let how = &plan.cues[cue];
         let on = self.is_cue_on(plan, cue);
+        self.inputs.stir(how.pushed);
         RuleContext {
             at,
             state: &mut self.cues.rule_states[cue],
@@ -67,6 +68,14 @@ impl Block {
             on,
             missed: None,
             stepped: None,
+        }
+    }
+
+    /// The pushes that an action's cues hear are looked at again.
+    #[inline]
+    pub(super) fn stir(&mut self, plan: &Plan, action: usize) {
+        for cue in run(&plan.hot[action].cues) {
+            self.inputs.stir(plan.cues[cue].pushed);
         }
     }
 
@@ -151,6 +160,7 @@ impl Block {
         if let Some(standing) = self.standing_of(plan, action) {
             *standing = Standing::default();
         }
+        self.stir(plan, action);
         for cue in run(&plan.actions[action].cues) {
             self.cues.rule_states[cue].drop_attempt();
             self.cues.timers.drop(cue);

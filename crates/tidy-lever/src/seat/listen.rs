@@ -42,6 +42,7 @@ impl Block {
     /// An action begins to listen: levels count at once, edges need a fresh press.
     pub(super) fn uncover(&mut self, plan: &Plan, action: usize, at: u64) {
         self.actions[action].listens = true;
+        self.stir(plan, action);
         for cue in run(&plan.actions[action].cues) {
             self.drop_motion(plan, cue);
         }
@@ -77,6 +78,7 @@ impl Block {
         }
         let value = self.inputs.value(plan, number);
         self.inputs.moved[number].take(&plan.inputs.moved[number], value, at);
+        self.inputs.stir(moved);
         // Nothing entered where it stands.
         self.inputs.moved[number].press = 0;
         let Moved { push, direction, .. } = self.inputs.moved[number];

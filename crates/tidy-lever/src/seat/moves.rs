@@ -2,7 +2,7 @@
 
 use super::block::{Block, Moves};
 use crate::cause::Cause;
-use crate::cue::{CompiledRule, Edge, Push};
+use crate::cue::{Calm, CompiledRule, Edge, Push};
 use crate::direction::Direction;
 use crate::fixed;
 use crate::index::{NONE, run};
@@ -113,9 +113,11 @@ impl Block {
                 return;
             }
             let is_plain = cause == Cause::LetGo && self.log.ledger.is_none();
-            if is_plain && !self.is_minded(plan, number) {
+            if is_plain && !self.is_minded(plan, (number, how), value.push) {
                 return;
             }
+        } else {
+            self.inputs.stir(number as u16);
         }
         self.moved_on(plan, number, (push, live, turn), cause, at);
     }
@@ -161,25 +163,48 @@ impl Block {
     }
 
     /// Whether a push that turned nothing may mean anything to a motion or a cue.
-    #[inline(never)]
-    fn is_minded(&self, plan: &Plan, number: usize) -> bool {
-        let how = &plan.inputs.moved[number];
-        let Moved { push, direction, .. } = self.inputs.moved[number];
-        let moves = |set: &u16| {
-            let set = usize::from(*set);
-            self.cues.motions[set].stands != plan.motion_sets[set].sees(push, direction)
-        };
-        how.motions.iter().any(moves) || how.pushes && self.is_cue_minded(plan, how, push, direction)
+    #[inline(always)]
+    fn is_minded(&mut self, plan: &Plan, (number, how): (usize, &MovedPlan), push: (i32, i32)) -> bool {
+        if self.inputs.calm[number].holds(push) {
+            debug_assert!(self.calm(plan, number, how).is_some(), "stick {number} was not calm");
+            return false;
+        }
+        let calm = self.calm(plan, number, how);
+        self.inputs.calm[number] = calm.unwrap_or(Calm::NONE);
+        calm.is_none()
     }
 
-    #[inline(always)]
-    fn is_cue_minded(&self, plan: &Plan, how: &MovedPlan, push: (i32, i32), to: Option<Direction>) -> bool {
-        plan.listeners[run(&plan.hot[usize::from(how.action)].listeners)].iter().any(|listener| {
+    /// How far it may be pushed about and mean nothing; `None` if this push may mean something to a motion or a cue.
+    #[inline(never)]
+    fn calm(&self, plan: &Plan, number: usize, how: &MovedPlan) -> Option<Calm> {
+        let (mut calm, Moved { push, direction, .. }) = (Calm::ALL, self.inputs.moved[number]);
+        for set in how.motions.iter().map(|set| usize::from(*set)) {
+            let from_push = plan.motion_sets[set].seen.from_push;
+            let reaches = fixed::reaches(push.0, push.1, from_push);
+            if self.cues.motions[set].stands != direction.filter(|_| reaches) {
+                return None;
+            }
+            if direction.is_some() {
+                calm.and_reach(from_push, reaches);
+            }
+        }
+        if !how.pushes {
+            return Some(calm);
+        }
+        for listener in &plan.listeners[run(&plan.hot[usize::from(how.action)].listeners)] {
+            if listener.kinds & Edge::PUSH == 0 || !self.actions[usize::from(listener.owner)].listens {
+                continue;
+            }
             let cue = usize::from(listener.cue);
-            listener.kinds & Edge::PUSH != 0
-                && self.actions[usize::from(listener.owner)].listens
-                && plan.cues[cue].rule.minds(push, to, &self.cues.rule_states[cue], self.is_cue_on(plan, cue))
-        })
+            let (rule, state) = (&plan.cues[cue].rule, &self.cues.rule_states[cue]);
+            if rule.minds(push, direction, state, self.is_cue_on(plan, cue)) {
+                return None;
+            }
+            if !rule.calms(state, &mut calm) {
+                calm = Calm::NONE;
+            }
+        }
+        Some(calm)
     }
 
     /// A stick was pushed, or might have been: what its cues hear.

@@ -113,18 +113,9 @@ macro_rules! own_fields {
 own_fields! {
     Board, (own, _, word) => own.words(word);
     Modes, (own, _, word) => own.words().for_each(word);
+    Fingers, (own, _, word) => own.words(word);
     // What happened decides nothing later.
     Ring, (_own, _, _word) => ();
-}
-
-impl Field for Fingers {
-    fn copy(&mut self, other: &Fingers) {
-        *self = *other;
-    }
-
-    fn words(&self, _: u64, word: &mut impl FnMut(u64)) {
-        self.words(word);
-    }
 }
 
 impl Field for SweepState {

@@ -59,6 +59,7 @@ impl Block {
         if let Some(rule_state) = self.cues.rule_states.get_mut(usize::from(cue)) {
             rule_state.on |= cue_match.lasting;
         }
+        self.stir(plan, number);
         let (moment, since) = (Moment::played(at), Moment::played(cue_match.pressed));
         let happening = Happening::new(moment, since, action, What::Pulled);
         let kept = at - kept.min(at);
@@ -150,6 +151,7 @@ impl Block {
         if on && !self.actions[action].on {
             (self.actions[action].on, self.actions[action].on_since) = (true, at);
             self.pulls.looked = false;
+            self.stir(plan, action);
         } else if !on {
             self.end(plan, action, Cause::Set, at);
         }

@@ -1,6 +1,7 @@
 //! From drafts to flat tables, slot by slot.
 
 use super::*;
+use crate::cue::Edge;
 use crate::gate::Step;
 use crate::inputs::cross;
 use crate::linkage::names::{Names, Sorted};
@@ -87,6 +88,11 @@ impl Builder<'_> {
         let finishes = self.finishes.iter().map(|(_, set, finisher)| (*set, *finisher)).collect();
         let listeners: Vec<Listener> =
             self.listening.iter().map(|(_, listener, role)| Listener::new(*listener, *role, &self.cues)).collect();
+        for action in &self.actions {
+            for listener in listeners[run(&action.listeners)].iter().filter(|own| own.kinds & Edge::PUSH != 0) {
+                self.cues[usize::from(listener.cue)].pushed = action.moved;
+            }
+        }
         for number in 0..declared {
             let aim = usize::from(self.actions[number].aim);
             if let Some(moved) = self.actions.get(aim).map(|stick| stick.moved) {

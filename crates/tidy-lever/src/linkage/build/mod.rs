@@ -233,7 +233,7 @@ impl<'p> Builder<'p> {
             let moments = self.moments as u32..(self.moments + rule.moments()) as u32;
             self.moments += rule.moments();
             let cue = self.cues.len() as u16;
-            self.cues.push(CuePlan { action: number as u16, rule, subject, moments, set: NONE, line });
+            self.cues.push(CuePlan { action: number as u16, rule, subject, pushed: NONE, moments, set: NONE, line });
             self.listening.extend(others.into_iter().map(|(other, role)| (other, cue, role)));
         }
         self.actions.push(ActionPlan { aim, cooldown, marks, outranks, waits_for, group, ..plan });

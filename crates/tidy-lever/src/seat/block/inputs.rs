@@ -3,6 +3,7 @@
 use alloc::vec;
 use alloc::vec::Vec;
 
+use crate::cue::Calm;
 use crate::inputs::board::Board;
 use crate::inputs::cross::CrossState;
 use crate::inputs::fingers::Fingers;
@@ -48,6 +49,9 @@ part! {
         scratch moves: Moves = Moves::default();
         #[cfg_attr(feature = "serde", serde(skip))]
         scratch gave_back: bool = false;
+        /// How far each axis and stick may be pushed and mean nothing, while what hears it stays as it is. It only saves time.
+        #[cfg_attr(feature = "serde", serde(skip))]
+        scratch calm: Vec<Calm> = vec![Calm::NONE; plan.inputs.moved.len()];
         /// Whether the sweeps' totals are known to be those above, and to stay so by themselves. It only saves time.
         #[cfg_attr(feature = "serde", serde(skip))]
         scratch sweeps_rest: bool = false;
@@ -55,6 +59,14 @@ part! {
 }
 
 impl Inputs {
+    /// Every push of an axis or a stick, if it is one, is looked at again.
+    #[inline(always)]
+    pub(in crate::seat) fn stir(&mut self, moved: u16) {
+        if let Some(calm) = self.calm.get_mut(usize::from(moved)) {
+            *calm = Calm::NONE;
+        }
+    }
+
     /// What the controls of an axis or a stick say together.
     #[inline(always)]
     pub(in crate::seat) fn value(&self, plan: &Plan, number: usize) -> Value {
