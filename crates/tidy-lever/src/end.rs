@@ -2,6 +2,7 @@
 
 use crate::cause::Cause;
 use crate::direction::Direction;
+use crate::index::ActionIndex;
 
 /// What a step was.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -60,7 +61,7 @@ pub(crate) enum End {
     },
     Spent {
         term: u16,
-        by: u16,
+        by: Option<ActionIndex>,
     },
     Served {
         by: u16,

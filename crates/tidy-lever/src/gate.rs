@@ -18,6 +18,7 @@ use winnow::Parser;
 use winnow::combinator::{cut_err, opt};
 
 use crate::cue::line::{CueError, Input, Read, any_word, expected, name, one_word, read_whole, span, word};
+use crate::index::ActionIndex;
 
 /// A truth that a pull spent and that stayed true all the while counts again after this, in µs: the hop that a ceiling
 /// stopped must not lock hopping for ever.
@@ -190,7 +191,7 @@ pub(crate) struct Truth {
     /// When a pull spent it, and how long it must be left alone.
     pub(crate) spent: Option<(u64, u64)>,
     /// The action that spent it.
-    pub(crate) spender: u16,
+    pub(crate) spender: Option<ActionIndex>,
     /// It ceased to hold since it was spent.
     pub(crate) broken: bool,
     /// When it counted again after it was spent.
@@ -215,7 +216,8 @@ impl Truth {
         let Truth { holds, ended, spent, spender, broken, counted, counted_before } = *self;
         let some = |moment: Option<u64>| moment.map_or(u64::MAX, |moment| moment);
         let (at, within) = spent.unwrap_or((u64::MAX, 0));
-        let flags = u64::from(holds) | u64::from(broken) << 1 | u64::from(spender) << 2;
+        let flags =
+            u64::from(holds) | u64::from(broken) << 1 | spender.map_or(0, |action| u64::from(action.number())) << 2;
         [flags, some(ended), at, within, some(counted), some(counted_before)]
     }
 }

@@ -5,7 +5,6 @@ use alloc::string::String;
 use alloc::vec::Vec;
 use core::fmt;
 
-use crate::index::NONE;
 use crate::linkage::{Linkage, names};
 use crate::profile::Kind;
 
@@ -71,7 +70,7 @@ const BY_NAME: u32 = u32::MAX;
 impl AnyHandle {
     /// One that fits no seat.
     fn missing(noun: Noun) -> AnyHandle {
-        AnyHandle { number: NONE, noun, stamp: 0, name: 0 }
+        AnyHandle { number: u16::MAX, noun, stamp: 0, name: 0 }
     }
 
     /// Whether it came of a number, and every seat looks for its name.
@@ -122,7 +121,7 @@ impl AnyHandle {
             8 => Noun::Mode,
             _ => return None,
         };
-        Some(AnyHandle { number: NONE, noun, stamp: BY_NAME, name: bits & NAME })
+        Some(AnyHandle { number: u16::MAX, noun, stamp: BY_NAME, name: bits & NAME })
     }
 }
 

@@ -11,7 +11,7 @@ use crate::cue::NO_AMOUNT;
 use crate::direction::Direction;
 use crate::fixed::to_f32;
 use crate::handle::{ActionHandle, AnyHandle};
-use crate::index::NONE;
+use crate::index::ActionIndex;
 use crate::inputs::signal::Aim;
 use crate::linkage::Linkage;
 use crate::time::Moment;
@@ -94,13 +94,13 @@ pub struct Happening {
     pub(crate) amount: i32,
     pub(crate) action: u16,
     /// The action whose pull it went over.
-    pub(crate) over: u16,
+    pub(crate) over: Option<ActionIndex>,
     pub(crate) what: What,
     /// From 1, where the action has stages.
     pub(crate) stage: u8,
     /// Where it aimed, whether that was held, and whether `facing` was `left`.
     pub(crate) ways: Ways,
-    /// The names that its numbers are of; the ring sets it.
+    /// The names that its numbers are of; the ring sets it. 0 if there is none: it is of an action that is gone.
     pub(crate) stamp: u32,
 }
 
@@ -116,7 +116,7 @@ impl Happening {
             aim_push: (0, 0),
             amount: NO_AMOUNT,
             action,
-            over: NONE,
+            over: None,
             what,
             stage: 0,
             ways: Ways(0),
@@ -145,7 +145,8 @@ impl Happening {
     /// The action that had pulled on the same press already and lost it to this one; `None` if there was none, and for a
     /// linkage of another profile.
     pub fn over<'l>(&self, linkage: &'l Linkage) -> Option<&'l str> {
-        (self.is_from(linkage) && self.over != NONE).then(|| linkage.action_name(usize::from(self.over)))
+        let over = self.over.filter(|_| self.is_from(linkage))?;
+        Some(linkage.action_name(over.into()))
     }
 
     /// Whether it is of the action that this handle was found for. The handle is one of the seat's own linkage; for an older

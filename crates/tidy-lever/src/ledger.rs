@@ -20,7 +20,7 @@ pub(crate) use nearly::Nearly;
 
 use crate::cue::rolls::MotionSet;
 use crate::end::{Did, End};
-use crate::index::NONE;
+use crate::index::CueIndex;
 use crate::linkage::Plan;
 
 /// How long what ran out is kept at hand, in µs.
@@ -154,12 +154,12 @@ impl Ledger {
 
     /// A fresh attempt of a cue.
     fn begin(&mut self, cue: usize, at: u64, (of, pair): (u8, bool)) -> usize {
-        let action = self.owners.get(cue).copied().unwrap_or(NONE);
+        let action = self.owners[cue];
         self.put(Attempt { action, cue: cue as u16, began: at, of, pair, ..Attempt::default() }, Progress::Trying)
     }
 
-    fn find_met(&self, cue: usize, press: u32) -> Option<usize> {
-        self.find(cue, |progress| progress == Progress::Matched(press))
+    fn find_met(&self, cue: Option<CueIndex>, press: u32) -> Option<usize> {
+        self.find(cue?.into(), |progress| progress == Progress::Matched(press))
     }
 
     /// Closes what has been at hand for long enough, or all of it at the end.
@@ -264,7 +264,7 @@ impl Ledger {
         self.find(cue, |progress| progress == Progress::Trying).is_some()
     }
 
-    pub(crate) fn pulled(&mut self, cue: usize, press: u32, at: u64, kept: u64) {
+    pub(crate) fn pulled(&mut self, cue: Option<CueIndex>, press: u32, at: u64, kept: u64) {
         if let Some(place) = self.find_met(cue, press) {
             (self.open[place].attempt.end, self.open[place].attempt.ended) = (End::Pulled { kept }, at);
             self.close(place);
@@ -272,7 +272,7 @@ impl Ledger {
     }
 
     /// The gate refused it: for good, or it is kept.
-    pub(crate) fn refused(&mut self, cue: usize, press: u32, at: u64, end: End, for_good: bool) {
+    pub(crate) fn refused(&mut self, cue: Option<CueIndex>, press: u32, at: u64, end: End, for_good: bool) {
         if let Some(place) = self.find_met(cue, press) {
             let open = &mut self.open[place];
             (open.attempt.end, open.attempt.ended) = (end, at);
@@ -300,7 +300,7 @@ impl Ledger {
     }
 
     /// Another action took its press.
-    pub(crate) fn beaten(&mut self, cue: usize, press: u32, by: u16, at: u64) {
+    pub(crate) fn beaten(&mut self, cue: Option<CueIndex>, press: u32, by: u16, at: u64) {
         if let Some(place) = self.find_met(cue, press) {
             (self.open[place].attempt.end, self.open[place].attempt.ended) = (End::Outranked { by }, at);
             self.close(place);

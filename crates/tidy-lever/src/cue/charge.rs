@@ -2,12 +2,16 @@
 //! nothing. An instant.
 
 use alloc::string::String;
+use alloc::vec;
+use alloc::vec::Vec;
 use core::fmt;
 use core::time::Duration;
 
 use super::compiled::ON_RELEASE;
 use super::line::{Input, Read, fail, must, span, word};
-use super::{CompiledRule, CueMatch, Edge, Presses, Pressing, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
+use super::{
+    Act, Asked, CompiledRule, CueMatch, Edge, Presses, Pressing, Role, Rule, RuleContext, RuleLine, Scaling, Verdict,
+};
 use crate::cause::Cause;
 use crate::end::End;
 use crate::fixed::ONE;
@@ -51,6 +55,11 @@ impl RuleLine for Charge {
             Rule::Charge { from, to } if to <= from => Some("the second span must be longer than the first".into()),
             _ => None,
         }
+    }
+
+    fn asks(rule: &Rule) -> Option<Vec<Asked<'_>>> {
+        let Rule::Charge { to, .. } = rule else { return None };
+        Some(vec![Asked::of(Act::Hold(*to)), Asked::of(Act::Release)])
     }
 }
 

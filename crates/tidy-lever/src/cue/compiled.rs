@@ -2,9 +2,11 @@
 //! itself. Each rule's own file does it for one.
 
 use alloc::string::String;
+use alloc::vec::Vec;
 use core::fmt;
 use core::time::Duration;
 
+use super::asked::Asked;
 use super::calm::Calm;
 use super::edge::{Edge, Kinds, Role};
 use super::line::{Input, Read};
@@ -101,6 +103,11 @@ pub(crate) trait RuleLine {
         None
     }
 
+    /// The names that it hears and nothing else, if it hears only what it names.
+    fn hears_only(_: &Rule) -> Option<&[String]> {
+        None
+    }
+
     /// What a key says where nobody says it, in milliseconds or as a level, if that is the rule's own.
     #[cfg(feature = "files")]
     fn default_of(_: &Rule, _key: &str) -> Option<f64> {
@@ -109,6 +116,11 @@ pub(crate) trait RuleLine {
 
     /// What would come next, by its name, after so many steps, if that is one thing.
     fn next(_: &Rule, _came: usize) -> Option<&str> {
+        None
+    }
+
+    /// What it asks of a hand, step by step; where none says more, a press.
+    fn asks(_: &Rule) -> Option<Vec<Asked<'_>>> {
         None
     }
 

@@ -3,6 +3,8 @@
 
 use alloc::format;
 use alloc::string::String;
+use alloc::vec;
+use alloc::vec::Vec;
 use core::fmt;
 use core::ops::RangeInclusive;
 use core::time::Duration;
@@ -13,7 +15,8 @@ use winnow::prelude::*;
 use super::compiled::NEEDS_STICK;
 use super::line::{Input, Read, expected, must, span, word, word_that};
 use super::{
-    CompiledRule, Edge, Kinds, Presses, Push, Role, Rule, RuleContext, RuleLine, Scaling, Tolerances, Verdict,
+    Act, Asked, CompiledRule, Edge, Kinds, Presses, Push, Role, Rule, RuleContext, RuleLine, Scaling, Tolerances,
+    Verdict,
 };
 use crate::cause::Cause;
 use crate::end::End;
@@ -64,6 +67,10 @@ impl RuleLine for Flicks {
 
     fn forgives(rule: &Rule) -> &'static [&'static str] {
         if matches!(rule, Rule::Flicks { .. }) { &["rested"] } else { &[] }
+    }
+
+    fn asks(rule: &Rule) -> Option<Vec<Asked<'_>>> {
+        matches!(rule, Rule::Flicks { .. }).then(|| vec![Asked::of(Act::Flick)])
     }
 }
 

@@ -6,11 +6,13 @@
 //!     |← span →|● pulls, at ≥ span
 //! ```
 
+use alloc::vec;
+use alloc::vec::Vec;
 use core::fmt;
 use core::time::Duration;
 
 use super::line::{Input, Read, span, word};
-use super::{CompiledRule, Edge, Presses, Pressing, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
+use super::{Act, Asked, CompiledRule, Edge, Presses, Pressing, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
 use crate::cause::Cause;
 use crate::end::End;
 use crate::time::{Plain, micros};
@@ -37,6 +39,11 @@ impl RuleLine for Hold {
     fn spans(rule: &Rule) -> Option<[Option<Duration>; 2]> {
         let Rule::Hold { span } = rule else { return None };
         Some([Some(*span), None])
+    }
+
+    fn asks(rule: &Rule) -> Option<Vec<Asked<'_>>> {
+        let Rule::Hold { span } = rule else { return None };
+        Some(vec![Asked::of(Act::Hold(*span))])
     }
 }
 

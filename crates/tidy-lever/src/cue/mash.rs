@@ -1,6 +1,8 @@
 //! `mash 5 within 1s`: pulls when five presses fall in one sliding second; on until the rate drops.
 
 use alloc::string::String;
+use alloc::vec;
+use alloc::vec::Vec;
 use core::fmt;
 use core::time::Duration;
 
@@ -9,7 +11,9 @@ use winnow::prelude::*;
 
 use super::line::{Input, Read, count, expected, must, span, unfit_count, word};
 use super::pace::longest;
-use super::{CompiledRule, Edge, Pace, Presses, Pressing, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
+use super::{
+    Act, Asked, CompiledRule, Edge, Pace, Presses, Pressing, Role, Rule, RuleContext, RuleLine, Scaling, Verdict,
+};
 use crate::cause::Cause;
 use crate::end::End;
 use crate::time::{Plain, micros};
@@ -48,6 +52,11 @@ impl RuleLine for Mash {
 
     fn forgives(rule: &Rule) -> &'static [&'static str] {
         if matches!(rule, Rule::Mash { .. }) { &["paced"] } else { &[] }
+    }
+
+    fn asks(rule: &Rule) -> Option<Vec<Asked<'_>>> {
+        let Rule::Mash { count, within } = rule else { return None };
+        Some(vec![Asked::of(Act::Mash(*count, *within))])
     }
 }
 

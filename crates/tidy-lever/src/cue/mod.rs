@@ -13,6 +13,7 @@
 //! a player's settings make of its spans. To add one: such a file, a line in the list in `plan.rs`, and a variant of
 //! [`Rule`], which is public (`blink`, of the tests alone, is one). All state of a rule is one `RuleState`, each cue's own.
 
+mod asked;
 #[cfg(test)]
 mod blink;
 mod calm;
@@ -44,6 +45,7 @@ mod toggle;
 mod twice;
 mod with;
 
+pub(crate) use asked::{Act, Asked, By};
 pub(crate) use calm::Calm;
 pub(crate) use compiled::{CompiledRule, Tolerances, WindowFrom};
 use compiled::{Pressing, RuleLine};

@@ -3,6 +3,7 @@
 
 use alloc::borrow::ToOwned;
 use alloc::string::String;
+use alloc::vec::Vec;
 use core::fmt;
 use core::time::Duration;
 
@@ -10,7 +11,9 @@ use winnow::combinator::cut_err;
 use winnow::prelude::*;
 
 use super::line::{Input, Read, expected, is_name, listed, must, span, word, word_that};
-use super::{CompiledRule, Edge, MOST_NAMES, Presses, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
+use super::{
+    Act, Asked, By, CompiledRule, Edge, MOST_NAMES, Presses, Role, Rule, RuleContext, RuleLine, Scaling, Verdict,
+};
 use crate::cause::Cause;
 use crate::direction::Direction;
 use crate::end::{Did, End};
@@ -59,6 +62,20 @@ impl RuleLine for Order {
     fn next(rule: &Rule, came: usize) -> Option<&str> {
         let Rule::Order { names, .. } = rule else { return None };
         names.get(came).map(String::as_str)
+    }
+
+    fn hears_only(rule: &Rule) -> Option<&[String]> {
+        let Rule::Order { names, .. } = rule else { return None };
+        Some(names)
+    }
+
+    fn asks(rule: &Rule) -> Option<Vec<Asked<'_>>> {
+        let Rule::Order { names, .. } = rule else { return None };
+        let press = names.iter().map(|name| match Direction::from_name(name) {
+            Some(direction) => Asked { by: By::Direction(direction), ..Asked::of(Act::Press) },
+            None => Asked::by(name, Act::Press),
+        });
+        Some(press.collect())
     }
 }
 

@@ -1,10 +1,13 @@
 //! All rules, a line each. What each of them does stands in its own file.
 
 use alloc::string::String;
+use alloc::vec;
+use alloc::vec::Vec;
 use core::fmt;
 
 use winnow::error::{ContextError, ErrMode};
 
+use super::asked::{Act, Asked};
 use super::calm::Calm;
 use super::compiled::{CompiledRule, Pressing, RuleLine, Tolerances, WindowFrom};
 use super::edge::{Edge, Kinds, Role};
@@ -101,6 +104,11 @@ macro_rules! rules {
                 first!(finished_by(self))
             }
 
+            /// The names that it hears and nothing else, if it hears only what it names.
+            pub(crate) fn hears_only(&self) -> Option<&[String]> {
+                first!(hears_only(self))
+            }
+
             /// What a key says where nobody says it, in milliseconds or as a level, if that is the rule's own.
             #[cfg(feature = "files")]
             pub(crate) fn default_of(&self, key: &str) -> Option<f64> {
@@ -110,6 +118,12 @@ macro_rules! rules {
             /// What would come next, by its name, after so many steps, if that is one thing.
             pub(crate) fn next(&self, came: usize) -> Option<&str> {
                 first!(next(self, came))
+            }
+
+            /// What it asks of a hand, step by step.
+            pub(crate) fn asks(&self) -> Vec<Asked<'_>> {
+                let first = || first!(asks(self));
+                first().unwrap_or_else(|| vec![Asked::of(Act::Press)])
             }
 
             /// What keeps one that was built in code from being one: what its line could not say.

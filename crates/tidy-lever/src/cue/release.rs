@@ -1,5 +1,7 @@
 //! `release`: pulls at letting go, an instant. A going up that the system made up pulls nothing.
 
+use alloc::vec;
+use alloc::vec::Vec;
 use core::fmt;
 use core::time::Duration;
 
@@ -7,7 +9,7 @@ use winnow::prelude::*;
 
 use super::compiled::ON_RELEASE;
 use super::line::{Input, Read, word};
-use super::{CompiledRule, Edge, Presses, Pressing, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
+use super::{Act, Asked, CompiledRule, Edge, Presses, Pressing, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
 use crate::cause::Cause;
 
 /// The rule made ready: spans in µs.
@@ -27,6 +29,10 @@ impl RuleLine for Release {
 
     fn spans(rule: &Rule) -> Option<[Option<Duration>; 2]> {
         matches!(rule, Rule::Release).then_some([None; 2])
+    }
+
+    fn asks(rule: &Rule) -> Option<Vec<Asked<'_>>> {
+        matches!(rule, Rule::Release).then(|| vec![Asked::of(Act::Release)])
     }
 }
 

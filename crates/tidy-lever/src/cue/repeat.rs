@@ -1,10 +1,12 @@
 //! `repeat after 400ms every 80ms`: pulls at the press, then on and on; on until let go. A further press begins again.
 
+use alloc::vec;
+use alloc::vec::Vec;
 use core::fmt;
 use core::time::Duration;
 
 use super::line::{Input, Read, must, span, word};
-use super::{CompiledRule, CueMatch, Edge, Presses, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
+use super::{Act, Asked, CompiledRule, CueMatch, Edge, Presses, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
 use crate::time::{Plain, micros};
 
 /// The rule made ready: spans in µs.
@@ -33,6 +35,11 @@ impl RuleLine for Repeat {
     fn spans(rule: &Rule) -> Option<[Option<Duration>; 2]> {
         let Rule::Repeat { after, every } = rule else { return None };
         Some([Some(*after), Some(*every)])
+    }
+
+    fn asks(rule: &Rule) -> Option<Vec<Asked<'_>>> {
+        let Rule::Repeat { after, .. } = rule else { return None };
+        Some(vec![Asked::of(Act::Hold(*after))])
     }
 }
 

@@ -5,6 +5,8 @@
 
 use alloc::format;
 use alloc::string::String;
+use alloc::vec;
+use alloc::vec::Vec;
 use core::fmt;
 use core::ops::RangeInclusive;
 use core::time::Duration;
@@ -14,7 +16,7 @@ use winnow::prelude::*;
 
 use super::compiled::NEEDS_STICK;
 use super::line::{Input, Read, expected, must, span, word, word_that};
-use super::{CompiledRule, Edge, Kinds, Role, Rule, RuleContext, RuleLine, Scaling, Verdict, WindowFrom};
+use super::{Act, Asked, CompiledRule, Edge, Kinds, Role, Rule, RuleContext, RuleLine, Scaling, Verdict, WindowFrom};
 use crate::cause::Cause;
 use crate::direction::Direction;
 use crate::end::End;
@@ -60,6 +62,11 @@ impl RuleLine for Spins {
             }
             _ => None,
         }
+    }
+
+    fn asks(rule: &Rule) -> Option<Vec<Asked<'_>>> {
+        let Rule::Spins { eighths, .. } = rule else { return None };
+        Some(vec![Asked::of(Act::Circle(*eighths))])
     }
 }
 

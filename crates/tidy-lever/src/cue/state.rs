@@ -3,7 +3,7 @@
 use super::presses::{NO_AMOUNT, Presses};
 use crate::cause::Cause;
 use crate::end::{Did, End};
-use crate::index::NONE;
+use crate::index::WordIndex;
 use crate::timers::{DuePart, Timers};
 
 /// What a rule makes of an edge or of its timer.
@@ -31,8 +31,8 @@ pub(crate) struct CueMatch {
     pub(crate) amount: i32,
     /// A repeat behind the first pull; never kept.
     pub(crate) repeated: bool,
-    /// The value of the fact `facing` that counts; `NONE` for that of the moment.
-    pub(crate) facing: u16,
+    /// The value of the fact `facing` that counts; `None` for that of the moment.
+    pub(crate) facing: Option<WordIndex>,
 }
 
 impl CueMatch {
@@ -46,7 +46,9 @@ impl CueMatch {
     pub(crate) fn words(&self) -> [u64; 7] {
         let CueMatch { lasting, presses, pressed, amount, repeated, facing } = *self;
         let [a, b, c, d] = presses.words();
-        let flags = u64::from(lasting) | u64::from(repeated) << 1 | u64::from(facing) << 8;
+        let flags = u64::from(lasting)
+            | u64::from(repeated) << 1
+            | facing.map_or(u64::from(u16::MAX), |word| u64::from(word.number())) << 8;
         [a, b, c, d, pressed, u64::from(amount as u32), flags]
     }
 }
@@ -54,7 +56,7 @@ impl CueMatch {
 impl Default for CueMatch {
     fn default() -> CueMatch {
         let presses = Presses::default();
-        CueMatch { lasting: false, presses, pressed: 0, amount: NO_AMOUNT, repeated: false, facing: NONE }
+        CueMatch { lasting: false, presses, pressed: 0, amount: NO_AMOUNT, repeated: false, facing: None }
     }
 }
 

@@ -1,11 +1,13 @@
 //! `tap under 200ms`: pulls at letting go, if it was down for less; an instant.
 
+use alloc::vec;
+use alloc::vec::Vec;
 use core::fmt;
 use core::time::Duration;
 
 use super::compiled::ON_RELEASE;
 use super::line::{Input, Read, must, span, word};
-use super::{CompiledRule, Edge, Presses, Pressing, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
+use super::{Act, Asked, CompiledRule, Edge, Presses, Pressing, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
 use crate::cause::Cause;
 use crate::end::End;
 use crate::time::{Plain, micros};
@@ -33,6 +35,11 @@ impl RuleLine for Tap {
     fn spans(rule: &Rule) -> Option<[Option<Duration>; 2]> {
         let Rule::Tap { under } = rule else { return None };
         Some([Some(*under), None])
+    }
+
+    fn asks(rule: &Rule) -> Option<Vec<Asked<'_>>> {
+        let Rule::Tap { under } = rule else { return None };
+        Some(vec![Asked::of(Act::Tap(*under))])
     }
 }
 

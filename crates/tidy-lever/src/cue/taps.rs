@@ -7,6 +7,7 @@
 //! ```
 
 use alloc::string::String;
+use alloc::vec::Vec;
 use core::fmt;
 use core::time::Duration;
 
@@ -17,7 +18,8 @@ use super::compiled::{ON_RELEASE, drop_those};
 use super::line::{Input, Read, count, must, on_release, span, unfit_count, word};
 use super::pace::longest;
 use super::{
-    CompiledRule, Edge, Pace, Presses, Pressing, Role, Rule, RuleContext, RuleLine, Scaling, Verdict, WindowFrom,
+    Act, Asked, CompiledRule, Edge, Pace, Presses, Pressing, Role, Rule, RuleContext, RuleLine, Scaling, Verdict,
+    WindowFrom,
 };
 use crate::cause::Cause;
 use crate::time::{Plain, micros};
@@ -66,6 +68,11 @@ impl RuleLine for Taps {
 
     fn forgives(rule: &Rule) -> &'static [&'static str] {
         if matches!(rule, Rule::Taps { .. }) { &["paced"] } else { &[] }
+    }
+
+    fn asks(rule: &Rule) -> Option<Vec<Asked<'_>>> {
+        let Rule::Taps { count, .. } = rule else { return None };
+        Some((0..*count).map(|_| Asked::of(Act::Press)).collect())
     }
 }
 

@@ -10,6 +10,8 @@
 //! For each straight direction the rule remembers when it was given last. The opposite direction clears that at once,
 //! any other straight direction once it has lasted as long as `brush`.
 
+use alloc::vec;
+use alloc::vec::Vec;
 use core::fmt;
 use core::time::Duration;
 
@@ -19,8 +21,8 @@ use winnow::prelude::*;
 use super::line::{Input, Read, must, span, word};
 use super::pace::longest;
 use super::{
-    Calm, CompiledRule, Edge, Kinds, Pace, Presses, Push, Role, Rule, RuleContext, RuleLine, RuleState, Scaling,
-    Tolerances, Verdict,
+    Act, Asked, Calm, CompiledRule, Edge, Kinds, Pace, Presses, Push, Role, Rule, RuleContext, RuleLine, RuleState,
+    Scaling, Tolerances, Verdict,
 };
 use crate::cause::Cause;
 use crate::direction::Direction;
@@ -86,6 +88,10 @@ impl RuleLine for Twice {
     fn default_of(rule: &Rule, key: &str) -> Option<f64> {
         (matches!(rule, Rule::Twice { .. }) && key == "up_at")
             .then_some(f64::from(UP_AT) / f64::from(crate::fixed::ONE))
+    }
+
+    fn asks(rule: &Rule) -> Option<Vec<Asked<'_>>> {
+        matches!(rule, Rule::Twice { .. }).then(|| vec![Asked::of(Act::Twice)])
     }
 }
 

@@ -1,6 +1,8 @@
 //! `with guard within 40ms`: a chord. Pulls when both are down, in either order; on until either is let go. Each press
 //! serves one chord.
 
+use alloc::vec;
+use alloc::vec::Vec;
 use core::fmt;
 use core::time::Duration;
 
@@ -8,7 +10,7 @@ use winnow::combinator::cut_err;
 use winnow::prelude::*;
 
 use super::line::{Input, Read, expected, must, name, span, word};
-use super::{CompiledRule, Edge, Presses, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
+use super::{Act, Asked, CompiledRule, Edge, Presses, Role, Rule, RuleContext, RuleLine, Scaling, Verdict};
 use crate::cause::Cause;
 use crate::end::End;
 use crate::time::{Plain, micros};
@@ -43,6 +45,11 @@ impl RuleLine for With {
     fn with(rule: &Rule) -> Option<&str> {
         let Rule::With { other, .. } = rule else { return None };
         Some(other)
+    }
+
+    fn asks(rule: &Rule) -> Option<Vec<Asked<'_>>> {
+        let Rule::With { other, .. } = rule else { return None };
+        Some(vec![Asked::of(Act::Press), Asked { together: true, ..Asked::by(other, Act::Press) }])
     }
 }
 

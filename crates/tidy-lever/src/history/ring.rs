@@ -7,7 +7,6 @@ use alloc::vec;
 use alloc::vec::Vec;
 
 use super::{Happening, What};
-use crate::index::NONE;
 use crate::time::Moment;
 
 /// The last happenings, oldest first.
@@ -107,7 +106,7 @@ impl Line {
 impl Ring {
     pub(crate) fn new(capacity: usize, stamp: u32) -> Ring {
         let line = Line::going_off(0, 0);
-        let empty = Happening::new(Moment::ZERO, Moment::ZERO, NONE, What::Pressed);
+        let empty = Happening::new(Moment::ZERO, Moment::ZERO, 0, What::Pressed);
         let (kept, root) = (vec![empty; capacity], line.number);
         Ring { kept, total: 0, place: 0, line, stamp, root, chain: 0 }
     }
@@ -156,7 +155,7 @@ impl Ring {
     pub(crate) fn between(&self, from: u64, to: u64) -> impl Iterator<Item = &Happening> {
         let from = from.max(self.oldest());
         let kept = (from..to.max(from)).filter_map(move |number| self.numbered(number));
-        kept.filter(|happening| happening.action != NONE)
+        kept.filter(|happening| happening.stamp != 0)
     }
 
     /// Whether a ring that was read has this much room.
@@ -184,9 +183,11 @@ impl Ring {
         self.kept.len()
     }
 
-    /// The same with every happening changed; those of no action any more are passed over in reading.
-    pub(crate) fn mapped(&self, stamp: u32, map: impl Fn(&Happening) -> Happening) -> Ring {
-        let kept = self.kept.iter().map(|happening| Happening { stamp, ..map(happening) }).collect();
+    /// The same with every happening changed; those of which nothing comes are passed over in reading.
+    pub(crate) fn mapped(&self, stamp: u32, map: impl Fn(&Happening) -> Option<Happening>) -> Ring {
+        let gone = |happening: &Happening| Happening { stamp: 0, ..*happening };
+        let there = |happening: Happening| Happening { stamp, ..happening };
+        let kept = self.kept.iter().map(|happening| map(happening).map_or_else(|| gone(happening), there)).collect();
         let mut ring = Ring { kept, stamp, line: Line::going_off(0, 0), ..*self };
         ring.root = ring.line.number;
         ring.chain = 0;

@@ -9,7 +9,7 @@ use alloc::vec::Vec;
 use crate::control::{Family, Sort};
 use crate::event::{Device, MOST_DEVICES};
 use crate::fixed;
-use crate::index::NONE;
+use crate::index::SlotIndex;
 use crate::inputs::busy::{Busy, Due, Turn};
 use crate::inputs::{InputsPlan, SlotPlan};
 use feeds::{Feed, Stirred};
@@ -304,8 +304,8 @@ impl Board {
     }
 
     /// The slot of a control that somebody hears.
-    pub(crate) fn slot(plan: &InputsPlan, control: crate::control::Control) -> Option<u16> {
-        plan.slot_of.get(control.number()).copied().filter(|slot| *slot != NONE)
+    pub(crate) fn slot(plan: &InputsPlan, control: crate::control::Control) -> Option<SlotIndex> {
+        plan.slot_of.get(control.number()).copied().flatten()
     }
 
     /// Whether a board that was read has the size of this plan's, and room for so many devices.

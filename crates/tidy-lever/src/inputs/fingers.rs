@@ -16,7 +16,7 @@ use crate::direction::Sectors;
 use crate::direction::{Compass, Direction};
 use crate::event::Phase;
 use crate::fixed::{self, ONE};
-use crate::index::NONE;
+use crate::index::{PatchIndex, SlotIndex};
 use crate::profile::PatchKind;
 
 /// How far beside a patch a finger still hits it, in millionths of the shorter side.
@@ -39,9 +39,9 @@ pub(crate) struct PatchPlan {
     /// Half its width and height, the same but for zones.
     pub(crate) half: [i64; 2],
     pub(crate) floats: bool,
-    /// Its slot, and that of a zone's swipes; `NONE` if nobody hears it.
-    pub(crate) slot: u16,
-    pub(crate) swipe: u16,
+    /// Its slot, and that of a zone's swipes, if anybody hears them.
+    pub(crate) slot: Option<SlotIndex>,
+    pub(crate) swipe: Option<SlotIndex>,
     /// The actions that hear it.
     pub(crate) actions: Vec<u16>,
 }
@@ -108,10 +108,10 @@ pub(crate) enum Stage {
     /// It is up.
     #[default]
     Free,
-    /// A patch, by its number.
-    Owned(u16),
+    /// A patch.
+    Owned(PatchIndex),
     /// A zone or none, and the pointer or not.
-    Wild(u16, bool),
+    Wild(Option<PatchIndex>, bool),
     /// Nothing any more, until it lifts.
     Dead,
 }
@@ -169,6 +169,15 @@ impl Fingers {
         self.hidden = other.hidden;
     }
 
+    /// Whether fingers that were read move patches that there are.
+    #[cfg(feature = "serde")]
+    pub(crate) fn fits(&self, patches: usize) -> bool {
+        self.played.iter().all(|finger| match finger.stage {
+            Stage::Owned(patch) | Stage::Wild(Some(patch), _) => usize::from(patch) < patches,
+            Stage::Free | Stage::Wild(None, _) | Stage::Dead => true,
+        })
+    }
+
     fn is_free(&self, name: usize) -> bool {
         self.names[name].waiting == 0 && self.down(name).is_none()
     }
@@ -220,10 +229,10 @@ impl Fingers {
     }
 
     /// The finger that owns a patch.
-    pub(crate) fn owner(&self, patch: u16) -> Option<usize> {
+    pub(crate) fn owner(&self, patch: PatchIndex) -> Option<usize> {
         let owns = |finger: &Finger| match finger.stage {
             Stage::Owned(own) => own == patch,
-            Stage::Wild(zone, _) => zone == patch,
+            Stage::Wild(zone, _) => zone == Some(patch),
             Stage::Free | Stage::Dead => false,
         };
         self.played.iter().position(owns)
@@ -250,8 +259,11 @@ impl Fingers {
             let Finger { stage, local, name, origin, place, direction } = *finger;
             let number = match stage {
                 Stage::Free => 0,
-                Stage::Owned(patch) => 1 << 32 | u64::from(patch),
-                Stage::Wild(zone, points) => 2 << 32 | u64::from(zone) << 1 | u64::from(points),
+                Stage::Owned(patch) => 1 << 32 | u64::from(patch.number()),
+                Stage::Wild(zone, points) => {
+                    let zone = zone.map_or(u64::from(u16::MAX), |zone| u64::from(zone.number()));
+                    2 << 32 | zone << 1 | u64::from(points)
+                }
                 Stage::Dead => 3 << 32,
             };
             word(number);
@@ -265,19 +277,22 @@ impl Fingers {
 }
 
 /// The patch that a finger going down here hits: the nearest of those that are heard, zones behind all others.
-pub(crate) fn hit(patches: &[PatchPlan], place: Place, view: [u32; 2], heard: impl Fn(u16) -> bool) -> Option<u16> {
+pub(crate) fn hit(
+    patches: &[PatchPlan],
+    place: Place,
+    view: [u32; 2],
+    heard: impl Fn(PatchIndex) -> bool,
+) -> Option<PatchIndex> {
     let beside = BESIDE * i64::from(view[0].min(view[1]));
     let reach = |zone: bool| {
         let near = move |(_, patch): &(usize, &PatchPlan)| (patch.kind == PatchKind::Zone) == zone;
-        let all =
-            patches.iter().enumerate().filter(near).map(|(number, patch)| (patch.outside(place, view), number as u16));
+        let all = patches
+            .iter()
+            .enumerate()
+            .filter(near)
+            .map(|(number, patch)| (patch.outside(place, view), PatchIndex::new(number as u16)));
         let within = if zone { 0 } else { beside };
         all.filter(|(outside, number)| *outside <= within && heard(*number)).min().map(|(_, number)| number)
     };
     reach(false).or_else(|| reach(true))
-}
-
-/// Nobody's slot.
-pub(crate) fn heard_slot(slot: u16) -> Option<u16> {
-    (slot != NONE).then_some(slot)
 }

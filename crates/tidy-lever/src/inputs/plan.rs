@@ -11,14 +11,14 @@ use core::num::NonZeroU32;
 
 use crate::control::{Control, Family, Part, Sort};
 use crate::direction::{Compass, Direction};
-use crate::index::{Run, run};
+use crate::index::{ActionIndex, Run, SlotIndex, StickIndex, run};
 use crate::profile::{Opposed, Rest};
 use crate::shape::ShapePlan;
 
 /// All tables of the inputs.
 #[derive(Debug)]
 pub(crate) struct InputsPlan {
-    pub(crate) slot_of: Vec<u16>,
+    pub(crate) slot_of: Vec<Option<SlotIndex>>,
     pub(crate) slots: Vec<SlotPlan>,
     pub(crate) contacts: Vec<ContactPlan>,
     pub(crate) wires: Vec<Wire>,
@@ -82,8 +82,8 @@ pub(crate) struct LegOf {
 #[derive(Debug, Hash)]
 pub(crate) struct FeedPlan {
     pub(crate) action: u16,
-    /// Its action's place among axes, sticks and sweeps, or `NONE`.
-    pub(crate) moved: u16,
+    /// The axis, stick or sweep that it moves.
+    pub(crate) moved: Option<StickIndex>,
     pub(crate) part: Part,
     /// A leg of a cross; its level is taken as it is.
     pub(crate) leg: bool,
@@ -101,8 +101,8 @@ pub(crate) struct FeedPlan {
 /// A cross, or a pair, of one family; a pair's minus is left and its plus is right.
 #[derive(Debug, Hash)]
 pub(crate) struct CrossPlan {
-    /// Its place among axes and sticks.
-    pub(crate) moved: u16,
+    /// The axis or stick that it moves.
+    pub(crate) moved: StickIndex,
     pub(crate) shape: u32,
     /// Left and right, then down and up.
     pub(crate) pairs: [u32; 2],
@@ -162,8 +162,8 @@ pub(crate) struct MovedPlan {
     pub(crate) opposed: Opposed,
     pub(crate) rest: Rest,
     pub(crate) compass: Compass,
-    /// The direction buttons' action numbers.
-    pub(crate) buttons: [u16; 8],
+    /// Its directions as buttons.
+    pub(crate) buttons: [Option<ActionIndex>; 8],
     /// Low, rest and high of an axis, in millionths.
     pub(crate) range: [i64; 3],
     /// For a sweep: its place among sweeps, and billionths of a degree a second, across and up.
@@ -185,11 +185,11 @@ pub(crate) struct MovedPlan {
 pub(crate) struct PointerPlan {
     /// In millionths of a pixel.
     pub(crate) drag_from: i64,
-    /// The action numbers of its `drag` and its `click`.
-    pub(crate) drag: u16,
-    pub(crate) click: u16,
-    /// Its action, if it follows fingers; else `NONE`.
-    pub(crate) touch: u16,
+    /// Its `drag` and its `click`.
+    pub(crate) drag: ActionIndex,
+    pub(crate) click: ActionIndex,
+    /// Its action, if it follows fingers.
+    pub(crate) touch: Option<ActionIndex>,
 }
 
 impl InputsPlan {
@@ -210,7 +210,7 @@ impl InputsPlan {
     pub(crate) fn contact_like(&self, other: &InputsPlan, contact: usize) -> Option<usize> {
         let control = other.slots.iter().find(|slot| run(&slot.contacts).contains(&contact))?.control;
         let control = self.same_control(other, control)?;
-        let slot = self.slots.get(usize::from(self.slot_of[control.number()]))?;
+        let slot = &self.slots[usize::from(self.slot_of[control.number()]?)];
         let how = &other.contacts[contact];
         run(&slot.contacts).find(|own| {
             let plan = &self.contacts[*own];

@@ -8,7 +8,6 @@ use crate::cue::{CompiledRule, WindowFrom};
 use crate::direction::Direction;
 use crate::end::{Did, End};
 use crate::handle::{ActionHandle, AnyHandle};
-use crate::index::NONE;
 use crate::linkage::Linkage;
 use crate::time::Moment;
 
@@ -271,7 +270,7 @@ impl Attempt {
     }
 
     pub(super) fn ended_by<'l>(&self, linkage: &'l Linkage) -> Outcome<'l> {
-        let name = |action: u16| if action == NONE { "" } else { linkage.action_name(usize::from(action)) };
+        let name = |action: u16| linkage.action_name(usize::from(action));
         let terms = &linkage.0.actions[usize::from(self.action)].terms;
         let term = |term: u16| terms.get(usize::from(term)).map_or("", String::as_str);
         match self.end {
@@ -299,7 +298,9 @@ impl Attempt {
                 Outcome::GateShut { term: term(number), since: since.map(span), opens: opens.map(span) }
             }
             End::Cooling { left } => Outcome::CoolingDown { left: span(left) },
-            End::Spent { term: number, by } => Outcome::Spent { fact: term(number), by: name(by) },
+            End::Spent { term: number, by } => {
+                Outcome::Spent { fact: term(number), by: by.map_or("", |by| name(by.number())) }
+            }
             End::Served { by } => Outcome::Served { by: name(by) },
             End::Outranked { by } => Outcome::Outranked { by: name(by) },
             End::Lost(cause) => Outcome::Lost(cause),

@@ -7,6 +7,7 @@ use super::{Attempt, Ledger};
 use crate::cue::rolls::MotionSet;
 use crate::direction::Direction;
 use crate::end::{Did, End};
+use crate::index::FinisherIndex;
 
 /// How many are followed at once; further ones are not reported.
 pub(super) const MOST_NEARLY: usize = 32;
@@ -63,7 +64,12 @@ impl Ledger {
     }
 
     /// Takes out a motion that has reached its last step and is finished by this action (or by none).
-    pub(crate) fn take_nearly(&mut self, set: &MotionSet, number: usize, finisher: Option<u16>) -> Option<Nearly> {
+    pub(crate) fn take_nearly(
+        &mut self,
+        set: &MotionSet,
+        number: usize,
+        finisher: Option<FinisherIndex>,
+    ) -> Option<Nearly> {
         let is_there = |nearly: &Nearly| {
             // Another set may have fewer steps.
             nearly.set == number && {

@@ -10,6 +10,7 @@ use crate::control::{Control, Part};
 use crate::cue::{CompiledRule, Cue};
 use crate::direction::{Compass, Direction};
 use crate::fixed;
+use crate::inputs::MovedPlan;
 use crate::profile::{Kind, Leg};
 use crate::shape::ShapePlan;
 
@@ -83,7 +84,7 @@ impl<'l> ActionView<'l> {
     /// How each of its whole controls is bent, by shape; empty for what has no two axes.
     pub fn responses(&self) -> Vec<ResponseView<'l>> {
         let plan = &self.linkage.0;
-        let Some(moved) = plan.inputs.moved.get(usize::from(self.plan().moved)) else { return Vec::new() };
+        let Some(moved) = self.moved() else { return Vec::new() };
         let mut all: Vec<(u32, ResponseView<'l>)> = Vec::new();
         for feed in plan.inputs.feeds[super::run(&moved.feeds)].iter().filter(|feed| feed.per_count == [0; 2]) {
             let shape = feed.shape;
@@ -103,16 +104,19 @@ impl<'l> ActionView<'l> {
     /// The shapes of its whole controls, in the order of its controls.
     fn feeds(&self) -> Vec<u32> {
         let plan = &self.linkage.0;
-        let moved = plan.inputs.moved.get(usize::from(self.plan().moved));
-        moved.map_or(Vec::new(), |moved| {
+        self.moved().map_or(Vec::new(), |moved| {
             plan.inputs.feeds[super::run(&moved.feeds)].iter().map(|feed| feed.shape).collect()
         })
     }
 
     /// How it is read as directions; `None` for what is no stick.
     pub fn compass(&self) -> Option<CompassView> {
-        let moved = self.linkage.0.inputs.moved.get(usize::from(self.plan().moved))?;
+        let moved = self.moved()?;
         (self.kind() == Kind::Stick).then_some(CompassView(moved.compass))
+    }
+
+    fn moved(&self) -> Option<&'l MovedPlan> {
+        self.plan().moved.map(|stick| &self.linkage.0.inputs.moved[usize::from(stick)])
     }
 
     fn plan(&self) -> &'l super::ActionPlan {
@@ -183,8 +187,7 @@ impl<'l> ActionView<'l> {
 
     /// Whether it stays where it was pushed last.
     pub fn stays(&self) -> bool {
-        let moved = self.linkage.0.inputs.moved.get(usize::from(self.plan().moved));
-        moved.is_some_and(|moved| moved.rest == crate::profile::Rest::Last)
+        self.moved().is_some_and(|moved| moved.rest == crate::profile::Rest::Last)
     }
 
     /// Whether no mode ever covers it.

@@ -2,7 +2,7 @@
 
 use super::{ActionPlan, CuePlan};
 use crate::cue::{CompiledRule, Kinds, Role};
-use crate::index::{NONE, Run};
+use crate::index::{CueIndex, Run, StickIndex};
 
 /// The hot part of an action's plan.
 #[derive(Clone, Debug)]
@@ -12,8 +12,8 @@ pub(crate) struct HotPlan {
     pub(crate) cues: Run,
     /// The kinds of edges that any listener hears.
     pub(crate) kinds: Kinds,
-    /// The cue of its own that alone listens to it and pulls at each press; else `NONE`.
-    pub(crate) press_cue: u16,
+    /// The cue of its own that alone listens to it and pulls at each press.
+    pub(crate) press_cue: Option<CueIndex>,
     /// A cue, a motion, a pointer, a gauge or mashing stands on its presses.
     pub(crate) is_heard: bool,
     /// A pointer, a gauge or mashing does.
@@ -29,8 +29,8 @@ pub(crate) struct HotPlan {
     pub(crate) waits: bool,
     /// A pull of it is all: it takes nothing from others, spends and switches nothing.
     pub(crate) pulls_alone: bool,
-    /// The place of the stick that it aims with, or `NONE`.
-    pub(crate) aim: u16,
+    /// The stick that it aims with.
+    pub(crate) aim: Option<StickIndex>,
 }
 
 /// A cue that listens to an action.
@@ -58,8 +58,10 @@ impl HotPlan {
     pub(super) fn new((own_number, action): (usize, &ActionPlan), cues: &[CuePlan], listeners: &[Listener]) -> HotPlan {
         let several = action.has_several();
         let press_cue = match listeners {
-            [only] if only.is_press && !several && own_number == usize::from(only.owner) => only.cue,
-            _ => NONE,
+            [only] if only.is_press && !several && own_number == usize::from(only.owner) => {
+                Some(CueIndex::new(only.cue))
+            }
+            _ => None,
         };
         let own = &cues[action.cues.start as usize..action.cues.end as usize];
         HotPlan {
@@ -77,7 +79,7 @@ impl HotPlan {
             waits: !action.waits_for.is_empty(),
             pulls_alone: !several
                 && action.outranks.is_empty()
-                && action.group == NONE
+                && action.group.is_none()
                 && action.spends.is_empty()
                 && action.stages.is_none()
                 && action.cooldown == 0

@@ -28,7 +28,7 @@ use crate::cue::{Cue, RulePlan};
 use crate::fact::FactPlan;
 use crate::gate::{Step, TruthPlan};
 use crate::gauge::GaugePlan;
-use crate::index::{NONE, Run, run};
+use crate::index::{FinisherIndex, GaugeIndex, GroupIndex, PointerIndex, Run, SetIndex, StickIndex, run};
 use crate::inputs::InputsPlan;
 use crate::inputs::fingers::PatchPlan;
 use crate::mode::{HeardPlan, ModePlan};
@@ -86,7 +86,7 @@ pub(crate) struct Plan {
     pub(crate) motion_sets: Vec<MotionSet>,
     pub(crate) motion_timers: usize,
     /// What actions finish: which set of motions, and which of its finishers, by that action.
-    pub(crate) finishes: Vec<(u16, u16)>,
+    pub(crate) finishes: Vec<(u16, FinisherIndex)>,
     pub(crate) gauges: Vec<GaugePlan>,
     /// The actions by gauge.
     pub(crate) gauge_actions: Vec<u16>,
@@ -119,8 +119,7 @@ pub(crate) struct ActionPlan {
     pub(crate) heard: HeardPlan,
     /// When it pulls: any of these will do; a stick without a cue never does.
     pub(crate) cues: Run,
-    /// Its place among gauges, or `NONE`.
-    pub(crate) gauge: u16,
+    pub(crate) gauge: Option<GaugeIndex>,
     /// In µs.
     pub(crate) cooldown: u64,
     /// Names and spans in µs.
@@ -128,8 +127,7 @@ pub(crate) struct ActionPlan {
     /// Whom it outranks, and whom those do, in ascending order.
     pub(crate) outranks: Vec<u16>,
     pub(crate) waits_for: Vec<u16>,
-    /// Its group's number, or `NONE`.
-    pub(crate) group: u16,
+    pub(crate) group: Option<GroupIndex>,
     /// When its pulls may pass; empty is always.
     pub(crate) gate: Vec<Step>,
     /// What each of its steps asks, in words.
@@ -146,12 +144,10 @@ pub(crate) struct ActionPlan {
     pub(crate) listeners: Run,
     /// Which motions it finishes.
     pub(crate) finishes: Run,
-    /// Its place among axes, sticks and sweeps, or `NONE`.
-    pub(crate) moved: u16,
-    /// Its place among pointers, or `NONE`.
-    pub(crate) pointer: u16,
-    /// The place among axes and sticks of the one whose direction its pulls carry, or `NONE`.
-    pub(crate) aim: u16,
+    pub(crate) moved: Option<StickIndex>,
+    pub(crate) pointer: Option<PointerIndex>,
+    /// The stick whose direction its pulls carry.
+    pub(crate) aim: Option<StickIndex>,
     /// One press puts it down, the next lifts it.
     pub(crate) latched: bool,
     /// While it is held it is pressed again so often, in µs; 0 for not at all.
@@ -169,12 +165,12 @@ pub(crate) struct CuePlan {
     pub(crate) rule: RulePlan,
     /// The action whose edges it hears.
     pub(crate) subject: u16,
-    /// The place among axes and sticks of the one whose pushes it hears, or `NONE`.
-    pub(crate) pushed: u16,
+    /// The axis or stick whose pushes it hears.
+    pub(crate) pushed: Option<StickIndex>,
     /// What its rule remembers, in the seat's moments.
     pub(crate) moments: Run,
-    /// The set that its motion stands in, or `NONE`.
-    pub(crate) set: u16,
+    /// The set that its motion stands in.
+    pub(crate) set: Option<SetIndex>,
     /// As declared, for people.
     pub(crate) line: Cue,
 }
@@ -206,7 +202,7 @@ impl Plan {
 
     /// The set that a cue's motion stands in, with its number; `None` if it is no motion.
     pub(crate) fn motions_of(&self, cue: usize) -> Option<(usize, &MotionSet)> {
-        let set = usize::from(self.cues[cue].set);
+        let set = usize::from(self.cues[cue].set?);
         Some((set, self.motion_sets.get(set)?))
     }
 }
@@ -215,7 +211,7 @@ impl ActionPlan {
     /// Whether a pointer, a gauge or mashing stands on its presses.
     #[inline]
     pub(crate) fn works_more(&self) -> bool {
-        self.pointer != NONE || self.gauge != NONE || self.mash_period > 0
+        self.pointer.is_some() || self.gauge.is_some() || self.mash_period > 0
     }
 
     /// Whether any of several cues pulls it.
@@ -231,12 +227,12 @@ impl ActionPlan {
             kind,
             heard,
             cues: 0..0,
-            gauge: NONE,
+            gauge: None,
             cooldown: 0,
             marks: Vec::new(),
             outranks: Vec::new(),
             waits_for: Vec::new(),
-            group: NONE,
+            group: None,
             gate: Vec::new(),
             terms: Vec::new(),
             keep: 0,
@@ -247,9 +243,9 @@ impl ActionPlan {
             turns_off: Vec::new(),
             listeners: 0..0,
             finishes: 0..0,
-            moved: NONE,
-            pointer: NONE,
-            aim: NONE,
+            moved: None,
+            pointer: None,
+            aim: None,
             latched: false,
             mash_period: 0,
             controls: Vec::new(),

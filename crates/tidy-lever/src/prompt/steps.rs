@@ -1,14 +1,13 @@
 //! What a player must do for a cue, step by step, for a game that draws it.
 
 use alloc::string::{String, ToString};
-use alloc::vec;
 use alloc::vec::Vec;
 use core::fmt;
 use core::time::Duration;
 
 use super::{Labels, Prompt};
 use crate::control::{Family, Part};
-use crate::cue::{Cue, Position, Rule};
+use crate::cue::{Act, Asked, By, Cue, Position};
 use crate::direction::Direction;
 use crate::linkage::{ActionView, ControlView, Linkage};
 use crate::profile::Leg;
@@ -141,48 +140,31 @@ struct Teller<'l> {
 impl Teller<'_> {
     fn steps(&self, view: ActionView<'_>, cue: &Cue) -> Vec<PromptStep> {
         let subject = cue.subject.as_deref().unwrap_or(view.name());
-        let own = |act| PromptStep { act, prompts: self.controls(subject), together: false };
-        let press = |name: &str, together| PromptStep { act: PromptAct::Press, prompts: self.controls(name), together };
-        match &cue.rule {
-            Rule::Release => vec![own(PromptAct::Release)],
-            Rule::Hold { span } => vec![own(PromptAct::Hold(*span))],
-            Rule::Tap { under } => vec![own(PromptAct::Tap(*under))],
-            Rule::Taps { count, .. } => (0..*count).map(|_| own(PromptAct::Press)).collect(),
-            Rule::Twice { .. } => {
-                vec![PromptStep { prompts: one_a_leg(self.controls(subject)), ..own(PromptAct::Twice) }]
-            }
-            Rule::Repeat { after, .. } => vec![own(PromptAct::Hold(*after))],
-            Rule::Mash { count, within } => vec![own(PromptAct::Mash(*count, *within))],
-            Rule::With { other, .. } => vec![own(PromptAct::Press), press(other, true)],
-            Rule::Charge { to, .. } => vec![own(PromptAct::Hold(*to)), own(PromptAct::Release)],
-            Rule::Order { names, .. } => {
-                let whose = |name: &str| match Direction::from_name(name) {
-                    Some(direction) => alloc::format!("{subject}.{direction}"),
-                    None => name.to_string(),
-                };
-                names.iter().map(|name| press(&whose(name), false)).collect()
-            }
-            Rule::Rolls { steps, then, on_release, .. } => {
-                let toward = |step: &crate::cue::PathStep| {
-                    let to = step.position.on_screen(self.faces_left);
-                    let act = if step.held.is_zero() {
-                        PromptAct::Toward(step.position, to)
-                    } else {
-                        PromptAct::HoldToward(step.position, to, step.held)
-                    };
-                    PromptStep { act, prompts: to.map_or(Vec::new(), |to| self.toward(subject, to)), together: false }
-                };
-                // What may be left out is not asked for.
-                let mut all: Vec<PromptStep> = steps.iter().filter(|step| !step.maybe).map(toward).collect();
-                let finish = if *on_release { PromptAct::Release } else { PromptAct::Press };
-                all.extend(then.as_deref().map(|then| PromptStep { act: finish, ..press(then, false) }));
-                all
-            }
-            Rule::Spins { eighths, .. } => vec![own(PromptAct::Circle(*eighths))],
-            Rule::Flicks { .. } => vec![own(PromptAct::Flick)],
-            // Whatever else there is asks for a press.
-            _ => vec![own(PromptAct::Press)],
-        }
+        cue.rule.asks().into_iter().map(|asked| self.step(subject, asked)).collect()
+    }
+
+    fn step(&self, subject: &str, asked: Asked<'_>) -> PromptStep {
+        let on_screen = |position: Position| position.on_screen(self.faces_left);
+        let prompts = match (asked.act, asked.by) {
+            (Act::Toward(position, _), _) => on_screen(position).map_or(Vec::new(), |to| self.toward(subject, to)),
+            (Act::Twice, _) => one_a_leg(self.controls(subject)),
+            (_, By::Subject) => self.controls(subject),
+            (_, By::Direction(direction)) => self.controls(&alloc::format!("{subject}.{direction}")),
+            (_, By::Action(name)) => self.controls(name),
+        };
+        let act = match asked.act {
+            Act::Press => PromptAct::Press,
+            Act::Release => PromptAct::Release,
+            Act::Hold(span) => PromptAct::Hold(span),
+            Act::Tap(under) => PromptAct::Tap(under),
+            Act::Mash(count, within) => PromptAct::Mash(count, within),
+            Act::Toward(position, held) if held.is_zero() => PromptAct::Toward(position, on_screen(position)),
+            Act::Toward(position, held) => PromptAct::HoldToward(position, on_screen(position), held),
+            Act::Twice => PromptAct::Twice,
+            Act::Circle(eighths) => PromptAct::Circle(eighths),
+            Act::Flick => PromptAct::Flick,
+        };
+        PromptStep { act, prompts, together: asked.together }
     }
 
     /// The controls of an action, or those that push a stick in a direction.

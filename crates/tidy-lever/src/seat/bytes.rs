@@ -161,6 +161,14 @@ impl Block {
             && self.log.fits(&made.log)
             && self.inputs.board.fits(&plan.inputs, room.devices)
             && self.world.modes.fits(plan.modes.len())
+            && self.inputs.fingers.fits(plan.panel.len())
+            && self
+                .pulls
+                .standing
+                .iter()
+                .filter_map(|standing| standing.cue)
+                .all(|cue| usize::from(cue) < plan.cues.len())
+            && self.world.truths.iter().filter_map(|truth| truth.spender).all(|by| usize::from(by) < plan.declared)
             && { motions }.all(|(state, set)| state.fits(set))
             && { facts }.all(|(value, fact)| usize::from(*value) < fact.words.len())
             && self.pulls.waits.iter().chain(&self.pulls.kept).all(|pending| pending.fits(plan))

@@ -8,7 +8,7 @@ use crate::cause::Cause;
 use crate::cue::rolls::MotionPlan;
 use crate::gate::{Truth, TruthPlan};
 use crate::gauge::GaugeState;
-use crate::index::{NONE, run};
+use crate::index::{PatchIndex, run};
 use crate::inputs::fingers::Stage;
 use crate::timers::DuePart;
 use alloc::vec;
@@ -36,8 +36,8 @@ impl Block {
         for action in 0..new.declared {
             let listens = self.world.modes.hears(&new.modes, &new.actions[action].heard);
             self.actions[action].listens = listens;
-            if let Some(moved) = new.inputs.moved.get(usize::from(new.actions[action].moved)) {
-                self.listens_too(&moved.buttons, listens);
+            if let Some(stick) = new.actions[action].moved {
+                self.listens_too(&new.inputs.moved[usize::from(stick)].buttons, listens);
             }
             self.pointers_too(new, action, listens);
         }
@@ -50,22 +50,22 @@ impl Block {
             };
             let Some(was) = old.truths.iter().position(same) else { continue };
             let (was, holds) = (from.world.truths[was], self.world.truths[number].holds);
-            self.world.truths[number] = Truth { holds, spender: ways.after(was.spender), ..was };
+            let spender = was.spender.and_then(|action| ways.after(action.number()));
+            self.world.truths[number] = Truth { holds, spender, ..was };
             self.watch_truth(new, number, self.world_at(from.played()));
         }
     }
 
     pub(super) fn carry_fingers(&mut self, from: &Block, ways: &Ways<'_>) {
         self.inputs.fingers = from.inputs.fingers;
-        let patch = |number: u16| {
-            let name = ways.old.panel.get(usize::from(number)).map(|patch| &patch.name);
-            name.map_or(NONE, |name| place(&ways.new.panel, |patch| patch.name == *name))
+        let patch = |patch: PatchIndex| {
+            let name = &ways.old.panel[usize::from(patch)].name;
+            place(&ways.new.panel, |patch| patch.name == *name)
         };
         for finger in &mut self.inputs.fingers.played {
             finger.stage = match finger.stage {
-                Stage::Owned(number) if patch(number) == NONE => Stage::Dead,
-                Stage::Owned(number) => Stage::Owned(patch(number)),
-                Stage::Wild(zone, points) => Stage::Wild(patch(zone), points),
+                Stage::Owned(own) => patch(own).map_or(Stage::Dead, Stage::Owned),
+                Stage::Wild(zone, points) => Stage::Wild(zone.and_then(patch), points),
                 stage => stage,
             };
         }
@@ -76,47 +76,45 @@ impl Block {
         let (old, new) = (ways.old, ways.new);
         let world = from.world_at(from.played());
         for number in 0..new.actions.len() {
-            let before = usize::from(ways.before[number]);
-            let (Some(was), listens) = (from.actions.get(before), self.actions[number].listens) else { continue };
+            let Some(before) = ways.before(number) else { continue };
+            let (was, listens) = (from.actions[before], self.actions[number].listens);
             let (one, two) = (&old.actions[before], &new.actions[number]);
-            self.actions[number] = super::ActionState { listens, ..*was };
+            self.actions[number] = super::ActionState { listens, ..was };
             if two.stages.is_none() {
                 (self.actions[number].stage, self.actions[number].stage_before) = (0, 0);
             }
             if self.actions[number].cool_until > world {
                 self.world.timers.set(new.cool_timer(number as u16), self.actions[number].cool_until, DuePart::Due);
             }
-            if let (Some(plan), Some(known)) =
-                (new.gauges.get(usize::from(two.gauge)), old.gauges.get(usize::from(one.gauge)))
-            {
-                let state = GaugeState::carried(&from.world.gauges[usize::from(one.gauge)], known, plan, world);
-                self.world.gauges[usize::from(two.gauge)] = state;
-                self.gauge_goes_on(new, usize::from(two.gauge), world);
+            if let (Some(gauge), Some(was)) = (two.gauge.map(usize::from), one.gauge.map(usize::from)) {
+                let (plan, known) = (&new.gauges[gauge], &old.gauges[was]);
+                self.world.gauges[gauge] = GaugeState::carried(&from.world.gauges[was], known, plan, world);
+                self.gauge_goes_on(new, gauge, world);
             }
-            if two.pointer != NONE && one.pointer != NONE {
-                self.inputs.pointers[usize::from(two.pointer)] = from.inputs.pointers[usize::from(one.pointer)];
+            if let (Some(pointer), Some(was)) = (two.pointer, one.pointer) {
+                self.inputs.pointers[usize::from(pointer)] = from.inputs.pointers[usize::from(was)];
             }
-            if two.moved != NONE && one.moved != NONE {
-                self.inputs.moved[usize::from(two.moved)] = from.inputs.moved[usize::from(one.moved)];
-                self.inputs.hands[usize::from(two.moved)] = from.inputs.hands[usize::from(one.moved)];
+            if let (Some(stick), Some(was)) = (two.moved.map(usize::from), one.moved.map(usize::from)) {
+                self.inputs.moved[stick] = from.inputs.moved[was];
+                self.inputs.hands[stick] = from.inputs.hands[was];
             }
         }
-        for (number, before) in ways.sweeps().into_iter().enumerate().filter(|(_, before)| *before != NONE) {
-            self.inputs.sweeps[number] = from.inputs.sweeps[usize::from(before)];
-            self.inputs.swept[number] = from.inputs.swept[usize::from(before)];
+        for (number, before) in ways.sweeps().into_iter().enumerate() {
+            let Some(before) = before else { continue };
+            self.inputs.sweeps[number] = from.inputs.sweeps[before];
+            self.inputs.swept[number] = from.inputs.swept[before];
         }
         for (owner, Mark { action, mark, pull }) in from.world.marks.iter().copied().enumerate() {
             let Some((due, phase)) = from.world.timers.when(old.first_mark_timer() + owner) else { continue };
-            let after = ways.after(action);
+            let Some(after) = ways.after(action) else { continue };
             let name = old.actions.get(usize::from(action)).and_then(|action| action.marks.get(usize::from(mark)));
-            let same = new.actions.get(usize::from(after)).and_then(|action| {
-                action.marks.iter().position(|(other, _)| name.is_some_and(|(name, _)| name == other))
-            });
+            let mut marks = new.actions[usize::from(after)].marks.iter();
+            let same = marks.position(|(other, _)| name.is_some_and(|(name, _)| name == other));
             let first = new.first_mark_timer();
             if let (Some(mark), Some(free)) =
                 (same, self.world.timers.free_from(first).filter(|free| free - first < MARKS * new.marks))
             {
-                self.world.marks[free - first] = Mark { action: after, mark: mark as u8, pull };
+                self.world.marks[free - first] = Mark { action: after.number(), mark: mark as u8, pull };
                 self.world.timers.set(free, due, phase);
             }
         }
@@ -128,18 +126,17 @@ impl Block {
         let mut relinked = Relinked::default();
         let at = from.played();
         let mut begun_anew = |action: u16| {
-            if let Some(action) = new.actions.get(usize::from(ways.after(action)))
-                && !relinked.begun_anew.contains(&action.name)
-            {
-                relinked.begun_anew.push(action.name.clone());
+            let Some(name) = ways.after(action).map(|action| &new.actions[usize::from(action)].name) else { return };
+            if !relinked.begun_anew.contains(name) {
+                relinked.begun_anew.push(name.clone());
             }
         };
-        let mut carried = vec![NONE; new.motion_sets.len()];
+        let mut carried = vec![None; new.motion_sets.len()];
         for (set, was) in ways.motion_sets() {
             let (motions, known) = (&new.motion_sets[set], &old.motion_sets[was]);
             let (after, cue_after) = (|action| ways.after(action), |cue| ways.cue_after(cue));
             self.cues.motions[set].carry(motions, &from.cues.motions[was], known, (after, cue_after));
-            carried[set] = was as u16;
+            carried[set] = Some(was);
             // Steps that are being held go on.
             for motion in &motions.motions {
                 let twin = motions.twin(motion, known, after, cue_after).map(|twin| &known.motions[twin]);
@@ -151,7 +148,7 @@ impl Block {
             }
         }
         for (was, motions) in old.motion_sets.iter().enumerate() {
-            let set = carried.iter().position(|carried| usize::from(*carried) == was);
+            let set = carried.iter().position(|carried| *carried == Some(was));
             for bit in from.cues.motions[was].bits() {
                 let (_, before) = motions.step(bit);
                 let has_twin = set.is_some_and(|set| {
@@ -177,27 +174,25 @@ impl Block {
             }
         }
         for number in 0..new.declared {
-            let before = usize::from(ways.before[number]);
-            if before >= from.actions.len() {
-                continue;
-            }
+            let Some(before) = ways.before(number) else { continue };
             // What went on on a cue that is no more, is over.
-            let gone = |cue: usize| ways.cue_after(cue as u16) == NONE;
+            let gone = |cue: usize| ways.cue_after(cue as u16).is_none();
             let lines = run(&old.actions[before].cues);
             if lines.clone().any(|cue| gone(cue) && from.cues.rule_states[cue].open) {
                 relinked.begun_anew.push(new.actions[number].name.clone());
             }
             let was = old.while_held.binary_search(&(before as u16)).ok();
             if let (Some(was), Some(standing)) = (was, self.standing_of(new, number)) {
-                let cue = ways.cue_after(from.pulls.standing[was].cue);
-                if cue != NONE {
+                let cue = from.pulls.standing[was].cue.and_then(|cue| ways.cue_after(cue.number()));
+                if cue.is_some() {
                     *standing = Standing { cue, ..from.pulls.standing[was] };
                 }
             }
             let several = old.actions[before].has_several();
             let stays = |cue: usize| !gone(cue) && (!several || from.cues.rule_states[cue].on);
             let none = old.actions[before].cues == (0..0) && new.actions[number].cues.is_empty();
-            self.actions[number].pulled_by = ways.cue_after(from.actions[before].pulled_by);
+            self.actions[number].pulled_by =
+                from.actions[before].pulled_by.and_then(|cue| ways.cue_after(cue.number()));
             let goes_on = none || lines.into_iter().any(stays) || (old.toggles(before) && new.toggles(number));
             if !goes_on {
                 self.end(new, number, Cause::Relinked, at);

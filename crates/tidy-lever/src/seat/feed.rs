@@ -6,7 +6,6 @@ use super::waiting::{Behind, Waiting, WaitingKind};
 use crate::control::{Family, Sort as ControlSort};
 use crate::event::{Device, Event, Input};
 use crate::fixed::{self, ONE};
-use crate::index::NONE;
 use crate::inputs::board::Board;
 
 /// Why an event was not taken. The event is handed back.
@@ -97,8 +96,8 @@ impl Seat {
             _ => return false,
         };
         let (plan, block, at) = (&self.linkage.0.inputs, &mut self.block, event.at.as_micros());
-        let Some(number) = plan.slot_of.get(control.number()).copied() else { return false };
-        let Some(slot) = plan.slots.get(usize::from(number)) else { return false };
+        let Some(Some(number)) = plan.slot_of.get(control.number()).copied() else { return false };
+        let (slot, number) = (&plan.slots[usize::from(number)], number.number());
         let fits = match slot.sort {
             ControlSort::Button | ControlSort::Level => !pair && (0.0..=1.0).contains(&x),
             ControlSort::Pair => pair && x.abs() <= 1.0 && y.abs() <= 1.0,
@@ -181,7 +180,7 @@ impl Seat {
             }
             Input::Touch { finger, phase, x, y } => {
                 let (x, y) = (finite(x)?, finite(y)?);
-                if plan.panel.is_empty() && plan.inputs.pointers.iter().all(|pointer| pointer.touch == NONE) {
+                if plan.panel.is_empty() && plan.inputs.pointers.iter().all(|pointer| pointer.touch.is_none()) {
                     return Ok(Weighed::Unheard);
                 }
                 if !block.inputs.fingers.has_name_for(event.device.number() as u8, finger) {
@@ -224,7 +223,7 @@ impl Seat {
         if sort == ControlSort::Notch && x == 0 {
             return Ok(Weighed::NoNews);
         }
-        taken(Some(control.family()), waiting(WaitingKind::Control, slot, x, y), None, clamped)
+        taken(Some(control.family()), waiting(WaitingKind::Control, slot.number(), x, y), None, clamped)
     }
 
     /// Puts an event into the queue, which has room; late if its moment is played already.

@@ -7,7 +7,7 @@ use crate::cause::Cause;
 use crate::cue::{CompiledRule, CueMatch, Edge, Presses, RuleContext, Verdict};
 use crate::end::End;
 use crate::history::What;
-use crate::index::{NONE, run};
+use crate::index::{CueIndex, Index, run};
 use crate::inputs::board::{is_direction, maker};
 use crate::inputs::signal::Aim;
 use crate::linkage::{Listener, Plan};
@@ -24,7 +24,13 @@ impl Block {
             match edge {
                 Edge::Down { press, .. } if !self.pulls.muted => {
                     let cue_match = CueMatch::lasting(Presses::one(press), at);
-                    self.action_matched(plan, usize::from(listener.owner), listener.cue, cue_match, at);
+                    self.action_matched(
+                        plan,
+                        usize::from(listener.owner),
+                        Some(Index::new(listener.cue)),
+                        cue_match,
+                        at,
+                    );
                 }
                 Edge::Up { cause, .. } => self.ended(plan, cue, cause, at),
                 _ => {}
@@ -105,11 +111,11 @@ impl Block {
     /// What a cue stood on ended: what is on ends, what still waits comes out as an instant, or not at all. Of several cues
     /// the others may still be on.
     pub(super) fn ended(&mut self, plan: &Plan, cue: usize, cause: Cause, at: u64) {
-        let action = plan.owner(cue);
-        if let Some(standing) = self.standing_of(plan, action).filter(|standing| usize::from(standing.cue) == cue) {
+        let (action, place) = (plan.owner(cue), CueIndex::new(cue as u16));
+        if let Some(standing) = self.standing_of(plan, action).filter(|standing| standing.cue == Some(place)) {
             *standing = Standing::default();
         }
-        let own = |pending: &PendingPull| usize::from(pending.cue) == cue;
+        let own = |pending: &PendingPull| pending.cue == Some(place);
         if self.pulls.pending.is_empty() && self.pulls.waits.is_empty() && self.pulls.kept.is_empty() {
             // Nearly always.
         } else if cause == Cause::LetGo {
@@ -263,16 +269,23 @@ impl Block {
 
     /// A cue is met; it pulls when the moment's events are all in.
     pub(super) fn cue_matched(&mut self, plan: &Plan, cue: usize, cue_match: CueMatch, at: u64) {
-        self.action_matched(plan, plan.owner(cue), cue as u16, cue_match, at);
+        self.action_matched(plan, plan.owner(cue), Some(Index::new(cue as u16)), cue_match, at);
     }
 
-    /// The same by one of its cues, or by what is none (`NONE`): a gauge that reached its end.
-    pub(super) fn action_matched(&mut self, plan: &Plan, action: usize, cue: u16, cue_match: CueMatch, at: u64) {
+    /// The same by one of its cues, or by none: a gauge that reached its end.
+    pub(super) fn action_matched(
+        &mut self,
+        plan: &Plan,
+        action: usize,
+        cue: Option<CueIndex>,
+        cue_match: CueMatch,
+        at: u64,
+    ) {
         if self.pulls.pending.len() == self.pulls.pending.capacity() {
             self.settle(plan, at);
         }
-        let facing = if cue_match.facing == NONE { self.world.facts[plan.facing] } else { cue_match.facing };
-        let (aim, mut cue_match) = (Aim::default(), CueMatch { facing, ..cue_match });
+        let facing = cue_match.facing.unwrap_or(Index::new(self.world.facts[plan.facing]));
+        let (aim, mut cue_match) = (Aim::default(), CueMatch { facing: Some(facing), ..cue_match });
         // Directions are compared between cues that end on one.
         if !cue_match.presses.is_single() && !is_direction(cue_match.presses.last()) {
             cue_match.presses.retain(|press| !is_direction(press));

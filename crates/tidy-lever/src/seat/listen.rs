@@ -4,7 +4,8 @@ use super::block::Block;
 use crate::cause::Cause;
 use crate::end::End;
 use crate::fixed;
-use crate::index::{NONE, run};
+use crate::index::{ActionIndex, StickIndex, run};
+use crate::inputs::PointerPlan;
 use crate::inputs::signal::Moved;
 use crate::linkage::Plan;
 
@@ -25,8 +26,7 @@ impl Block {
     /// An action ceases to listen: it reads up and at rest, and what was on ends.
     pub(super) fn cover(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
         self.actions[action].listens = false;
-        let moved = plan.actions[action].moved;
-        if moved != NONE {
+        if let Some(moved) = plan.actions[action].moved {
             self.moved(plan, moved, cause, at);
             self.listens_too(&plan.inputs.moved[usize::from(moved)].buttons, false);
         } else if self.actions[action].held > 0 {
@@ -47,8 +47,7 @@ impl Block {
             self.drop_motion(plan, cue);
         }
         self.pointers_too(plan, action, true);
-        let moved = plan.actions[action].moved;
-        if moved != NONE {
+        if let Some(moved) = plan.actions[action].moved {
             self.listens_too(&plan.inputs.moved[usize::from(moved)].buttons, true);
             self.resume(plan, moved, at);
         }
@@ -58,27 +57,28 @@ impl Block {
     }
 
     pub(super) fn pointers_too(&mut self, plan: &Plan, action: usize, listens: bool) {
-        if let Some(pointer) = plan.inputs.pointers.get(usize::from(plan.actions[action].pointer)) {
-            self.listens_too(&[pointer.drag, pointer.click], listens);
+        if let Some(pointer) = plan.actions[action].pointer {
+            let PointerPlan { drag, click, .. } = plan.inputs.pointers[usize::from(pointer)];
+            self.listens_too(&[Some(drag), Some(click)], listens);
         }
     }
 
     /// The directions of a stick, or what a pointer does, listen with it.
-    pub(super) fn listens_too(&mut self, buttons: &[u16], listens: bool) {
-        for button in buttons.iter().filter(|button| **button != NONE) {
+    pub(super) fn listens_too(&mut self, buttons: &[Option<ActionIndex>], listens: bool) {
+        for button in buttons.iter().flatten() {
             self.actions[usize::from(*button)].listens = listens;
         }
     }
 
     /// A stick or an axis takes on what its controls say, without any edge.
-    pub(super) fn resume(&mut self, plan: &Plan, moved: u16, at: u64) {
+    pub(super) fn resume(&mut self, plan: &Plan, moved: StickIndex, at: u64) {
         let number = usize::from(moved);
         if plan.inputs.moved[number].sweep.is_some() {
             return self.moved(plan, moved, Cause::LetGo, at);
         }
         let value = self.inputs.value(plan, number);
         self.inputs.moved[number].take(&plan.inputs.moved[number], value, at);
-        self.inputs.stir(moved);
+        self.inputs.stir(Some(moved));
         // Nothing entered where it stands.
         self.inputs.moved[number].press = 0;
         let Moved { push, direction, .. } = self.inputs.moved[number];

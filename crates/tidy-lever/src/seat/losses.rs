@@ -8,7 +8,7 @@ use super::block::Block;
 use crate::cause::Cause;
 use crate::control::Family;
 use crate::end::End;
-use crate::index::{NONE, run};
+use crate::index::{StickIndex, run};
 use crate::inputs::board::maker;
 use crate::inputs::fingers::{FINGERS, Stage};
 use crate::linkage::Plan;
@@ -60,7 +60,7 @@ impl Block {
             self.lost_latches_go_up(plan, bits | unseen, cause, at);
             self.forget_devices(plan, bits | unseen, cause, at);
         }
-        for moved in 0..plan.inputs.moved.len() as u16 {
+        for moved in (0..plan.inputs.moved.len() as u16).map(StickIndex::new) {
             self.crossed(plan, moved);
             self.moved(plan, moved, cause, at);
         }
@@ -132,8 +132,9 @@ impl Block {
         self.inputs.board.focused = true;
         // What pads did meanwhile: levels count at once, buttons are stale already.
         for action in 0..plan.declared {
-            let moved = plan.actions[action].moved;
-            if moved != NONE && self.actions[action].listens {
+            if let Some(moved) = plan.actions[action].moved
+                && self.actions[action].listens
+            {
                 self.resume(plan, moved, at);
             }
         }

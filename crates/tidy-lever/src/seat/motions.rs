@@ -7,7 +7,7 @@ use crate::cue::rolls::{Motion, MotionSet, Turned, Wanted};
 use crate::cue::{CueMatch, Edge, Presses};
 use crate::direction::Direction;
 use crate::end::{Did, End};
-use crate::index::{NONE, run};
+use crate::index::{FinisherIndex, Index, run};
 use crate::inputs::signal::Moved;
 use crate::linkage::Plan;
 use crate::timers::DuePart;
@@ -21,7 +21,7 @@ impl Block {
             let set = &plan.motion_sets[set_number];
             let to = set.sees(push, direction);
             if rests {
-                self.motions_let_go(plan, set, NONE, cause, at);
+                self.motions_let_go(plan, set, None, cause, at);
             }
             if to != self.cues.motions[set_number].stands {
                 self.motions_stand(plan, (number, set_number), to, cause, at);
@@ -39,7 +39,7 @@ impl Block {
         cause: Cause,
         at: u64,
     ) {
-        self.inputs.stir(number as u16);
+        self.inputs.stir(Some(Index::new(number as u16)));
         let Moved { press, digital, .. } = self.inputs.moved[number];
         if cause != Cause::LetGo {
             self.motions_lost(plan, set_number, End::Lost(cause), at);
@@ -123,7 +123,7 @@ impl Block {
             Some(finisher) => !motion.on_release() && self.actions[usize::from(finisher)].held > 0,
             None => step.position.is_some(),
         };
-        let cue_match = CueMatch { lasting, presses, pressed, facing, ..CueMatch::default() };
+        let cue_match = CueMatch { lasting, presses, pressed, facing: Some(Index::new(facing)), ..CueMatch::default() };
         self.cue_matched(plan, cue, cue_match, at);
     }
 
@@ -136,24 +136,31 @@ impl Block {
     }
 
     /// It is one of the finishers of a stick's motions.
-    fn finishes(&mut self, plan: &Plan, (set_number, number): (u16, u16), action: usize, edge: &Edge, at: u64) {
+    fn finishes(
+        &mut self,
+        plan: &Plan,
+        (set_number, number): (u16, FinisherIndex),
+        action: usize,
+        edge: &Edge,
+        at: u64,
+    ) {
         let set_number = usize::from(set_number);
         let set = &plan.motion_sets[set_number];
         let on_release = set.finishes_on_release(number);
         let press = match *edge {
             Edge::Down { press, .. } if !on_release => press,
             Edge::Up { cause: Cause::LetGo, .. } if on_release => self.actions[action].press,
-            Edge::Up { cause, .. } if !on_release => return self.motions_let_go(plan, set, number, cause, at),
+            Edge::Up { cause, .. } if !on_release => return self.motions_let_go(plan, set, Some(number), cause, at),
             _ => return,
         };
         let mut shown = core::mem::take(&mut self.cues.shown);
         self.cues.motions[set_number].finish(set, number, (at, press), |motion| motion.put(&mut shown));
-        let mut last = NONE;
+        let mut last = None;
         for motion in &shown {
             // Of a cue's motions for either side one at most is done.
             if let Motion::Done { bit, .. } = *motion {
                 let (_, plan) = set.step(usize::from(bit));
-                if core::mem::replace(&mut last, plan.cue) == plan.cue {
+                if last.replace(plan.cue) == Some(plan.cue) {
                     continue;
                 }
             }
@@ -166,14 +173,13 @@ impl Block {
     }
 
     /// What motions that end with this finisher, or with the stick's rest, had on, ends.
-    fn motions_let_go(&mut self, plan: &Plan, set: &MotionSet, finisher: u16, cause: Cause, at: u64) {
-        let wanted = (finisher != NONE).then_some(finisher);
+    fn motions_let_go(&mut self, plan: &Plan, set: &MotionSet, finisher: Option<FinisherIndex>, cause: Cause, at: u64) {
         let aside = !(self.pulls.pending.is_empty() && self.pulls.waits.is_empty() && self.pulls.kept.is_empty());
-        let mut last = NONE;
-        for motion in set.motions.iter().filter(|motion| motion.finisher() == wanted) {
+        let mut last = None;
+        for motion in set.motions.iter().filter(|motion| motion.finisher() == finisher) {
             let (cue, action) = (usize::from(motion.cue), plan.owner(motion.cue.into()));
             // A motion for either side stands twice, one behind the other.
-            let again = core::mem::replace(&mut last, motion.cue) == motion.cue;
+            let again = last.replace(motion.cue) == Some(motion.cue);
             let stands = plan.actions[action].while_held;
             if !again && (aside || stands || self.actions[action].on) {
                 self.ended(plan, cue, cause, at);

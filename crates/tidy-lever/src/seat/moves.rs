@@ -5,7 +5,7 @@ use crate::cause::Cause;
 use crate::cue::{Calm, CompiledRule, Edge, Push};
 use crate::direction::Direction;
 use crate::fixed;
-use crate::index::{NONE, run};
+use crate::index::{StickIndex, run};
 use crate::inputs::cross;
 use crate::inputs::signal::{self, Moved, Turn};
 use crate::inputs::{FeedPlan, LegOf, MovedPlan, SlotPlan};
@@ -47,11 +47,12 @@ impl Block {
         }
         for number in feeds {
             let feed = &plan.inputs.feeds[*number as usize];
+            let Some(stick) = feed.moved else { continue };
             if feed.leg {
-                self.crossed(plan, feed.moved);
+                self.crossed(plan, stick);
             }
             self.inputs.moves = if feed.digital || feed.leg { Moves::Press } else { Moves::Level };
-            self.moved(plan, feed.moved, cause, at);
+            self.moved(plan, stick, cause, at);
         }
     }
 
@@ -59,7 +60,8 @@ impl Block {
     pub(super) fn unlevelled(&mut self, plan: &Plan, feed: usize, x: i32, y: i32, at: u64) {
         let feed = &plan.inputs.feeds[feed];
         let action = usize::from(feed.action);
-        if let Some((sweep, _)) = plan.inputs.moved.get(usize::from(feed.moved)).and_then(|moved| moved.sweep) {
+        let sweep = feed.moved.and_then(|stick| plan.inputs.moved[usize::from(stick)].sweep);
+        if let Some((sweep, _)) = sweep {
             if self.actions[action].listens {
                 self.inputs.sweeps_rest = false;
                 let fits = self.inputs.sweeps[usize::from(sweep)].count([x, y], feed.per_count);
@@ -67,7 +69,9 @@ impl Block {
             }
             return;
         }
-        self.pointer_moves(plan, usize::from(plan.actions[action].pointer), (x, y), at);
+        if let Some(pointer) = plan.actions[action].pointer {
+            self.pointer_moves(plan, pointer.into(), (x, y), at);
+        }
     }
 
     /// A leg of a cross was pressed or let go: it and the one opposite give this level.
@@ -82,14 +86,14 @@ impl Block {
     }
 
     /// Works an action's crosses out again, whether it listens or not, so that they are always as the legs are.
-    pub(super) fn crossed(&mut self, plan: &Plan, number: u16) {
+    pub(super) fn crossed(&mut self, plan: &Plan, number: StickIndex) {
         let moved = &plan.inputs.moved[usize::from(number)];
         cross::cross_over(&plan.inputs, &mut self.inputs.board, &mut self.inputs.crosses, moved);
     }
 
     /// Something of an axis or a stick changed. Nothing comes of it while it is at rest and doesn't listen.
     #[inline]
-    pub(super) fn moved(&mut self, plan: &Plan, number: u16, cause: Cause, at: u64) {
+    pub(super) fn moved(&mut self, plan: &Plan, number: StickIndex, cause: Cause, at: u64) {
         let number = usize::from(number);
         let how = &plan.inputs.moved[number];
         let listens = self.actions[usize::from(how.action)].listens;
@@ -117,7 +121,7 @@ impl Block {
                 return;
             }
         } else {
-            self.inputs.stir(number as u16);
+            self.inputs.stir(Some(StickIndex::new(number as u16)));
         }
         self.moved_on(plan, number, (push, live, turn), cause, at);
     }
@@ -232,10 +236,7 @@ impl Block {
     fn turned(&mut self, plan: &Plan, number: usize, turn: Turn, cause: Cause, at: u64) {
         let how = &plan.inputs.moved[number];
         let action = usize::from(how.action);
-        let button = |direction: Option<Direction>| {
-            let button = direction.map_or(NONE, |direction| how.buttons[direction as usize]);
-            (button != NONE).then_some(usize::from(button))
-        };
+        let button = |direction: Option<Direction>| how.buttons[direction? as usize].map(usize::from);
         if let Some(before) = button(turn.from) {
             self.release(plan, before, cause, at);
         }

@@ -5,6 +5,7 @@ use super::motions::toward;
 use super::tales::first_step;
 use crate::cue::rolls::{Motion, Turned};
 use crate::end::{Did, End};
+use crate::index::FinisherIndex;
 use crate::ledger::{Ledger, Nearly};
 use crate::linkage::Plan;
 
@@ -56,7 +57,7 @@ impl Block {
         ledger: &mut Ledger,
         plan: &Plan,
         set_number: usize,
-        finish: Option<(u16, bool)>,
+        finish: Option<(FinisherIndex, bool)>,
         at: u64,
     ) {
         let set = &plan.motion_sets[set_number];
@@ -74,7 +75,7 @@ impl Block {
     }
 
     /// An action finished a set's motions; what was nearly one of them is told, too.
-    pub(super) fn tell_finish(&mut self, plan: &Plan, set_number: usize, number: u16, at: u64) {
+    pub(super) fn tell_finish(&mut self, plan: &Plan, set_number: usize, number: FinisherIndex, at: u64) {
         let Some(mut ledger) = self.log.ledger.take() else { return };
         let release = plan.motion_sets[set_number].finishes_on_release(number);
         self.tell_nearly(&mut ledger, plan, set_number, Some((number, release)), at);

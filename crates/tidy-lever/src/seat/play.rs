@@ -8,7 +8,7 @@ use crate::cause::Cause;
 use crate::control::{Family, Sort as ControlSort};
 use crate::cue::Edge;
 use crate::fixed;
-use crate::index::run;
+use crate::index::{SlotIndex, run};
 use crate::inputs::busy::Turn as Play;
 use crate::inputs::{SlotPlan, cross};
 use crate::linkage::{HotPlan, Plan};
@@ -154,7 +154,7 @@ impl Block {
         if y == 1 {
             // Its notch goes up; the next one comes after it.
             self.inputs.hand = local;
-            self.control(plan, number, local, (0, 0), Cause::LetGo, at);
+            self.control(plan, SlotIndex::new(number), local, (0, 0), Cause::LetGo, at);
             if x > 0 {
                 self.queue.push(waiting.followed_by(x, 0));
             }
@@ -164,7 +164,7 @@ impl Block {
             Play::Now => {
                 self.inputs.hand = local;
                 self.queue.push(waiting.followed_by(x - fixed::ONE, 1));
-                self.control(plan, number, local, (fixed::ONE, 0), Cause::LetGo, at);
+                self.control(plan, SlotIndex::new(number), local, (fixed::ONE, 0), Cause::LetGo, at);
             }
             Play::Repeat => self.log.tally.repeats += 1,
             Play::Later(to) => self.move_on(waiting, to),
@@ -173,7 +173,15 @@ impl Block {
 
     /// A control's new level.
     #[inline(never)]
-    pub(super) fn control(&mut self, plan: &Plan, slot: u16, local: u8, level: (i32, i32), cause: Cause, at: u64) {
+    pub(super) fn control(
+        &mut self,
+        plan: &Plan,
+        slot: SlotIndex,
+        local: u8,
+        level: (i32, i32),
+        cause: Cause,
+        at: u64,
+    ) {
         self.stands(plan, &plan.inputs.slots[usize::from(slot)], local, level, cause, at);
     }
 

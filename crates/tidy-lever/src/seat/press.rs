@@ -4,7 +4,7 @@ use super::block::{ActionState, Block};
 use crate::cause::Cause;
 use crate::cue::{CueMatch, Edge, Presses};
 use crate::history::{Happening, What};
-use crate::index::NONE;
+use crate::index::PointerIndex;
 use crate::inputs::board::maker;
 use crate::linkage::Plan;
 use crate::time::Moment;
@@ -41,7 +41,7 @@ impl Block {
         if hot.works_more {
             self.press_more(plan, action, press, at);
         }
-        if hot.press_cue != NONE && self.log.ledger.is_none() {
+        if hot.press_cue.is_some() && self.log.ledger.is_none() {
             // Nearly every button.
             if !self.pulls.muted {
                 let cue_match = CueMatch::lasting(Presses::one(press), at);
@@ -65,11 +65,11 @@ impl Block {
     #[inline(never)]
     pub(super) fn press_more(&mut self, plan: &Plan, action: usize, press: u64, at: u64) {
         let how = &plan.actions[action];
-        if how.pointer != NONE {
-            self.pointer_pressed(how.pointer);
+        if let Some(pointer) = how.pointer {
+            self.pointer_pressed(pointer);
         }
-        if how.gauge != NONE {
-            self.gauge_pressed(plan, action, press, at);
+        if let Some(gauge) = how.gauge {
+            self.gauge_pressed(plan, gauge, press, at);
         }
         if how.mash_period > 0 {
             self.cues.timers.set(plan.first_mash_timer() + action, at + how.mash_period, DuePart::Due);
@@ -129,8 +129,11 @@ impl Block {
             self.let_go_more(plan, action, cause, at);
         }
         let edge = Edge::Up { cause, held };
-        if hot.press_cue != NONE && self.log.ledger.is_none() && self.actions[action].listens {
-            self.ended(plan, usize::from(hot.press_cue), cause, at);
+        if let Some(cue) = hot.press_cue
+            && self.log.ledger.is_none()
+            && self.actions[action].listens
+        {
+            self.ended(plan, cue.into(), cause, at);
         } else {
             self.edge(plan, action, edge, at);
         }
@@ -142,11 +145,11 @@ impl Block {
     #[inline(never)]
     pub(super) fn let_go_more(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
         let how = &plan.actions[action];
-        if how.pointer != NONE {
-            self.pointer_let_go(plan, how.pointer, cause, at);
+        if let Some(pointer) = how.pointer {
+            self.pointer_let_go(plan, pointer, cause, at);
         }
-        if how.gauge != NONE {
-            self.gauge_let_go(plan, action, at);
+        if let Some(gauge) = how.gauge {
+            self.gauge_let_go(plan, gauge, at);
         }
         if how.mash_period > 0 {
             self.cues.timers.drop(plan.first_mash_timer() + action);
@@ -183,7 +186,7 @@ impl Block {
     }
 
     /// A pointer is pressed at its place.
-    pub(super) fn pointer_pressed(&mut self, pointer: u16) {
+    pub(super) fn pointer_pressed(&mut self, pointer: PointerIndex) {
         let pointer = &mut self.inputs.pointers[usize::from(pointer)];
         if pointer.pressed.is_none() {
             (pointer.pressed, pointer.drags) = (pointer.place, false);
@@ -191,7 +194,7 @@ impl Block {
     }
 
     /// A pointer is let go: the end of a drag, or a click.
-    pub(super) fn pointer_let_go(&mut self, plan: &Plan, number: u16, cause: Cause, at: u64) {
+    pub(super) fn pointer_let_go(&mut self, plan: &Plan, number: PointerIndex, cause: Cause, at: u64) {
         let how = &plan.inputs.pointers[usize::from(number)];
         let pointer = &mut self.inputs.pointers[usize::from(number)];
         let drags = core::mem::take(&mut pointer.drags);

@@ -7,10 +7,13 @@ use crate::cause::Cause;
 use crate::cue::Presses;
 use crate::end::End;
 use crate::history::{Happening, What};
-use crate::index::{NONE, run};
+use crate::index::{ActionIndex, Index, WordIndex, run};
 use crate::inputs::board::is_direction;
 use crate::linkage::Plan;
 use crate::time::Moment;
+
+/// The first word of the fact `facing`.
+const LEFT: WordIndex = Index::new(0);
 
 impl Block {
     /// Whether another cue of the action pulled on a press of this one already: one press serves an action once.
@@ -26,11 +29,11 @@ impl Block {
         let PendingPull { action, cue, ref cue_match, aim, kept, .. } = *pending;
         let number = usize::from(action);
         let alone = plan.hot[number].pulls_alone;
-        let mut over = NONE;
+        let mut over = None;
         if !alone {
             if self.is_served(plan, pending) {
                 let end = End::Served { by: action };
-                self.note(|ledger| ledger.refused(cue.into(), newest(&cue_match.presses), at, end, true));
+                self.note(|ledger| ledger.refused(cue, newest(&cue_match.presses), at, end, true));
                 return self.refuse(plan, *pending, at);
             }
             over = self.defeat(plan, pending, at);
@@ -56,15 +59,15 @@ impl Block {
         if cue_match.lasting && !state.on {
             (state.on, state.on_since) = (true, at);
         }
-        if let Some(rule_state) = self.cues.rule_states.get_mut(usize::from(cue)) {
-            rule_state.on |= cue_match.lasting;
+        if let Some(cue) = cue {
+            self.cues.rule_states[usize::from(cue)].on |= cue_match.lasting;
         }
         self.stir(plan, number);
         let (moment, since) = (Moment::played(at), Moment::played(cue_match.pressed));
         let happening = Happening::new(moment, since, action, What::Pulled);
         let kept = at - kept.min(at);
-        self.note(|ledger| ledger.pulled(cue.into(), newest(&cue_match.presses), at, kept));
-        let faces_left = cue_match.facing == 0;
+        self.note(|ledger| ledger.pulled(cue, newest(&cue_match.presses), at, kept));
+        let faces_left = cue_match.facing == Some(LEFT);
         let happening = Happening { amount: cue_match.amount, over, stage, kept, ..happening };
         self.log.ring.push(happening.faced(faces_left).aimed(aim));
         if turned_off {
@@ -84,10 +87,10 @@ impl Block {
     }
 
     /// A pull takes its presses from its losers for good; the last one that had pulled on them already is named.
-    pub(super) fn defeat(&mut self, plan: &Plan, winner: &PendingPull, at: u64) -> u16 {
+    pub(super) fn defeat(&mut self, plan: &Plan, winner: &PendingPull, at: u64) -> Option<ActionIndex> {
         let presses = winner.cue_match.presses;
         let how = &plan.actions[usize::from(winner.action)];
-        let mut over = NONE;
+        let mut over = None;
         for loser in &how.outranks {
             self.refuse_all(
                 plan,
@@ -99,12 +102,12 @@ impl Block {
             self.take_presses(plan, usize::from(*loser), taken, End::Outranked { by: winner.action }, at);
             let ActionState { pulled_on, sums, .. } = self.actions[usize::from(*loser)];
             if sums.pulled > 0 && pulled_on.shares(&presses) {
-                over = *loser;
+                over = Some(Index::new(*loser));
                 self.take_back(plan, usize::from(*loser), Cause::Outranked, at);
             }
         }
-        let Some(members) = plan.groups.get(usize::from(how.group)) else { return over };
-        for member in members.iter().filter(|member| **member != winner.action) {
+        let Some(group) = how.group else { return over };
+        for member in plan.groups[usize::from(group)].iter().filter(|member| **member != winner.action) {
             let own = &plan.actions[usize::from(*member)];
             // A member that outranks this one may still take the press over.
             if !own.outranks.contains(&winner.action) {

@@ -20,7 +20,7 @@ use super::ways::Ways;
 use crate::cause::Cause;
 use crate::control::Sort as ControlSort;
 use crate::history::Happening;
-use crate::index::{NONE, run};
+use crate::index::{Index, run};
 use crate::inputs::ContactPlan;
 use crate::linkage::{Linkage, Plan};
 use crate::seat::reading::Bookmark;
@@ -91,8 +91,8 @@ impl Block {
             block.queue.push(waiting);
         }
         block.log.ring = self.log.ring.mapped(new.stamp, |happening| {
-            let over = ways.after(happening.over);
-            Happening { action: ways.after(happening.action), over, ..*happening }
+            let over = happening.over.and_then(|action| ways.after(action.number()));
+            Some(Happening { action: ways.after(happening.action)?.number(), over, ..*happening })
         });
         block.carry_told(self, ways);
         block.inputs.board.carry(&self.inputs.board, &old.inputs, &new.inputs);
@@ -102,7 +102,7 @@ impl Block {
         block.settle_hands(self, ways, at);
         block.settle_listening(self, ways, at);
         relinked.lost =
-            (0..old.declared).filter(|n| ways.after[*n] == NONE).map(|n| old.actions[n].name.to_owned()).collect();
+            (0..old.declared).filter(|n| ways.after[*n].is_none()).map(|n| old.actions[n].name.to_owned()).collect();
         (block, relinked)
     }
 
@@ -111,7 +111,7 @@ impl Block {
         let (old, new) = (ways.old, ways.new);
         let mut held = vec![0u16; new.declared];
         let begins = |block: &Block, action: usize| {
-            let was = from.actions.get(usize::from(ways.before[action]));
+            let was = ways.before(action).map(|before| &from.actions[before]);
             block.actions[action].listens && was.is_some_and(|was| !was.listens)
         };
         for (contact, how) in new.inputs.contacts.iter().enumerate() {
@@ -123,7 +123,7 @@ impl Block {
                     let mut wires = run(&old.inputs.contacts[before].wires);
                     wires.find(|old_wire| {
                         let old_wire = old.inputs.wires[*old_wire];
-                        old_wire.leg.is_none() && ways.after(old_wire.action) == wire.action
+                        old_wire.leg.is_none() && ways.after(old_wire.action) == Some(Index::new(wire.action))
                     })
                 });
                 // Bound and heard before: as stale as it was. Else stale while it is held. The legs of a cross count at once.
@@ -137,22 +137,23 @@ impl Block {
         }
         for (number, mut held) in held.into_iter().enumerate() {
             let action = &new.actions[number];
-            if action.moved != NONE {
+            if let Some(stick) = action.moved {
                 self.levels_anew(new, number);
                 self.carry_levels(from, ways, number);
-                self.crossed(new, action.moved);
+                self.crossed(new, stick);
                 if ways.reads_anew(number) {
-                    self.inputs.moved[usize::from(action.moved)].look_again();
+                    self.inputs.moved[usize::from(stick)].look_again();
                 }
                 // A direction that it can no longer stand in is a button of nobody's.
-                if let Some(button) = ways.stood_in(from, number).map(usize::from)
-                    && !new.inputs.moved[usize::from(action.moved)].buttons.contains(&(button as u16))
+                let stood_in = ways.stood_in(from, number);
+                if let Some(button) = stood_in.map(usize::from)
+                    && !new.inputs.moved[usize::from(stick)].buttons.contains(&stood_in)
                     && self.actions[button].held > 0
                 {
                     self.let_go(new, button, Cause::Relinked, at);
                 }
                 if !begins(self, number) {
-                    self.moved(new, action.moved, Cause::Relinked, at);
+                    self.moved(new, stick, Cause::Relinked, at);
                 }
                 continue;
             }
@@ -166,9 +167,9 @@ impl Block {
                 self.actions[number].held = held;
             }
             if self.actions[number].held > 0 && action.mash_period > 0 {
-                let before = usize::from(ways.before[number]);
-                let same = old.actions.get(before).is_some_and(|was| was.mash_period == action.mash_period);
-                let was = from.cues.timers.when(old.first_mash_timer() + before).filter(|_| same);
+                let same = |before: &usize| old.actions[*before].mash_period == action.mash_period;
+                let before = ways.before(number).filter(same);
+                let was = before.and_then(|before| from.cues.timers.when(old.first_mash_timer() + before));
                 let (due, phase) = was.unwrap_or((at + action.mash_period, DuePart::Due));
                 self.cues.timers.set(new.first_mash_timer() + number, due, phase);
             }
@@ -178,7 +179,7 @@ impl Block {
     /// What listens no longer by the new modes is covered; what listens now begins to, and needs a fresh press.
     fn settle_listening(&mut self, from: &Block, ways: &Ways<'_>, at: u64) {
         for number in 0..ways.new.declared {
-            let Some(was) = from.actions.get(usize::from(ways.before[number])) else { continue };
+            let Some(was) = ways.before(number).map(|before| &from.actions[before]) else { continue };
             match (was.listens, self.actions[number].listens) {
                 (true, false) => self.cover(ways.new, number, Cause::Relinked, at),
                 (false, true) => self.uncover(ways.new, number, at),
@@ -189,9 +190,9 @@ impl Block {
 
     /// Whether a finger that pointed holds a pointer on, as the new profile lets fingers point, too.
     pub(super) fn finger_holds(&self, from: &Block, ways: &Ways<'_>, number: usize) -> bool {
-        let (action, before) = (&ways.new.actions[number], usize::from(ways.before[number]));
-        let Some(pointer) = ways.new.inputs.pointers.get(usize::from(action.pointer)) else { return false };
-        let Some(was) = from.actions.get(before) else { return false };
+        let Some(pointer) = ways.new.actions[number].pointer else { return false };
+        let Some(before) = ways.before(number) else { return false };
+        let (touch, was) = (ways.new.inputs.pointers[usize::from(pointer)].touch, &from.actions[before]);
         let by_controls: u32 = ways.old.actions[before]
             .wires
             .iter()
@@ -200,14 +201,14 @@ impl Block {
                 (from.inputs.board.contacts[contact].down & !from.inputs.stale[*wire as usize]).count_ones()
             })
             .sum();
-        usize::from(pointer.touch) == number && self.inputs.fingers.points() && u32::from(was.held) > by_controls
+        touch == Some(Index::new(number as u16)) && self.inputs.fingers.points() && u32::from(was.held) > by_controls
     }
 
     /// Whether what put a button down by one press is still bound to it; and it was one press.
     pub(super) fn latch_is_bound(&self, from: &Block, ways: &Ways<'_>, number: usize) -> bool {
         let (old, new) = (ways.old, ways.new);
-        let before = usize::from(ways.before[number]);
-        let Some(was) = old.actions.get(before) else { return false };
+        let Some(before) = ways.before(number) else { return false };
+        let was = &old.actions[before];
         let press = from.actions[before].press;
         was.wires.iter().any(|wire| {
             let contact = old.inputs.contacts.partition_point(|contact| contact.wires.end <= *wire);
@@ -227,13 +228,9 @@ impl Block {
     /// An action's crosses and whole controls stand as they stood, where they are the same.
     pub(super) fn carry_levels(&mut self, from: &Block, ways: &Ways<'_>, action: usize) {
         let (old, new) = (ways.old, ways.new);
-        let before = ways.before[action];
-        let Some(was) =
-            old.actions.get(usize::from(before)).and_then(|known| old.inputs.moved.get(usize::from(known.moved)))
-        else {
-            return;
-        };
-        let now = &new.inputs.moved[usize::from(new.actions[action].moved)];
+        let Some(before) = ways.before(action) else { return };
+        let (Some(was), Some(now)) = (old.actions[before].moved, new.actions[action].moved) else { return };
+        let (was, now) = (&old.inputs.moved[usize::from(was)], &new.inputs.moved[usize::from(now)]);
         let (to, source) = (run(&now.crosses), run(&was.crosses));
         if to.len() == source.len() {
             self.inputs.crosses[to].copy_from_slice(&from.inputs.crosses[source]);
@@ -243,7 +240,7 @@ impl Block {
             let control =
                 new.inputs.feed_control(number).and_then(|control| old.inputs.same_control(&new.inputs, control));
             let same = |(other, known): &(usize, &crate::inputs::FeedPlan)| {
-                (known.action, known.part, known.leg) == (before, feed.part, feed.leg)
+                (usize::from(known.action), known.part, known.leg) == (before, feed.part, feed.leg)
                     && old.inputs.feed_control(*other) == control
                     && old.inputs.shapes[known.shape as usize] == new.inputs.shapes[feed.shape as usize]
             };

@@ -6,7 +6,7 @@ use super::tales::newest;
 use crate::cause::Cause;
 use crate::cue::{CueMatch, is_newer};
 use crate::gate;
-use crate::index::{NONE, run};
+use crate::index::run;
 use crate::linkage::Plan;
 use crate::time::NEVER;
 use crate::timers::DuePart;
@@ -70,11 +70,10 @@ impl Block {
 
     /// The direction of what was met just now is the one at the end of the press's own moment, even if the pull waits.
     pub(super) fn aim(&self, plan: &Plan, pending: &mut PendingPull, at: u64) {
-        if core::mem::take(&mut pending.fresh) {
-            let aim = plan.hot[usize::from(pending.action)].aim;
-            if let Some(moved) = self.inputs.moved.get(usize::from(aim)) {
-                pending.aim = moved.aim(at);
-            }
+        if core::mem::take(&mut pending.fresh)
+            && let Some(stick) = plan.hot[usize::from(pending.action)].aim
+        {
+            pending.aim = self.inputs.moved[usize::from(stick)].aim(at);
         }
     }
 
@@ -196,7 +195,7 @@ impl Block {
                 .chain(&self.pulls.kept)
                 .filter(|pending| loses(pending))
             {
-                ledger.beaten(usize::from(pending.cue), newest(&pending.cue_match.presses), by, at);
+                ledger.beaten(pending.cue, newest(&pending.cue_match.presses), by, at);
             }
         }
         while let Some(place) = self.pulls.pending.iter().position(&loses) {
@@ -233,7 +232,7 @@ impl Block {
         let newest = |pending: &PendingPull| pending.cue_match.presses.newest_made();
         let (own, others) = (newest(winner), newest(loser));
         let before = is_newer(own, others) || (own == others && winner.action < loser.action);
-        one.group != NONE && one.group == other.group && !other.outranks.contains(&winner.action) && before
+        one.group.is_some() && one.group == other.group && !other.outranks.contains(&winner.action) && before
     }
 
     /// Whether an action was on before this moment's pulls.

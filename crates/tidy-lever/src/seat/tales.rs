@@ -8,7 +8,7 @@ use crate::cue::rolls::{Motion, MotionState, Turned};
 use crate::cue::{CompiledRule, Edge, Role, RulePlan, Verdict};
 use crate::end::{Did, End};
 use crate::gate::{self, Step, Truth};
-use crate::index::{NONE, run};
+use crate::index::run;
 use crate::ledger::{Attempt, Ledger, Nearly};
 use crate::linkage::{ActionPlan, Listener, Plan};
 
@@ -58,7 +58,7 @@ impl Block {
         let anew = rule.steps_anew();
         if let (Some(names), Edge::Down { .. }, Some(came)) = (rule.names(), edge, ledger.came(cue)) {
             // Of an order only what comes next is late; anything else is just something else.
-            let lacked = names.get(came).map(|name| Did::Press(named(plan, cue, *name)));
+            let lacked = names.get(came).and_then(|name| named(plan, cue, *name)).map(Did::Press);
             ledger.comes_late(cue, at, did, lacked.or(Some(Did::Neutral)));
         }
         if let (Some(did), Some(within)) = (stepped, rule.again_within()) {
@@ -273,7 +273,7 @@ impl Block {
         let end = self.why_shut(plan, pending, at);
         let press = newest(&pending.cue_match.presses);
         if let Some(ledger) = &mut self.log.ledger {
-            ledger.refused(usize::from(pending.cue), press, at, end, for_good);
+            ledger.refused(pending.cue, press, at, end, for_good);
         }
     }
 
@@ -356,10 +356,10 @@ pub(super) fn first_step(
 }
 
 /// The action that an order hears by one of its names.
-fn named(plan: &Plan, cue: usize, name: u8) -> u16 {
+fn named(plan: &Plan, cue: usize, name: u8) -> Option<u16> {
     let hears = |listener: &Listener| usize::from(listener.cue) == cue && listener.role == Role::Named(name);
     let listens = |subject: &ActionPlan| plan.listeners[run(&subject.listeners)].iter().any(hears);
-    plan.actions.iter().position(listens).map_or(NONE, |number| number as u16)
+    plan.actions.iter().position(listens).map(|number| number as u16)
 }
 
 /// How many steps a rule has, and whether two actions make them.

@@ -7,9 +7,9 @@ use crate::cause::Cause;
 use crate::control::Family;
 use crate::event::Phase;
 use crate::fixed::ONE;
-use crate::index::{NONE, run};
+use crate::index::{PatchIndex, SlotIndex, run};
 use crate::inputs::busy::Turn;
-use crate::inputs::fingers::{self, Finger, Stage, heard_slot};
+use crate::inputs::fingers::{self, Finger, Stage};
 use crate::linkage::Plan;
 use crate::panel::PatchReading;
 use crate::profile::PatchKind;
@@ -25,10 +25,10 @@ pub(super) fn phased(phase: Phase) -> u16 {
 }
 
 /// The controls that a finger moves.
-fn moved_by(plan: &Plan, finger: Finger) -> [Option<u16>; 2] {
-    let (Stage::Owned(number) | Stage::Wild(number, _)) = finger.stage else { return [None; 2] };
-    let patch = plan.panel.get(usize::from(number));
-    patch.map_or([None; 2], |patch| [heard_slot(patch.slot), heard_slot(patch.swipe)])
+fn moved_by(plan: &Plan, finger: Finger) -> [Option<SlotIndex>; 2] {
+    let (Stage::Owned(patch) | Stage::Wild(Some(patch), _)) = finger.stage else { return [None; 2] };
+    let patch = &plan.panel[usize::from(patch)];
+    [patch.slot, patch.swipe]
 }
 
 impl Seat {
@@ -52,14 +52,18 @@ impl Seat {
     pub fn panel(&self) -> impl Iterator<Item = PatchReading> {
         let (plan, block) = (self.plan(), &self.block);
         plan.panel.iter().enumerate().map(move |(number, patch)| {
-            let finger = block.inputs.fingers.owner(number as u16).map(|slot| &block.inputs.fingers.played[slot]);
-            PatchReading::new(patch, finger, block.inputs.view, block.hears_patch(plan, number as u16))
+            let finger = block
+                .inputs
+                .fingers
+                .owner(PatchIndex::new(number as u16))
+                .map(|slot| &block.inputs.fingers.played[slot]);
+            PatchReading::new(patch, finger, block.inputs.view, block.hears_patch(plan, PatchIndex::new(number as u16)))
         })
     }
 }
 
 impl Block {
-    pub(crate) fn hears_patch(&self, plan: &Plan, patch: u16) -> bool {
+    pub(crate) fn hears_patch(&self, plan: &Plan, patch: PatchIndex) -> bool {
         let patch = &plan.panel[usize::from(patch)];
         !self.inputs.fingers.hidden && patch.actions.iter().any(|action| self.actions[usize::from(*action)].listens)
     }
@@ -127,22 +131,22 @@ impl Block {
             // A second finger on the same patch is ignored.
             Some((number, _)) if self.inputs.fingers.owner(number).is_some() => Stage::Dead,
             Some((number, patch)) if patch.kind != PatchKind::Zone => Stage::Owned(number),
-            other => Stage::Wild(other.map_or(NONE, |(number, _)| number), !self.inputs.fingers.points()),
+            other => Stage::Wild(other.map(|(number, _)| number), !self.inputs.fingers.points()),
         }
     }
 
     /// Tells the controls of what a finger moves where it is now.
     fn finger_moves(&mut self, plan: &Plan, slot: usize, at: u64) {
         let finger = self.inputs.fingers.played[slot];
-        let (Stage::Owned(number) | Stage::Wild(number, _)) = finger.stage else { return };
-        let Some(patch) = plan.panel.get(usize::from(number)) else { return };
+        let (Stage::Owned(number) | Stage::Wild(Some(number), _)) = finger.stage else { return };
+        let patch = &plan.panel[usize::from(number)];
         let (level, direction) = patch.level(&finger, self.inputs.view);
         self.inputs.fingers.played[slot].direction = direction;
         let own = if patch.kind == PatchKind::Zone { (ONE, 0) } else { level };
-        if let Some(control) = heard_slot(patch.slot) {
+        if let Some(control) = patch.slot {
             self.control(plan, control, finger.local, own, Cause::LetGo, at);
         }
-        if let Some(control) = heard_slot(patch.swipe) {
+        if let Some(control) = patch.swipe {
             self.control(plan, control, finger.local, level, Cause::LetGo, at);
         }
     }
@@ -182,7 +186,7 @@ impl Block {
 
     /// The pointers that follow fingers, by number, with their actions.
     fn touch_pointer(plan: &Plan, number: usize) -> Option<usize> {
-        plan.inputs.pointers.get(number).map(|pointer| pointer.touch).filter(|action| *action != NONE).map(usize::from)
+        plan.inputs.pointers[number].touch.map(usize::from)
     }
 
     fn point_down(&mut self, plan: &Plan, place: (i32, i32), at: u64) {

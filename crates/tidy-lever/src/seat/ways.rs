@@ -4,7 +4,7 @@ use super::block::Block;
 use super::pending::PendingPull;
 use super::waiting::{Waiting, WaitingKind};
 use crate::cue::Role;
-use crate::index::{NONE, run};
+use crate::index::{ActionIndex, CueIndex, Index, run};
 use crate::linkage::Plan;
 use alloc::vec;
 use alloc::vec::Vec;
@@ -13,51 +13,53 @@ use alloc::vec::Vec;
 pub(super) struct Ways<'p> {
     pub(super) old: &'p Plan,
     pub(super) new: &'p Plan,
-    /// Old action numbers by new ones, and the other way about; `NONE` where there is none.
-    pub(super) before: Vec<u16>,
-    pub(super) after: Vec<u16>,
+    /// Old actions by new numbers, and the other way about.
+    pub(super) before: Vec<Option<ActionIndex>>,
+    pub(super) after: Vec<Option<ActionIndex>>,
 }
 
 /// The place of a name among others.
-pub(super) fn place<T>(all: &[T], same: impl Fn(&T) -> bool) -> u16 {
-    all.iter().position(same).map_or(NONE, |place| place as u16)
+pub(super) fn place<T, Kind>(all: &[T], same: impl Fn(&T) -> bool) -> Option<Index<Kind>> {
+    Index::found(all.iter().position(same))
 }
 
 impl<'p> Ways<'p> {
     pub(super) fn new(old: &'p Plan, new: &'p Plan) -> Ways<'p> {
         // Mostly nothing moved: the same place is tried first.
-        let way = |from: &Plan, to: &Plan| -> Vec<u16> {
+        let way = |from: &Plan, to: &Plan| -> Vec<Option<ActionIndex>> {
             let same = |number: usize, other: usize| {
                 let (one, two) = (&from.actions[number], &to.actions[other]);
                 one.name == two.name && one.kind == two.kind
             };
             let find = |number: usize| {
-                if number < to.actions.len() && same(number, number) {
-                    return number as u16;
-                }
-                (0..to.actions.len()).find(|other| same(number, *other)).map_or(NONE, |other| other as u16)
+                let at_once = (number < to.actions.len() && same(number, number)).then_some(number);
+                Index::found(at_once.or_else(|| (0..to.actions.len()).find(|other| same(number, *other))))
             };
             (0..from.actions.len()).map(find).collect()
         };
         Ways { old, new, before: way(new, old), after: way(old, new) }
     }
 
-    pub(super) fn after(&self, action: u16) -> u16 {
-        self.after.get(usize::from(action)).copied().unwrap_or(NONE)
+    pub(super) fn after(&self, action: u16) -> Option<ActionIndex> {
+        self.after.get(usize::from(action)).copied().flatten()
+    }
+
+    /// The old action that a new one is, by its number.
+    pub(super) fn before(&self, action: usize) -> Option<usize> {
+        self.before[action].map(usize::from)
     }
 
     /// The old cue that is the same as a new one: of the same action, the same rule, and listening to the same ones.
     pub(super) fn cue_before(&self, cue: usize) -> Option<usize> {
-        let before = usize::from(self.before[self.new.owner(cue)]);
-        let mut all = run(&self.old.actions.get(before)?.cues);
+        let mut all = run(&self.old.actions[self.before(self.new.owner(cue))?].cues);
         all.find(|other| self.same_cue(*other, cue))
     }
 
-    /// The new cue that is the same as an old one, or `NONE`.
-    pub(super) fn cue_after(&self, cue: u16) -> u16 {
-        let Some(plan) = self.old.cues.get(usize::from(cue)) else { return NONE };
-        let Some(action) = self.new.actions.get(usize::from(self.after(plan.action))) else { return NONE };
-        run(&action.cues).find(|new| self.same_cue(cue.into(), *new)).map_or(NONE, |new| new as u16)
+    /// The new cue that is the same as an old one.
+    pub(super) fn cue_after(&self, cue: u16) -> Option<CueIndex> {
+        let plan = self.old.cues.get(usize::from(cue))?;
+        let action = &self.new.actions[usize::from(self.after(plan.action)?)];
+        Index::found(run(&action.cues).find(|new| self.same_cue(cue.into(), *new)))
     }
 
     /// Whether a cue's rule, and whom it listens to, are the same in both.
@@ -82,56 +84,58 @@ impl<'p> Ways<'p> {
     }
 
     /// The button of the direction that a stick or an axis stood in, by its new number.
-    pub(super) fn stood_in(&self, from: &Block, number: usize) -> Option<u16> {
-        let before = self.old.actions.get(usize::from(self.before[number]))?;
-        let (was, moved) =
-            (self.old.inputs.moved.get(usize::from(before.moved))?, from.inputs.moved.get(usize::from(before.moved))?);
-        Some(self.after(was.buttons[moved.direction? as usize])).filter(|button| *button != NONE)
+    pub(super) fn stood_in(&self, from: &Block, number: usize) -> Option<ActionIndex> {
+        let stick = usize::from(self.old.actions[self.before(number)?].moved?);
+        let direction = from.inputs.moved[stick].direction?;
+        self.after(self.old.inputs.moved[stick].buttons[direction as usize]?.number())
     }
 
     /// Whether a stick's or an axis's value is read in another way now.
     pub(super) fn reads_anew(&self, number: usize) -> bool {
-        let moved = |plan: &'p Plan, action: u16| {
-            plan.actions.get(usize::from(action)).and_then(|action| plan.inputs.moved.get(usize::from(action.moved)))
+        let moved = |plan: &'p Plan, action: usize| {
+            plan.actions[action].moved.map(|stick| &plan.inputs.moved[usize::from(stick)])
         };
-        match (moved(self.old, self.before[number]), moved(self.new, number as u16)) {
+        match (self.before(number).and_then(|before| moved(self.old, before)), moved(self.new, number)) {
             (Some(was), Some(now)) => (was.compass, was.rest) != (now.compass, now.rest),
             _ => false,
         }
     }
 
     pub(super) fn pending(&self, pending: &PendingPull) -> Option<PendingPull> {
-        let (action, cue) = (self.after(pending.action), self.cue_after(pending.cue));
+        let action = self.after(pending.action)?.number();
         // What a gauge pulled stands on no cue.
-        let stays = action != NONE && (cue != NONE || pending.cue == NONE);
-        stays.then_some(PendingPull { action, cue, ..*pending })
+        let cue = match pending.cue {
+            Some(cue) => Some(self.cue_after(cue.number())?),
+            None => None,
+        };
+        Some(PendingPull { action, cue, ..*pending })
     }
 
     pub(super) fn waiting(&self, waiting: &Waiting) -> Option<Waiting> {
         let number = usize::from(waiting.number);
         let number = match waiting.what {
-            WaitingKind::Fact => place(&self.new.facts, |fact| fact.name == self.old.facts[number].name),
-            WaitingKind::Mode => place(&self.new.modes, |mode| mode.name == self.old.modes[number].name),
-            WaitingKind::Set | WaitingKind::GiveBack => self.after(waiting.number),
+            WaitingKind::Fact => self.new.facts.iter().position(|fact| fact.name == self.old.facts[number].name)?,
+            WaitingKind::Mode => self.new.modes.iter().position(|mode| mode.name == self.old.modes[number].name)?,
+            WaitingKind::Set | WaitingKind::GiveBack => self.after(waiting.number)?.into(),
             WaitingKind::Control => {
                 let control = self.new.inputs.same_control(&self.old.inputs, self.old.inputs.slots[number].control);
                 let same = |slot: &crate::inputs::SlotPlan| {
                     Some(slot.control) == control && slot.sort == self.old.inputs.slots[number].sort
                 };
-                place(&self.new.inputs.slots, same)
+                self.new.inputs.slots.iter().position(same)?
             }
             WaitingKind::View | WaitingKind::Panel | WaitingKind::Touch | WaitingKind::Focus | WaitingKind::Plugged => {
-                waiting.number
+                number
             }
         };
         // A fact's value counts by its word.
-        let x = if waiting.what == WaitingKind::Fact && number != NONE {
+        let x = if waiting.what == WaitingKind::Fact {
             let word = self.old.facts[usize::from(waiting.number)].words.get(waiting.x as usize)?;
-            i32::from(self.new.facts[usize::from(number)].value(word)?)
+            i32::from(self.new.facts[number].value(word)?)
         } else {
             waiting.x
         };
-        (number != NONE).then_some(Waiting { number, x, ..*waiting })
+        Some(Waiting { number: number as u16, x, ..*waiting })
     }
 }
 
@@ -140,24 +144,22 @@ impl Ways<'_> {
     pub(super) fn motion_sets(&self) -> impl Iterator<Item = (usize, usize)> {
         let all = self.new.inputs.moved.iter().flat_map(|moved| moved.motions.iter().map(move |set| (moved, *set)));
         all.filter_map(|(moved, set)| {
-            let before = self.old.actions.get(usize::from(self.before[usize::from(moved.action)]))?;
-            let mut known = self.old.inputs.moved.get(usize::from(before.moved))?.motions.iter();
+            let before = self.before(moved.action.into())?;
+            let mut known = self.old.inputs.moved[usize::from(self.old.actions[before].moved?)].motions.iter();
             let seen = self.new.motion_sets[usize::from(set)].seen;
             let was = known.find(|was| self.old.motion_sets[usize::from(**was)].seen == seen)?;
             Some((usize::from(set), usize::from(*was)))
         })
     }
 
-    /// Old sweep numbers by new ones.
-    pub(super) fn sweeps(&self) -> Vec<u16> {
-        let mut sweeps = vec![NONE; self.new.sweeps];
+    /// Old sweeps by new numbers.
+    pub(super) fn sweeps(&self) -> Vec<Option<usize>> {
+        let mut sweeps = vec![None; self.new.sweeps];
         for moved in &self.new.inputs.moved {
-            let before = usize::from(self.before[usize::from(moved.action)]);
-            let old =
-                self.old.actions.get(before).and_then(|action| self.old.inputs.moved.get(usize::from(action.moved)));
-            if let (Some((number, _)), Some((was, _))) = (moved.sweep, old.and_then(|old| old.sweep)) {
-                sweeps[usize::from(number)] = was;
-            }
+            let Some((number, _)) = moved.sweep else { continue };
+            let before = self.before(moved.action.into()).and_then(|before| self.old.actions[before].moved);
+            let was = before.and_then(|stick| self.old.inputs.moved[usize::from(stick)].sweep);
+            sweeps[usize::from(number)] = was.map(|(was, _)| was.into());
         }
         sweeps
     }

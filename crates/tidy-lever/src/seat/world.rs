@@ -4,7 +4,7 @@ use super::block::{Block, Mark, Toggled};
 use crate::cause::Cause;
 use crate::cue::{CueMatch, Presses};
 use crate::history::{Happening, What};
-use crate::index::NONE;
+use crate::index::{GaugeIndex, Index};
 use crate::linkage::Plan;
 use crate::time::Moment;
 use crate::timers::DuePart;
@@ -174,7 +174,7 @@ impl Block {
             if !truth.lingers(*within, world) {
                 continue;
             }
-            (truth.spent, truth.spender) = (Some((world, *within)), action as u16);
+            (truth.spent, truth.spender) = (Some((world, *within)), Some(Index::new(action as u16)));
             (truth.broken, truth.counted_before, truth.counted) = (!truth.holds, truth.counted, None);
             match truth.recovers() {
                 Some(recovers) => {
@@ -190,7 +190,7 @@ impl Block {
     pub(super) fn give_back(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
         for (number, _) in &plan.actions[action].spends {
             let truth = &mut self.world.truths[usize::from(*number)];
-            if truth.spent.is_some() && usize::from(truth.spender) == action {
+            if truth.spent.is_some() && truth.spender == Some(Index::new(action as u16)) {
                 (truth.spent, truth.counted) = (None, truth.counted_before);
                 self.world.timers.drop(plan.recover_timer(usize::from(*number)));
             }
@@ -244,8 +244,8 @@ impl Block {
         }
     }
 
-    pub(super) fn gauge_pressed(&mut self, plan: &Plan, action: usize, press: u64, at: u64) {
-        let number = usize::from(plan.actions[action].gauge);
+    pub(super) fn gauge_pressed(&mut self, plan: &Plan, gauge: GaugeIndex, press: u64, at: u64) {
+        let number = usize::from(gauge);
         let world = self.world_at(at);
         let was_there = self.world.gauges[number].is_at_end(&plan.gauges[number], world);
         self.world.gauges[number].push(&plan.gauges[number], world);
@@ -255,8 +255,8 @@ impl Block {
         self.gauge_goes_on(plan, number, world);
     }
 
-    pub(super) fn gauge_let_go(&mut self, plan: &Plan, action: usize, at: u64) {
-        let number = usize::from(plan.actions[action].gauge);
+    pub(super) fn gauge_let_go(&mut self, plan: &Plan, gauge: GaugeIndex, at: u64) {
+        let number = usize::from(gauge);
         let world = self.world_at(at);
         self.world.gauges[number].let_go(&plan.gauges[number], world);
         self.gauge_goes_on(plan, number, world);
@@ -275,7 +275,7 @@ impl Block {
         let action = usize::from(plan.gauge_actions[gauge]);
         if self.actions[action].listens && !self.pulls.muted {
             let cue_match = CueMatch { presses, pressed: at, ..CueMatch::default() };
-            self.action_matched(plan, action, NONE, cue_match, at);
+            self.action_matched(plan, action, None, cue_match, at);
         }
     }
 }

@@ -3,7 +3,7 @@
 use super::plan::{MotionPlan, MotionSet};
 use super::state::{Finish, Motion, MotionState, each_bit};
 use crate::cue::Presses;
-use crate::index::NONE;
+use crate::index::FinisherIndex;
 
 /// A finish that came earlier still, in µs, was not meant for it.
 pub(super) const NEARLY: u64 = 100_000;
@@ -17,8 +17,8 @@ impl MotionState {
         }
         let slot = self.slots[bit];
         let number = bit as u16;
-        if motion.finisher != NONE {
-            let finish = self.finishes[usize::from(motion.finisher)];
+        if let Some(finisher) = motion.finisher {
+            let finish = self.finishes[usize::from(finisher)];
             if finish.press == 0 || used(finish.press) || finish.at < slot.began.saturating_sub(motion.how.early) {
                 return None;
             }
@@ -78,7 +78,7 @@ impl MotionState {
     pub(crate) fn finish(
         &mut self,
         set: &MotionSet,
-        number: u16,
+        number: FinisherIndex,
         (at, press): (u64, u64),
         mut show: impl FnMut(Motion),
     ) {
@@ -166,8 +166,8 @@ impl MotionState {
         // With the last direction alone missing, a finish that came early may still count.
         let ahead = usize::from(motion.count - 1 - step.index);
         let next_is_last = ahead > 0 && set.steps[bit + 1..bit + ahead].iter().all(|between| between.maybe);
-        if motion.finisher != NONE && next_is_last {
-            let finish = self.finishes[usize::from(motion.finisher)];
+        if let Some(finisher) = motion.finisher.filter(|_| next_is_last) {
+            let finish = self.finishes[usize::from(finisher)];
             if finish.press > 0 {
                 return Some((until.min(finish.at + motion.how.early), bit, Some(finish)));
             }

@@ -4,7 +4,7 @@ use alloc::vec::Vec;
 
 use crate::direction::Direction;
 use crate::fixed;
-use crate::index::NONE;
+use crate::index::{ActionIndex, CueIndex, FinisherIndex, HeldIndex, Index};
 
 /// The place of neutral behind the eight directions.
 pub(super) const NEUTRAL: usize = 8;
@@ -89,13 +89,12 @@ pub(crate) struct MotionPlan {
     pub(crate) count: u8,
     pub(crate) within: u64,
     pub(crate) how: RollsPlan,
-    /// Which of the set's finishers, or `NONE`.
-    pub(super) finisher: u16,
+    pub(super) finisher: Option<FinisherIndex>,
     pub(super) on_release: bool,
     /// The value of `facing` that it is meant for; `None` for both.
     pub(super) facing: Option<u16>,
     /// Its timer, if it ends with a step that must be held.
-    pub(super) timer: u16,
+    pub(super) timer: Option<HeldIndex>,
 }
 
 /// An action whose press or letting go finishes motions.
@@ -126,12 +125,12 @@ pub(crate) struct MotionDraft {
     pub(crate) cue: u16,
     /// Positions on the screen, whether each may be left out, and how long it must be held.
     pub(crate) steps: Vec<(Option<Direction>, bool, u64)>,
-    pub(crate) finisher: u16,
+    pub(crate) finisher: Option<ActionIndex>,
     pub(crate) on_release: bool,
     pub(crate) within: u64,
     pub(crate) how: RollsPlan,
     pub(crate) facing: Option<u16>,
-    pub(crate) timer: u16,
+    pub(crate) timer: Option<HeldIndex>,
     pub(crate) awaited: bool,
 }
 
@@ -176,7 +175,7 @@ impl MotionSet {
         if first % 64 + count > 64 {
             first = first.next_multiple_of(64);
         }
-        let spare = StepPlan { motion: NONE, index: 0, position: None, maybe: false, held: 0 };
+        let spare = StepPlan { motion: u16::MAX, index: 0, position: None, maybe: false, held: 0 };
         self.steps.resize(first, spare);
         let row_number = first / 64;
         self.rows.resize(row_number + 1, Row::default());
@@ -218,35 +217,32 @@ impl MotionSet {
         self.motions.push(MotionPlan { cue, first, count, within, how, finisher, on_release, facing, timer });
     }
 
-    pub(super) fn finisher(&mut self, draft: &MotionDraft, last: usize) -> u16 {
-        if draft.finisher == NONE {
-            return NONE;
-        }
-        let same = |known: &FinisherPlan| (known.action, known.on_release) == (draft.finisher, draft.on_release);
+    pub(super) fn finisher(&mut self, draft: &MotionDraft, last: usize) -> Option<FinisherIndex> {
+        let (action, on_release) = (draft.finisher?.number(), draft.on_release);
+        let same = |known: &FinisherPlan| (known.action, known.on_release) == (action, on_release);
         let number = self.finishers.iter().position(same).unwrap_or_else(|| {
-            let (action, on_release) = (draft.finisher, draft.on_release);
             self.finishers.push(FinisherPlan { action, on_release, lasts: Vec::new() });
             self.finishers.len() - 1
         });
         let lasts = &mut self.finishers[number].lasts;
         lasts.resize(lasts.len().max(last / 64 + 1), 0);
         lasts[last / 64] |= 1 << (last % 64);
-        number as u16
+        Some(Index::new(number as u16))
     }
 
     /// The action that finishes a motion.
     pub(crate) fn finished_by(&self, motion: &MotionPlan) -> Option<u16> {
-        Some(self.finishers.get(usize::from(motion.finisher))?.action)
+        Some(self.finishers[usize::from(motion.finisher?)].action)
     }
 
     /// Whether a finisher counts at letting go.
-    pub(crate) fn finishes_on_release(&self, number: u16) -> bool {
+    pub(crate) fn finishes_on_release(&self, number: FinisherIndex) -> bool {
         self.finishers[usize::from(number)].on_release
     }
 
     /// The actions that finish motions, with their numbers here.
-    pub(crate) fn finishers(&self) -> impl Iterator<Item = (u16, u16)> {
-        self.finishers.iter().enumerate().map(|(number, finisher)| (finisher.action, number as u16))
+    pub(crate) fn finishers(&self) -> impl Iterator<Item = (u16, FinisherIndex)> {
+        self.finishers.iter().enumerate().map(|(number, finisher)| (finisher.action, Index::new(number as u16)))
     }
 
     /// The motion of another set that is the same as one here; `after` and `cue_after` say which action and which cue of
@@ -255,8 +251,8 @@ impl MotionSet {
         &self,
         motion: &MotionPlan,
         other: &MotionSet,
-        after: impl Fn(u16) -> u16,
-        cue_after: impl Fn(u16) -> u16,
+        after: impl Fn(u16) -> Option<ActionIndex>,
+        cue_after: impl Fn(u16) -> Option<CueIndex>,
     ) -> Option<usize> {
         let path = |set: &MotionSet, motion: &MotionPlan| {
             let first = usize::from(motion.first);
@@ -266,7 +262,9 @@ impl MotionSet {
         let own = path(self, motion);
         other.motions.iter().position(|was| {
             let finisher = other.finished_by(was).map(&after);
-            (cue_after(was.cue), finisher, was.facing) == (motion.cue, self.finished_by(motion), motion.facing)
+            let own_finisher = self.finished_by(motion).map(|action| Some(ActionIndex::new(action)));
+            let own_cue = Some(CueIndex::new(motion.cue));
+            (cue_after(was.cue), finisher, was.facing) == (own_cue, own_finisher, motion.facing)
                 && (was.within, was.how, was.on_release) == (motion.within, motion.how, motion.on_release)
                 && was.timer().is_some() == motion.timer().is_some()
                 && path(other, was) == own
@@ -296,11 +294,11 @@ impl MotionSet {
 
 impl MotionPlan {
     pub(crate) fn timer(&self) -> Option<usize> {
-        (self.timer != NONE).then_some(usize::from(self.timer))
+        self.timer.map(usize::from)
     }
 
-    pub(crate) fn finisher(&self) -> Option<u16> {
-        (self.finisher != NONE).then_some(self.finisher)
+    pub(crate) fn finisher(&self) -> Option<FinisherIndex> {
+        self.finisher
     }
 
     pub(crate) fn on_release(&self) -> bool {

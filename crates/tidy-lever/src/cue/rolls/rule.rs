@@ -1,6 +1,7 @@
 //! A motion as one of the rules: it hears nothing itself, its stick's set works for it.
 
 use alloc::string::String;
+use alloc::vec::Vec;
 use core::fmt;
 use core::time::Duration;
 
@@ -12,6 +13,7 @@ use crate::cue::compiled::{CompiledRule, ON_RELEASE, RuleLine, Tolerances};
 use crate::cue::line::{Input, Read, expected, listed, must, name, on_release, span, word, word_that};
 use crate::cue::path::{self, PathStep, Position};
 use crate::cue::scaling::Scaling;
+use crate::cue::{Act, Asked};
 use crate::cue::{Edge, Kinds, Role, Rule, RuleContext, Verdict};
 use crate::time::{LONGEST_SPAN, Plain, micros};
 
@@ -106,6 +108,15 @@ impl RuleLine for Rolls {
         let plain = steps.iter().all(|step| !step.maybe);
         let next = || steps.get(came).map(|step| step.position.name()).or(then.as_deref());
         if plain { next() } else { None }
+    }
+
+    fn asks(rule: &Rule) -> Option<Vec<Asked<'_>>> {
+        let Rule::Rolls { steps, then, on_release, .. } = rule else { return None };
+        // What may be left out is not asked for.
+        let steps = steps.iter().filter(|step| !step.maybe);
+        let toward = steps.map(|step| Asked::of(Act::Toward(step.position, step.held)));
+        let finish = if *on_release { Act::Release } else { Act::Press };
+        Some(toward.chain(then.as_deref().map(|then| Asked::by(then, finish))).collect())
     }
 }
 

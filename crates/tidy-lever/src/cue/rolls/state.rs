@@ -6,6 +6,7 @@ use alloc::vec::Vec;
 use super::plan::{FinisherPlan, MotionSet, StepPlan};
 use crate::cue::Presses;
 use crate::direction::Direction;
+use crate::index::{ActionIndex, CueIndex};
 
 /// How a motion came to its last matched step.
 #[derive(Clone, Copy, Debug, Default)]
@@ -223,7 +224,7 @@ impl MotionState {
     /// The finishing presses by which a cue's motions may still be completed.
     pub(crate) fn finished_on(&self, set: &MotionSet, cue: u16) -> impl Iterator<Item = u32> {
         let own = set.motions.iter().filter(move |motion| motion.cue == cue);
-        own.filter_map(|motion| self.finishes.get(usize::from(motion.finisher))).map(|finish| finish.press as u32)
+        own.filter_map(|motion| self.finishes.get(usize::from(motion.finisher?))).map(|finish| finish.press as u32)
     }
 
     /// Forgets the finishing presses that are gone.
@@ -245,11 +246,12 @@ impl MotionState {
         set: &MotionSet,
         from: &MotionState,
         old: &MotionSet,
-        (after, cue_after): (impl Fn(u16) -> u16, impl Fn(u16) -> u16),
+        (after, cue_after): (impl Fn(u16) -> Option<ActionIndex>, impl Fn(u16) -> Option<CueIndex>),
     ) {
         self.track_like(from);
         for (finish, plan) in self.finishes.iter_mut().zip(&set.finishers) {
-            let same = |known: &FinisherPlan| (after(known.action), known.on_release) == (plan.action, plan.on_release);
+            let own = (Some(ActionIndex::new(plan.action)), plan.on_release);
+            let same = |known: &FinisherPlan| (after(known.action), known.on_release) == own;
             if let Some(place) = old.finishers.iter().position(same) {
                 *finish = from.finishes[place];
             }

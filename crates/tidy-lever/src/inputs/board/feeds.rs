@@ -74,8 +74,8 @@ impl Board {
             *away &= !(1 << local);
             *left = 0;
         }
-        let stirred = if how.leg { None } else { self.stirred.get_mut(usize::from(how.moved)) };
-        if let Some(stirred) = stirred {
+        if let Some(stick) = how.moved.filter(|_| !how.leg) {
+            let stirred = &mut self.stirred[usize::from(stick)];
             if leaves {
                 (stirred.count, stirred.feed) = (stirred.count.saturating_add(1), number);
             } else {
@@ -90,7 +90,8 @@ impl Board {
         self.stirred.resize(plan.moved.len(), Stirred::default());
         for (number, away) in self.away.iter().enumerate().filter(|(_, away)| **away != 0) {
             let feed = &plan.feeds[number];
-            if let Some(stirred) = self.stirred.get_mut(usize::from(feed.moved)).filter(|_| !feed.leg) {
+            if let Some(stick) = feed.moved.filter(|_| !feed.leg) {
+                let stirred = &mut self.stirred[usize::from(stick)];
                 *stirred = Stirred { count: stirred.count + away.count_ones(), feed: number as u32 };
             }
         }

@@ -65,16 +65,17 @@ impl Builder<'_> {
         rivals
     }
 
-    pub(super) fn group(&mut self, action: &Action, path: &str) -> u16 {
-        let Some(group) = &action.group else { return NONE };
+    pub(super) fn group(&mut self, action: &Action, path: &str) -> Option<GroupIndex> {
+        let group = action.group.as_ref()?;
         if !valid_name(group) {
             self.fault(group.spot, format!("{path}.group"), "a group must be one word of letters, digits, `_` and `-`");
         }
         let known = self.groups.iter().position(|known| *known == group.value);
-        known.unwrap_or_else(|| {
+        let number = known.unwrap_or_else(|| {
             self.groups.push(group.value.clone());
             self.groups.len() - 1
-        }) as u16
+        });
+        Some(Index::new(number as u16))
     }
 
     pub(super) fn gauge(&mut self, number: usize, action: &Action, levels: (i32, i32), path: &str) {
@@ -94,24 +95,24 @@ impl Builder<'_> {
         for (key, problem) in problems {
             self.fault(gauge.spot, format!("{path}.gauge.{key}"), problem);
         }
-        self.actions[number].gauge = self.gauges.len() as u16;
+        self.actions[number].gauge = Some(Index::new(self.gauges.len() as u16));
         self.gauges.push(plan);
         self.gauge_actions.push(number as u16);
         self.button(number, action, levels, path);
     }
 
-    /// The number of the stick whose direction the pulls carry; its place among sticks is filled in at the end.
-    pub(super) fn aim(&mut self, action: &Action, path: &str) -> u16 {
-        let Some(name) = &action.aim else { return NONE };
+    /// The stick whose direction the pulls carry, by its place among actions.
+    pub(super) fn aim(&mut self, action: &Action, path: &str) -> Option<ActionIndex> {
+        let name = action.aim.as_ref()?;
         let sticks = || self.profile.actions.iter().enumerate().filter(|(_, a)| a.kind.value == Kind::Stick);
         match sticks().find(|(_, a)| a.name.value == name.value) {
-            Some((number, _)) => number as u16,
+            Some((number, _)) => Some(Index::new(number as u16)),
             None => {
                 let names: Vec<&str> = sticks().map(|(_, a)| a.name.value.as_str()).collect();
                 let problem = format!("`aim` needs a stick, and there is no stick `{}`", name.value);
                 let fault = self.near(Fault::new(name.spot, format!("{path}.aim"), problem), name, names);
                 self.faults.push(fault);
-                NONE
+                None
             }
         }
     }
@@ -131,7 +132,7 @@ impl Builder<'_> {
                 if action.kind.value == Kind::Pointer && family == Family::Touch && name.value == "place" {
                     // Fingers that hit no patch.
                     if let Some(pointer) = self.pointers.last_mut() {
-                        pointer.touch = number as u16;
+                        pointer.touch = Some(Index::new(number as u16));
                     }
                     let found = Found { control: Control::TOUCH_PLACE, sort: Sort::Place, part: Part::Whole };
                     self.note(number, found, None, name, &path);

@@ -68,8 +68,8 @@ impl Builder<'_> {
 
     pub(super) fn slot(&mut self, found: Found) -> u16 {
         let known = self.slot_of[found.control.number()];
-        if known != NONE {
-            return known;
+        if let Some(known) = known {
+            return known.number();
         }
         let family = found.control.family();
         let lane = self.slots.iter().filter(|slot| slot.control.family() == family).count() as u16;
@@ -83,7 +83,7 @@ impl Builder<'_> {
             feeds: 0..0,
             only: None,
         });
-        self.slot_of[found.control.number()] = number;
+        self.slot_of[found.control.number()] = Some(Index::new(number));
         number
     }
 

@@ -145,7 +145,7 @@ impl Builder<'_> {
         if let Some(finisher) = line.rule.finished_by() {
             self.subject(finisher, spot, path)?;
         }
-        if let Rule::Order { names, .. } = &line.rule {
+        if let Some(names) = line.rule.hears_only() {
             others = self.order(number, &line, names, spot, path)?;
         }
         let kind = subject.and_then(|subject| self.profile.actions.get(usize::from(subject))).map(|a| a.kind.value);

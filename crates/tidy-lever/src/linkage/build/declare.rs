@@ -118,8 +118,8 @@ impl Builder<'_> {
                 at: patch.at.map(micro),
                 half: patch.size.map(micro),
                 floats: patch.floats,
-                slot: NONE,
-                swipe: NONE,
+                slot: None,
+                swipe: None,
                 actions: Vec::new(),
             });
         }

@@ -94,10 +94,7 @@ impl Builder<'_> {
             }
         }
         for number in 0..declared {
-            let aim = usize::from(self.actions[number].aim);
-            if let Some(moved) = self.actions.get(aim).map(|stick| stick.moved) {
-                self.actions[number].aim = moved;
-            }
+            self.actions[number].aim = self.aims[number].and_then(|stick| self.actions[usize::from(stick)].moved);
         }
         let hot = |(number, action): (usize, &ActionPlan)| {
             HotPlan::new((number, action), &self.cues, &listeners[run(&action.listeners)])
@@ -116,8 +113,8 @@ impl Builder<'_> {
             let name = format!("{}-swipe", self.panel[number].name);
             let swipe =
                 self.patches.iter().position(|(patch, _)| *patch == name && self.panel[number].kind == PatchKind::Zone);
-            let slot = |place: usize| self.slot_of.get(Control::patch(place).number()).copied().unwrap_or(NONE);
-            let (own, swipes) = (slot(number), swipe.map_or(NONE, slot));
+            let slot = |place: usize| self.slot_of.get(Control::patch(place).number()).copied().flatten();
+            let (own, swipes) = (slot(number), swipe.and_then(slot));
             let controls = [Some(Control::patch(number)), swipe.map(Control::patch)];
             let hears =
                 |action: &&ActionPlan| action.controls.iter().any(|view| controls.contains(&Some(view.control)));
@@ -127,7 +124,7 @@ impl Builder<'_> {
             (patch.slot, patch.swipe, patch.actions) = (own, swipes, actions);
         }
         let members = |group: usize| -> Vec<u16> {
-            let of_group = |action: &u16| usize::from(self.actions[usize::from(*action)].group) == group;
+            let of_group = |action: &u16| self.actions[usize::from(*action)].group == Some(Index::new(group as u16));
             (0..declared as u16).filter(of_group).collect()
         };
         let groups = (0..self.groups.len()).map(members).collect();
@@ -232,7 +229,8 @@ impl Builder<'_> {
                 };
                 let cross = &mut self.crosses[place];
                 cross.pairs = [pair(&mut pairs, left, right), pair(&mut pairs, down, up)];
-                (cross.moved, cross.nine) = (number as u16, cross::nine(&self.shapes[cross.shape as usize], moved));
+                (cross.moved, cross.nine) =
+                    (Index::new(number as u16), cross::nine(&self.shapes[cross.shape as usize], moved));
             }
         }
         for leg in wires.iter_mut().filter_map(|wire| wire.leg.as_mut()) {

@@ -31,7 +31,7 @@ use crate::fact::FactPlan;
 use crate::fixed;
 use crate::gate::{DEEPEST, Gate, Step, TruthPlan};
 use crate::gauge::GaugePlan;
-use crate::index::{NONE, Run, run};
+use crate::index::{ActionIndex, FinisherIndex, GroupIndex, Index, Run, SlotIndex, StickIndex, run};
 use crate::inputs::fingers::PatchPlan;
 use crate::inputs::{
     ContactPlan, CrossPlan, FeedPlan, InputsPlan, LegOf, LegPlan, MovedPlan, PairPlan, PointerPlan, SlotPlan, Wire,
@@ -106,12 +106,14 @@ struct Builder<'p> {
     /// The first action of each name; behind the declared ones the directions of sticks and axes, in their order.
     names: BTreeMap<String, usize>,
     actions: Vec<ActionPlan>,
+    /// By action: the stick that its pulls aim with.
+    aims: Vec<Option<ActionIndex>>,
     cues: Vec<CuePlan>,
     facts: Vec<FactPlan>,
     modes: Vec<ModePlan>,
     patches: Vec<(String, Sort)>,
     panel: Vec<PatchPlan>,
-    slot_of: Vec<u16>,
+    slot_of: Vec<Option<SlotIndex>>,
     slots: Vec<SlotPlan>,
     contacts: Vec<Draft>,
     feeds: Vec<(u16, FeedPlan)>,
@@ -133,7 +135,7 @@ struct Builder<'p> {
     motion_drafts: Vec<(usize, MotionDraft)>,
     motion_timers: u16,
     /// By finishing action: which set, and which of its finishers.
-    finishes: Vec<(u16, u16, u16)>,
+    finishes: Vec<(u16, u16, FinisherIndex)>,
     /// Who is listened to, by which cue.
     listening: Vec<(u16, u16, Role)>,
     pointers: Vec<PointerPlan>,
@@ -148,12 +150,13 @@ impl<'p> Builder<'p> {
             faults: profile.read_faults.clone(),
             names: BTreeMap::new(),
             actions: Vec::new(),
+            aims: Vec::new(),
             cues: Vec::new(),
             facts: Vec::new(),
             modes: Vec::new(),
             patches: Vec::new(),
             panel: Vec::new(),
-            slot_of: vec![NONE; CONTROLS],
+            slot_of: vec![None; CONTROLS],
             slots: Vec::new(),
             contacts: Vec::new(),
             feeds: Vec::new(),
@@ -233,10 +236,11 @@ impl<'p> Builder<'p> {
             let moments = self.moments as u32..(self.moments + rule.moments()) as u32;
             self.moments += rule.moments();
             let cue = self.cues.len() as u16;
-            self.cues.push(CuePlan { action: number as u16, rule, subject, pushed: NONE, moments, set: NONE, line });
+            self.cues.push(CuePlan { action: number as u16, rule, subject, pushed: None, moments, set: None, line });
             self.listening.extend(others.into_iter().map(|(other, role)| (other, cue, role)));
         }
-        self.actions.push(ActionPlan { aim, cooldown, marks, outranks, waits_for, group, ..plan });
+        self.aims.push(aim);
+        self.actions.push(ActionPlan { cooldown, marks, outranks, waits_for, group, ..plan });
         self.gate(number, action, &path);
         match kind {
             Kind::Button => self.button(number, action, levels, &path),

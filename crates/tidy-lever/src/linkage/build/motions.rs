@@ -8,10 +8,11 @@ impl Builder<'_> {
         for number in 0..self.cues.len() {
             let CuePlan { action, rule, subject, line, .. } = self.cues[number].clone();
             let action = usize::from(action);
-            let Some(moved) = self.actions.get(usize::from(subject)).map(|subject| usize::from(subject.moved)) else {
+            let Some(moved) = self.actions.get(usize::from(subject)).and_then(|subject| subject.moved) else {
                 continue;
             };
-            let Some(stick) = self.moved.get_mut(moved) else { continue };
+            let moved = usize::from(moved);
+            let stick = &mut self.moved[moved];
             stick.pushes |= rule.kinds() & Edge::PUSH != 0;
             let Rule::Rolls { steps, then, on_release, within: declared } = &line.rule else { continue };
             let RulePlan::Rolls(rolls) = rule else { continue };
@@ -32,18 +33,18 @@ impl Builder<'_> {
                 self.warn(Spot::NONE, format!("access.{key}"), problem);
             }
             let finisher = match then {
-                Some(then) => self.subject(then, spot, &path).unwrap_or(NONE),
-                None => NONE,
+                Some(then) => self.subject(then, spot, &path).map(ActionIndex::new),
+                None => None,
             };
             let awaited = self.actions.iter().any(|other| other.waits_for.contains(&(action as u16)));
             let set = self.motion_set(moved, rolls.how.seen);
             let cue = &mut self.cues[number];
-            (cue.rule, cue.set) = (RulePlan::Rolls(Rolls { within, ..rolls }), set as u16);
+            (cue.rule, cue.set) = (RulePlan::Rolls(Rolls { within, ..rolls }), Some(Index::new(set as u16)));
             let of_body = steps.iter().any(|step| matches!(step.position, Position::Body(_)));
             let ends_held = then.is_none() && steps.last().is_some_and(|last| !last.held.is_zero());
             // `facing` is left, its value 0, or right, its value 1.
             for facing in if of_body { &[Some(1), Some(0)][..] } else { &[None] } {
-                let timer = if ends_held { self.motion_timers } else { NONE };
+                let timer = ends_held.then_some(Index::new(self.motion_timers));
                 self.motion_timers += u16::from(ends_held);
                 let on_screen =
                     |(step, held): (&PathStep, &u64)| (step.position.on_screen(*facing == Some(0)), step.maybe, *held);

@@ -48,7 +48,7 @@ impl Builder<'_> {
             if !legs_turn {
                 let feeds = first_feed..self.feeds.len() as u32;
                 let moved = self.moved_plan(number, action, levels, feeds, path);
-                self.actions[number].moved = self.moved.len() as u16;
+                self.actions[number].moved = Some(Index::new(self.moved.len() as u16));
                 self.moved.push(moved);
             }
         }
@@ -106,7 +106,7 @@ impl Builder<'_> {
             opposed: action.opposed,
             rest: action.rest,
             compass,
-            buttons: [NONE; 8],
+            buttons: [None; 8],
             range: range.map(|n| fixed::from_f64(n).unwrap_or(0)),
             sweep: (action.kind.value == Kind::Sweep).then(|| self.sweep(action, path)),
             motions: Vec::new(),
@@ -194,7 +194,7 @@ impl Builder<'_> {
             found,
             FeedPlan {
                 action: number as u16,
-                moved: NONE,
+                moved: None,
                 part: found.part,
                 leg: false,
                 pair: false,
@@ -221,7 +221,7 @@ impl Builder<'_> {
             found,
             FeedPlan {
                 action,
-                moved: NONE,
+                moved: None,
                 part,
                 leg: false,
                 pair: false,
@@ -269,7 +269,7 @@ impl Builder<'_> {
                 if analogue {
                     let plan = FeedPlan {
                         action: number as u16,
-                        moved: NONE,
+                        moved: None,
                         part: found.part,
                         leg: true,
                         pair: false,
@@ -305,7 +305,12 @@ impl Builder<'_> {
             let problem = format!("this action is one-sided: it has no {}", missing.join(", no "));
             self.warn(*spot, path, problem);
         }
-        self.crosses.push(CrossPlan { moved: NONE, shape, pairs: [0; 2], nine: Default::default() });
+        self.crosses.push(CrossPlan {
+            moved: StickIndex::new(self.moved.len() as u16),
+            shape,
+            pairs: [0; 2],
+            nine: Default::default(),
+        });
         self.cross_legs.push(all);
     }
 
@@ -314,14 +319,14 @@ impl Builder<'_> {
         for parent in 0..self.actions.len() {
             let ActionPlan { moved, pointer, kind, .. } = self.actions[parent];
             for (direction, word) in directions(kind) {
-                let number = self.actions.len() as u16;
+                let number = Index::new(self.actions.len() as u16);
                 let name = format!("{}.{word}", self.actions[parent].name);
                 let heard = self.actions[parent].heard.clone();
-                if let Some(moved) = self.moved.get_mut(usize::from(moved)) {
+                if let Some(moved) = moved.map(|moved| &mut self.moved[usize::from(moved)]) {
                     if !(moved.compass.four && direction.is_diagonal()) {
-                        moved.buttons[*direction as usize] = number;
+                        moved.buttons[*direction as usize] = Some(number);
                     }
-                } else if let Some(pointer) = self.pointers.get_mut(usize::from(pointer)) {
+                } else if let Some(pointer) = pointer.map(|pointer| &mut self.pointers[usize::from(pointer)]) {
                     if *word == "drag" { pointer.drag = number } else { pointer.click = number }
                 }
                 self.actions.push(ActionPlan::new(name, Kind::Button, heard));

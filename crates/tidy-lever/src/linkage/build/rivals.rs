@@ -33,8 +33,10 @@ impl Builder<'_> {
     /// Warns of a member of a group that can never pull: another one takes each of its presses at once.
     fn members_in_vain(&mut self) {
         let mut groups = vec![Vec::new(); self.groups.len()];
-        for (number, action) in self.actions.iter().enumerate().filter(|(_, action)| action.group != NONE) {
-            groups[usize::from(action.group)].push(number);
+        for (number, action) in self.actions.iter().enumerate() {
+            if let Some(group) = action.group {
+                groups[usize::from(group)].push(number);
+            }
         }
         for members in groups {
             for member in members.iter().copied() {
@@ -116,9 +118,11 @@ impl Builder<'_> {
         };
         let action_of = |draft: &MotionDraft| self.cues[usize::from(draft.cue)].action;
         for (place, (set, one)) in self.motion_drafts.iter().enumerate() {
-            let finishes = |cue: &CuePlan| cue.subject == one.finisher && cue.rule.is_eager();
-            if self.cues_of(one.finisher.into()).iter().any(finishes) {
-                pairs.push((one.finisher, action_of(one)));
+            if let Some(finisher) = one.finisher.map(ActionIndex::number) {
+                let finishes = |cue: &CuePlan| cue.subject == finisher && cue.rule.is_eager();
+                if self.cues_of(finisher.into()).iter().any(finishes) {
+                    pairs.push((finisher, action_of(one)));
+                }
             }
             // Of motions with one finish, the shorter that is the other's end; last steps first, as most differ there.
             let others = self.motion_drafts.iter().enumerate().filter(|(other, (of, draft))| {
@@ -155,7 +159,7 @@ impl Builder<'_> {
         let (a, b) = (&self.actions[usize::from(one)], &self.actions[usize::from(other)]);
         a.outranks.contains(&other)
             || b.outranks.contains(&one)
-            || (a.group != NONE && a.group == b.group)
+            || (a.group.is_some() && a.group == b.group)
             || a.waits_for.contains(&other)
             || b.waits_for.contains(&one)
     }

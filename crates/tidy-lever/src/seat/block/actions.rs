@@ -1,6 +1,7 @@
 //! What every action has.
 
 use crate::cue::Presses;
+use crate::index::CueIndex;
 use crate::seat::part::plain_fields;
 
 /// Running sums of an action; they wrap, and only differences are read.
@@ -34,7 +35,7 @@ pub(crate) struct ActionState {
     pub(crate) pulled_in: u64,
     pub(crate) pulled_on: Presses,
     /// Which of its cues did.
-    pub(crate) pulled_by: u16,
+    pub(crate) pulled_by: Option<CueIndex>,
     pub(crate) sums: Sums,
     /// The sums before the tick that changed them last.
     pub(crate) before: Sums,
@@ -88,7 +89,10 @@ impl ActionState {
             Toggled::Off { since } => (2, since),
         };
         let [a, b, c, d] = pulled_on.words();
-        let flags = u64::from(pulled_by) << 32 | u64::from(held) << 8 | u64::from(on) << 1 | u64::from(listens);
+        let flags = pulled_by.map_or(0, |cue| u64::from(cue.number())) << 32
+            | u64::from(held) << 8
+            | u64::from(on) << 1
+            | u64::from(listens);
         let stages = u64::from(stage) << 16 | u64::from(stage_before) << 8 | turned;
         let pressed = u64::from(pressed) << 32 | u64::from(released);
         let pulled = u64::from(pulled);

@@ -4,6 +4,7 @@ use alloc::vec;
 use alloc::vec::Vec;
 
 use crate::cue::Calm;
+use crate::index::StickIndex;
 use crate::inputs::board::Board;
 use crate::inputs::cross::CrossState;
 use crate::inputs::fingers::Fingers;
@@ -61,9 +62,9 @@ part! {
 impl Inputs {
     /// Every push of an axis or a stick, if it is one, is looked at again.
     #[inline(always)]
-    pub(in crate::seat) fn stir(&mut self, moved: u16) {
-        if let Some(calm) = self.calm.get_mut(usize::from(moved)) {
-            *calm = Calm::NONE;
+    pub(in crate::seat) fn stir(&mut self, moved: Option<StickIndex>) {
+        if let Some(stick) = moved {
+            self.calm[usize::from(stick)] = Calm::NONE;
         }
     }
 

@@ -3,6 +3,7 @@ use std::collections::HashMap;
 use super::*;
 use crate::cue::CueMatch;
 use crate::direction::Direction;
+use crate::index::Index;
 use crate::inputs::signal::Aim;
 use crate::seat::pending::PendingPull;
 use crate::{Control, Device, Event, Linkage, Moment, Profile};
@@ -58,7 +59,7 @@ fn every_field_that_decides_what_happens_next_is_in_the_hash() {
     let mut seat = seat();
     let pending = PendingPull {
         action: 1,
-        cue: 0,
+        cue: Some(Index::new(0)),
         cue_match: CueMatch::default(),
         aim: Aim::default(),
         fresh: false,
@@ -116,7 +117,7 @@ fn every_field_that_decides_what_happens_next_is_in_the_hash() {
         b.world.truths[0].holds ^= true;
         b.world.truths[0].ended = Some(1);
         b.world.truths[0].spent = Some((1, 0));
-        b.world.truths[0].spender += 1;
+        b.world.truths[0].spender = Some(Index::new(1));
         b.world.truths[0].broken ^= true;
         b.world.truths[0].counted = Some(1);
         b.world.truths[0].counted_before = Some(1);
@@ -149,7 +150,7 @@ fn every_field_that_decides_what_happens_next_is_in_the_hash() {
         b.pulls.kept[0].cue_match.pressed += 1;
         b.pulls.kept[0].cue_match.amount += 1;
         b.pulls.kept[0].cue_match.repeated ^= true;
-        b.pulls.kept[0].cue_match.facing ^= 1;
+        b.pulls.kept[0].cue_match.facing = Some(Index::new(1));
         b.pulls.waits[0].action += 1;
         b.pulls.waits.clear();
     }

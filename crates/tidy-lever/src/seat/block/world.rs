@@ -5,7 +5,6 @@ use alloc::vec::Vec;
 
 use crate::gate::{Truth, TruthPlan};
 use crate::gauge::GaugeState;
-use crate::index::NONE;
 use crate::linkage::Plan;
 use crate::mode::Modes;
 use crate::seat::part::{part, plain_fields};
@@ -45,7 +44,7 @@ part! {
         /// Gauges, then truths, keeps, cooldowns, and marks.
         state timers: Timers = Timers::new(plan.first_mark_timer() + MARKS * plan.marks);
         /// Those that are under way are hashed with their timers.
-        past marks: Vec<Mark> = vec![Mark { action: NONE, mark: 0, pull: 0 }; MARKS * plan.marks];
+        past marks: Vec<Mark> = vec![Mark { action: 0, mark: 0, pull: 0 }; MARKS * plan.marks];
         state gauges: Vec<GaugeState> = plan.gauges.iter().map(|gauge| GaugeState::new(gauge, at)).collect();
         /// Since when the world stands still, and for how long it did before.
         state frozen_since: Option<u64> = (plan.facts[plan.frozen].first == 1).then_some(at);

@@ -8,7 +8,7 @@ use alloc::vec::Vec;
 
 use crate::handle::{self, ActionHandle};
 use crate::history::{Happening, Point, What};
-use crate::index::NONE;
+use crate::index::ActionIndex;
 use crate::inputs::pointer::PointerState;
 use crate::inputs::signal::Moved;
 use crate::seat::{ActionState, Seat, Sums};
@@ -61,12 +61,13 @@ impl Bookmark {
     }
 
     /// Goes over to another profile with its seat: actions and sweeps by their numbers before.
-    pub(crate) fn relink(&mut self, actions: &[u16], sweeps: &[u16], point: Option<Point>) {
+    pub(crate) fn relink(&mut self, actions: &[Option<ActionIndex>], sweeps: &[Option<usize>], point: Option<Point>) {
         let sums = |old: &[Sums]| -> Vec<Sums> {
-            actions.iter().map(|before| old.get(usize::from(*before)).copied().unwrap_or_default()).collect()
+            let before = |before: &Option<ActionIndex>| old.get(usize::from((*before)?)).copied();
+            actions.iter().map(|action| before(action).unwrap_or_default()).collect()
         };
         let swept = |old: &[[i64; 2]]| -> Vec<[i64; 2]> {
-            sweeps.iter().map(|before| old.get(usize::from(*before)).copied().unwrap_or_default()).collect()
+            sweeps.iter().map(|before| before.and_then(|before| old.get(before).copied()).unwrap_or_default()).collect()
         };
         (self.now, self.before) = (sums(&self.now), sums(&self.before));
         (self.swept, self.swept_before) = (swept(&self.swept), swept(&self.swept_before));
@@ -222,8 +223,7 @@ impl<'s> Reading<'s> {
     pub fn pointer(&self, pointer: handle::Pointer) -> PointerReading {
         let number = self.seat.asked(pointer);
         let edges = self.of(number);
-        let number = number.map(|number| self.seat.plan().actions[number].pointer);
-        let number = number.filter(|number| *number != NONE).map(usize::from);
+        let number = number.and_then(|number| self.seat.plan().actions[number].pointer).map(usize::from);
         let clicks = number.map_or(0, |n| self.sums(usize::from(self.seat.plan().inputs.pointers[n].click)).pressed);
         let state = number.map_or(PointerState::default(), |number| self.seat.block.inputs.pointers[number]);
         PointerReading { edges, state, clicks, view: self.seat.block.inputs.view }
@@ -233,8 +233,7 @@ impl<'s> Reading<'s> {
     pub fn gauge(&self, gauge: handle::Gauge) -> GaugeReading {
         let (plan, number) = (self.seat.plan(), self.seat.asked(gauge));
         let edges = self.of(number);
-        let number = number.map(|number| plan.actions[number].gauge);
-        let Some(number) = number.filter(|number| *number != NONE).map(usize::from) else {
+        let Some(number) = number.and_then(|number| plan.actions[number].gauge).map(usize::from) else {
             return GaugeReading { edges, micros: 0, floor: 0, ceiling: 1 };
         };
         let (how, block) = (&plan.gauges[number], &self.seat.block);
@@ -243,8 +242,7 @@ impl<'s> Reading<'s> {
     }
 
     fn moved(&self, number: Option<usize>) -> Option<usize> {
-        let moved = self.seat.plan().actions[number?].moved;
-        (moved != NONE).then_some(usize::from(moved))
+        self.seat.plan().actions[number?].moved.map(usize::from)
     }
 
     /// Everything that happened since the last reading, oldest first, as far as the history still holds it.
