@@ -89,6 +89,11 @@ pub(crate) fn within_one(x: i32, y: i32) -> (i32, i32) {
 
 #[inline(never)]
 fn shortened(x: i32, y: i32) -> (i32, i32) {
+    if square(x, y) < square(ONE + 1, 0) {
+        // A hair more than one, as nearly all are: no root, and a division by what is known.
+        let short = |value: i32| (i64::from(value) * i64::from(ONE) / i64::from(ONE + 1)) as i32;
+        return (short(x), short(y));
+    }
     let size = length(x, y);
     (share(x, ONE, size + 1), share(y, ONE, size + 1))
 }

@@ -173,12 +173,28 @@ pub(crate) enum Step {
 }
 
 /// One value of a fact, as gates read it.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[derive(Clone, Debug, PartialEq, Eq, Hash)]
 pub(crate) struct TruthPlan {
     pub(crate) fact: u16,
     pub(crate) value: u16,
-    /// The longest that any gate lets it linger, in µs.
-    pub(crate) longest: u64,
+    /// For how long gates let it linger, in µs, the shortest first.
+    pub(crate) lingers: Vec<u64>,
+}
+
+impl TruthPlan {
+    /// The longest that any gate lets it linger, in µs; 0 if none does.
+    pub(crate) fn longest(&self) -> u64 {
+        self.lingers.last().copied().unwrap_or(0)
+    }
+
+    /// A gate lets it linger for so long.
+    pub(crate) fn lingers_for(&mut self, span: u64) {
+        if let Err(place) = self.lingers.binary_search(&span)
+            && span > 0
+        {
+            self.lingers.insert(place, span);
+        }
+    }
 }
 
 /// How a truth stands, on the world's clock.
@@ -203,6 +219,12 @@ pub(crate) struct Truth {
 impl Truth {
     pub(crate) fn lingers(&self, within: u64, world: u64) -> bool {
         self.spent.is_none() && (self.holds || self.ended.is_some_and(|ended| world - ended <= within))
+    }
+
+    /// When a gate next reads it otherwise by time alone, its lingering being over; `None` if none will.
+    pub(crate) fn fades(&self, how: &TruthPlan, world: u64) -> Option<u64> {
+        let ended = self.ended.filter(|_| !self.holds)?;
+        how.lingers.iter().map(|span| ended + span + 1).find(|over| *over > world)
     }
 
     /// When a spent truth counts again if nothing changes; `None` if it won't.

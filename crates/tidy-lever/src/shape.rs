@@ -282,6 +282,13 @@ impl ShapePlan {
         self.bent_pair(x, y)
     }
 
+    /// Whether a pair is certainly not bent to rest. It says no where that takes working it out.
+    #[inline(always)]
+    pub(crate) fn surely_moves(&self, (x, y): (i32, i32)) -> bool {
+        // By 4 millionths beyond the dead zone at least 4 are left, and of those 2 on the longer axis.
+        self.is_round && fixed::reaches(x, y, self.dead + 4)
+    }
+
     /// The same for any shape.
     #[inline(never)]
     fn bent_pair(&self, x: i32, y: i32) -> Bent {

@@ -245,3 +245,43 @@ fn a_pull_carries_the_direction_it_aims_with() {
     assert_eq!(pulls, expected);
     assert_eq!(bench.heard_of("nod"), ["100 nod pulled", "200 nod ended (let go)"], "a direction is a button for cues");
 }
+
+#[test]
+fn a_stick_that_begins_to_listen_stands_where_one_does_that_always_did() {
+    let stick = |name: &str, modes: &str, pads: &str| {
+        format!("[action.{name}]\nkind = \"stick\"\n{modes}pad = [{pads}]\npad_shape = {{ dead = 0.15, full = 0.95 }}\n")
+    };
+    let pads = "\"left-stick\", \"right-stick\"";
+    let body = format!(
+        "[modes]\nashore = {{ on = true }}\nmenu = {{}}\n{}{}",
+        stick("steer", "", pads),
+        stick("choose", "modes = [\"menu\"]\n", pads),
+    );
+    let mut bench = Bench::new(&body);
+    let (steer, choose): (Stick, Stick) = (bench.find("steer"), bench.find("choose"));
+    let menu = bench.find("menu");
+    let mut dice = fastrand::Rng::with_seed(57);
+    let mut away = 0;
+    for round in 0..4_000u64 {
+        let at = 10_000 * (round + 1);
+        // About the dead zone as well as beyond; now and then at rest, or gone.
+        let level = |dice: &mut fastrand::Rng| if dice.u8(0..6) == 0 { 0.0 } else { dice.f32() * 1.6 - 0.8 };
+        let control = if dice.bool() { Control::LEFT_STICK } else { Control::RIGHT_STICK };
+        match dice.u8(0..12) {
+            0 => bench.seat.feed(tidy_lever::Event::plugged(us(at), common::device(1), dice.bool())).unwrap(),
+            _ => drop(bench.pair(at, control, level(&mut dice), level(&mut dice))),
+        }
+        bench.to(at);
+        if dice.u8(0..5) == 0 {
+            bench.seat.set_mode(menu, true).unwrap();
+            bench.to(at + 1);
+            let [always, now] = [steer, choose].map(|stick| bench.seat.stick(stick).micros());
+            assert_eq!(always, now, "round {round}");
+            away += usize::from(now != (0, 0));
+            bench.seat.set_mode(menu, false).unwrap();
+            bench.to(at + 2);
+            assert_eq!(bench.seat.stick(choose).micros(), (0, 0));
+        }
+    }
+    assert!(away > 400, "{away}");
+}

@@ -38,6 +38,29 @@ fn signed(mut bytes: Vec<u8>) -> Vec<u8> {
 }
 
 #[test]
+fn a_pull_of_a_gauge_that_is_kept_goes_over_too() {
+    let body = "[facts]\nready = false\n[action.paddle]\nkind = \"gauge\"\nkeys = \"KeyK\"\nwhen = \"ready\"\nkeep = \"300ms\"\n\
+        gauge = { ceiling = 2, push = \"+1\", pulls = \"full\" }\n";
+    let linkage = linkage(body);
+    let mut seat = linkage.seat(us(0));
+    for (at, down) in [(10_000, true), (20_000, false), (30_000, true)] {
+        seat.feed(Event::button(us(at), Device::new(0).unwrap(), "keys:KeyK".parse().unwrap(), down)).unwrap();
+    }
+    seat.advance(us(40_000));
+    let saved = Saved::from_bytes(&linkage, &seat.saved(&[]).to_bytes()).unwrap();
+    let mut other = linkage.seat(us(0));
+    other.restore(&saved, &mut []).unwrap();
+    for seat in [&mut seat, &mut other] {
+        let mut bookmark = seat.bookmark();
+        seat.tell_at(linkage.find("ready").unwrap(), true, us(100_000)).unwrap();
+        seat.advance(us(200_000));
+        let pulled: Vec<u64> = seat.read(&mut bookmark).happenings().map(|pull| pull.at().as_micros()).collect();
+        assert_eq!(pulled, [100_000], "no cue met it, and its gate lets it through");
+    }
+    assert_eq!(seat.state_hash(), other.state_hash());
+}
+
+#[test]
 fn a_seat_that_went_through_bytes_plays_on_the_same_at_every_line_of_the_demo() {
     let profile = Profile::from_toml(include_str!("../../../demo/otter-post.toml")).unwrap();
     let linkage = Linkage::build(&profile).unwrap();

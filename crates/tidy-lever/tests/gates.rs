@@ -38,6 +38,18 @@ const HOP: &str = "[facts]\ngrounded = true\nbusy = false\n[action.hop]\nkind = 
     when = \"grounded within 90ms and not busy\"\nkeep = \"120ms\"\n";
 
 #[test]
+fn each_span_of_a_truth_ends_at_its_own_microsecond() {
+    let body = "[facts]\ngrounded = true\n[action.hop]\nkind = \"button\"\nkeys = \"Space\"\nwhen = \"grounded within 90ms\"\n\
+        [action.dive]\nkind = \"button\"\nkeys = \"KeyK\"\nwhen = \"not grounded within 50ms\"\nkeep = \"200ms\"\n\
+        [action.fall]\nkind = \"button\"\nkeys = \"KeyL\"\nwhen = \"not grounded within 70ms\"\nkeep = \"200ms\"\n";
+    // Nothing else happens then: the end of the lingering alone opens the gate, the shorter one first.
+    assert_eq!(play(body, "g0@100 +KeyK@120 +KeyL@130"), ["150001 dive", "170001 fall"]);
+    assert_eq!(play(body, "g0@100 +KeyL@120 +KeyK@155"), ["155000 dive", "170001 fall"]);
+    // A standing clock keeps them all waiting.
+    assert_eq!(play(body, "g0@100 +KeyK@120 z1@130 z0@530 +KeyL@540"), ["550001 dive", "570001 fall"]);
+}
+
+#[test]
 fn early_late_once_and_never_into_the_sky() {
     let cases: &[(&str, &[&str])] = &[
         ("+Space@100", &["100000 hop"]),

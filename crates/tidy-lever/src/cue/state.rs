@@ -92,6 +92,12 @@ pub(crate) struct RuleState {
 }
 
 impl RuleState {
+    /// Whether an attempt ever began.
+    #[inline(always)]
+    pub(crate) fn went_on(&self) -> bool {
+        self.began | self.last != 0
+    }
+
     /// Drops the attempt; what is on stays.
     pub(crate) fn drop_attempt(&mut self) {
         (self.open, self.count, self.presses) = (false, 0, Presses::default());

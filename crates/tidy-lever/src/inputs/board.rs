@@ -12,6 +12,7 @@ use crate::fixed;
 use crate::index::SlotIndex;
 use crate::inputs::busy::{Busy, Due, Turn};
 use crate::inputs::{InputsPlan, SlotPlan};
+use crate::sparse::Sparse;
 use feeds::{Feed, Stirred};
 
 /// No level was heard yet.
@@ -83,7 +84,7 @@ pub(crate) struct Board {
     last_expected: [u8; 4],
     /// How many devices there is room for.
     devices: usize,
-    lanes: Vec<Lane>,
+    lanes: Sparse<Lane>,
     pub(crate) contacts: Vec<Contact>,
     /// By contact: the devices from which it is being taken away. Empty between losses.
     #[cfg_attr(feature = "serde", serde(skip))]
@@ -119,7 +120,7 @@ impl Board {
             last_known: [0; 4],
             last_expected: [0; 4],
             devices,
-            lanes: Vec::with_capacity(devices * widest),
+            lanes: Sparse::with_capacity(devices * widest),
             contacts: vec![Contact::default(); plan.contacts.len()],
             lost: vec![0; plan.contacts.len()],
             turned: vec![0; plan.contacts.len()],
@@ -195,7 +196,8 @@ impl Board {
     /// Notes a control's level as it is played: whether it plays now.
     #[inline]
     pub(crate) fn note(&mut self, slot: &SlotPlan, local: u8, due: Due, (x, y): (i32, i32)) -> Turn {
-        let lane = &mut self.lanes[self.known[usize::from(local)].lanes as usize + usize::from(slot.lane)];
+        let place = self.known[usize::from(local)].lanes as usize + usize::from(slot.lane);
+        let lane = self.lanes.changing(place, |lane| lane.busy.spoke());
         match slot.sort {
             Sort::Button | Sort::Level | Sort::Pair => {
                 let turn = lane.busy.change(due, (lane.x, lane.y), (x, y), false);
@@ -238,7 +240,7 @@ impl Board {
         for (local, known) in self.known.iter().enumerate() {
             if bits & (1 << local) != 0 {
                 let lanes = known.lanes as usize..known.lanes as usize + lanes_of(plan, known.who.family);
-                self.lanes[lanes].iter_mut().for_each(|lane| lane.x = UNKNOWN);
+                lanes.for_each(|lane| self.lanes[lane].x = UNKNOWN);
             }
         }
     }
@@ -324,7 +326,7 @@ impl Board {
     pub(crate) fn copy_from(&mut self, other: &Board) {
         self.known.clone_from(&other.known);
         self.expected.clone_from(&other.expected);
-        self.lanes.clone_from(&other.lanes);
+        self.lanes.copy_from(&other.lanes);
         self.contacts.clone_from(&other.contacts);
         self.feeds.clone_from(&other.feeds);
         self.away.clone_from(&other.away);
@@ -342,7 +344,7 @@ impl Board {
             word(known.who.device.number() as u64);
             word(known.who.family.index() as u64);
         }
-        for lane in &self.lanes {
+        for lane in self.lanes.iter() {
             let Lane { x, y, busy } = *lane;
             word(pair(x, y));
             busy.words().into_iter().for_each(&mut word);

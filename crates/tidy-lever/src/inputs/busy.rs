@@ -32,6 +32,12 @@ pub(crate) enum Turn {
 }
 
 impl Busy {
+    /// Whether anything changed it yet.
+    #[inline(always)]
+    pub(super) fn spoke(&self) -> bool {
+        self.changed | self.until != 0
+    }
+
     pub(super) fn lines_up(&self, at: u64) -> bool {
         self.until >= at && self.until > 0
     }

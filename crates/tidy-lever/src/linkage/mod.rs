@@ -93,8 +93,6 @@ pub(crate) struct Plan {
     pub(crate) truths: Vec<TruthPlan>,
     /// The actions that pull again while held.
     pub(crate) while_held: Vec<u16>,
-    /// Whether time alone may open the gate of what is kept, or close that of what is held.
-    pub(crate) gates_drift: bool,
     /// The members of each group, in the order of the file.
     pub(crate) groups: Vec<Vec<u16>>,
     /// How many moments the rules remember.

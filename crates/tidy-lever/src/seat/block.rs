@@ -18,13 +18,14 @@ pub(crate) use cues::Cues;
 pub(crate) use inputs::{Inputs, Moves};
 pub(crate) use log::Log;
 pub(crate) use pulls::Pulls;
-pub(crate) use world::{MARKS, Mark, World};
+pub(crate) use world::{MARKS, Mark, Marks, World};
 
 use super::part::Field;
 use super::room::Room;
 use super::waiting::Queue;
 use crate::cue::Calm;
 use crate::linkage::Plan;
+use crate::sparse::Sparse;
 
 #[derive(Debug)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
@@ -36,7 +37,7 @@ pub(crate) struct Block {
     pub(crate) cues: Cues,
     pub(crate) world: World,
     pub(crate) pulls: Pulls,
-    pub(crate) actions: Vec<ActionState>,
+    pub(crate) actions: Sparse<ActionState>,
     pub(crate) log: Log,
     /// While nothing is news and nothing moves by itself: the next moment at which something is due. 0 if that isn't known.
     /// It only saves time, and is no part of the state.
@@ -54,7 +55,7 @@ impl Block {
             inputs: Inputs::new(plan, at, room),
             cues: Cues::new(plan, at, room),
             pulls: Pulls::new(plan, at, room),
-            actions: plan.actions.iter().map(|action| state(&action.heard)).collect(),
+            actions: plan.actions.iter().map(|action| state(&action.heard)).collect::<Vec<_>>().into(),
             log: Log::new(plan, at, room),
             world,
             wake: 0,

@@ -157,7 +157,7 @@ impl Block {
             && self.cues.fits(&made.cues)
             && self.world.fits(&made.world)
             && self.pulls.fits(&made.pulls)
-            && self.actions.fits(&made.actions)
+            && Field::fits(&self.actions, &made.actions)
             && self.log.fits(&made.log)
             && self.inputs.board.fits(&plan.inputs, room.devices)
             && self.world.modes.fits(plan.modes.len())

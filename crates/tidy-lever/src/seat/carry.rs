@@ -104,7 +104,7 @@ impl Block {
             self.inputs.sweeps[number] = from.inputs.sweeps[before];
             self.inputs.swept[number] = from.inputs.swept[before];
         }
-        for (owner, Mark { action, mark, pull }) in from.world.marks.iter().copied().enumerate() {
+        for (owner, Mark { action, mark, pull }) in from.world.marks.iter() {
             let Some((due, phase)) = from.world.timers.when(old.first_mark_timer() + owner) else { continue };
             let Some(after) = ways.after(action) else { continue };
             let name = old.actions.get(usize::from(action)).and_then(|action| action.marks.get(usize::from(mark)));
@@ -114,7 +114,7 @@ impl Block {
             if let (Some(mark), Some(free)) =
                 (same, self.world.timers.free_from(first).filter(|free| free - first < MARKS * new.marks))
             {
-                self.world.marks[free - first] = Mark { action: after.number(), mark: mark as u8, pull };
+                self.world.marks.set(free - first, Mark { action: after.number(), mark: mark as u8, pull });
                 self.world.timers.set(free, due, phase);
             }
         }

@@ -25,7 +25,7 @@ impl Block {
         // Marks that are not under way decide nothing.
         let first = world.timers.owners() - world.marks.len();
         let under_way = (0..world.marks.len()).filter(|place| world.timers.when(first + place).is_some());
-        under_way.flat_map(|place| world.marks[place].words()).for_each(&mut word);
+        under_way.flat_map(|place| world.marks.get(place).words()).for_each(&mut word);
         pulls.words(played, &mut word);
         actions.words(played, &mut word);
         log.words(played, &mut word);

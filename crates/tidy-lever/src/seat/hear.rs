@@ -4,7 +4,7 @@ use super::block::Block;
 use super::pending::{PendingPull, Standing};
 use super::tales::HeardEdge;
 use crate::cause::Cause;
-use crate::cue::{CompiledRule, CueMatch, Edge, Presses, RuleContext, Verdict};
+use crate::cue::{CompiledRule, CueMatch, Edge, Presses, RuleContext, RuleState, Verdict};
 use crate::end::End;
 use crate::history::What;
 use crate::index::{CueIndex, Index, run};
@@ -67,7 +67,7 @@ impl Block {
         self.inputs.stir(how.pushed);
         RuleContext {
             at,
-            state: &mut self.cues.rule_states[cue],
+            state: self.cues.rule_states.changing(cue, RuleState::went_on),
             timers: &mut self.cues.timers,
             timer: cue,
             moments: &mut self.cues.moments[run(&how.moments)],
@@ -132,7 +132,9 @@ impl Block {
             // What the hand didn't let go was never meant: it doesn't even pull.
             self.drop_pulls(own);
         }
-        self.cues.rule_states[cue].on = false;
+        if self.cues.rule_states[cue].on {
+            self.cues.rule_states.again(cue).on = false;
+        }
         if plan.hot[action].several && run(&plan.hot[action].cues).any(|other| self.cues.rule_states[other].on) {
             return;
         }
@@ -141,11 +143,13 @@ impl Block {
 
     /// Ends what is on, if it is.
     pub(super) fn end(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
-        let state = &mut self.actions[action];
-        if state.on {
+        if self.actions[action].on {
             for cue in run(&plan.hot[action].cues) {
-                self.cues.rule_states[cue].on = false;
+                if self.cues.rule_states[cue].on {
+                    self.cues.rule_states.again(cue).on = false;
+                }
             }
+            let state = self.actions.again(action);
             state.on = false;
             let since = state.on_since;
             self.recheck_after(at);

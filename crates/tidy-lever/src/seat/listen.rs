@@ -73,6 +73,7 @@ impl Block {
     /// A stick or an axis takes on what its controls say, without any edge.
     pub(super) fn resume(&mut self, plan: &Plan, moved: StickIndex, at: u64) {
         let number = usize::from(moved);
+        self.inputs.board.shape_aside(&plan.inputs, number);
         if plan.inputs.moved[number].sweep.is_some() {
             return self.moved(plan, moved, Cause::LetGo, at);
         }

@@ -42,6 +42,10 @@ impl Block {
         let feeds = &plan.inputs.slot_feeds[run(&slot_plan.feeds)];
         for number in feeds {
             let feed = &plan.inputs.feeds[*number as usize];
+            let is_deaf = feed.pair && !self.actions[usize::from(feed.action)].listens;
+            if is_deaf && self.inputs.board.set_aside((feed, *number), usize::from(local), (x, y)) {
+                continue;
+            }
             let level = bent(feed, (x, y));
             self.inputs.board.set_feed((feed, *number), usize::from(local), level);
         }

@@ -20,7 +20,9 @@ use crate::inputs::pointer::PointerState;
 use crate::inputs::signal::Moved;
 use crate::inputs::used::Used;
 use crate::mode::Modes;
+use crate::seat::block::Marks;
 use crate::seat::pending::{PendingPull, Standing};
+use crate::sparse::Sparse;
 use crate::sweep::SweepState;
 use crate::timers::Timers;
 
@@ -94,6 +96,23 @@ impl<T: Field + Clone> Field for Vec<T> {
     }
 }
 
+impl<T: Field + Copy> Field for Sparse<T> {
+    #[inline]
+    fn copy(&mut self, other: &Sparse<T>) {
+        self.copy_from(other);
+    }
+
+    fn words(&self, played: u64, word: &mut impl FnMut(u64)) {
+        word(self.len() as u64);
+        self.iter().for_each(|one| one.words(played, word));
+    }
+
+    #[cfg(feature = "serde")]
+    fn fits(&self, made: &Sparse<T>) -> bool {
+        self.fits(made.len())
+    }
+}
+
 /// Fields that know how to copy themselves into their own room.
 macro_rules! own_fields {
     ($($Type:ty, ($own:ident, $played:pat_param, $word:ident) => $words:expr;)*) => {$(
@@ -135,6 +154,19 @@ impl Field for MotionState {
 
     fn words(&self, _: u64, word: &mut impl FnMut(u64)) {
         self.words(word);
+    }
+}
+
+impl Field for Marks {
+    fn copy(&mut self, other: &Marks) {
+        self.copy_from(other);
+    }
+
+    fn words(&self, _: u64, _: &mut impl FnMut(u64)) {}
+
+    #[cfg(feature = "serde")]
+    fn fits(&self, made: &Marks) -> bool {
+        self.fits(made)
     }
 }
 

@@ -90,10 +90,10 @@ impl Block {
 
     #[inline]
     pub(super) fn release(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
-        let state = &mut self.actions[action];
-        if state.held == 0 {
+        if self.actions[action].held == 0 {
             return;
         }
+        let state = self.actions.again(action);
         state.held -= 1;
         if state.held == 0 {
             self.let_go(plan, action, cause, at);
@@ -112,7 +112,9 @@ impl Block {
     /// Notes that an action was let go.
     #[inline(never)]
     fn goes_up(&mut self, action: usize, cause: Cause, at: u64) {
-        let state = self.touch(action);
+        let tick = self.log.tick;
+        let state = self.actions.again(action);
+        state.begins(tick);
         state.held = 0;
         state.last_held = at - state.since;
         state.sums.released = state.sums.released.wrapping_add(1);
@@ -160,11 +162,8 @@ impl Block {
     #[inline]
     pub(super) fn touch(&mut self, action: usize) -> &mut ActionState {
         let tick = self.log.tick;
-        let state = &mut self.actions[action];
-        if state.tick != tick {
-            state.tick = tick;
-            state.before = state.sums;
-        }
+        let state = self.actions.changing(action, |state| state.sums.pressed > 0);
+        state.begins(tick);
         state
     }
 

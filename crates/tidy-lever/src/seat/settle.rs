@@ -36,7 +36,7 @@ impl Block {
         let may_open = !(self.pulls.looked || self.pulls.kept.is_empty() && self.pulls.standing.is_empty());
         if is_met || may_open {
             // What comes of this settling is looked at in the next moment.
-            self.pulls.looked = !plan.gates_drift;
+            self.pulls.looked = true;
             self.settle(plan, at);
         }
     }

@@ -67,13 +67,13 @@ impl Seat {
         });
         let lingers = plan.truths.iter().zip(&block.world.truths).filter_map(move |(how, truth)| {
             let ended = truth.ended.filter(|_| !truth.holds && truth.spent.is_none())?;
-            let left = (ended + how.longest).checked_sub(world).filter(|left| *left > 0)?;
+            let left = (ended + how.longest()).checked_sub(world).filter(|left| *left > 0)?;
             let fact = &plan.facts[usize::from(how.fact)];
             let word = fact.words[usize::from(how.value)].as_str();
             let word = if fact.flag { None } else { Some(word) };
-            Some(Span { runs: Runs::Lingers, name: &fact.name, word, left: micros(left), of: micros(how.longest) })
+            Some(Span { runs: Runs::Lingers, name: &fact.name, word, left: micros(left), of: micros(how.longest()) })
         });
-        let cools = plan.actions.iter().zip(&block.actions).filter_map(move |(action, state)| {
+        let cools = plan.actions.iter().zip(block.actions.iter()).filter_map(move |(action, state)| {
             let left = state.cool_until.checked_sub(world).filter(|left| *left > 0)?;
             let of = micros(action.cooldown);
             Some(Span { runs: Runs::Cools, name: &action.name, word: None, left: micros(left), of })

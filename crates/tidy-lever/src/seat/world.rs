@@ -13,7 +13,7 @@ use crate::timers::DuePart;
 enum WorldTimer {
     Gauge(usize),
     Recovers(usize),
-    Lingered,
+    Lingered(usize),
     Keep(u16),
     Cooled,
     Mark(usize),
@@ -45,7 +45,7 @@ impl Plan {
         match owner {
             _ if owner < self.recover_timer(0) => WorldTimer::Gauge(owner),
             _ if owner < self.linger_timer(0) => WorldTimer::Recovers(owner - self.recover_timer(0)),
-            _ if owner < self.keep_timer(0) => WorldTimer::Lingered,
+            _ if owner < self.keep_timer(0) => WorldTimer::Lingered(owner - self.linger_timer(0)),
             _ if owner < self.cool_timer(0) => WorldTimer::Keep((owner - self.keep_timer(0)) as u16),
             _ if owner < self.first_mark_timer() => WorldTimer::Cooled,
             _ => WorldTimer::Mark(owner - self.first_mark_timer()),
@@ -98,13 +98,14 @@ impl Block {
                 WorldTimer::Gauge(gauge) => self.gauge_pulls(plan, gauge, Presses::default(), at),
                 WorldTimer::Recovers(truth) => self.counts_again(truth, at),
                 // A gate that asks for the end of a lingering, or of a cooldown, is looked at in this moment's settling.
-                WorldTimer::Lingered | WorldTimer::Cooled => {}
+                WorldTimer::Lingered(truth) => self.watch_lingering(plan, truth, self.world_at(at)),
+                WorldTimer::Cooled => {}
                 WorldTimer::Keep(action) => {
                     self.pulls.kept.retain(|pending| pending.action != action);
                     self.note(|ledger| ledger.keep_over(usize::from(action), at));
                 }
                 WorldTimer::Mark(place) => {
-                    let Mark { action, mark, .. } = self.world.marks[place];
+                    let Mark { action, mark, .. } = self.world.marks.get(place);
                     let at = Moment::from_micros(at);
                     self.log.ring.push(Happening::new(at, at, action, What::Mark(mark)));
                 }
@@ -131,11 +132,7 @@ impl Block {
             truth.holds = holds;
             truth.ended = (!holds).then_some(world);
             truth.broken |= !holds && truth.spent.is_some();
-            if holds {
-                self.world.timers.drop(plan.linger_timer(number));
-            } else if how.longest > 0 {
-                self.world.timers.set(plan.linger_timer(number), world + how.longest + 1, DuePart::Due);
-            }
+            self.watch_lingering(plan, number, world);
             match self.world.truths[number].recovers() {
                 Some(recovers) if recovers <= world => self.counts_again(number, at),
                 Some(recovers) => self.world.timers.set(plan.recover_timer(number), recovers, DuePart::Due),
@@ -144,13 +141,18 @@ impl Block {
         }
     }
 
+    /// A timer for the moment at which a truth's lingering is over next: gates may each let it linger for another span.
+    fn watch_lingering(&mut self, plan: &Plan, number: usize, world: u64) {
+        match self.world.truths[number].fades(&plan.truths[number], world) {
+            Some(over) => self.world.timers.set(plan.linger_timer(number), over, DuePart::Due),
+            None => self.world.timers.drop(plan.linger_timer(number)),
+        }
+    }
+
     /// A truth that was taken over is watched for its ends.
     pub(super) fn watch_truth(&mut self, plan: &Plan, number: usize, world: u64) {
-        let (truth, longest) = (self.world.truths[number], plan.truths[number].longest);
-        if let Some(ended) = truth.ended.filter(|ended| longest > 0 && !truth.holds && ended + longest + 1 > world) {
-            self.world.timers.set(plan.linger_timer(number), ended + longest + 1, DuePart::Due);
-        }
-        if let Some(recovers) = truth.recovers() {
+        self.watch_lingering(plan, number, world);
+        if let Some(recovers) = self.world.truths[number].recovers() {
             self.world.timers.set(plan.recover_timer(number), recovers.max(world + 1), DuePart::Due);
         }
     }
@@ -226,7 +228,7 @@ impl Block {
             let first = plan.first_mark_timer();
             if let Some(owner) = self.world.timers.free_from(first) {
                 let pull = self.actions[action].sums.pulled;
-                self.world.marks[owner - first] = Mark { action: action as u16, mark: mark as u8, pull };
+                self.world.marks.set(owner - first, Mark { action: action as u16, mark: mark as u8, pull });
                 self.world.timers.set(owner, self.world_at(at) + span, DuePart::Due);
             }
         }
@@ -237,7 +239,7 @@ impl Block {
         if plan.actions[action].marks.is_empty() {
             return;
         }
-        for (place, mark) in self.world.marks.iter().enumerate() {
+        for (place, mark) in self.world.marks.iter() {
             if usize::from(mark.action) == action && which(mark.pull) {
                 self.world.timers.drop(plan.first_mark_timer() + place);
             }

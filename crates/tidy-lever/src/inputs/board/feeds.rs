@@ -2,6 +2,7 @@
 
 use super::{Board, ORDER_BITS};
 use crate::fixed;
+use crate::index::run;
 use crate::inputs::signal::Value;
 use crate::inputs::{FeedPlan, InputsPlan, Points};
 use crate::shape::Bent;
@@ -17,6 +18,9 @@ pub(crate) struct Feed {
     /// Which left its rest later; 0 while at rest.
     pub(crate) left: u64,
 }
+
+/// The push of a feed that is set aside: its pair is as its device says, and is shaped when somebody asks.
+const UNSHAPED: (i32, i32) = (i32::MIN, 0);
 
 impl Feed {
     /// How long its pair is.
@@ -58,6 +62,30 @@ impl Board {
         (feed.x, feed.y, feed.push) = (x, y, push);
         if ((x | y) == 0) != was_at_rest {
             self.feed_stirs((how, number), local, was_at_rest);
+        }
+    }
+
+    /// Sets a pair aside that nobody listens to, on a device on which it is away from rest and stays so; whether it did.
+    #[inline(always)]
+    pub(crate) fn set_aside(&mut self, (how, number): (&FeedPlan, u32), local: usize, pair: (i32, i32)) -> bool {
+        let feed = &mut self.feeds[local * self.away.len() + number as usize];
+        let stays_away = feed.left > 0 && how.bends.surely_moves(pair);
+        if stays_away {
+            ((feed.x, feed.y), feed.push) = (pair, UNSHAPED);
+        }
+        stays_away
+    }
+
+    /// Shapes what an axis or a stick set aside.
+    pub(crate) fn shape_aside(&mut self, plan: &InputsPlan, moved: usize) {
+        for number in run(&plan.moved[moved].feeds) {
+            for device in self.feeds.chunks_mut(self.away.len()) {
+                let feed = &mut device[number];
+                if feed.push == UNSHAPED {
+                    let Bent { to, push } = plan.feeds[number].bends.pair(feed.x, feed.y);
+                    ((feed.x, feed.y), feed.push) = (to, push);
+                }
+            }
         }
     }
 

@@ -63,10 +63,10 @@ impl Builder<'_> {
     fn truth(&mut self, fact: u16, value: u16, within: u64) -> u16 {
         let known = self.truths.iter().position(|truth| (truth.fact, truth.value) == (fact, value));
         let number = known.unwrap_or_else(|| {
-            self.truths.push(TruthPlan { fact, value, longest: 0 });
+            self.truths.push(TruthPlan { fact, value, lingers: Vec::new() });
             self.truths.len() - 1
         });
-        self.truths[number].longest = self.truths[number].longest.max(within);
+        self.truths[number].lingers_for(within);
         number as u16
     }
 
@@ -157,7 +157,7 @@ impl Builder<'_> {
             through.iter().copied().filter(|(truth, _)| of_fact(*truth, &self.truths)).collect();
         if all.is_empty() && self.facts[usize::from(number)].flag {
             let truth = self.truth(number, 1, 0);
-            all.push((truth, self.truths[usize::from(truth)].longest));
+            all.push((truth, self.truths[usize::from(truth)].longest()));
         }
         all
     }

@@ -2,7 +2,6 @@
 
 use super::*;
 use crate::cue::Edge;
-use crate::gate::Step;
 use crate::inputs::cross;
 use crate::linkage::names::{Names, Sorted};
 use crate::linkage::{HotPlan, Listener};
@@ -129,11 +128,6 @@ impl Builder<'_> {
         };
         let groups = (0..self.groups.len()).map(members).collect();
         let while_held = (0..declared as u16).filter(|n| self.actions[usize::from(*n)].while_held).collect();
-        // `not … within …` opens when its span is over, and nothing says so.
-        let drifts =
-            |gate: &[Step]| gate.contains(&Step::Not) && gate.iter().any(|step| matches!(step, Step::Within(..)));
-        let gates_drift =
-            self.actions.iter().any(|action| action.while_held || action.keep > 0 && drifts(&action.gate));
         for slot in &mut self.slots {
             if slot.sort == Sort::Button && slot.contacts.len() == 1 {
                 slot.only = core::num::NonZeroU32::new(slot.contacts.start + 1);
@@ -189,7 +183,6 @@ impl Builder<'_> {
             gauge_actions: self.gauge_actions,
             truths: self.truths,
             while_held,
-            gates_drift,
             groups,
             moments: self.moments,
             marks: self.marks,

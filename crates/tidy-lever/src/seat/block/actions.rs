@@ -61,6 +61,14 @@ pub(crate) enum Toggled {
 }
 
 impl ActionState {
+    /// Its sums are about to change in this tick.
+    #[inline(always)]
+    pub(in crate::seat) fn begins(&mut self, tick: u32) {
+        if self.tick != tick {
+            (self.tick, self.before) = (tick, self.sums);
+        }
+    }
+
     /// What a state's hash is made of. The sums before the last tick tell of that tick alone.
     fn words(&self) -> [u64; 15] {
         let ActionState {

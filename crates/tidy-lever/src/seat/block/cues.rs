@@ -7,6 +7,7 @@ use crate::cue::RuleState;
 use crate::cue::rolls::{Motion, MotionSet, MotionState};
 use crate::linkage::Plan;
 use crate::seat::part::part;
+use crate::sparse::Sparse;
 use crate::timers::Timers;
 
 /// At most every step of a stick's motions goes on, and another breaks.
@@ -17,7 +18,7 @@ fn shown_room(plan: &Plan) -> usize {
 part! {
     /// How far cues have come.
     Cues(plan, _, _) {
-        state rule_states: Vec<RuleState> = vec![RuleState::default(); plan.cues.len()];
+        state rule_states: Sparse<RuleState> = vec![RuleState::default(); plan.cues.len()].into();
         /// What rules that slide remember.
         state moments: Vec<u64> = vec![0; plan.moments];
         /// The cues' timers, on the hand's clock; then those of motions and of mashing.

@@ -68,7 +68,7 @@ fn every_field_that_decides_what_happens_next_is_in_the_hash() {
     };
     seat.block.pulls.kept.push(pending);
     seat.block.pulls.waits.push(pending);
-    seat.block.world.marks[0] = Mark { action: 1, mark: 0, pull: 1 };
+    seat.block.world.marks.set(0, Mark { action: 1, mark: 0, pull: 1 });
     let first = seat.block.world.timers.owners() - seat.block.world.marks.len();
     seat.block.world.timers.set(first, 10, crate::timers::DuePart::Due);
     let plan = seat.linkage().0.clone();
@@ -98,9 +98,9 @@ fn every_field_that_decides_what_happens_next_is_in_the_hash() {
         b.cues.rule_states[0].open = true;
         b.cues.timers.set(0, 5, crate::timers::DuePart::Due);
         b.cues.timers.set(0, 5, crate::timers::DuePart::Expire);
-        b.world.marks[0].action += 1;
-        b.world.marks[0].mark += 1;
-        b.world.marks[0].pull += 1;
+        b.world.marks.set(0, Mark { action: b.world.marks.get(0).action + 1, ..b.world.marks.get(0) });
+        b.world.marks.set(0, Mark { mark: b.world.marks.get(0).mark + 1, ..b.world.marks.get(0) });
+        b.world.marks.set(0, Mark { pull: b.world.marks.get(0).pull + 1, ..b.world.marks.get(0) });
         b.world.frozen_since = Some(1);
         b.world.frozen_for += 1;
         b.pulls.recheck = 1;

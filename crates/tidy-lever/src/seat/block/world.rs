@@ -7,7 +7,7 @@ use crate::gate::{Truth, TruthPlan};
 use crate::gauge::GaugeState;
 use crate::linkage::Plan;
 use crate::mode::Modes;
-use crate::seat::part::{part, plain_fields};
+use crate::seat::part::part;
 use crate::timers::Timers;
 
 /// How many of one mark may be under way.
@@ -29,8 +29,50 @@ impl Mark {
     }
 }
 
-plain_fields! {
-    Mark, own => own.words();
+/// Those that are to come back, by their timers' places.
+#[derive(Debug)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+pub(crate) struct Marks {
+    all: Vec<Mark>,
+    /// So many places were ever used, from the first on: copying more would copy nothing.
+    used: usize,
+}
+
+impl Marks {
+    fn new(count: usize) -> Marks {
+        Marks { all: vec![Mark { action: 0, mark: 0, pull: 0 }; count], used: 0 }
+    }
+
+    pub(crate) fn len(&self) -> usize {
+        self.all.len()
+    }
+
+    pub(crate) fn get(&self, place: usize) -> Mark {
+        self.all[place]
+    }
+
+    pub(crate) fn set(&mut self, place: usize, mark: Mark) {
+        self.all[place] = mark;
+        self.used = self.used.max(place + 1);
+    }
+
+    /// Those that were ever set, by their places.
+    pub(crate) fn iter(&self) -> impl Iterator<Item = (usize, Mark)> {
+        self.all[..self.used].iter().copied().enumerate()
+    }
+
+    /// Becomes another one of the same size.
+    pub(crate) fn copy_from(&mut self, other: &Marks) {
+        let used = self.used.max(other.used);
+        self.all[..used].copy_from_slice(&other.all[..used]);
+        self.used = other.used;
+    }
+
+    /// Whether those that were read are as many as those that were made.
+    #[cfg(feature = "serde")]
+    pub(crate) fn fits(&self, made: &Marks) -> bool {
+        self.all.len() == made.all.len() && self.used <= self.all.len()
+    }
 }
 
 /// How a truth stands at first.
@@ -44,7 +86,7 @@ part! {
         /// Gauges, then truths, keeps, cooldowns, and marks.
         state timers: Timers = Timers::new(plan.first_mark_timer() + MARKS * plan.marks);
         /// Those that are under way are hashed with their timers.
-        past marks: Vec<Mark> = vec![Mark { action: 0, mark: 0, pull: 0 }; MARKS * plan.marks];
+        past marks: Marks = Marks::new(MARKS * plan.marks);
         state gauges: Vec<GaugeState> = plan.gauges.iter().map(|gauge| GaugeState::new(gauge, at)).collect();
         /// Since when the world stands still, and for how long it did before.
         state frozen_since: Option<u64> = (plan.facts[plan.frozen].first == 1).then_some(at);
