@@ -77,11 +77,17 @@ impl Timers {
     }
 
     pub(crate) fn set(&mut self, owner: usize, at: u64, phase: DuePart) {
-        self.drop(owner);
         let timer = Timer { due: key(at, phase), owner: owner as u32 };
-        self.heap.push(timer);
-        self.rise(self.heap.len() - 1, timer);
-        self.next = self.next.min(timer.due);
+        let place = self.place[owner] as usize;
+        match self.heap.get(place).copied() {
+            Some(before) if before < timer => self.sink(place, timer),
+            Some(_) => self.rise(place, timer),
+            None => {
+                self.heap.push(timer);
+                self.rise(self.heap.len() - 1, timer);
+            }
+        }
+        self.next = self.heap[0].due;
     }
 
     #[inline]

@@ -249,7 +249,9 @@ fn a_pull_carries_the_direction_it_aims_with() {
 #[test]
 fn a_stick_that_begins_to_listen_stands_where_one_does_that_always_did() {
     let stick = |name: &str, modes: &str, pads: &str| {
-        format!("[action.{name}]\nkind = \"stick\"\n{modes}pad = [{pads}]\npad_shape = {{ dead = 0.15, full = 0.95 }}\n")
+        format!(
+            "[action.{name}]\nkind = \"stick\"\n{modes}pad = [{pads}]\npad_shape = {{ dead = 0.15, full = 0.95 }}\n"
+        )
     };
     let pads = "\"left-stick\", \"right-stick\"";
     let body = format!(

@@ -3,6 +3,7 @@
 use crate::fixed::{self, ONE};
 use crate::index::run;
 use crate::inputs::board::Board;
+use crate::inputs::value::Value;
 use crate::inputs::{CrossPlan, InputsPlan, LegPlan, MovedPlan, PairPlan, Points, Stand};
 use crate::profile::Opposed;
 use crate::shape::{Bent, ShapePlan};
@@ -132,6 +133,12 @@ fn place((x, y): (i32, i32)) -> Option<usize> {
 }
 
 impl CrossState {
+    #[inline(always)]
+    pub(super) fn value(&self) -> Value {
+        let Stand { to, push, size: _, points } = self.stand;
+        Value { to, push, points, digital: true }
+    }
+
     /// What a state's hash is made of.
     pub(crate) fn words(&self) -> [u64; 3] {
         let pair = |x: i32, y: i32| u64::from(x as u32) << 32 | u64::from(y as u32);

@@ -15,6 +15,7 @@ pub(crate) mod plan;
 pub(crate) mod pointer;
 pub(crate) mod signal;
 pub(crate) mod used;
+pub(crate) mod value;
 
 pub(crate) use plan::{
     ContactPlan, CrossPlan, FeedPlan, InputsPlan, LegOf, LegPlan, MovedPlan, PairPlan, PointerPlan, Points, SlotPlan,

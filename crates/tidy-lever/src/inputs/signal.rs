@@ -8,7 +8,8 @@ use crate::fixed::{self, ONE};
 use crate::index::run;
 use crate::inputs::board::Board;
 use crate::inputs::cross::CrossState;
-use crate::inputs::{InputsPlan, MovedPlan, Points, Stand};
+use crate::inputs::value::Value;
+use crate::inputs::{InputsPlan, MovedPlan, Points};
 use crate::profile::Rest;
 
 /// How near contenders count as equally large.
@@ -16,28 +17,6 @@ const NEAR: i32 = ONE / 10;
 
 /// No controls say this: whatever they say is news.
 const UNREAD: (i32, i32) = (i32::MIN, i32::MIN);
-
-/// A value on its way to an action.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(crate) struct Value {
-    pub(crate) to: (i32, i32),
-    /// What the dead zone leaves, before curve and scale.
-    pub(crate) push: (i32, i32),
-    pub(crate) points: Points,
-    /// It comes from keys or from a directional pad.
-    pub(crate) digital: bool,
-}
-
-impl Value {
-    /// At rest it points nowhere, wherever it pointed before.
-    pub(crate) const REST: Value = Value { to: (0, 0), push: (0, 0), points: Points::Known(None), digital: false };
-
-    #[inline(always)]
-    fn of(cross: &CrossState) -> Value {
-        let Stand { to, push, size: _, points } = cross.stand;
-        Value { to, push, points, digital: true }
-    }
-}
 
 /// The state of an axis or a stick.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
@@ -105,7 +84,7 @@ pub(crate) fn combine(plan: &InputsPlan, board: &Board, crosses: &[CrossState], 
     let crosses = &crosses[run(&moved.crosses)];
     // Nearly always one alone is away from rest, or none.
     match (crosses, board.stirred(number)) {
-        ([cross], 0) if cross.left > 0 => return Value::of(cross),
+        ([cross], 0) if cross.left > 0 => return cross.value(),
         ([] | [_], 0) => return Value::REST,
         ([] | [CrossState { left: 0, .. }], 1) => {
             if let Some((number, feed)) = board.only_stirred(number) {
@@ -116,7 +95,7 @@ pub(crate) fn combine(plan: &InputsPlan, board: &Board, crosses: &[CrossState], 
             if let Some((number, feed)) = board.only_stirred(number) {
                 let (size, other) = (cross.stand.size, feed.size());
                 let is_feed = if size.abs_diff(other) <= NEAR as u32 { feed.left > cross.left } else { other > size };
-                return if is_feed { feed.value(plan.feeds[number].digital) } else { Value::of(cross) };
+                return if is_feed { feed.value(plan.feeds[number].digital) } else { cross.value() };
             }
         }
         _ => {}
@@ -160,7 +139,7 @@ fn each(
 ) {
     for cross in crosses {
         if cross.left > 0 {
-            show(Value::of(cross), cross.stand.size, cross.left);
+            show(cross.value(), cross.stand.size, cross.left);
         }
     }
     for number in run(&moved.feeds) {

@@ -18,7 +18,7 @@ pub(crate) use cues::Cues;
 pub(crate) use inputs::{Inputs, Moves};
 pub(crate) use log::Log;
 pub(crate) use pulls::Pulls;
-pub(crate) use world::{MARKS, Mark, Marks, World};
+pub(crate) use world::{MARKS, World};
 
 use super::part::Field;
 use super::room::Room;

@@ -1,6 +1,7 @@
 //! What a relink carries over: what was told, fingers, actions, and the state of rules and motions.
 
-use super::block::{Block, MARKS, Mark};
+use super::block::{Block, MARKS};
+use super::marks::Mark;
 use super::pending::Standing;
 use super::relink::Relinked;
 use super::ways::{Ways, place};

@@ -16,6 +16,7 @@ mod hash;
 mod hear;
 mod listen;
 mod losses;
+mod marks;
 mod motions;
 mod moves;
 mod nearly;
@@ -115,9 +116,7 @@ impl Clone for Seat {
     /// room that it needs. Each keeps its own ledger, which begins again on another linkage.
     fn clone_from(&mut self, other: &Seat) {
         if self.linkage.is_like(&other.linkage) {
-            self.block.copy_from(&other.block);
-            let played = self.block.played();
-            self.block.note(|ledger| ledger.goes_back(played));
+            self.block.go_back_to(&other.block);
         } else {
             let ledger = self.block.log.ledger.take().map(|ledger| Box::new(ledger.anew(&other.linkage.0)));
             self.block = other.block.copy(&other.linkage.0);

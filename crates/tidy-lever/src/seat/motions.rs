@@ -8,6 +8,7 @@ use crate::cue::{CueMatch, Edge, Presses};
 use crate::direction::Direction;
 use crate::end::{Did, End};
 use crate::index::{FinisherIndex, Index, run};
+use crate::inputs::MovedPlan;
 use crate::inputs::signal::Moved;
 use crate::linkage::Plan;
 use crate::timers::DuePart;
@@ -15,9 +16,16 @@ use crate::timers::DuePart;
 impl Block {
     /// A stick moved: where its motions see it stand may have changed. What they have on ends when the stick is at rest.
     #[inline(always)]
-    pub(super) fn motions_see(&mut self, plan: &Plan, number: usize, rests: bool, cause: Cause, at: u64) {
+    pub(super) fn motions_see(
+        &mut self,
+        plan: &Plan,
+        (number, how): (usize, &MovedPlan),
+        rests: bool,
+        cause: Cause,
+        at: u64,
+    ) {
         let Moved { push, direction, .. } = self.inputs.moved[number];
-        for set_number in plan.inputs.moved[number].motions.iter().map(|set| usize::from(*set)) {
+        for set_number in how.motions.iter().map(|set| usize::from(*set)) {
             let set = &plan.motion_sets[set_number];
             let to = set.sees(push, direction);
             if rests {

@@ -8,6 +8,7 @@ use crate::fixed;
 use crate::index::{StickIndex, run};
 use crate::inputs::cross;
 use crate::inputs::signal::{self, Moved, Turn};
+use crate::inputs::value::Value;
 use crate::inputs::{FeedPlan, LegOf, MovedPlan, SlotPlan};
 use crate::linkage::Plan;
 use crate::shape::Bent;
@@ -112,7 +113,7 @@ impl Block {
         if how.sweep.is_some() {
             return self.sweeps_on(plan, number, listens, at);
         }
-        let value = if listens { self.inputs.value(plan, number) } else { signal::Value::REST };
+        let value = if listens { self.inputs.value(plan, number) } else { Value::REST };
         let state = &mut self.inputs.moved[number];
         let (push, live) = (state.push, state.live());
         let turn = state.take(how, value, at);
@@ -127,7 +128,7 @@ impl Block {
         } else {
             self.inputs.stir(Some(StickIndex::new(number as u16)));
         }
-        self.moved_on(plan, number, (push, live, turn), cause, at);
+        self.moved_on(plan, (number, how), (push, live, turn), cause, at);
     }
 
     /// A stick or an axis moved: its turn, what its motions see, and what its cues hear.
@@ -135,27 +136,26 @@ impl Block {
     fn moved_on(
         &mut self,
         plan: &Plan,
-        number: usize,
+        (number, how): (usize, &MovedPlan),
         (push, live, turn): ((i32, i32), (i32, i32), Option<Turn>),
         cause: Cause,
         at: u64,
     ) {
-        let how = &plan.inputs.moved[number];
         let state = &self.inputs.moved[number];
         let now = state.live();
         let is_news = push != state.push || live != now;
-        let back = is_news && cause == Cause::LetGo && self.gives_back(number, live, now);
+        let back = is_news && cause == Cause::LetGo && gives_back(self.inputs.moves, state.digital, live, now);
         if let Some(turn) = turn {
             self.inputs.gave_back = back;
-            self.turned(plan, number, turn, cause, at);
+            self.turned(plan, (number, how), turn, cause, at);
             self.inputs.gave_back = false;
         }
         if !how.motions.is_empty() && (turn.is_some() || is_news) {
             let rests = turn.is_some_and(|turn| turn.to.is_none());
-            self.motions_see(plan, number, rests, cause, at);
+            self.motions_see(plan, (number, how), rests, cause, at);
         }
         if how.pushes && (cause == Cause::LetGo || is_news) {
-            self.pushed(plan, number, (push, back), cause, at);
+            self.pushed(plan, (number, how), (push, back), cause, at);
         }
     }
 
@@ -217,28 +217,23 @@ impl Block {
 
     /// A stick was pushed, or might have been: what its cues hear.
     #[inline(never)]
-    fn pushed(&mut self, plan: &Plan, number: usize, (before, back): ((i32, i32), bool), cause: Cause, at: u64) {
+    fn pushed(
+        &mut self,
+        plan: &Plan,
+        (number, how): (usize, &MovedPlan),
+        (before, back): ((i32, i32), bool),
+        cause: Cause,
+        at: u64,
+    ) {
         let Moved { x, y, push: now, direction: to, press, digital, .. } = self.inputs.moved[number];
         let size = if to.is_some() { fixed::length(x, y).max(1) } else { 0 };
         let push = Push { size, now, before, to, press, digital, back, cause };
-        self.edge(plan, usize::from(plan.inputs.moved[number].action), Edge::Push(&push), at);
-    }
-
-    /// Whether nobody's going down moved a stick: another key went up, or another control let it.
-    #[inline]
-    fn gives_back(&self, number: usize, (was_x, was_y): (i32, i32), (x, y): (i32, i32)) -> bool {
-        let grew = |now: i32, was: i32| now != 0 && now.signum() != was.signum();
-        match self.inputs.moves {
-            Moves::Lift => true,
-            Moves::Level => self.inputs.moved[number].digital,
-            Moves::Press => self.inputs.moved[number].digital && !grew(x, was_x) && !grew(y, was_y),
-        }
+        self.edge(plan, usize::from(how.action), Edge::Push(&push), at);
     }
 
     /// A stick's or an axis's direction changed: its own edges, and those of its directions as buttons.
     #[inline(always)]
-    fn turned(&mut self, plan: &Plan, number: usize, turn: Turn, cause: Cause, at: u64) {
-        let how = &plan.inputs.moved[number];
+    fn turned(&mut self, plan: &Plan, (number, how): (usize, &MovedPlan), turn: Turn, cause: Cause, at: u64) {
         let action = usize::from(how.action);
         let button = |direction: Option<Direction>| how.buttons[direction? as usize].map(usize::from);
         if let Some(before) = button(turn.from) {
@@ -261,6 +256,17 @@ impl Block {
         }
         self.inputs.moved[number].press = press;
         self.edge(plan, action, Edge::Turn { from: turn.from, to: turn.to, press, cause }, at);
+    }
+}
+
+/// Whether nobody's going down moved a stick, which keys hold or not: another key went up, or another control let it.
+#[inline(always)]
+fn gives_back(moves: Moves, digital: bool, (was_x, was_y): (i32, i32), (x, y): (i32, i32)) -> bool {
+    let grew = |now: i32, was: i32| now != 0 && now.signum() != was.signum();
+    match moves {
+        Moves::Lift => true,
+        Moves::Level => digital,
+        Moves::Press => digital && !grew(x, was_x) && !grew(y, was_y),
     }
 }
 

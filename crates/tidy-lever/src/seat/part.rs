@@ -20,7 +20,7 @@ use crate::inputs::pointer::PointerState;
 use crate::inputs::signal::Moved;
 use crate::inputs::used::Used;
 use crate::mode::Modes;
-use crate::seat::block::Marks;
+use crate::seat::marks::Marks;
 use crate::seat::pending::{PendingPull, Standing};
 use crate::sparse::Sparse;
 use crate::sweep::SweepState;

@@ -59,8 +59,8 @@ impl Block {
         if cue_match.lasting && !state.on {
             (state.on, state.on_since) = (true, at);
         }
-        if let Some(cue) = cue {
-            self.cues.rule_states[usize::from(cue)].on |= cue_match.lasting;
+        if let Some(cue) = cue.filter(|_| cue_match.lasting) {
+            self.cues.rule_states[usize::from(cue)].on = true;
         }
         self.stir(plan, number);
         let (moment, since) = (Moment::played(at), Moment::played(cue_match.pressed));

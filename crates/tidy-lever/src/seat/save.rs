@@ -108,13 +108,20 @@ impl Seat {
     /// is as before.
     pub fn restore(&mut self, saved: &Saved, bookmarks: &mut [&mut Bookmark]) -> Result<(), RestoreError> {
         saved.check(Some(self), bookmarks.len())?;
-        self.block.copy_from(&saved.block);
+        self.block.go_back_to(&saved.block);
         self.block.log.ring.branch();
-        let played = self.block.played();
-        self.block.note(|ledger| ledger.goes_back(played));
         for (bookmark, kept) in bookmarks.iter_mut().zip(&saved.bookmarks) {
             (**bookmark).clone_from(kept);
         }
         Ok(())
+    }
+}
+
+impl Block {
+    /// Becomes another one, and tells the ledger, which is its own, from when on.
+    pub(super) fn go_back_to(&mut self, other: &Block) {
+        self.copy_from(other);
+        let played = self.played();
+        self.note(|ledger| ledger.goes_back(played));
     }
 }

@@ -1,6 +1,7 @@
 //! The world's clock: it stands still while the fact `frozen` is told. Gauges, cooldowns and marks go by it.
 
-use super::block::{Block, Mark, Toggled};
+use super::block::{Block, Toggled};
+use super::marks::Mark;
 use crate::cause::Cause;
 use crate::cue::{CueMatch, Presses};
 use crate::history::{Happening, What};

@@ -3,7 +3,7 @@
 use super::{Board, ORDER_BITS};
 use crate::fixed;
 use crate::index::run;
-use crate::inputs::signal::Value;
+use crate::inputs::value::Value;
 use crate::inputs::{FeedPlan, InputsPlan, Points};
 use crate::shape::Bent;
 

@@ -5,6 +5,7 @@ use crate::cue::CueMatch;
 use crate::direction::Direction;
 use crate::index::Index;
 use crate::inputs::signal::Aim;
+use crate::seat::marks::Mark;
 use crate::seat::pending::PendingPull;
 use crate::{Control, Device, Event, Linkage, Moment, Profile};
 
