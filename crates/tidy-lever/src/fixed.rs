@@ -47,6 +47,13 @@ pub(crate) fn length(x: i32, y: i32) -> i32 {
     square.isqrt() as i32
 }
 
+/// The same of a pair of levels, each at most one either way.
+#[inline(always)]
+pub(crate) fn length_of_levels(x: i32, y: i32) -> i32 {
+    debug_assert!(x.abs() <= ONE && y.abs() <= ONE, "{x}, {y}");
+    libm::sqrt(square(x, y) as f64) as i32
+}
+
 /// The square of a pair's length.
 #[inline(always)]
 pub(crate) fn square(x: i32, y: i32) -> i64 {
@@ -108,6 +115,28 @@ mod tests {
         assert_eq!(from_f64(f64::from(0.71_f32)), Some(710_000));
         assert_eq!(from_f64(-0.000_000_5), Some(-1));
         assert_eq!((from_f64(f64::NAN), from_f64(f64::INFINITY)), (None, None));
+    }
+
+    #[test]
+    fn short_ways_give_what_long_ways_give() {
+        let mut dice = fastrand::Rng::with_seed(61);
+        let mut shortened_by_a_hair = 0;
+        for _ in 0..200_000 {
+            let [x, y] = [(); 2].map(|()| dice.i32(-ONE..=ONE));
+            assert_eq!(length_of_levels(x, y), length(x, y), "{x}, {y}");
+            let (size, part) = (length(x, y).max(1), dice.i32(0..=ONE));
+            assert_eq!(share(x, part, size), scale(x, part, size), "{x} × {part} / {size}");
+            // About the circle of one, where rounding decides.
+            let angle = dice.f64() * core::f64::consts::TAU;
+            let edge = f64::from(ONE + dice.i32(-1..=2));
+            let (x, y) = ((angle.cos() * edge).round() as i32, (angle.sin() * edge).round() as i32);
+            if square(x, y) > square(ONE, 0) {
+                let size = length(x, y);
+                assert_eq!(within_one(x, y), (scale(x, ONE, size + 1), scale(y, ONE, size + 1)), "{x}, {y}");
+                shortened_by_a_hair += usize::from(size == ONE);
+            }
+        }
+        assert!(shortened_by_a_hair > 10_000, "{shortened_by_a_hair}");
     }
 
     #[test]

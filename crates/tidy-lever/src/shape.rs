@@ -266,12 +266,13 @@ impl ShapePlan {
     }
 
     /// Bends a pair; the outcome is never longer than one. Besides, what the dead zone leaves of it before curve and scale.
+    #[inline(always)]
     pub(crate) fn pair(&self, x: i32, y: i32) -> Bent {
         if self.plain {
             return Bent::straight(fixed::within_one(x, y));
         }
         if self.is_round {
-            let size = fixed::length(x, y);
+            let size = fixed::length_of_levels(x, y);
             let wanted = self.past_dead(size);
             if wanted == 0 {
                 return Bent::default();

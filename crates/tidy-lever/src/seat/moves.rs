@@ -2,6 +2,7 @@
 
 use super::block::{Block, Moves};
 use crate::cause::Cause;
+use crate::control::Part;
 use crate::cue::{Calm, CompiledRule, Edge, Push};
 use crate::direction::Direction;
 use crate::fixed;
@@ -276,5 +277,18 @@ pub(super) fn bent(feed: &FeedPlan, (x, y): (i32, i32)) -> Bent {
     if feed.leg {
         return Bent::straight((feed.part.level(x, y), 0));
     }
-    if feed.pair { feed.bends.pair(x, y) } else { feed.bends.level(feed.part.level(x, y)) }
+    if feed.pair {
+        return feed.bends.pair(x, y);
+    }
+    feed.bends.level(match feed.part {
+        Part::X => x,
+        Part::Y => y,
+        part => other_level(part, (x, y)),
+    })
+}
+
+/// The level of half an axis, which few sticks and axes have.
+#[inline(never)]
+fn other_level(part: Part, (x, y): (i32, i32)) -> i32 {
+    part.level(x, y)
 }
