@@ -7,7 +7,6 @@ use core::ops::{Deref, Index, IndexMut};
 
 /// A list that knows which entries may have been changed.
 #[derive(Clone, Default)]
-#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Sparse<T> {
     all: Vec<T>,
     /// A bit each.
@@ -57,17 +56,28 @@ impl<T: Copy> Sparse<T> {
             }
         }
     }
-
-    /// Whether one that was read is as long as one that was made.
-    #[cfg(feature = "serde")]
-    pub(crate) fn fits(&self, made: usize) -> bool {
-        self.all.len() == made && self.changed.len() == made.div_ceil(64)
-    }
 }
 
 impl<T> From<Vec<T>> for Sparse<T> {
     fn from(all: Vec<T>) -> Sparse<T> {
         Sparse { changed: vec![0; all.len().div_ceil(64)], all }
+    }
+}
+
+/// Written as a plain list.
+#[cfg(feature = "serde")]
+impl<T: serde::Serialize> serde::Serialize for Sparse<T> {
+    fn serialize<S: serde::Serializer>(&self, to: S) -> Result<S::Ok, S::Error> {
+        self.all.serialize(to)
+    }
+}
+
+/// Of what was read any entry may have been changed.
+#[cfg(feature = "serde")]
+impl<'de, T: serde::Deserialize<'de>> serde::Deserialize<'de> for Sparse<T> {
+    fn deserialize<D: serde::Deserializer<'de>>(from: D) -> Result<Sparse<T>, D::Error> {
+        let all = Vec::deserialize(from)?;
+        Ok(Sparse { changed: vec![u64::MAX; all.len().div_ceil(64)], all })
     }
 }
 

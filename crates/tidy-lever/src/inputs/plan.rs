@@ -98,6 +98,23 @@ pub(crate) struct FeedPlan {
     pub(crate) per_count: [i64; 2],
 }
 
+impl FeedPlan {
+    /// The level of a part for an action, with no shape; what it moves is known later.
+    pub(crate) fn new(action: u16, part: Part) -> FeedPlan {
+        FeedPlan {
+            action,
+            moved: None,
+            part,
+            leg: false,
+            pair: false,
+            shape: 0,
+            bends: ShapePlan::plain(),
+            digital: false,
+            per_count: [0; 2],
+        }
+    }
+}
+
 /// A cross, or a pair, of one family; a pair's minus is left and its plus is right.
 #[derive(Debug, Hash)]
 pub(crate) struct CrossPlan {

@@ -64,7 +64,7 @@ impl Block {
     pub(super) fn context(&mut self, plan: &Plan, cue: usize, at: u64) -> RuleContext<'_> {
         let how = &plan.cues[cue];
         let on = self.is_cue_on(plan, cue);
-        self.inputs.stir(how.pushed);
+        self.inputs.unsettle(how.pushed);
         RuleContext {
             at,
             state: self.cues.rule_states.changing(cue, RuleState::went_on),
@@ -79,9 +79,9 @@ impl Block {
 
     /// The pushes that an action's cues hear are looked at again.
     #[inline]
-    pub(super) fn stir(&mut self, plan: &Plan, action: usize) {
+    pub(super) fn unsettle(&mut self, plan: &Plan, action: usize) {
         for cue in run(&plan.hot[action].cues) {
-            self.inputs.stir(plan.cues[cue].pushed);
+            self.inputs.unsettle(plan.cues[cue].pushed);
         }
     }
 
@@ -170,7 +170,7 @@ impl Block {
         if let Some(standing) = self.standing_of(plan, action) {
             *standing = Standing::default();
         }
-        self.stir(plan, action);
+        self.unsettle(plan, action);
         for cue in run(&plan.actions[action].cues) {
             self.cues.rule_states[cue].drop_attempt();
             self.cues.timers.drop(cue);

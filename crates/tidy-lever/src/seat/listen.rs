@@ -3,7 +3,6 @@
 use super::block::Block;
 use crate::cause::Cause;
 use crate::end::End;
-use crate::fixed;
 use crate::index::{ActionIndex, StickIndex, run};
 use crate::inputs::PointerPlan;
 use crate::inputs::signal::Moved;
@@ -42,7 +41,7 @@ impl Block {
     /// An action begins to listen: levels count at once, edges need a fresh press.
     pub(super) fn uncover(&mut self, plan: &Plan, action: usize, at: u64) {
         self.actions[action].listens = true;
-        self.stir(plan, action);
+        self.unsettle(plan, action);
         for cue in run(&plan.actions[action].cues) {
             self.drop_motion(plan, cue);
         }
@@ -79,13 +78,12 @@ impl Block {
         }
         let value = self.inputs.value(plan, number);
         self.inputs.moved[number].take(&plan.inputs.moved[number], value, at);
-        self.inputs.stir(Some(moved));
+        self.inputs.unsettle(Some(moved));
         // Nothing entered where it stands.
         self.inputs.moved[number].press = 0;
         let Moved { push, direction, .. } = self.inputs.moved[number];
         for set in plan.inputs.moved[number].motions.iter().map(|set| usize::from(*set)) {
-            let from_push = plan.motion_sets[set].seen.from_push;
-            let to = direction.filter(|_| fixed::reaches(push.0, push.1, from_push));
+            let to = plan.motion_sets[set].sees(push, direction);
             self.cues.motions[set].stands_at(to, at);
         }
     }

@@ -47,7 +47,7 @@ impl Block {
         cause: Cause,
         at: u64,
     ) {
-        self.inputs.stir(Some(Index::new(number as u16)));
+        self.inputs.unsettle(Some(Index::new(number as u16)));
         let Moved { press, digital, .. } = self.inputs.moved[number];
         if cause != Cause::LetGo {
             self.motions_lost(plan, set_number, End::Lost(cause), at);

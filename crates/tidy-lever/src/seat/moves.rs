@@ -127,7 +127,7 @@ impl Block {
                 return;
             }
         } else {
-            self.inputs.stir(Some(StickIndex::new(number as u16)));
+            self.inputs.unsettle(Some(StickIndex::new(number as u16)));
         }
         self.moved_on(plan, (number, how), (push, live, turn), cause, at);
     }

@@ -79,6 +79,12 @@ plain_fields! {
     Truth, own => own.words();
 }
 
+/// The words of a list: how long it is, and each entry's.
+fn list_words<T: Field>(all: &[T], played: u64, word: &mut impl FnMut(u64)) {
+    word(all.len() as u64);
+    all.iter().for_each(|one| one.words(played, word));
+}
+
 impl<T: Field + Clone> Field for Vec<T> {
     #[inline]
     fn copy(&mut self, other: &Vec<T>) {
@@ -86,8 +92,7 @@ impl<T: Field + Clone> Field for Vec<T> {
     }
 
     fn words(&self, played: u64, word: &mut impl FnMut(u64)) {
-        word(self.len() as u64);
-        self.iter().for_each(|one| one.words(played, word));
+        list_words(self, played, word);
     }
 
     #[cfg(feature = "serde")]
@@ -103,13 +108,12 @@ impl<T: Field + Copy> Field for Sparse<T> {
     }
 
     fn words(&self, played: u64, word: &mut impl FnMut(u64)) {
-        word(self.len() as u64);
-        self.iter().for_each(|one| one.words(played, word));
+        list_words(self, played, word);
     }
 
     #[cfg(feature = "serde")]
     fn fits(&self, made: &Sparse<T>) -> bool {
-        self.fits(made.len())
+        self.len() == made.len()
     }
 }
 

@@ -62,7 +62,7 @@ impl Block {
         if let Some(cue) = cue.filter(|_| cue_match.lasting) {
             self.cues.rule_states[usize::from(cue)].on = true;
         }
-        self.stir(plan, number);
+        self.unsettle(plan, number);
         let (moment, since) = (Moment::played(at), Moment::played(cue_match.pressed));
         let happening = Happening::new(moment, since, action, What::Pulled);
         let kept = at - kept.min(at);
@@ -154,7 +154,7 @@ impl Block {
         if on && !self.actions[action].on {
             (self.actions[action].on, self.actions[action].on_since) = (true, at);
             self.pulls.looked = false;
-            self.stir(plan, action);
+            self.unsettle(plan, action);
         } else if !on {
             self.end(plan, action, Cause::Set, at);
         }

@@ -206,7 +206,7 @@ impl Block {
             Toggled::On => self.end(plan, action, cause, at),
             Toggled::Off { since } => {
                 (state.on, state.on_since) = (true, since);
-                self.stir(plan, action);
+                self.unsettle(plan, action);
                 self.recheck_after(at);
             }
         }

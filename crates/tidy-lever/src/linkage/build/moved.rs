@@ -190,20 +190,7 @@ impl Builder<'_> {
             self.warn(name.spot, path, problem);
         }
         let digital = found.control == Control::DPAD || self.is_cross(found.control);
-        self.feed(
-            found,
-            FeedPlan {
-                action: number as u16,
-                moved: None,
-                part: found.part,
-                leg: false,
-                pair: false,
-                shape,
-                bends: ShapePlan::plain(),
-                digital,
-                per_count: [0; 2],
-            },
-        );
+        self.feed(found, FeedPlan { shape, digital, ..FeedPlan::new(number as u16, found.part) });
     }
 
     /// A mouse's motion: counts to degrees. Of the shape only scale and invert make sense.
@@ -216,21 +203,7 @@ impl Builder<'_> {
         let (sx, sy) = self.shapes[shape as usize].factors();
         let scaled = |rate: i64, factor: i64| (i128::from(rate) * i128::from(factor) / i128::from(fixed::ONE)) as i64;
         let per_count = [scaled(across, sx), scaled(up, sy)];
-        let (action, part) = (number as u16, found.part);
-        self.feed(
-            found,
-            FeedPlan {
-                action,
-                moved: None,
-                part,
-                leg: false,
-                pair: false,
-                shape: 0,
-                bends: ShapePlan::plain(),
-                digital: false,
-                per_count,
-            },
-        );
+        self.feed(found, FeedPlan { per_count, ..FeedPlan::new(number as u16, found.part) });
     }
 
     /// A cross or a pair of controls, each leg a list.
@@ -267,17 +240,7 @@ impl Builder<'_> {
                 }
                 let analogue = matches!(found.sort, Sort::Level) || found.part.is_half();
                 if analogue {
-                    let plan = FeedPlan {
-                        action: number as u16,
-                        moved: None,
-                        part: found.part,
-                        leg: true,
-                        pair: false,
-                        shape: 0,
-                        bends: ShapePlan::plain(),
-                        digital: false,
-                        per_count: [0; 2],
-                    };
+                    let plan = FeedPlan { leg: true, ..FeedPlan::new(number as u16, found.part) };
                     let feed = self.feed(found, plan);
                     self.leg_feeds.push(feed);
                 } else {

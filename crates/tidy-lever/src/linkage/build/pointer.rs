@@ -28,21 +28,7 @@ impl Builder<'_> {
     /// A place that a pointer follows.
     pub(super) fn place(&mut self, number: usize, found: Found, name: &Placed<String>, path: &str) {
         if self.note(number, found, None, name, path) {
-            let (action, part) = (number as u16, Part::Whole);
-            self.feed(
-                found,
-                FeedPlan {
-                    action,
-                    moved: None,
-                    part,
-                    leg: false,
-                    pair: false,
-                    shape: 0,
-                    bends: ShapePlan::plain(),
-                    digital: false,
-                    per_count: [0; 2],
-                },
-            );
+            self.feed(found, FeedPlan::new(number as u16, Part::Whole));
         }
     }
 }

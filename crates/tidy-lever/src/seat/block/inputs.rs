@@ -63,7 +63,7 @@ part! {
 impl Inputs {
     /// Every push of an axis or a stick, if it is one, is looked at again.
     #[inline(always)]
-    pub(in crate::seat) fn stir(&mut self, moved: Option<StickIndex>) {
+    pub(in crate::seat) fn unsettle(&mut self, moved: Option<StickIndex>) {
         if let Some(stick) = moved {
             self.calm[usize::from(stick)] = Calm::NONE;
         }
