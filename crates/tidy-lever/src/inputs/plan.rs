@@ -22,8 +22,7 @@ pub(crate) struct InputsPlan {
     pub(crate) slots: Vec<SlotPlan>,
     pub(crate) contacts: Vec<ContactPlan>,
     pub(crate) wires: Vec<Wire>,
-    /// Feed numbers by slot.
-    pub(crate) slot_feeds: Vec<u32>,
+    /// By slot.
     pub(crate) feeds: Vec<FeedPlan>,
     pub(crate) crosses: Vec<CrossPlan>,
     pub(crate) pairs: Vec<PairPlan>,
@@ -174,8 +173,8 @@ pub(crate) struct MovedPlan {
     pub(crate) action: u16,
     pub(crate) stick: bool,
     pub(crate) crosses: Run,
-    /// Its whole feeds.
-    pub(crate) feeds: Run,
+    /// Its whole feeds, in the order of the file.
+    pub(crate) feeds: Vec<u32>,
     pub(crate) opposed: Opposed,
     pub(crate) rest: Rest,
     pub(crate) compass: Compass,
@@ -212,8 +211,7 @@ pub(crate) struct PointerPlan {
 impl InputsPlan {
     /// The control that a feed takes its level from.
     pub(crate) fn feed_control(&self, feed: usize) -> Option<Control> {
-        let of = |slot: &&SlotPlan| self.slot_feeds[run(&slot.feeds)].contains(&(feed as u32));
-        self.slots.iter().find(of).map(|slot| slot.control)
+        self.slots.iter().find(|slot| run(&slot.feeds).contains(&feed)).map(|slot| slot.control)
     }
 
     /// The control here that another plan has under this number: patches go by their names.

@@ -142,7 +142,7 @@ fn each(
             show(cross.value(), cross.stand.size, cross.left);
         }
     }
-    for number in run(&moved.feeds) {
+    for number in moved.feeds.iter().map(|feed| *feed as usize) {
         for feed in board.away(number) {
             show(feed.value(plan.feeds[number].digital), feed.size(), feed.left);
         }

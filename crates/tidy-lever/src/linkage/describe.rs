@@ -86,7 +86,8 @@ impl<'l> ActionView<'l> {
         let plan = &self.linkage.0;
         let Some(moved) = self.moved() else { return Vec::new() };
         let mut all: Vec<(u32, ResponseView<'l>)> = Vec::new();
-        for feed in plan.inputs.feeds[super::run(&moved.feeds)].iter().filter(|feed| feed.per_count == [0; 2]) {
+        let feeds = moved.feeds.iter().map(|feed| &plan.inputs.feeds[*feed as usize]);
+        for feed in feeds.filter(|feed| feed.per_count == [0; 2]) {
             let shape = feed.shape;
             if !all.iter().any(|(known, _)| *known == shape) {
                 all.push((shape, ResponseView { controls: Vec::new(), shape: &plan.inputs.shapes[shape as usize] }));
@@ -105,7 +106,7 @@ impl<'l> ActionView<'l> {
     fn feeds(&self) -> Vec<u32> {
         let plan = &self.linkage.0;
         self.moved().map_or(Vec::new(), |moved| {
-            plan.inputs.feeds[super::run(&moved.feeds)].iter().map(|feed| feed.shape).collect()
+            moved.feeds.iter().map(|feed| plan.inputs.feeds[*feed as usize].shape).collect()
         })
     }
 

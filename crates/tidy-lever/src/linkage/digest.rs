@@ -65,10 +65,10 @@ pub(super) fn digest(plan: &Plan) -> u64 {
     } = plan;
     let Plan { motion_sets, motion_timers, finishes, gauges, gauge_actions, truths, while_held, groups, .. } = plan;
     let Plan { moments, marks, frozen, facts, facing, modes, panel, .. } = plan;
-    let InputsPlan { slot_of: _, patches: _, slots, contacts, wires, slot_feeds, feeds, crosses, .. } = inputs;
+    let InputsPlan { slot_of: _, patches: _, slots, contacts, wires, feeds, crosses, .. } = inputs;
     let InputsPlan { pairs, leg_contacts, leg_feeds, moved, pointers, shapes, .. } = inputs;
     (stamp, declared, sweeps, motion_timers, moments, marks, frozen, facing).hash(&mut state);
-    (slots, contacts, wires, slot_feeds, feeds, crosses, pairs, leg_contacts, leg_feeds).hash(&mut state);
+    (slots, contacts, wires, feeds, crosses, pairs, leg_contacts, leg_feeds).hash(&mut state);
     (moved, pointers, shapes, listeners, motion_sets, finishes, gauges, gauge_actions).hash(&mut state);
     (truths, while_held, groups, facts, modes, panel).hash(&mut state);
     for action in actions {

@@ -72,7 +72,7 @@ impl Block {
         }
     }
 
-    /// What actions are and were, by name: sums, stages, gauges, sweeps, pointers, directions.
+    /// What actions are and were, by name: sums, stages, gauges and marks.
     pub(super) fn carry_actions(&mut self, from: &Block, ways: &Ways<'_>) {
         let (old, new) = (ways.old, ways.new);
         let world = from.world_at(from.played());
@@ -92,18 +92,6 @@ impl Block {
                 self.world.gauges[gauge] = GaugeState::carried(&from.world.gauges[was], known, plan, world);
                 self.gauge_goes_on(new, gauge, world);
             }
-            if let (Some(pointer), Some(was)) = (two.pointer, one.pointer) {
-                self.inputs.pointers[usize::from(pointer)] = from.inputs.pointers[usize::from(was)];
-            }
-            if let (Some(stick), Some(was)) = (two.moved.map(usize::from), one.moved.map(usize::from)) {
-                self.inputs.moved[stick] = from.inputs.moved[was];
-                self.inputs.hands[stick] = from.inputs.hands[was];
-            }
-        }
-        for (number, before) in ways.sweeps().into_iter().enumerate() {
-            let Some(before) = before else { continue };
-            self.inputs.sweeps[number] = from.inputs.sweeps[before];
-            self.inputs.swept[number] = from.inputs.swept[before];
         }
         for (owner, Mark { action, mark, pull }) in from.world.marks.iter() {
             let Some((due, phase)) = from.world.timers.when(old.first_mark_timer() + owner) else { continue };
@@ -165,9 +153,7 @@ impl Block {
                 }
             }
         }
-        for cue in 0..new.cues.len() {
-            let Some(before) = ways.cue_before(cue) else { continue };
-            self.cues.rule_states[cue] = from.cues.rule_states[before];
+        for (cue, before) in ways.by_cue() {
             let (to, source) = (run(&new.cues[cue].moments), run(&old.cues[before].moments));
             self.cues.moments[to].copy_from_slice(&from.cues.moments[source]);
             if let Some((due, phase)) = from.cues.timers.when(before) {

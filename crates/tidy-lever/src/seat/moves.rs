@@ -41,18 +41,16 @@ impl Block {
                 self.contact(plan, contact, local, turned > 0, cause, at);
             }
         }
-        let feeds = &plan.inputs.slot_feeds[run(&slot_plan.feeds)];
-        for number in feeds {
-            let feed = &plan.inputs.feeds[*number as usize];
+        let feeds = &plan.inputs.feeds[run(&slot_plan.feeds)];
+        for (number, feed) in (slot_plan.feeds.start..).zip(feeds) {
             let is_deaf = feed.pair && !self.actions[usize::from(feed.action)].listens;
-            if is_deaf && self.inputs.board.set_aside((feed, *number), usize::from(local), (x, y)) {
+            if is_deaf && self.inputs.board.set_aside((feed, number), usize::from(local), (x, y)) {
                 continue;
             }
             let level = bent(feed, (x, y));
-            self.inputs.board.set_feed((feed, *number), usize::from(local), level);
+            self.inputs.board.set_feed((feed, number), usize::from(local), level);
         }
-        for number in feeds {
-            let feed = &plan.inputs.feeds[*number as usize];
+        for feed in feeds {
             let Some(stick) = feed.moved else { continue };
             if feed.leg {
                 self.crossed(plan, stick);
@@ -63,8 +61,7 @@ impl Block {
     }
 
     /// Counts of a mouse, or a place of the pointer: what has no level that stays.
-    pub(super) fn unlevelled(&mut self, plan: &Plan, feed: usize, x: i32, y: i32, at: u64) {
-        let feed = &plan.inputs.feeds[feed];
+    pub(super) fn unlevelled(&mut self, plan: &Plan, feed: &FeedPlan, x: i32, y: i32, at: u64) {
         let action = usize::from(feed.action);
         let sweep = feed.moved.and_then(|stick| plan.inputs.moved[usize::from(stick)].sweep);
         if let Some((sweep, _)) = sweep {

@@ -1,9 +1,13 @@
-//! Parts of a seat's state. Each lists its fields, a line a field: whether it is copied and hashed, its name, and how it is
-//! made. Making, copying, hashing and measuring a part follow from that list.
+//! Parts of a seat's state. Each lists its fields, a line a field: whether it is copied and hashed, its name, what becomes
+//! of it over a relink, and how it is made. Making, copying, hashing, measuring and carrying a part follow from that list.
 //!
 //! ```text
 //!   state    copied, hashed, of a size that the plan decides     list     the same, of any length
 //!   past     copied, not hashed: it decides nothing later        scratch  neither: empty between moments, or outside the state
+//!
+//!   stays    is what it was, whatever the profile                anew     begins again
+//!   by_stick, by_pointer, by_sweep, by_cue                       apart    by a function in `carry.rs`, `relink.rs` or the
+//!            an entry goes over to the same one                           list's own file
 //! ```
 
 use alloc::vec::Vec;
@@ -194,7 +198,7 @@ macro_rules! part {
     (
         $(#[$about:meta])*
         $Part:ident($plan:pat_param, $at:pat_param, $room:pat_param) {
-            $($(#[$field_about:meta])* $how:ident $field:ident: $Type:ty = $new:expr;)*
+            $($(#[$field_about:meta])* $how:ident $field:ident: $Type:ty, $over:ident = $new:expr;)*
         }
     ) => {
         $(#[$about])*
@@ -220,6 +224,12 @@ macro_rules! part {
             pub(in crate::seat) fn words(&self, played: u64, word: &mut impl FnMut(u64)) {
                 let _ = (played, &word);
                 $($crate::seat::part::each!(words $how self.$field, played, word);)*
+            }
+
+            /// Takes over from one of another plan what goes over as it is.
+            pub(in crate::seat) fn carry(&mut self, from: &$Part, ways: &$crate::seat::ways::Ways<'_>) {
+                let _ = ways;
+                $($crate::seat::part::carry!($over self.$field, from.$field, ways);)*
             }
 
             /// Whether one that was read is of the size of one that was made.
@@ -255,4 +265,18 @@ macro_rules! each {
     };
 }
 
-pub(crate) use {each, part, plain_fields};
+/// What becomes of one field over a relink.
+macro_rules! carry {
+    (stays $own:expr, $from:expr, $ways:expr) => {
+        $own.clone_from(&$from)
+    };
+    (anew $own:expr, $from:expr, $ways:expr) => {};
+    (apart $own:expr, $from:expr, $ways:expr) => {};
+    ($by:ident $own:expr, $from:expr, $ways:expr) => {
+        for (number, before) in $ways.$by() {
+            $own[number] = $from[before];
+        }
+    };
+}
+
+pub(crate) use {carry, each, part, plain_fields};

@@ -203,8 +203,8 @@ impl Block {
         }
         if matches!(slot.sort, ControlSort::Counts | ControlSort::Place) {
             self.uses(slot, level);
-            for feed in &plan.inputs.slot_feeds[run(&slot.feeds)] {
-                self.unlevelled(plan, *feed as usize, level.0, level.1, at);
+            for feed in &plan.inputs.feeds[run(&slot.feeds)] {
+                self.unlevelled(plan, feed, level.0, level.1, at);
             }
             return;
         }

@@ -52,7 +52,8 @@ impl Block {
         state.toggled = if !toggles {
             Toggled::Not
         } else if turned_off {
-            Toggled::Off { since: state.on_since }
+            state.was_on_since = state.on_since;
+            Toggled::Off
         } else {
             Toggled::On
         };

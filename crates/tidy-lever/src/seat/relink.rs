@@ -81,12 +81,12 @@ impl Block {
         let (old, new) = (ways.old, ways.new);
         let at = self.played();
         let mut block = Block::new(new, at, self.room());
-        block.log.tally = self.log.tally;
-        (block.next, block.log.tick, block.log.tick_began) = (self.next, self.log.tick, self.log.tick_began);
-        (block.inputs.view, block.inputs.used, block.inputs.hand) =
-            (self.inputs.view, self.inputs.used, self.inputs.hand);
-        (block.world.frozen_since, block.world.frozen_for, block.pulls.recheck) =
-            (self.world.frozen_since, self.world.frozen_for, self.pulls.recheck);
+        block.next = self.next;
+        block.inputs.carry(&self.inputs, ways);
+        block.cues.carry(&self.cues, ways);
+        block.world.carry(&self.world, ways);
+        block.pulls.carry(&self.pulls, ways);
+        block.log.carry(&self.log, ways);
         for waiting in self.queue.iter().filter_map(|waiting| ways.waiting(waiting)) {
             block.queue.push(waiting);
         }
@@ -257,9 +257,7 @@ impl Block {
             if !matches!(how.sort, ControlSort::Level | ControlSort::Pair) {
                 continue;
             }
-            for place in run(&how.feeds) {
-                let number = plan.inputs.slot_feeds[place];
-                let feed = &plan.inputs.feeds[number as usize];
+            for (number, feed) in (how.feeds.start..).zip(&plan.inputs.feeds[run(&how.feeds)]) {
                 if usize::from(feed.action) != action {
                     continue;
                 }

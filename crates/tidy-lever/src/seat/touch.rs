@@ -175,9 +175,7 @@ impl Block {
             for contact in run(&how.contacts) {
                 self.inputs.board.take_contact(contact, bit);
             }
-            for place in run(&how.feeds) {
-                let number = plan.inputs.slot_feeds[place];
-                let feed = &plan.inputs.feeds[number as usize];
+            for (number, feed) in (how.feeds.start..).zip(&plan.inputs.feeds[run(&how.feeds)]) {
                 self.inputs.board.set_feed((feed, number), usize::from(finger.local), Bent::default());
             }
         }

@@ -5,7 +5,7 @@ use super::pending::PendingPull;
 use super::waiting::{Waiting, WaitingKind};
 use crate::cue::Role;
 use crate::index::{ActionIndex, CueIndex, Index, run};
-use crate::linkage::Plan;
+use crate::linkage::{ActionPlan, Plan};
 use alloc::vec;
 use alloc::vec::Vec;
 
@@ -16,6 +16,8 @@ pub(super) struct Ways<'p> {
     /// Old actions by new numbers, and the other way about.
     pub(super) before: Vec<Option<ActionIndex>>,
     pub(super) after: Vec<Option<ActionIndex>>,
+    /// Old cues by new numbers: of the same action, the same rule, and listening to the same ones.
+    cues: Vec<Option<usize>>,
 }
 
 /// The place of a name among others.
@@ -37,7 +39,9 @@ impl<'p> Ways<'p> {
             };
             (0..from.actions.len()).map(find).collect()
         };
-        Ways { old, new, before: way(new, old), after: way(old, new) }
+        let mut ways = Ways { old, new, before: way(new, old), after: way(old, new), cues: Vec::new() };
+        ways.cues = (0..new.cues.len()).map(|cue| ways.cue_before(cue)).collect();
+        ways
     }
 
     pub(super) fn after(&self, action: u16) -> Option<ActionIndex> {
@@ -49,8 +53,8 @@ impl<'p> Ways<'p> {
         self.before[action].map(usize::from)
     }
 
-    /// The old cue that is the same as a new one: of the same action, the same rule, and listening to the same ones.
-    pub(super) fn cue_before(&self, cue: usize) -> Option<usize> {
+    /// The old cue that is the same as a new one.
+    fn cue_before(&self, cue: usize) -> Option<usize> {
         let mut all = run(&self.old.actions[self.before(self.new.owner(cue))?].cues);
         all.find(|other| self.same_cue(*other, cue))
     }
@@ -68,7 +72,7 @@ impl<'p> Ways<'p> {
         let subject = |plan: &'p Plan, action: u16| plan.actions.get(usize::from(action)).map(|a| a.name.as_str());
         // Whom a chord or an order hears is not in the rule itself.
         let others = |plan: &'p Plan, number: usize| -> Vec<(&'p str, Role)> {
-            let heard = |action: &'p crate::linkage::ActionPlan| {
+            let heard = |action: &'p ActionPlan| {
                 let roles = plan.listeners[run(&action.listeners)].iter();
                 let own = roles.filter(move |listener| usize::from(listener.cue) == number);
                 own.map(|listener| (action.name.as_str(), listener.role))
@@ -150,6 +154,33 @@ impl Ways<'_> {
             let was = known.find(|was| self.old.motion_sets[usize::from(**was)].seen == seen)?;
             Some((usize::from(set), usize::from(*was)))
         })
+    }
+
+    /// Sticks and axes that go over, by their new and their old numbers.
+    pub(super) fn by_stick(&self) -> impl Iterator<Item = (usize, usize)> {
+        self.by_action(|action| action.moved.map(usize::from))
+    }
+
+    /// The same of pointers.
+    pub(super) fn by_pointer(&self) -> impl Iterator<Item = (usize, usize)> {
+        self.by_action(|action| action.pointer.map(usize::from))
+    }
+
+    /// The same of sweeps.
+    pub(super) fn by_sweep(&self) -> impl Iterator<Item = (usize, usize)> {
+        let sweeps = self.sweeps().into_iter().enumerate();
+        sweeps.filter_map(|(number, before)| Some((number, before?)))
+    }
+
+    /// The same of cues whose rule is the same.
+    pub(super) fn by_cue(&self) -> impl Iterator<Item = (usize, usize)> {
+        self.cues.iter().enumerate().filter_map(|(cue, before)| Some((cue, (*before)?)))
+    }
+
+    /// What actions that go over have at most one each of.
+    fn by_action(&self, own: impl Fn(&ActionPlan) -> Option<usize>) -> impl Iterator<Item = (usize, usize)> {
+        let actions = self.new.actions.iter().enumerate();
+        actions.filter_map(move |(number, action)| Some((own(action)?, own(&self.old.actions[self.before(number)?])?)))
     }
 
     /// Old sweeps by new numbers.

@@ -204,8 +204,8 @@ impl Block {
         match core::mem::take(&mut state.toggled) {
             Toggled::Not => {}
             Toggled::On => self.end(plan, action, cause, at),
-            Toggled::Off { since } => {
-                (state.on, state.on_since) = (true, since);
+            Toggled::Off => {
+                (state.on, state.on_since) = (true, state.was_on_since);
                 self.unsettle(plan, action);
                 self.recheck_after(at);
             }

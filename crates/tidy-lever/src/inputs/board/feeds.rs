@@ -2,7 +2,6 @@
 
 use super::{Board, ORDER_BITS};
 use crate::fixed;
-use crate::index::run;
 use crate::inputs::value::Value;
 use crate::inputs::{FeedPlan, InputsPlan, Points};
 use crate::shape::Bent;
@@ -78,7 +77,7 @@ impl Board {
 
     /// Shapes what an axis or a stick set aside.
     pub(crate) fn shape_aside(&mut self, plan: &InputsPlan, moved: usize) {
-        for number in run(&plan.moved[moved].feeds) {
+        for number in plan.moved[moved].feeds.iter().map(|feed| *feed as usize) {
             for device in self.feeds.chunks_mut(self.away.len()) {
                 let feed = &mut device[number];
                 if feed.push == UNSHAPED {

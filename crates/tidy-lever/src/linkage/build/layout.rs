@@ -70,12 +70,18 @@ impl Builder<'_> {
         for contact in &mut self.leg_contacts {
             *contact = place[*contact as usize];
         }
-        let mut slot_feeds: Vec<u32> = (0..self.feeds.len() as u32).collect();
-        slot_feeds.sort_by_key(|i| self.feeds[*i as usize].0);
-        for (place, feed) in slot_feeds.iter().enumerate() {
-            let slot = self.feeds[*feed as usize].0;
-            grow(&mut self.slots[usize::from(slot)].feeds, place as u32);
+        let mut order: Vec<usize> = (0..self.feeds.len()).collect();
+        order.sort_by_key(|i| self.feeds[*i].0);
+        let mut place = vec![0u32; order.len()];
+        for (new, old) in order.iter().enumerate() {
+            place[*old] = new as u32;
+            grow(&mut self.slots[usize::from(self.feeds[*old].0)].feeds, new as u32);
         }
+        let of_moved = self.moved.iter_mut().flat_map(|moved| &mut moved.feeds);
+        for feed in of_moved.chain(&mut self.leg_feeds) {
+            *feed = place[*feed as usize];
+        }
+        self.feeds.sort_by_key(|(slot, _)| *slot);
         self.listening.sort_by_key(|(heard, listener, _)| (*heard, *listener));
         for (place, (heard, ..)) in self.listening.iter().enumerate() {
             grow(&mut self.actions[usize::from(*heard)].listeners, place as u32);
@@ -152,7 +158,6 @@ impl Builder<'_> {
             slots: self.slots,
             contacts,
             wires,
-            slot_feeds,
             feeds,
             crosses: self.crosses,
             pairs,

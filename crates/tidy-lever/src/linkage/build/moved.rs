@@ -25,7 +25,7 @@ impl Builder<'_> {
     pub(super) fn moved(&mut self, number: usize, action: &Action, levels: (i32, i32), path: &str) {
         let common = action.shape.as_ref().map(|shape| self.shape(shape, &format!("{path}.shape")));
         let (first_cross, first_feed) = (self.crosses.len() as u32, self.feeds.len() as u32);
-        // Whole feeds of one action stand side by side; its legs' feeds come behind them.
+        // Its whole feeds, which are its own, before those of its legs.
         for legs_turn in [false, true] {
             for family in Family::ALL {
                 let Some(inputs) = &action.inputs[family.index()] else { continue };
@@ -46,7 +46,7 @@ impl Builder<'_> {
                 }
             }
             if !legs_turn {
-                let feeds = first_feed..self.feeds.len() as u32;
+                let feeds = (first_feed..self.feeds.len() as u32).collect();
                 let moved = self.moved_plan(number, action, levels, feeds, path);
                 self.actions[number].moved = Some(Index::new(self.moved.len() as u16));
                 self.moved.push(moved);
@@ -63,7 +63,7 @@ impl Builder<'_> {
         number: usize,
         action: &Action,
         levels: (i32, i32),
-        feeds: Run,
+        feeds: Vec<u32>,
         path: &str,
     ) -> MovedPlan {
         let four = match &action.directions {

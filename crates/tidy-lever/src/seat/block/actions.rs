@@ -29,8 +29,9 @@ pub(crate) struct ActionState {
     pub(crate) press: u64,
     pub(crate) stage: u8,
     pub(crate) stage_before: u8,
-    /// What its last pull made of a toggle.
+    /// What its last pull made of a toggle; and since when it had been on, if that pull turned it off.
     pub(crate) toggled: Toggled,
+    pub(crate) was_on_since: u64,
     /// When it pulled last, and on which presses.
     pub(crate) pulled_in: u64,
     pub(crate) pulled_on: Presses,
@@ -54,11 +55,11 @@ pub(crate) enum Toggled {
     #[default]
     Not,
     On,
-    /// It had been on since then.
-    Off {
-        since: u64,
-    },
+    Off,
 }
+
+/// Up to here copying one takes a few moves, and beyond it a call: a rollback copies many.
+const _: () = assert!(size_of::<ActionState>() <= 128);
 
 impl ActionState {
     /// Its sums are about to change in this tick.
@@ -80,6 +81,7 @@ impl ActionState {
             stage,
             stage_before,
             toggled,
+            was_on_since,
             pulled_in,
             pulled_on,
             pulled_by,
@@ -94,7 +96,7 @@ impl ActionState {
         let (turned, turned_since) = match toggled {
             Toggled::Not => (0, 0),
             Toggled::On => (1, 0),
-            Toggled::Off { since } => (2, since),
+            Toggled::Off => (2, was_on_since),
         };
         let [a, b, c, d] = pulled_on.words();
         let flags = pulled_by.map_or(0, |cue| u64::from(cue.number())) << 32

@@ -18,15 +18,15 @@ fn shown_room(plan: &Plan) -> usize {
 part! {
     /// How far cues have come.
     Cues(plan, _, _) {
-        state rule_states: Sparse<RuleState> = vec![RuleState::default(); plan.cues.len()].into();
+        state rule_states: Sparse<RuleState>, by_cue = vec![RuleState::default(); plan.cues.len()].into();
         /// What rules that slide remember.
-        state moments: Vec<u64> = vec![0; plan.moments];
+        state moments: Vec<u64>, apart = vec![0; plan.moments];
         /// The cues' timers, on the hand's clock; then those of motions and of mashing.
-        state timers: Timers = Timers::new(plan.first_mash_timer() + plan.declared);
+        state timers: Timers, apart = Timers::new(plan.first_mash_timer() + plan.declared);
         /// How far the motions of each stick have come.
-        state motions: Vec<MotionState> = plan.motion_sets.iter().map(MotionState::new).collect();
+        state motions: Vec<MotionState>, apart = plan.motion_sets.iter().map(MotionState::new).collect();
         /// Empty between events: what they did just now.
         #[cfg_attr(feature = "serde", serde(skip))]
-        scratch shown: Vec<Motion> = Vec::with_capacity(shown_room(plan));
+        scratch shown: Vec<Motion>, anew = Vec::with_capacity(shown_room(plan));
     }
 }

@@ -31,32 +31,32 @@ pub(crate) enum Moves {
 part! {
     /// What hands do.
     Inputs(plan, at, room) {
-        state board: Board = Board::new(&plan.inputs, room.devices);
+        state board: Board, apart = Board::new(&plan.inputs, room.devices);
         /// By wire, one bit a device: held since before the action listened.
-        state stale: Vec<u64> = vec![0; plan.inputs.wires.len()];
-        state crosses: Vec<CrossState> = vec![CrossState::default(); plan.inputs.crosses.len()];
-        state moved: Vec<Moved> = vec![Moved::default(); plan.inputs.moved.len()];
-        state sweeps: Vec<SweepState> = vec![SweepState::starting(at); plan.sweeps];
+        state stale: Vec<u64>, apart = vec![0; plan.inputs.wires.len()];
+        state crosses: Vec<CrossState>, apart = vec![CrossState::default(); plan.inputs.crosses.len()];
+        state moved: Vec<Moved>, by_stick = vec![Moved::default(); plan.inputs.moved.len()];
+        state sweeps: Vec<SweepState>, by_sweep = vec![SweepState::starting(at); plan.sweeps];
         /// The sweeps' totals before the last `advance`, in billionths of a degree.
-        past swept: Vec<[i64; 2]> = vec![[0; 2]; plan.sweeps];
-        state pointers: Vec<PointerState> = vec![PointerState::default(); plan.inputs.pointers.len()];
-        state view: [u32; 2] = VIEW;
-        state fingers: Fingers = Fingers::default();
-        state used: Used = Used::default();
+        past swept: Vec<[i64; 2]>, by_sweep = vec![[0; 2]; plan.sweeps];
+        state pointers: Vec<PointerState>, by_pointer = vec![PointerState::default(); plan.inputs.pointers.len()];
+        state view: [u32; 2], stays = VIEW;
+        state fingers: Fingers, apart = Fingers::default();
+        state used: Used, stays = Used::default();
         /// The devices that moved each stick lately; and the one whose event is played.
-        state hands: Vec<u64> = vec![0; plan.inputs.moved.len()];
-        state hand: u8 = 0;
+        state hands: Vec<u64>, by_stick = vec![0; plan.inputs.moved.len()];
+        state hand: u8, stays = 0;
         /// What that event does, and whether it only gave a stick back: news of this event alone.
         #[cfg_attr(feature = "serde", serde(skip))]
-        scratch moves: Moves = Moves::default();
+        scratch moves: Moves, anew = Moves::default();
         #[cfg_attr(feature = "serde", serde(skip))]
-        scratch gave_back: bool = false;
+        scratch gave_back: bool, anew = false;
         /// How far each axis and stick may be pushed and mean nothing, while what hears it stays as it is. It only saves time.
         #[cfg_attr(feature = "serde", serde(skip))]
-        scratch calm: Vec<Calm> = vec![Calm::NONE; plan.inputs.moved.len()];
+        scratch calm: Vec<Calm>, anew = vec![Calm::NONE; plan.inputs.moved.len()];
         /// Whether the sweeps' totals are known to be those above, and to stay so by themselves. It only saves time.
         #[cfg_attr(feature = "serde", serde(skip))]
-        scratch sweeps_rest: bool = false;
+        scratch sweeps_rest: bool, anew = false;
     }
 }
 

@@ -11,14 +11,14 @@ part! {
     /// What happened.
     Log(plan, _, room) {
         /// Counts calls of `advance`.
-        past tick: u32 = 0;
+        past tick: u32, stays = 0;
         /// How many happenings there were before the last `advance`.
-        past tick_began: u64 = 0;
-        past ring: Ring = Ring::new(room.history, plan.stamp);
+        past tick_began: u64, stays = 0;
+        past ring: Ring, apart = Ring::new(room.history, plan.stamp);
         /// These lie outside the state: neither saved nor hashed.
         #[cfg_attr(feature = "serde", serde(skip))]
-        scratch tally: Tally = Tally::default();
+        scratch tally: Tally, stays = Tally::default();
         #[cfg_attr(feature = "serde", serde(skip))]
-        scratch ledger: Option<Box<Ledger>> = None;
+        scratch ledger: Option<Box<Ledger>>, apart = None;
     }
 }

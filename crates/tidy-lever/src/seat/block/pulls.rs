@@ -26,22 +26,22 @@ part! {
     Pulls(plan, _, _) {
         /// Empty between moments.
         #[cfg_attr(feature = "serde", serde(skip))]
-        scratch pending: Vec<PendingPull> = Vec::with_capacity(plan.declared + AT_ONCE);
+        scratch pending: Vec<PendingPull>, anew = Vec::with_capacity(plan.declared + AT_ONCE);
         /// Those that are held back for others.
-        list waits: Vec<PendingPull> = Vec::with_capacity(waits_room(plan));
+        list waits: Vec<PendingPull>, apart = Vec::with_capacity(waits_room(plan));
         /// Those that a gate refused, one an action.
-        list kept: Vec<PendingPull> = Vec::with_capacity(count(plan, |action| action.keep > 0) + 1);
+        list kept: Vec<PendingPull>, apart = Vec::with_capacity(count(plan, |action| action.keep > 0) + 1);
         /// By place among the actions that pull again while held.
-        state standing: Vec<Standing> = vec![Standing::default(); plan.while_held.len()];
+        state standing: Vec<Standing>, apart = vec![Standing::default(); plan.while_held.len()];
         /// When gates that ask what is on are looked at again; `NEVER` for not at all.
-        state recheck: u64 = NEVER;
+        state recheck: u64, stays = NEVER;
         /// Whether any action pulls while held, so that its gate must always be looked at.
-        past rechecks: bool = !plan.while_held.is_empty();
+        past rechecks: bool, anew = !plan.while_held.is_empty();
         /// Gates that refused were looked at, and nothing was told, fell due, pulled or ended since. It only saves time.
         #[cfg_attr(feature = "serde", serde(skip))]
-        past looked: bool = false;
+        past looked: bool, anew = false;
         /// Nothing pulls while a gap is passed.
         #[cfg_attr(feature = "serde", serde(skip))]
-        scratch muted: bool = false;
+        scratch muted: bool, anew = false;
     }
 }

@@ -130,7 +130,7 @@ fn every_field_that_decides_what_happens_next_is_in_the_hash() {
         b.actions[0].stage += 1;
         b.actions[0].stage_before += 1;
         b.actions[0].toggled = Toggled::On;
-        b.actions[0].toggled = Toggled::Off { since: 1 };
+        (b.actions[0].toggled, b.actions[0].was_on_since) = (Toggled::Off, 1);
         b.actions[0].pulled_in += 1;
         b.actions[0].pulled_on.push(1);
         b.actions[0].sums.pressed += 1;
