@@ -356,8 +356,8 @@ impl Linkage {
     pub(crate) fn noun(&self, name: &str, wanted: Noun) -> Option<(u16, Noun)> {
         let plan = &*self.0;
         let action = plan.actions.iter().position(|a| a.name == name).map(|i| (i, Noun::Action(plan.actions[i].kind)));
-        let fact = plan.facts.iter().position(|f| f.name == name).map(|i| (i, Noun::Fact));
-        let mode = plan.modes.iter().position(|m| m.name == name).map(|i| (i, Noun::Mode));
+        let fact = plan.world.facts.iter().position(|f| f.name == name).map(|i| (i, Noun::Fact));
+        let mode = plan.world.modes.iter().position(|m| m.name == name).map(|i| (i, Noun::Mode));
         let all = [action, fact, mode];
         let found = all.iter().flatten().find(|(_, noun)| *noun == wanted).or(all.iter().flatten().next());
         found.map(|(number, noun)| (*number as u16, *noun))
@@ -370,8 +370,8 @@ impl Linkage {
         let number = if own { usize::from(handle.number) } else { self.found_again(handle)? };
         match handle.noun {
             Noun::Action(_) => plan.actions.get(number).map(|action| action.name.as_str()),
-            Noun::Fact => plan.facts.get(number).map(|fact| fact.name.as_str()),
-            Noun::Mode => plan.modes.get(number).map(|mode| mode.name.as_str()),
+            Noun::Fact => plan.world.facts.get(number).map(|fact| fact.name.as_str()),
+            Noun::Mode => plan.world.modes.get(number).map(|mode| mode.name.as_str()),
         }
     }
 
@@ -391,8 +391,8 @@ impl Linkage {
     pub(crate) fn names(&self, noun: Noun) -> impl Iterator<Item = &str> {
         let plan = &*self.0;
         let actions = plan.actions.iter().filter(move |a| noun == Noun::Action(a.kind)).map(|a| a.name.as_str());
-        let facts = plan.facts.iter().filter(move |_| noun == Noun::Fact).map(|f| f.name.as_str());
-        let modes = plan.modes.iter().filter(move |_| noun == Noun::Mode).map(|m| m.name.as_str());
+        let facts = plan.world.facts.iter().filter(move |_| noun == Noun::Fact).map(|f| f.name.as_str());
+        let modes = plan.world.modes.iter().filter(move |_| noun == Noun::Mode).map(|m| m.name.as_str());
         actions.chain(facts).chain(modes)
     }
 }

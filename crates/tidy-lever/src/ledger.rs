@@ -74,9 +74,9 @@ impl Ledger {
             first,
             total: first,
             stamp: plan.stamp,
-            trails: plan.motion_sets.iter().map(trail).collect(),
+            trails: plan.cues.motions.iter().map(trail).collect(),
             nearly: Vec::with_capacity(nearly::MOST_NEARLY),
-            owners: plan.cues.iter().map(|cue| cue.action).collect(),
+            owners: plan.cues.all.iter().map(|cue| cue.action).collect(),
         }
     }
 

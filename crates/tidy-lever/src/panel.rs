@@ -129,7 +129,7 @@ impl Linkage {
                 let over = !zones && length(dx, dy) < half.0 + size.0;
                 let together = patch.actions.iter().any(|a| {
                     let heard = |number: u16| &plan.actions[usize::from(number)].heard;
-                    other.actions.iter().any(|b| meet(&plan.modes, heard(*a), heard(*b)))
+                    other.actions.iter().any(|b| meet(&plan.world.modes, heard(*a), heard(*b)))
                 });
                 if over && together {
                     problems.push(format!(

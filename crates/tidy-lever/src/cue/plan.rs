@@ -13,14 +13,12 @@ use super::compiled::{CompiledRule, Pressing, RuleLine, Tolerances, WindowFrom};
 use super::edge::{Edge, Kinds, Role};
 use super::line::{Input, Read};
 use super::pace::Pace;
+use super::rolls::Rolls;
 use super::rule::Rule;
 use super::scaling::Scaling;
 use super::state::{RuleContext, RuleState, Verdict};
 use crate::direction::Direction;
 use crate::time::LONGEST_SPAN;
-
-/// The most names in an order, and positions in a motion.
-pub(crate) const MOST_NAMES: usize = 16;
 
 /// Makes the rules from their list: one that is any of them, and what it hands on to it.
 macro_rules! rules {
@@ -318,8 +316,18 @@ impl RulePlan {
         matches!(self, RulePlan::Toggle(_))
     }
 
-    /// Whether it works through its stick's set of motions.
+    /// A motion, which works through its stick's set of them; `None` for any other rule.
+    pub(crate) fn motion(&self) -> Option<&Rolls> {
+        if let RulePlan::Rolls(motion) = self { Some(motion) } else { None }
+    }
+
+    /// Whether it is a motion.
     pub(crate) fn is_motion(&self) -> bool {
-        matches!(self, RulePlan::Rolls(_))
+        self.motion().is_some()
+    }
+
+    /// The same, if it is a motion, with another time limit in µs.
+    pub(crate) fn within(self, within: u64) -> RulePlan {
+        if let RulePlan::Rolls(motion) = self { RulePlan::Rolls(Rolls { within, ..motion }) } else { self }
     }
 }

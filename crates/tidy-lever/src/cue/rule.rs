@@ -7,6 +7,9 @@ use core::time::Duration;
 
 use super::path::PathStep;
 
+/// The most names in an order, and positions in a motion.
+pub(crate) const MOST_NAMES: usize = 16;
+
 /// A cue as declared: which action it listens to, and for what.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
 #[non_exhaustive]

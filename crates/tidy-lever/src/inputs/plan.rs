@@ -16,7 +16,7 @@ use crate::profile::{Opposed, Rest};
 use crate::shape::ShapePlan;
 
 /// All tables of the inputs.
-#[derive(Debug)]
+#[derive(Debug, Default, Hash)]
 pub(crate) struct InputsPlan {
     pub(crate) slot_of: Vec<Option<SlotIndex>>,
     pub(crate) slots: Vec<SlotPlan>,
@@ -31,6 +31,8 @@ pub(crate) struct InputsPlan {
     /// Feed numbers by leg.
     pub(crate) leg_feeds: Vec<u32>,
     pub(crate) moved: Vec<MovedPlan>,
+    /// How many of those are sweeps.
+    pub(crate) sweeps: usize,
     pub(crate) pointers: Vec<PointerPlan>,
     pub(crate) shapes: Vec<ShapePlan>,
     pub(crate) patches: Vec<String>,

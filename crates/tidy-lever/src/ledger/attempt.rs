@@ -245,7 +245,7 @@ impl Attempt {
         if !self.is_from(linkage) {
             return None;
         }
-        let rule = linkage.0.cues.get(usize::from(self.cue))?.rule;
+        let rule = linkage.0.cues.all.get(usize::from(self.cue))?.rule;
         let from = match rule.window_from() {
             // Gaps are counted from tap to tap: of the last one that was in time.
             WindowFrom::LastStep => {

@@ -108,13 +108,13 @@ impl Attempt {
 
     /// The word of the cue that sets its time limit.
     fn limit(&self, linkage: &Linkage) -> &'static str {
-        linkage.0.cues.get(usize::from(self.cue)).map_or("within", |cue| cue.rule.limit_word())
+        linkage.0.cues.all.get(usize::from(self.cue)).map_or("within", |cue| cue.rule.limit_word())
     }
 
     /// What would have come next, where that is one thing.
     fn lacked<'l>(&self, linkage: &'l Linkage) -> Option<&'l str> {
         let came = self.steps(linkage).count();
-        linkage.0.cues.get(usize::from(self.cue))?.line.rule.next(came)
+        linkage.0.cues.all.get(usize::from(self.cue))?.line.rule.next(came)
     }
 
     /// What came first; the action itself where nothing is noted.

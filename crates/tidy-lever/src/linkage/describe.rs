@@ -173,7 +173,7 @@ impl<'l> ActionView<'l> {
     pub fn modes(&self) -> Option<impl Iterator<Item = &'l str>> {
         match &self.plan().heard {
             crate::mode::HeardPlan::In(modes) => {
-                Some(modes.iter().map(|mode| self.linkage.0.modes[usize::from(*mode)].name.as_str()))
+                Some(modes.iter().map(|mode| self.linkage.0.world.modes[usize::from(*mode)].name.as_str()))
             }
             _ => None,
         }
@@ -182,7 +182,7 @@ impl<'l> ActionView<'l> {
     /// The modes that its pulls turn on, then those that they turn off.
     pub fn switches(&self) -> [impl Iterator<Item = &'l str>; 2] {
         let plan = &self.linkage.0;
-        let names = |modes: &'l [u16]| modes.iter().map(|mode| plan.modes[usize::from(*mode)].name.as_str());
+        let names = |modes: &'l [u16]| modes.iter().map(|mode| plan.world.modes[usize::from(*mode)].name.as_str());
         [names(&self.plan().turns_on), names(&self.plan().turns_off)]
     }
 
@@ -220,22 +220,27 @@ impl Linkage {
 
     /// Whether two actions can be heard at the same time.
     pub fn are_heard_together(&self, one: ActionView<'_>, other: ActionView<'_>) -> bool {
-        crate::mode::meet(&self.0.modes, &one.plan().heard, &other.plan().heard)
+        crate::mode::meet(&self.0.world.modes, &one.plan().heard, &other.plan().heard)
     }
 
     /// The modes, each with whether it is on at first.
     pub fn modes(&self) -> impl Iterator<Item = (&str, bool)> {
-        self.0.modes.iter().map(|mode| (mode.name.as_str(), mode.on))
+        self.0.world.modes.iter().map(|mode| (mode.name.as_str(), mode.on))
     }
 
     /// The facts, each with what it is at first; flags are `true` or `false`.
     pub fn facts(&self) -> impl Iterator<Item = (&str, &str)> {
-        self.0.facts.iter().map(|fact| (fact.name.as_str(), fact.words[usize::from(fact.first)].as_str()))
+        self.0.world.facts.iter().map(|fact| (fact.name.as_str(), fact.words[usize::from(fact.first)].as_str()))
     }
 
     /// What a fact can be; a flag is `false` or `true`. Nothing for a fact that isn't there.
     pub fn fact_values(&self, fact: &str) -> impl Iterator<Item = &str> {
-        self.0.facts.iter().filter(move |own| own.name == fact).flat_map(|own| own.words.iter().map(String::as_str))
+        self.0
+            .world
+            .facts
+            .iter()
+            .filter(move |own| own.name == fact)
+            .flat_map(|own| own.words.iter().map(String::as_str))
     }
 
     /// A declared action by its name.

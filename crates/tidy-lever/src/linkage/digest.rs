@@ -4,8 +4,7 @@ use core::hash::{Hash, Hasher};
 
 use xxhash_rust::xxh64::Xxh64;
 
-use super::{ActionPlan, CuePlan, Plan};
-use crate::inputs::InputsPlan;
+use super::{ActionPlan, Plan};
 
 /// Hashes the same on every platform, whatever its byte order and the width of its `usize`.
 struct Digest(Xxh64);
@@ -45,32 +44,13 @@ impl Hasher for Digest {
     }
 }
 
-/// Every field is named, so that a new one must be thought of. What is only told to people is passed over.
+/// Every field of a plan and of an action is named, so that a new one must be thought of. What is only told to people is
+/// passed over.
 pub(super) fn digest(plan: &Plan) -> u64 {
     let mut state = Digest(Xxh64::new(0));
-    let Plan {
-        title: _,
-        digest: _,
-        warnings: _,
-        hot: _,
-        names: _,
-        inputs,
-        stamp,
-        actions,
-        declared,
-        sweeps,
-        cues,
-        listeners,
-        ..
-    } = plan;
-    let Plan { motion_sets, motion_timers, finishes, gauges, gauge_actions, truths, while_held, groups, .. } = plan;
-    let Plan { moments, marks, frozen, facts, facing, modes, panel, .. } = plan;
-    let InputsPlan { slot_of: _, patches: _, slots, contacts, wires, feeds, crosses, .. } = inputs;
-    let InputsPlan { pairs, leg_contacts, leg_feeds, moved, pointers, shapes, .. } = inputs;
-    (stamp, declared, sweeps, motion_timers, moments, marks, frozen, facing).hash(&mut state);
-    (slots, contacts, wires, feeds, crosses, pairs, leg_contacts, leg_feeds).hash(&mut state);
-    (moved, pointers, shapes, listeners, motion_sets, finishes, gauges, gauge_actions).hash(&mut state);
-    (truths, while_held, groups, facts, modes, panel).hash(&mut state);
+    let Plan { title: _, digest: _, warnings: _, hot: _, names: _, inputs, cues, world, .. } = plan;
+    let Plan { stamp, actions, declared, while_held, groups, panel, .. } = plan;
+    (stamp, declared, inputs, cues, world, while_held, groups, panel).hash(&mut state);
     for action in actions {
         let ActionPlan { terms: _, controls: _, name, kind, heard, cues, .. } = action;
         let ActionPlan { gauge, cooldown, marks, outranks, waits_for, group, gate, keep, while_held, .. } = action;
@@ -79,10 +59,6 @@ pub(super) fn digest(plan: &Plan) -> u64 {
         (name, kind, heard, cues, gauge, cooldown, marks).hash(&mut state);
         (outranks, waits_for, group, gate, keep, while_held, spends, stages).hash(&mut state);
         (turns_on, turns_off, listeners, finishes, moved, pointer, aim, latched, mash_period, wires).hash(&mut state);
-    }
-    for cue in cues {
-        let CuePlan { line: _, pushed: _, action, rule, subject, moments, set } = cue;
-        (action, rule, subject, moments, set).hash(&mut state);
     }
     state.finish()
 }

@@ -1,7 +1,7 @@
 //! What playing asks of an action at every event, side by side in memory. All of it stands in the [`ActionPlan`], too.
 
-use super::{ActionPlan, CuePlan};
-use crate::cue::{CompiledRule, Kinds, Role};
+use super::{ActionPlan, CuePlan, Listener};
+use crate::cue::Kinds;
 use crate::index::{CueIndex, Run, StickIndex};
 
 /// The hot part of an action's plan.
@@ -31,27 +31,6 @@ pub(crate) struct HotPlan {
     pub(crate) pulls_alone: bool,
     /// The stick that it aims with.
     pub(crate) aim: Option<StickIndex>,
-}
-
-/// A cue that listens to an action.
-#[derive(Clone, Debug, Hash)]
-pub(crate) struct Listener {
-    pub(crate) cue: u16,
-    /// The action that the cue pulls.
-    pub(crate) owner: u16,
-    pub(crate) role: Role,
-    /// The kinds of edges that it hears.
-    pub(crate) kinds: Kinds,
-    /// It pulls at each press, and remembers nothing.
-    pub(crate) is_press: bool,
-}
-
-impl Listener {
-    pub(super) fn new(cue: u16, role: Role, cues: &[CuePlan]) -> Listener {
-        let CuePlan { action, rule, .. } = &cues[usize::from(cue)];
-        let is_press = rule.is_press();
-        Listener { cue, owner: *action, role, kinds: rule.kinds(), is_press }
-    }
 }
 
 impl HotPlan {

@@ -6,32 +6,33 @@
 //! ```
 
 mod build;
+mod cues;
 mod describe;
 mod digest;
 mod hot;
 pub(crate) mod names;
 mod opening;
 mod reach;
+mod world;
 
 use alloc::string::String;
 use alloc::sync::Arc;
 use alloc::vec::Vec;
 
+pub(crate) use cues::{CuePlan, CuesPlan, Listener};
 pub use describe::{ActionView, CompassView, ControlView, ResponseView};
-pub(crate) use hot::{HotPlan, Listener};
+pub(crate) use hot::HotPlan;
 pub use opening::GateView;
+pub(crate) use world::WorldPlan;
 
 use crate::access::Access;
 use crate::control::Control;
 use crate::cue::rolls::MotionSet;
-use crate::cue::{Cue, RulePlan};
-use crate::fact::FactPlan;
-use crate::gate::{Step, TruthPlan};
-use crate::gauge::GaugePlan;
-use crate::index::{FinisherIndex, GaugeIndex, GroupIndex, PointerIndex, Run, SetIndex, StickIndex, run};
+use crate::gate::Step;
+use crate::index::{GaugeIndex, GroupIndex, PointerIndex, Run, StickIndex, run};
 use crate::inputs::InputsPlan;
 use crate::inputs::fingers::PatchPlan;
-use crate::mode::{HeardPlan, ModePlan};
+use crate::mode::HeardPlan;
 use crate::profile::{Fault, Faults, Kind, Profile};
 
 /// The most actions that a profile may have; a stick counts for nine and an axis for three, as each of their
@@ -66,6 +67,10 @@ pub struct Linkage(pub(crate) Arc<Plan>);
 pub(crate) struct Plan {
     /// Controls and what they move.
     pub(crate) inputs: InputsPlan,
+    /// When actions pull, and who listens to whom.
+    pub(crate) cues: CuesPlan,
+    /// What the game tells, and what goes by the world's clock.
+    pub(crate) world: WorldPlan,
     pub(crate) title: String,
     /// Tells the names and kinds of one profile from those of another.
     pub(crate) stamp: u32,
@@ -77,34 +82,10 @@ pub(crate) struct Plan {
     pub(crate) actions: Vec<ActionPlan>,
     pub(crate) hot: Vec<HotPlan>,
     pub(crate) declared: usize,
-    pub(crate) sweeps: usize,
-    /// The cues of all actions, in the order of the actions.
-    pub(crate) cues: Vec<CuePlan>,
-    /// The cues that listen to an action, by that action.
-    pub(crate) listeners: Vec<Listener>,
-    /// The motions of sticks, each stick's together, and how many of them need a timer.
-    pub(crate) motion_sets: Vec<MotionSet>,
-    pub(crate) motion_timers: usize,
-    /// What actions finish: which set of motions, and which of its finishers, by that action.
-    pub(crate) finishes: Vec<(u16, FinisherIndex)>,
-    pub(crate) gauges: Vec<GaugePlan>,
-    /// The actions by gauge.
-    pub(crate) gauge_actions: Vec<u16>,
-    pub(crate) truths: Vec<TruthPlan>,
     /// The actions that pull again while held.
     pub(crate) while_held: Vec<u16>,
     /// The members of each group, in the order of the file.
     pub(crate) groups: Vec<Vec<u16>>,
-    /// How many moments the rules remember.
-    pub(crate) moments: usize,
-    /// How many marks are declared.
-    pub(crate) marks: usize,
-    /// The number of the fact `frozen`.
-    pub(crate) frozen: usize,
-    pub(crate) facts: Vec<FactPlan>,
-    /// The number of the fact `facing`.
-    pub(crate) facing: usize,
-    pub(crate) modes: Vec<ModePlan>,
     /// The panel's patches; the names above are theirs, then those of zones' swipes.
     pub(crate) panel: Vec<PatchPlan>,
     pub(crate) warnings: Vec<Fault>,
@@ -156,41 +137,24 @@ pub(crate) struct ActionPlan {
     pub(crate) wires: Vec<u32>,
 }
 
-/// One cue of an action.
-#[derive(Clone, Debug)]
-pub(crate) struct CuePlan {
-    pub(crate) action: u16,
-    pub(crate) rule: RulePlan,
-    /// The action whose edges it hears.
-    pub(crate) subject: u16,
-    /// The axis or stick whose pushes it hears.
-    pub(crate) pushed: Option<StickIndex>,
-    /// What its rule remembers, in the seat's moments.
-    pub(crate) moments: Run,
-    /// The set that its motion stands in.
-    pub(crate) set: Option<SetIndex>,
-    /// As declared, for people.
-    pub(crate) line: Cue,
-}
-
 impl Plan {
     /// The hand's timers stand in a row: cues, motions whose last step is held, mashing by action.
     pub(crate) fn first_motion_timer(&self) -> usize {
-        self.cues.len()
+        self.cues.all.len()
     }
 
     pub(crate) fn first_mash_timer(&self) -> usize {
-        self.cues.len() + self.motion_timers
+        self.cues.all.len() + self.cues.motion_timers
     }
 
     /// The cues of an action.
     pub(crate) fn cues_of(&self, action: usize) -> &[CuePlan] {
-        &self.cues[run(&self.actions[action].cues)]
+        &self.cues.all[run(&self.actions[action].cues)]
     }
 
     /// The action that a cue pulls.
     pub(crate) fn owner(&self, cue: usize) -> usize {
-        usize::from(self.cues[cue].action)
+        usize::from(self.cues.all[cue].action)
     }
 
     /// Whether an action's presses turn it on and off. Such a cue stands alone.
@@ -200,8 +164,8 @@ impl Plan {
 
     /// The set that a cue's motion stands in, with its number; `None` if it is no motion.
     pub(crate) fn motions_of(&self, cue: usize) -> Option<(usize, &MotionSet)> {
-        let set = usize::from(self.cues[cue].set?);
-        Some((set, self.motion_sets.get(set)?))
+        let set = usize::from(self.cues.all[cue].set?);
+        Some((set, self.cues.motions.get(set)?))
     }
 }
 

@@ -31,7 +31,7 @@ pub struct GateView<'l> {
 
 impl<'l> GateView<'l> {
     fn fact(&self, truth: u16) -> usize {
-        usize::from(self.plan.truths[usize::from(truth)].fact)
+        usize::from(self.plan.world.truths[usize::from(truth)].fact)
     }
 
     /// The facts that it reads, each once, in the order of the line.
@@ -39,7 +39,7 @@ impl<'l> GateView<'l> {
         let mut names: Vec<&str> = Vec::new();
         for step in self.steps {
             if let Step::Plain(truth) | Step::Within(truth, _) = *step {
-                let name = self.plan.facts[self.fact(truth)].name.as_str();
+                let name = self.plan.world.facts[self.fact(truth)].name.as_str();
                 if !names.contains(&name) {
                     names.push(name);
                 }
@@ -65,7 +65,7 @@ impl<'l> GateView<'l> {
     /// The longest `within` (coyote time) by which it reads a fact; `None` if it reads it plainly, or not at all.
     pub fn lingers(&self, fact: &str) -> Option<Duration> {
         let spans = self.steps.iter().filter_map(|step| match *step {
-            Step::Within(truth, span) if self.plan.facts[self.fact(truth)].name == fact => Some(span),
+            Step::Within(truth, span) if self.plan.world.facts[self.fact(truth)].name == fact => Some(span),
             _ => None,
         });
         spans.max().map(Duration::from_micros)
@@ -76,8 +76,8 @@ impl<'l> GateView<'l> {
     pub fn is_open<'f>(&self, fact: impl Fn(&'l str) -> &'f str, is_on: impl Fn(&'l str) -> bool) -> bool {
         is_open_where(self.steps, |_, step| match step {
             Step::Plain(truth) | Step::Within(truth, _) => {
-                let plan = &self.plan.facts[self.fact(truth)];
-                fact(&plan.name) == plan.words[usize::from(self.plan.truths[usize::from(truth)].value)]
+                let plan = &self.plan.world.facts[self.fact(truth)];
+                fact(&plan.name) == plan.words[usize::from(self.plan.world.truths[usize::from(truth)].value)]
             }
             Step::On(action) => is_on(&self.plan.actions[usize::from(action)].name),
             Step::Not | Step::All(_) | Step::Any(_) => false,
@@ -101,7 +101,7 @@ impl<'l> ActionView<'l> {
     /// Whether it is heard once these modes were switched, from how all modes are at first. Names that no mode has are
     /// passed over.
     pub fn is_heard_after(&self, switches: &[(&str, bool)]) -> bool {
-        let modes = &self.linkage.0.modes;
+        let modes = &self.linkage.0.world.modes;
         let number = |name: &str| modes.iter().position(|mode| mode.name == name);
         let switches = switches.iter().filter_map(|(name, on)| Some((number(name)? as u16, *on)));
         self.hears_after(&switches.collect::<Vec<_>>())
@@ -109,11 +109,11 @@ impl<'l> ActionView<'l> {
 
     fn hears_after(&self, switches: &[(u16, bool)]) -> bool {
         let plan = &*self.linkage.0;
-        let mut modes = Modes::new(&plan.modes);
+        let mut modes = Modes::new(&plan.world.modes);
         for (mode, on) in switches {
             modes.set(usize::from(*mode), *on);
         }
-        modes.hears(&plan.modes, &plan.actions[self.number].heard)
+        modes.hears(&plan.world.modes, &plan.actions[self.number].heard)
     }
 
     /// The switches of modes after which it is heard, with as few as possible from how the modes are at first: none if it
@@ -145,7 +145,7 @@ impl<'l> ActionView<'l> {
             let off = action.turns_off.iter().map(|mode| (*mode, false));
             off.chain(action.turns_on.iter().map(|mode| (*mode, true))).collect::<Vec<_>>()
         });
-        let count = plan.modes.len() as u16;
+        let count = plan.world.modes.len() as u16;
         let alone = own.iter().map(|mode| {
             let others = (0..count).filter(|other| other != mode).map(|other| (other, false));
             others.chain([(*mode, true)]).collect::<Vec<_>>()
@@ -154,6 +154,6 @@ impl<'l> ActionView<'l> {
         let single = own.iter().map(|mode| [(*mode, true)].to_vec());
         let mut ways = core::iter::once(Vec::new()).chain(by_pulls).chain(single).chain(alone).chain([all_off]);
         let switches = ways.find(|switches| self.hears_after(switches))?;
-        Some(switches.into_iter().map(|(mode, on)| (plan.modes[usize::from(mode)].name.as_str(), on)).collect())
+        Some(switches.into_iter().map(|(mode, on)| (plan.world.modes[usize::from(mode)].name.as_str(), on)).collect())
     }
 }

@@ -55,13 +55,14 @@ impl Seat {
 
     /// Whether a true-or-false fact is true now.
     pub fn is(&self, fact: handle::Fact) -> bool {
-        self.asked(fact).is_some_and(|number| self.plan().facts[number].flag && self.block.world.facts[number] == 1)
+        self.asked(fact)
+            .is_some_and(|number| self.plan().world.facts[number].flag && self.block.world.facts[number] == 1)
     }
 
     /// What a fact is now: `true`, `false`, or one of its words. Empty for another profile's handle.
     pub fn fact(&self, fact: handle::Fact) -> &str {
         let number = self.asked(fact);
-        number.map_or("", |number| &self.plan().facts[number].words[usize::from(self.block.world.facts[number])])
+        number.map_or("", |number| &self.plan().world.facts[number].words[usize::from(self.block.world.facts[number])])
     }
 
     /// Whether a mode is on now, covered or not.

@@ -48,7 +48,8 @@ pub(crate) struct Block {
 impl Block {
     pub(crate) fn new(plan: &Plan, at: u64, room: Room) -> Block {
         let world = World::new(plan, at, room);
-        let state = |heard| ActionState { listens: world.modes.hears(&plan.modes, heard), ..ActionState::default() };
+        let state =
+            |heard| ActionState { listens: world.modes.hears(&plan.world.modes, heard), ..ActionState::default() };
         let mut block = Block {
             next: at,
             queue: Queue::new(room.waiting),
@@ -60,7 +61,7 @@ impl Block {
             world,
             wake: 0,
         };
-        for gauge in 0..plan.gauges.len() {
+        for gauge in 0..plan.world.gauges.len() {
             block.gauge_goes_on(plan, gauge, block.world_at(at));
         }
         block

@@ -151,8 +151,8 @@ impl Block {
     /// Whether a state that was read has the size of one that was made for this plan in every part.
     fn fits(&self, made: &Block, plan: &Plan) -> bool {
         let room = made.room();
-        let motions = self.cues.motions.iter().zip(&plan.motion_sets);
-        let facts = self.world.facts.iter().zip(&plan.facts);
+        let motions = self.cues.motions.iter().zip(&plan.cues.motions);
+        let facts = self.world.facts.iter().zip(&plan.world.facts);
         self.inputs.fits(&made.inputs)
             && self.cues.fits(&made.cues)
             && self.world.fits(&made.world)
@@ -160,14 +160,14 @@ impl Block {
             && Field::fits(&self.actions, &made.actions)
             && self.log.fits(&made.log)
             && self.inputs.board.fits(&plan.inputs, room.devices)
-            && self.world.modes.fits(plan.modes.len())
+            && self.world.modes.fits(plan.world.modes.len())
             && self.inputs.fingers.fits(plan.panel.len())
             && self
                 .pulls
                 .standing
                 .iter()
                 .filter_map(|standing| standing.cue)
-                .all(|cue| usize::from(cue) < plan.cues.len())
+                .all(|cue| usize::from(cue) < plan.cues.all.len())
             && self.world.truths.iter().filter_map(|truth| truth.spender).all(|by| usize::from(by) < plan.declared)
             && { motions }.all(|(state, set)| state.fits(set))
             && { facts }.all(|(value, fact)| usize::from(*value) < fact.words.len())

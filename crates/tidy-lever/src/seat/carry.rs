@@ -19,15 +19,16 @@ impl Block {
     /// Facts, modes, and how the truths of facts stand.
     pub(super) fn carry_told(&mut self, from: &Block, ways: &Ways<'_>) {
         let (old, new) = (ways.old, ways.new);
-        for (number, fact) in new.facts.iter().enumerate() {
-            let Some(before) = old.facts.iter().position(|known| known.name == fact.name) else { continue };
-            let word = &old.facts[before].words[usize::from(from.world.facts[before])];
+        for (number, fact) in new.world.facts.iter().enumerate() {
+            let Some(before) = old.world.facts.iter().position(|known| known.name == fact.name) else { continue };
+            let word = &old.world.facts[before].words[usize::from(from.world.facts[before])];
             if let Some(value) = fact.value(word) {
                 self.world.facts[number] = value;
             }
         }
-        let before = |name: &str| old.modes.iter().position(|mode| mode.name == name);
+        let before = |name: &str| old.world.modes.iter().position(|mode| mode.name == name);
         let known: Vec<(usize, u64)> = new
+            .world
             .modes
             .iter()
             .enumerate()
@@ -35,21 +36,21 @@ impl Block {
             .collect();
         self.world.modes.carry(&from.world.modes, &known);
         for action in 0..new.declared {
-            let listens = self.world.modes.hears(&new.modes, &new.actions[action].heard);
+            let listens = self.world.modes.hears(&new.world.modes, &new.actions[action].heard);
             self.actions[action].listens = listens;
             if let Some(stick) = new.actions[action].moved {
                 self.listens_too(&new.inputs.moved[usize::from(stick)].buttons, listens);
             }
             self.pointers_too(new, action, listens);
         }
-        for (number, truth) in new.truths.iter().enumerate() {
-            let (fact, word) = (&new.facts[usize::from(truth.fact)], usize::from(truth.value));
+        for (number, truth) in new.world.truths.iter().enumerate() {
+            let (fact, word) = (&new.world.facts[usize::from(truth.fact)], usize::from(truth.value));
             self.world.truths[number].holds = self.world.facts[usize::from(truth.fact)] == truth.value;
             let same = |known: &TruthPlan| {
-                let other = &old.facts[usize::from(known.fact)];
+                let other = &old.world.facts[usize::from(known.fact)];
                 other.name == fact.name && other.words.get(usize::from(known.value)) == fact.words.get(word)
             };
-            let Some(was) = old.truths.iter().position(same) else { continue };
+            let Some(was) = old.world.truths.iter().position(same) else { continue };
             let (was, holds) = (from.world.truths[was], self.world.truths[number].holds);
             let spender = was.spender.and_then(|action| ways.after(action.number()));
             self.world.truths[number] = Truth { holds, spender, ..was };
@@ -88,7 +89,7 @@ impl Block {
                 self.world.timers.set(new.cool_timer(number as u16), self.actions[number].cool_until, DuePart::Due);
             }
             if let (Some(gauge), Some(was)) = (two.gauge.map(usize::from), one.gauge.map(usize::from)) {
-                let (plan, known) = (&new.gauges[gauge], &old.gauges[was]);
+                let (plan, known) = (&new.world.gauges[gauge], &old.world.gauges[was]);
                 self.world.gauges[gauge] = GaugeState::carried(&from.world.gauges[was], known, plan, world);
                 self.gauge_goes_on(new, gauge, world);
             }
@@ -101,7 +102,7 @@ impl Block {
             let same = marks.position(|(other, _)| name.is_some_and(|(name, _)| name == other));
             let first = new.first_mark_timer();
             if let (Some(mark), Some(free)) =
-                (same, self.world.timers.free_from(first).filter(|free| free - first < MARKS * new.marks))
+                (same, self.world.timers.free_from(first).filter(|free| free - first < MARKS * new.world.marks))
             {
                 self.world.marks.set(free - first, Mark { action: after.number(), mark: mark as u8, pull });
                 self.world.timers.set(free, due, phase);
@@ -120,9 +121,9 @@ impl Block {
                 relinked.begun_anew.push(name.clone());
             }
         };
-        let mut carried = vec![None; new.motion_sets.len()];
+        let mut carried = vec![None; new.cues.motions.len()];
         for (set, was) in ways.motion_sets() {
-            let (motions, known) = (&new.motion_sets[set], &old.motion_sets[was]);
+            let (motions, known) = (&new.cues.motions[set], &old.cues.motions[was]);
             let (after, cue_after) = (|action| ways.after(action), |cue| ways.cue_after(cue));
             self.cues.motions[set].carry(motions, &from.cues.motions[was], known, (after, cue_after));
             carried[set] = Some(was);
@@ -136,12 +137,12 @@ impl Block {
                 }
             }
         }
-        for (was, motions) in old.motion_sets.iter().enumerate() {
+        for (was, motions) in old.cues.motions.iter().enumerate() {
             let set = carried.iter().position(|carried| *carried == Some(was));
             for bit in from.cues.motions[was].bits() {
                 let (_, before) = motions.step(bit);
                 let has_twin = set.is_some_and(|set| {
-                    let now = &new.motion_sets[set];
+                    let now = &new.cues.motions[set];
                     let is_its = |motion: &MotionPlan| {
                         let twin = now.twin(motion, motions, |action| ways.after(action), |cue| ways.cue_after(cue));
                         twin.is_some_and(|twin| core::ptr::eq(&motions.motions[twin], before))
@@ -149,12 +150,12 @@ impl Block {
                     now.motions.iter().any(is_its)
                 });
                 if !has_twin {
-                    begun_anew(old.cues[usize::from(before.cue)].action);
+                    begun_anew(old.cues.all[usize::from(before.cue)].action);
                 }
             }
         }
         for (cue, before) in ways.by_cue() {
-            let (to, source) = (run(&new.cues[cue].moments), run(&old.cues[before].moments));
+            let (to, source) = (run(&new.cues.all[cue].moments), run(&old.cues.all[before].moments));
             self.cues.moments[to].copy_from_slice(&from.cues.moments[source]);
             if let Some((due, phase)) = from.cues.timers.when(before) {
                 self.cues.timers.set(cue, due, phase);

@@ -37,7 +37,7 @@ impl Block {
             }
             return;
         }
-        let verdict = plan.cues[cue].rule.hears(edge, listener.role, &mut self.context(plan, cue, at));
+        let verdict = plan.cues.all[cue].rule.hears(edge, listener.role, &mut self.context(plan, cue, at));
         self.decide(plan, cue, verdict, at);
     }
 
@@ -46,7 +46,7 @@ impl Block {
     pub(super) fn hear_and_tell(&mut self, plan: &Plan, listener: &Listener, heard: HeardEdge<'_>, at: u64) {
         let cue = usize::from(listener.cue);
         let mut context = self.context(plan, cue, at);
-        let verdict = plan.cues[cue].rule.hears(*heard.edge, listener.role, &mut context);
+        let verdict = plan.cues.all[cue].rule.hears(*heard.edge, listener.role, &mut context);
         let made = (context.missed, context.stepped);
         self.tell_heard(plan, cue, heard, made, verdict, at);
         self.decide(plan, cue, verdict, at);
@@ -55,14 +55,14 @@ impl Block {
     /// Whether what a cue pulled is on.
     #[inline(always)]
     pub(super) fn is_cue_on(&self, plan: &Plan, cue: usize) -> bool {
-        let action = usize::from(plan.cues[cue].action);
+        let action = usize::from(plan.cues.all[cue].action);
         if plan.hot[action].several { self.cues.rule_states[cue].on } else { self.actions[action].on }
     }
 
     /// What a cue's rule works on.
     #[inline(always)]
     pub(super) fn context(&mut self, plan: &Plan, cue: usize, at: u64) -> RuleContext<'_> {
-        let how = &plan.cues[cue];
+        let how = &plan.cues.all[cue];
         let on = self.is_cue_on(plan, cue);
         self.inputs.unsettle(how.pushed);
         RuleContext {
@@ -81,7 +81,7 @@ impl Block {
     #[inline]
     pub(super) fn unsettle(&mut self, plan: &Plan, action: usize) {
         for cue in run(&plan.hot[action].cues) {
-            self.inputs.unsettle(plan.cues[cue].pushed);
+            self.inputs.unsettle(plan.cues.all[cue].pushed);
         }
     }
 
@@ -89,7 +89,7 @@ impl Block {
     #[inline(never)]
     fn cue_falls_due(&mut self, plan: &Plan, cue: usize, at: u64) {
         let mut context = self.context(plan, cue, at);
-        let verdict = plan.cues[cue].rule.falls_due(&mut context);
+        let verdict = plan.cues.all[cue].rule.falls_due(&mut context);
         let missed = context.missed;
         self.tell_due(cue, missed, verdict, at);
         self.decide(plan, cue, verdict, at);
@@ -185,7 +185,7 @@ impl Block {
         for action in 0..plan.declared {
             self.drop_attempts(plan, action, End::Gap, at);
             for cue in run(&plan.actions[action].cues) {
-                if plan.cues[cue].rule.is_rate() {
+                if plan.cues.all[cue].rule.is_rate() {
                     self.ended(plan, cue, Cause::LetGo, at);
                 }
             }
@@ -233,7 +233,7 @@ impl Block {
         }
         for cue in run(&plan.actions[action].cues) {
             let mut context = self.context(plan, cue, at);
-            if plan.cues[cue].rule.forgets(&gone, &mut context) {
+            if plan.cues.all[cue].rule.forgets(&gone, &mut context) {
                 self.note(|ledger| ledger.dropped(action, at, end));
             }
         }
@@ -262,7 +262,7 @@ impl Block {
     #[inline(never)]
     pub(super) fn hand_falls_due(&mut self, plan: &Plan, at: u64, phase: DuePart) {
         while let Some(timer) = self.cues.timers.take(at, phase) {
-            match plan.cues.get(timer).map(|cue| &cue.rule) {
+            match plan.cues.all.get(timer).map(|cue| &cue.rule) {
                 None if timer >= plan.first_mash_timer() => self.mash_again(plan, timer - plan.first_mash_timer(), at),
                 None => self.motion_falls_due(plan, timer - plan.first_motion_timer(), at),
                 Some(rule) if rule.is_motion() => self.motion_window_over(plan, timer, at),
@@ -288,7 +288,7 @@ impl Block {
         if self.pulls.pending.len() == self.pulls.pending.capacity() {
             self.settle(plan, at);
         }
-        let facing = cue_match.facing.unwrap_or(Index::new(self.world.facts[plan.facing]));
+        let facing = cue_match.facing.unwrap_or(Index::new(self.world.facts[plan.world.facing]));
         let (aim, mut cue_match) = (Aim::default(), CueMatch { facing: Some(facing), ..cue_match });
         // Directions are compared between cues that end on one.
         if !cue_match.presses.is_single() && !is_direction(cue_match.presses.last()) {

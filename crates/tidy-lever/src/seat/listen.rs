@@ -15,7 +15,7 @@ impl Block {
             return;
         }
         for action in 0..plan.declared {
-            let listens = self.world.modes.hears(&plan.modes, &plan.actions[action].heard);
+            let listens = self.world.modes.hears(&plan.world.modes, &plan.actions[action].heard);
             if listens != self.actions[action].listens {
                 if listens { self.uncover(plan, action, at) } else { self.cover(plan, action, Cause::Covered, at) }
             }
@@ -83,7 +83,7 @@ impl Block {
         self.inputs.moved[number].press = 0;
         let Moved { push, direction, .. } = self.inputs.moved[number];
         for set in plan.inputs.moved[number].motions.iter().map(|set| usize::from(*set)) {
-            let to = plan.motion_sets[set].sees(push, direction);
+            let to = plan.cues.motions[set].sees(push, direction);
             self.cues.motions[set].stands_at(to, at);
         }
     }

@@ -26,7 +26,7 @@ impl Block {
     ) {
         let Moved { push, direction, .. } = self.inputs.moved[number];
         for set_number in how.motions.iter().map(|set| usize::from(*set)) {
-            let set = &plan.motion_sets[set_number];
+            let set = &plan.cues.motions[set_number];
             let to = set.sees(push, direction);
             if rests {
                 self.motions_let_go(plan, set, None, cause, at);
@@ -55,7 +55,7 @@ impl Block {
         } else if to.is_some() && press == 0 {
             self.cues.motions[set_number].stands_at(to, at);
         } else {
-            let facing = self.world.facts[plan.facing];
+            let facing = self.world.facts[plan.world.facing];
             self.motions_turn(plan, set_number, Turned { at, to, press, facing, digital });
         }
     }
@@ -63,7 +63,7 @@ impl Block {
     /// A stick turned: its motions go on, break, or are complete.
     #[inline(always)]
     fn motions_turn(&mut self, plan: &Plan, set_number: usize, turned: Turned) {
-        let set = &plan.motion_sets[set_number];
+        let set = &plan.cues.motions[set_number];
         let watched = self.log.ledger.is_some();
         let state = &mut self.cues.motions[set_number];
         if state.is_idle() {
@@ -96,7 +96,7 @@ impl Block {
 
     /// A motion came as far as its last step.
     fn motion_arrives(&mut self, plan: &Plan, set_number: usize, bit: usize, at: u64) {
-        let set = &plan.motion_sets[set_number];
+        let set = &plan.cues.motions[set_number];
         let (_, motion) = set.step(bit);
         let cue = usize::from(motion.cue);
         let used = |press: u64| self.cues.rule_states[cue].presses.has(press as u32);
@@ -113,7 +113,7 @@ impl Block {
 
     /// A motion is done with, one way or another.
     fn motion_is(&mut self, plan: &Plan, set_number: usize, outcome: Motion, at: u64) {
-        let set = &plan.motion_sets[set_number];
+        let set = &plan.cues.motions[set_number];
         self.tell_motion(plan, set_number, outcome, at);
         let Motion::Done { bit, presses, facing, pressed } = outcome else { return };
         let (step, motion) = set.step(usize::from(bit));
@@ -139,7 +139,7 @@ impl Block {
     #[inline(never)]
     pub(super) fn motions_finish(&mut self, plan: &Plan, action: usize, edge: &Edge, at: u64) {
         for place in run(&plan.hot[action].finishes) {
-            self.finishes(plan, plan.finishes[place], action, edge, at);
+            self.finishes(plan, plan.cues.finishes[place], action, edge, at);
         }
     }
 
@@ -153,7 +153,7 @@ impl Block {
         at: u64,
     ) {
         let set_number = usize::from(set_number);
-        let set = &plan.motion_sets[set_number];
+        let set = &plan.cues.motions[set_number];
         let on_release = set.finishes_on_release(number);
         let press = match *edge {
             Edge::Down { press, .. } if !on_release => press,
@@ -216,7 +216,7 @@ impl Block {
 
     /// A timer behind the actions' own: a motion's last step was held long enough.
     pub(super) fn motion_falls_due(&mut self, plan: &Plan, timer: usize, at: u64) {
-        for (set_number, set) in plan.motion_sets.iter().enumerate() {
+        for (set_number, set) in plan.cues.motions.iter().enumerate() {
             if let Some(motion) = set.motions.iter().position(|motion| motion.timer() == Some(timer))
                 && let Some(outcome) = self.cues.motions[set_number].held_out(set, motion, at)
             {
@@ -236,7 +236,7 @@ impl Block {
 
     /// The windows of motions that others wait for are watched.
     fn watch_windows(&mut self, plan: &Plan, set_number: usize, at: u64) {
-        let set = &plan.motion_sets[set_number];
+        let set = &plan.cues.motions[set_number];
         for cue in &set.awaited {
             self.watch_window(plan, usize::from(*cue), at);
         }

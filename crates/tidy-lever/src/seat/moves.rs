@@ -185,7 +185,7 @@ impl Block {
     fn calm(&self, plan: &Plan, number: usize, how: &MovedPlan) -> Option<Calm> {
         let (mut calm, Moved { push, direction, .. }) = (Calm::ALL, self.inputs.moved[number]);
         for set in how.motions.iter().map(|set| usize::from(*set)) {
-            let from_push = plan.motion_sets[set].seen.from_push;
+            let from_push = plan.cues.motions[set].seen.from_push;
             let reaches = fixed::reaches(push.0, push.1, from_push);
             if self.cues.motions[set].stands != direction.filter(|_| reaches) {
                 return None;
@@ -197,12 +197,12 @@ impl Block {
         if !how.pushes {
             return Some(calm);
         }
-        for listener in &plan.listeners[run(&plan.hot[usize::from(how.action)].listeners)] {
+        for listener in &plan.cues.listeners[run(&plan.hot[usize::from(how.action)].listeners)] {
             if listener.kinds & Edge::PUSH == 0 || !self.actions[usize::from(listener.owner)].listens {
                 continue;
             }
             let cue = usize::from(listener.cue);
-            let (rule, state) = (&plan.cues[cue].rule, &self.cues.rule_states[cue]);
+            let (rule, state) = (&plan.cues.all[cue].rule, &self.cues.rule_states[cue]);
             if rule.minds(push, direction, state, self.is_cue_on(plan, cue)) {
                 return None;
             }

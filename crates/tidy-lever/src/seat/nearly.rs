@@ -19,7 +19,7 @@ impl Block {
         shown: &[Motion],
         Turned { at, to, .. }: Turned,
     ) {
-        let (set, state) = (&plan.motion_sets[set_number], &self.cues.motions[set_number]);
+        let (set, state) = (&plan.cues.motions[set_number], &self.cues.motions[set_number]);
         let broken = shown.iter().filter_map(|motion| match *motion {
             Motion::Broken { bit, borne_until: None } => Some(usize::from(bit)),
             _ => None,
@@ -60,7 +60,7 @@ impl Block {
         finish: Option<(FinisherIndex, bool)>,
         at: u64,
     ) {
-        let set = &plan.motion_sets[set_number];
+        let set = &plan.cues.motions[set_number];
         let finisher = finish.map(|(number, _)| number);
         while let Some(Nearly { bit, mut trail, end, .. }) = ledger.take_nearly(set, set_number, finisher) {
             let (_, motion) = set.step(bit);
@@ -77,7 +77,7 @@ impl Block {
     /// An action finished a set's motions; what was nearly one of them is told, too.
     pub(super) fn tell_finish(&mut self, plan: &Plan, set_number: usize, number: FinisherIndex, at: u64) {
         let Some(mut ledger) = self.log.ledger.take() else { return };
-        let release = plan.motion_sets[set_number].finishes_on_release(number);
+        let release = plan.cues.motions[set_number].finishes_on_release(number);
         self.tell_nearly(&mut ledger, plan, set_number, Some((number, release)), at);
         self.log.ledger = Some(ledger);
     }

@@ -57,7 +57,7 @@ impl PendingPull {
     /// Whether it is of an action and a cue that there are.
     #[cfg(feature = "serde")]
     pub(super) fn fits(&self, plan: &crate::linkage::Plan) -> bool {
-        usize::from(self.action) < plan.declared && self.cue.is_none_or(|cue| usize::from(cue) < plan.cues.len())
+        usize::from(self.action) < plan.declared && self.cue.is_none_or(|cue| usize::from(cue) < plan.cues.all.len())
     }
 
     /// What a state's hash is made of.

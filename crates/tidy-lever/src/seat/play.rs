@@ -278,7 +278,7 @@ impl Block {
             return self.tell_listeners_and_ledger(plan, hot, heard, at);
         }
         let kind = heard.edge.kind();
-        for listener in &plan.listeners[run(&hot.listeners)] {
+        for listener in &plan.cues.listeners[run(&hot.listeners)] {
             if listener.kinds & kind != 0 && self.actions[usize::from(listener.owner)].listens {
                 self.hear(plan, listener, *heard.edge, at);
             }
@@ -287,7 +287,7 @@ impl Block {
 
     #[cold]
     fn tell_listeners_and_ledger(&mut self, plan: &Plan, hot: &HotPlan, heard: HeardEdge<'_>, at: u64) {
-        for listener in &plan.listeners[run(&hot.listeners)] {
+        for listener in &plan.cues.listeners[run(&hot.listeners)] {
             if self.actions[usize::from(listener.owner)].listens {
                 self.hear_and_tell(plan, listener, heard, at);
             }

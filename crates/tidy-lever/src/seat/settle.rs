@@ -19,7 +19,7 @@ impl Block {
         plan.actions[usize::from(pending.action)].waits_for.iter().any(|rival| {
             let number = usize::from(*rival);
             let shared = run(&plan.actions[number].cues).any(|cue| {
-                if plan.cues[cue].rule.is_motion() {
+                if plan.cues.all[cue].rule.is_motion() {
                     return self.motion_may_complete(plan, cue, presses, at);
                 }
                 self.cues.rule_states[cue].open && self.cues.rule_states[cue].presses.shares(presses)

@@ -65,10 +65,10 @@ impl Seat {
             let left = micros(due.saturating_sub(world));
             Some(Span { runs: Runs::Kept, name: &action.name, word: None, left, of: micros(action.keep) })
         });
-        let lingers = plan.truths.iter().zip(&block.world.truths).filter_map(move |(how, truth)| {
+        let lingers = plan.world.truths.iter().zip(&block.world.truths).filter_map(move |(how, truth)| {
             let ended = truth.ended.filter(|_| !truth.holds && truth.spent.is_none())?;
             let left = (ended + how.longest()).checked_sub(world).filter(|left| *left > 0)?;
-            let fact = &plan.facts[usize::from(how.fact)];
+            let fact = &plan.world.facts[usize::from(how.fact)];
             let word = fact.words[usize::from(how.value)].as_str();
             let word = if fact.flag { None } else { Some(word) };
             Some(Span { runs: Runs::Lingers, name: &fact.name, word, left: micros(left), of: micros(how.longest()) })

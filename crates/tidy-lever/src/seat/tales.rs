@@ -30,7 +30,7 @@ impl Block {
         verdict: Verdict,
         at: u64,
     ) {
-        let (rule, edge, subject) = (plan.cues[cue].rule, *heard.edge, heard.subject);
+        let (rule, edge, subject) = (plan.cues.all[cue].rule, *heard.edge, heard.subject);
         let trial_open = self.cues.rule_states[cue].open;
         let Some(ledger) = &mut self.log.ledger else { return };
         let did = match edge {
@@ -101,7 +101,7 @@ impl Block {
     /// The motions of a stick went on or broke.
     pub(super) fn tell_motions(&mut self, plan: &Plan, set_number: usize, shown: &[Motion], turned: Turned) {
         let Some(mut ledger) = self.log.ledger.take() else { return };
-        let (set, state) = (&plan.motion_sets[set_number], &self.cues.motions[set_number]);
+        let (set, state) = (&plan.cues.motions[set_number], &self.cues.motions[set_number]);
         let Turned { at, to, .. } = turned;
         ledger.nearly_turns(set, set_number, at, to);
         self.tell_skipped(plan, &mut ledger, set_number, shown, turned);
@@ -177,7 +177,7 @@ impl Block {
     /// A motion was finished, or not.
     pub(super) fn tell_motion(&mut self, plan: &Plan, set_number: usize, outcome: Motion, at: u64) {
         let Some(mut ledger) = self.log.ledger.take() else { return };
-        let (set, state) = (&plan.motion_sets[set_number], &self.cues.motions[set_number]);
+        let (set, state) = (&plan.cues.motions[set_number], &self.cues.motions[set_number]);
         let finished = |ledger: &mut Ledger, bit: usize| {
             let mut trail = *ledger.trail(set_number, bit);
             if let Some(action) = set.finished_by(set.step(bit).1) {
@@ -221,7 +221,7 @@ impl Block {
     /// All motions of a stick were dropped.
     pub(super) fn tell_lost(&mut self, plan: &Plan, set_number: usize, shown: &[Motion], end: End, at: u64) {
         let Some(mut ledger) = self.log.ledger.take() else { return };
-        let (set, state) = (&plan.motion_sets[set_number], &self.cues.motions[set_number]);
+        let (set, state) = (&plan.cues.motions[set_number], &self.cues.motions[set_number]);
         for motion in shown {
             let Motion::Broken { bit, .. } = *motion else { continue };
             let bit = usize::from(bit);
@@ -237,7 +237,7 @@ impl Block {
     /// The record ends: motions that ran out and were followed by nothing are told as well, each cue's farthest one.
     pub(super) fn tell_unfinished(&mut self, plan: &Plan, at: u64) {
         let Some(mut ledger) = self.log.ledger.take() else { return };
-        for (set_number, set) in plan.motion_sets.iter().enumerate() {
+        for (set_number, set) in plan.cues.motions.iter().enumerate() {
             let state = &self.cues.motions[set_number];
             let over = |bit: &usize| {
                 let (step, motion) = set.step(*bit);
@@ -338,7 +338,7 @@ pub(super) fn first_step(
     (set_number, bit): (usize, usize),
     at: u64,
 ) -> Attempt {
-    let set = &plan.motion_sets[set_number];
+    let set = &plan.cues.motions[set_number];
     let (step, motion) = set.step(bit);
     if step.index > 0 {
         return *ledger.trail(set_number, bit);
@@ -348,7 +348,7 @@ pub(super) fn first_step(
     let entered =
         step.position.map(|position| state.entered(position)).filter(|entered| *entered < at).or(began).unwrap_or(at);
     let of = motion.count + u8::from(motion.finisher().is_some());
-    let action = plan.cues[usize::from(motion.cue)].action;
+    let action = plan.cues.all[usize::from(motion.cue)].action;
     let mut trail = Attempt { action, cue: motion.cue, of, ..Attempt::default() };
     trail.began = began.unwrap_or_default();
     trail.push(entered, toward(step.position));
@@ -358,7 +358,7 @@ pub(super) fn first_step(
 /// The action that an order hears by one of its names.
 fn named(plan: &Plan, cue: usize, name: u8) -> Option<u16> {
     let hears = |listener: &Listener| usize::from(listener.cue) == cue && listener.role == Role::Named(name);
-    let listens = |subject: &ActionPlan| plan.listeners[run(&subject.listeners)].iter().any(hears);
+    let listens = |subject: &ActionPlan| plan.cues.listeners[run(&subject.listeners)].iter().any(hears);
     plan.actions.iter().position(listens).map(|number| number as u16)
 }
 

@@ -117,7 +117,7 @@ impl Seat {
     /// As [`Seat::tell`].
     pub fn tell_at<'w>(&mut self, fact: handle::Fact, value: impl Into<Told<'w>>, at: Moment) -> Result<(), TellError> {
         let number = self.told_of(fact)?;
-        let plan = &self.linkage.0.facts[number];
+        let plan = &self.linkage.0.world.facts[number];
         let value = match value.into() {
             Told::Flag(flag) => Some(u16::from(flag)).filter(|_| plan.flag),
             Told::Word(word) => plan.value(word),

@@ -40,7 +40,7 @@ impl<'p> Ways<'p> {
             (0..from.actions.len()).map(find).collect()
         };
         let mut ways = Ways { old, new, before: way(new, old), after: way(old, new), cues: Vec::new() };
-        ways.cues = (0..new.cues.len()).map(|cue| ways.cue_before(cue)).collect();
+        ways.cues = (0..new.cues.all.len()).map(|cue| ways.cue_before(cue)).collect();
         ways
     }
 
@@ -61,19 +61,19 @@ impl<'p> Ways<'p> {
 
     /// The new cue that is the same as an old one.
     pub(super) fn cue_after(&self, cue: u16) -> Option<CueIndex> {
-        let plan = self.old.cues.get(usize::from(cue))?;
+        let plan = self.old.cues.all.get(usize::from(cue))?;
         let action = &self.new.actions[usize::from(self.after(plan.action)?)];
         Index::found(run(&action.cues).find(|new| self.same_cue(cue.into(), *new)))
     }
 
     /// Whether a cue's rule, and whom it listens to, are the same in both.
     pub(super) fn same_cue(&self, before: usize, number: usize) -> bool {
-        let (one, two) = (&self.old.cues[before], &self.new.cues[number]);
+        let (one, two) = (&self.old.cues.all[before], &self.new.cues.all[number]);
         let subject = |plan: &'p Plan, action: u16| plan.actions.get(usize::from(action)).map(|a| a.name.as_str());
         // Whom a chord or an order hears is not in the rule itself.
         let others = |plan: &'p Plan, number: usize| -> Vec<(&'p str, Role)> {
             let heard = |action: &'p ActionPlan| {
-                let roles = plan.listeners[run(&action.listeners)].iter();
+                let roles = plan.cues.listeners[run(&action.listeners)].iter();
                 let own = roles.filter(move |listener| usize::from(listener.cue) == number);
                 own.map(|listener| (action.name.as_str(), listener.role))
             };
@@ -118,8 +118,12 @@ impl<'p> Ways<'p> {
     pub(super) fn waiting(&self, waiting: &Waiting) -> Option<Waiting> {
         let number = usize::from(waiting.number);
         let number = match waiting.what {
-            WaitingKind::Fact => self.new.facts.iter().position(|fact| fact.name == self.old.facts[number].name)?,
-            WaitingKind::Mode => self.new.modes.iter().position(|mode| mode.name == self.old.modes[number].name)?,
+            WaitingKind::Fact => {
+                self.new.world.facts.iter().position(|fact| fact.name == self.old.world.facts[number].name)?
+            }
+            WaitingKind::Mode => {
+                self.new.world.modes.iter().position(|mode| mode.name == self.old.world.modes[number].name)?
+            }
             WaitingKind::Set | WaitingKind::GiveBack => self.after(waiting.number)?.into(),
             WaitingKind::Control => {
                 let control = self.new.inputs.same_control(&self.old.inputs, self.old.inputs.slots[number].control);
@@ -134,8 +138,8 @@ impl<'p> Ways<'p> {
         };
         // A fact's value counts by its word.
         let x = if waiting.what == WaitingKind::Fact {
-            let word = self.old.facts[usize::from(waiting.number)].words.get(waiting.x as usize)?;
-            i32::from(self.new.facts[number].value(word)?)
+            let word = self.old.world.facts[usize::from(waiting.number)].words.get(waiting.x as usize)?;
+            i32::from(self.new.world.facts[number].value(word)?)
         } else {
             waiting.x
         };
@@ -150,8 +154,8 @@ impl Ways<'_> {
         all.filter_map(|(moved, set)| {
             let before = self.before(moved.action.into())?;
             let mut known = self.old.inputs.moved[usize::from(self.old.actions[before].moved?)].motions.iter();
-            let seen = self.new.motion_sets[usize::from(set)].seen;
-            let was = known.find(|was| self.old.motion_sets[usize::from(**was)].seen == seen)?;
+            let seen = self.new.cues.motions[usize::from(set)].seen;
+            let was = known.find(|was| self.old.cues.motions[usize::from(**was)].seen == seen)?;
             Some((usize::from(set), usize::from(*was)))
         })
     }
@@ -185,7 +189,7 @@ impl Ways<'_> {
 
     /// Old sweeps by new numbers.
     pub(super) fn sweeps(&self) -> Vec<Option<usize>> {
-        let mut sweeps = vec![None; self.new.sweeps];
+        let mut sweeps = vec![None; self.new.inputs.sweeps];
         for moved in &self.new.inputs.moved {
             let Some((number, _)) = moved.sweep else { continue };
             let before = self.before(moved.action.into()).and_then(|before| self.old.actions[before].moved);

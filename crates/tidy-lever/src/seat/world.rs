@@ -23,15 +23,15 @@ enum WorldTimer {
 /// The timers stand in a row: gauges, truths that recover, truths that linger, keeps, cooldowns, marks.
 impl Plan {
     fn recover_timer(&self, truth: usize) -> usize {
-        self.gauges.len() + truth
+        self.world.gauges.len() + truth
     }
 
     fn linger_timer(&self, truth: usize) -> usize {
-        self.recover_timer(self.truths.len()) + truth
+        self.recover_timer(self.world.truths.len()) + truth
     }
 
     pub(super) fn keep_timer(&self, action: u16) -> usize {
-        self.linger_timer(self.truths.len()) + usize::from(action)
+        self.linger_timer(self.world.truths.len()) + usize::from(action)
     }
 
     pub(super) fn cool_timer(&self, action: u16) -> usize {
@@ -79,7 +79,7 @@ impl Block {
         self.world.facts[fact] = value;
         self.pulls.looked = false;
         self.truths_change(plan, fact, value, at);
-        if fact == plan.frozen {
+        if fact == plan.world.frozen {
             match self.world.frozen_since.take() {
                 None => self.world.frozen_since = Some(at),
                 Some(since) => self.world.frozen_for += at - since,
@@ -124,7 +124,7 @@ impl Block {
     /// What a fact's new value means for the truths that gates read.
     fn truths_change(&mut self, plan: &Plan, fact: usize, value: u16, at: u64) {
         let world = self.world_at(at);
-        for (number, how) in plan.truths.iter().enumerate().filter(|(_, how)| usize::from(how.fact) == fact) {
+        for (number, how) in plan.world.truths.iter().enumerate().filter(|(_, how)| usize::from(how.fact) == fact) {
             let truth = &mut self.world.truths[number];
             let holds = how.value == value;
             if holds == truth.holds {
@@ -144,7 +144,7 @@ impl Block {
 
     /// A timer for the moment at which a truth's lingering is over next: gates may each let it linger for another span.
     fn watch_lingering(&mut self, plan: &Plan, number: usize, world: u64) {
-        match self.world.truths[number].fades(&plan.truths[number], world) {
+        match self.world.truths[number].fades(&plan.world.truths[number], world) {
             Some(over) => self.world.timers.set(plan.linger_timer(number), over, DuePart::Due),
             None => self.world.timers.drop(plan.linger_timer(number)),
         }
@@ -250,9 +250,9 @@ impl Block {
     pub(super) fn gauge_pressed(&mut self, plan: &Plan, gauge: GaugeIndex, press: u64, at: u64) {
         let number = usize::from(gauge);
         let world = self.world_at(at);
-        let was_there = self.world.gauges[number].is_at_end(&plan.gauges[number], world);
-        self.world.gauges[number].push(&plan.gauges[number], world);
-        if !was_there && self.world.gauges[number].is_at_end(&plan.gauges[number], world) {
+        let was_there = self.world.gauges[number].is_at_end(&plan.world.gauges[number], world);
+        self.world.gauges[number].push(&plan.world.gauges[number], world);
+        if !was_there && self.world.gauges[number].is_at_end(&plan.world.gauges[number], world) {
             self.gauge_pulls(plan, number, Presses::one(press), at);
         }
         self.gauge_goes_on(plan, number, world);
@@ -261,13 +261,13 @@ impl Block {
     pub(super) fn gauge_let_go(&mut self, plan: &Plan, gauge: GaugeIndex, at: u64) {
         let number = usize::from(gauge);
         let world = self.world_at(at);
-        self.world.gauges[number].let_go(&plan.gauges[number], world);
+        self.world.gauges[number].let_go(&plan.world.gauges[number], world);
         self.gauge_goes_on(plan, number, world);
     }
 
     /// Sets a gauge's timer for the moment at which time alone brings it to its end.
     pub(super) fn gauge_goes_on(&mut self, plan: &Plan, number: usize, world: u64) {
-        match self.world.gauges[number].reaches(&plan.gauges[number], world) {
+        match self.world.gauges[number].reaches(&plan.world.gauges[number], world) {
             Some(due) => self.world.timers.set(number, due, DuePart::Due),
             None => self.world.timers.drop(number),
         }
@@ -275,7 +275,7 @@ impl Block {
 
     /// A gauge reached the end at which it pulls.
     fn gauge_pulls(&mut self, plan: &Plan, gauge: usize, presses: Presses, at: u64) {
-        let action = usize::from(plan.gauge_actions[gauge]);
+        let action = usize::from(plan.world.gauge_actions[gauge]);
         if self.actions[action].listens && !self.pulls.muted {
             let cue_match = CueMatch { presses, pressed: at, ..CueMatch::default() };
             self.action_matched(plan, action, None, cue_match, at);

@@ -20,11 +20,15 @@ pub struct Recorded<'r> {
     seat: &'r mut Seat,
 }
 
-impl<'r> Recorded<'r> {
-    pub(super) fn new(recorder: &'r mut Recorder, number: u32, seat: &'r mut Seat) -> Recorded<'r> {
-        Recorded { recorder, number, seat }
+impl Recorder {
+    /// A seat whose calls are recorded, by its number on the tape, from 1.
+    pub fn seat<'r>(&'r mut self, number: u32, seat: &'r mut Seat) -> Recorded<'r> {
+        self.sees(number, seat);
+        Recorded { recorder: self, number, seat }
     }
+}
 
+impl Recorded<'_> {
     fn put(&mut self, at: Moment, said: impl FnOnce() -> Option<Said>) {
         if self.recorder.is_on()
             && let Some(said) = said()

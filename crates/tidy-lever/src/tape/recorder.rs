@@ -8,7 +8,7 @@ use core::time::Duration;
 use std::io::{self, Write};
 
 use super::ring::Ring;
-use super::{DeviceEntry, Header, Line, Recorded, Said, Writer};
+use super::{DeviceEntry, Header, Line, Said, Writer};
 use crate::control::Family;
 use crate::event::Event;
 use crate::seat::{FeedError, Seat};
@@ -142,12 +142,6 @@ impl Recorder {
     /// Why the output takes no more, told once; the tape ends there, and what was written stays readable.
     pub fn take_failure(&mut self) -> Option<io::Error> {
         self.failed.take()
-    }
-
-    /// A seat whose calls are recorded, by its number on the tape, from 1.
-    pub fn seat<'r>(&'r mut self, number: u32, seat: &'r mut Seat) -> Recorded<'r> {
-        self.sees(number, seat);
-        Recorded::new(self, number, seat)
     }
 
     pub(super) fn sees(&mut self, number: u32, seat: &Seat) {

@@ -15,11 +15,13 @@
 //! push. What is one eighth beyond the way is borne for a while: the bit stays, and it is remembered since when.
 
 mod finish;
+mod line;
 mod plan;
 mod rule;
 mod state;
 mod turn;
 
+pub(crate) use line::MotionLine;
 pub(crate) use plan::{FRESH, MOST_MAYBES, MotionDraft, MotionPlan, MotionSet, RollsPlan, Seen};
 pub(crate) use rule::Rolls;
 pub(crate) use state::{Motion, MotionState, Turned, Wanted};

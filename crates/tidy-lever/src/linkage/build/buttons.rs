@@ -42,7 +42,7 @@ impl Builder<'_> {
             let span = self.span(span, &path);
             marks.push((name.value.clone(), span));
         }
-        self.marks += marks.len();
+        self.world.marks += marks.len();
         marks
     }
 
@@ -95,9 +95,9 @@ impl Builder<'_> {
         for (key, problem) in problems {
             self.fault(gauge.spot, format!("{path}.gauge.{key}"), problem);
         }
-        self.actions[number].gauge = Some(Index::new(self.gauges.len() as u16));
-        self.gauges.push(plan);
-        self.gauge_actions.push(number as u16);
+        self.actions[number].gauge = Some(Index::new(self.world.gauges.len() as u16));
+        self.world.gauges.push(plan);
+        self.world.gauge_actions.push(number as u16);
         self.button(number, action, levels, path);
     }
 
@@ -131,7 +131,7 @@ impl Builder<'_> {
             for name in names {
                 if action.kind.value == Kind::Pointer && family == Family::Touch && name.value == "place" {
                     // Fingers that hit no patch.
-                    if let Some(pointer) = self.pointers.last_mut() {
+                    if let Some(pointer) = self.inputs.pointers.last_mut() {
                         pointer.touch = Some(Index::new(number as u16));
                     }
                     let found = Found { control: Control::TOUCH_PLACE, sort: Sort::Place, part: Part::Whole };

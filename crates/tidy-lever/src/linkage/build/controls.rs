@@ -67,14 +67,14 @@ impl Builder<'_> {
     }
 
     pub(super) fn slot(&mut self, found: Found) -> u16 {
-        let known = self.slot_of[found.control.number()];
+        let known = self.inputs.slot_of[found.control.number()];
         if let Some(known) = known {
             return known.number();
         }
         let family = found.control.family();
-        let lane = self.slots.iter().filter(|slot| slot.control.family() == family).count() as u16;
-        let number = self.slots.len() as u16;
-        self.slots.push(SlotPlan {
+        let lane = self.inputs.slots.iter().filter(|slot| slot.control.family() == family).count() as u16;
+        let number = self.inputs.slots.len() as u16;
+        self.inputs.slots.push(SlotPlan {
             control: found.control,
             sort: found.sort,
             family: found.control.family(),
@@ -83,7 +83,7 @@ impl Builder<'_> {
             feeds: 0..0,
             only: None,
         });
-        self.slot_of[found.control.number()] = Some(Index::new(number));
+        self.inputs.slot_of[found.control.number()] = Some(Index::new(number));
         number
     }
 

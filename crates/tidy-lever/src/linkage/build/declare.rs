@@ -54,7 +54,7 @@ impl Builder<'_> {
             }
             covers[number] = false;
             let covers_all = matches!(mode.covers, Covers::All);
-            self.modes.push(ModePlan { name: mode.name.value.clone(), on: mode.on, covers_all, covers });
+            self.world.modes.push(ModePlan { name: mode.name.value.clone(), on: mode.on, covers_all, covers });
         }
         for (number, (name, entry)) in profile.facts.iter().enumerate() {
             let before = profile.facts[..number].iter().any(|(n, _)| n.value == name.value);
@@ -62,11 +62,11 @@ impl Builder<'_> {
             self.fact(name, entry);
         }
         // Built in, whether declared or not.
-        if !self.facts.iter().any(|fact| fact.name == "facing") {
-            self.facts.push(facing(1));
+        if !self.world.facts.iter().any(|fact| fact.name == "facing") {
+            self.world.facts.push(facing(1));
         }
-        if !self.facts.iter().any(|fact| fact.name == "frozen") {
-            self.facts.push(flag("frozen", false));
+        if !self.world.facts.iter().any(|fact| fact.name == "frozen") {
+            self.world.facts.push(flag("frozen", false));
         }
         for (number, patch) in profile.panel.iter().enumerate() {
             let before = profile.panel[..number].iter().any(|p| p.name.value == patch.name.value);
@@ -178,7 +178,7 @@ impl Builder<'_> {
                 FactPlan { name: name.value.clone(), words, flag: false, first: 0 }
             }
         };
-        self.facts.push(plan);
+        self.world.facts.push(plan);
     }
 
     pub(super) fn mode(&mut self, name: &Placed<String>, path: &str) -> Option<u16> {

@@ -61,19 +61,19 @@ impl Builder<'_> {
 
     /// The truth that a fact is a value, made if new.
     fn truth(&mut self, fact: u16, value: u16, within: u64) -> u16 {
-        let known = self.truths.iter().position(|truth| (truth.fact, truth.value) == (fact, value));
+        let known = self.world.truths.iter().position(|truth| (truth.fact, truth.value) == (fact, value));
         let number = known.unwrap_or_else(|| {
-            self.truths.push(TruthPlan { fact, value, lingers: Vec::new() });
-            self.truths.len() - 1
+            self.world.truths.push(TruthPlan { fact, value, lingers: Vec::new() });
+            self.world.truths.len() - 1
         });
-        self.truths[number].lingers_for(within);
+        self.world.truths[number].lingers_for(within);
         number as u16
     }
 
     fn fact_named(&mut self, name: &str, spot: Spot, path: &str) -> Option<u16> {
-        let found = self.facts.iter().position(|fact| fact.name == name);
+        let found = self.world.facts.iter().position(|fact| fact.name == name);
         if found.is_none() {
-            let names: Vec<String> = self.facts.iter().map(|fact| fact.name.clone()).collect();
+            let names: Vec<String> = self.world.facts.iter().map(|fact| fact.name.clone()).collect();
             let action = self.declared(name).is_some();
             let hint = if action {
                 format!("; to test the action, write `{name} on`")
@@ -95,7 +95,7 @@ impl Builder<'_> {
         match gate {
             Gate::Fact { name, word, within } => {
                 let Some(fact) = self.fact_named(name, spot, path) else { return };
-                let plan = &self.facts[usize::from(fact)];
+                let plan = &self.world.facts[usize::from(fact)];
                 let value = match word {
                     None if plan.flag => Some(1),
                     None => {
@@ -154,10 +154,10 @@ impl Builder<'_> {
         let Some(number) = self.fact_named(fact, fact.spot, path) else { return Vec::new() };
         let of_fact = |truth: u16, truths: &[TruthPlan]| truths[usize::from(truth)].fact == number;
         let mut all: Vec<(u16, u64)> =
-            through.iter().copied().filter(|(truth, _)| of_fact(*truth, &self.truths)).collect();
-        if all.is_empty() && self.facts[usize::from(number)].flag {
+            through.iter().copied().filter(|(truth, _)| of_fact(*truth, &self.world.truths)).collect();
+        if all.is_empty() && self.world.facts[usize::from(number)].flag {
             let truth = self.truth(number, 1, 0);
-            all.push((truth, self.truths[usize::from(truth)].longest()));
+            all.push((truth, self.world.truths[usize::from(truth)].longest()));
         }
         all
     }
@@ -178,7 +178,7 @@ impl Builder<'_> {
             );
         }
         let fact = self.fact_named(&stages.after, stages.after.spot, &format!("{path}.after"))?;
-        let truth = spends.iter().find(|(truth, _)| self.truths[usize::from(*truth)].fact == fact);
+        let truth = spends.iter().find(|(truth, _)| self.world.truths[usize::from(*truth)].fact == fact);
         if truth.is_none() {
             let problem = format!(
                 "`after` must be a fact that the pull uses up: read it with `within`, as in `when = \"{} within 90ms\"`",
@@ -192,7 +192,7 @@ impl Builder<'_> {
     /// Suits actions to the player, once all are built: what toggles, what mashes, and how long a tap may last.
     pub(super) fn suit(&mut self) {
         let period = self.access.mash_period();
-        let mashes = self.cues.iter().filter(|cue| cue.rule.is_rate());
+        let mashes = self.cues.all.iter().filter(|cue| cue.rule.is_rate());
         let mashed_by: BTreeSet<u16> = mashes.map(|cue| cue.subject).collect();
         for number in 0..self.actions.len() {
             let action = &self.actions[number];
@@ -223,16 +223,16 @@ impl Builder<'_> {
     /// A stretched tap never reaches the shortest hold on its controls; as short as the profile has it, it stays.
     fn keep_taps_below_holds(&mut self) {
         let held = |cue: &CuePlan| cue.rule.held_for();
-        for number in 0..self.cues.len() {
-            let CuePlan { line, rule, .. } = &mut self.cues[number];
+        for number in 0..self.cues.all.len() {
+            let CuePlan { line, rule, .. } = &mut self.cues.all[number];
             let declared = RulePlan::new(&line.rule).let_go_under().copied();
             let (Some(plain), Some(under)) = (declared, rule.let_go_under().copied()) else { continue };
             let shortest = self.share_controls(number).filter_map(held).min();
             let Some(longest) = shortest.map(|hold| plain.max(hold)).filter(|longest| *longest < under) else {
                 continue;
             };
-            self.cues[number].rule.let_go_under().into_iter().for_each(|under| *under = longest);
-            let name = &self.actions[usize::from(self.cues[number].action)].name;
+            self.cues.all[number].rule.let_go_under().into_iter().for_each(|under| *under = longest);
+            let name = &self.actions[usize::from(self.cues.all[number].action)].name;
             let problem =
                 format!("the tap of `{name}` stays under {longest} µs, where the hold on the same control begins");
             self.warn(Spot::NONE, "access.leeway", problem);
@@ -242,9 +242,9 @@ impl Builder<'_> {
     /// The cues that listen to controls that this one listens to; a direction of a stick has none of its own.
     fn share_controls(&self, cue: usize) -> impl Iterator<Item = &CuePlan> {
         let own = |subject: u16| self.actions.get(usize::from(subject)).map_or(&[][..], |action| &action.controls);
-        let tap = own(self.cues[cue].subject);
+        let tap = own(self.cues.all[cue].subject);
         let shares = move |cue: &&CuePlan| own(cue.subject).iter().any(|one| tap.iter().any(|o| one.name == o.name));
-        self.cues.iter().filter(shares)
+        self.cues.all.iter().filter(shares)
     }
 
     /// Warns of gates and keeps that may not do what was meant.
@@ -297,7 +297,7 @@ impl Builder<'_> {
                 let covers_it = |other: &ModePlan| other.on && modes.iter().all(|m| other.covers[usize::from(*m)]);
                 let turned_off =
                     |name: &str| profile.actions.iter().any(|a| a.turns_off.iter().any(|m| m.value == name));
-                let always = self.modes.iter().find(|other| covers_it(other) && !turned_off(&other.name));
+                let always = self.world.modes.iter().find(|other| covers_it(other) && !turned_off(&other.name));
                 if let Some(other) = always.map(|other| other.name.clone()) {
                     let problem = format!(
                         "this action is inactive until the game turns `{other}` off: that mode is on at the start and covers all modes of this action"
@@ -307,8 +307,8 @@ impl Builder<'_> {
             }
         }
         for (name, _) in &profile.facts {
-            let number = self.facts.iter().position(|fact| fact.name == name.value);
-            let used = self.truths.iter().any(|truth| Some(usize::from(truth.fact)) == number);
+            let number = self.world.facts.iter().position(|fact| fact.name == name.value);
+            let used = self.world.truths.iter().any(|truth| Some(usize::from(truth.fact)) == number);
             if !used && name.value != "facing" && name.value != "frozen" {
                 self.warn(name.spot, format!("facts.{}", name.value), "no gate uses this fact");
             }
@@ -321,24 +321,24 @@ impl Builder<'_> {
         let mut actions: Vec<u16> = Vec::new();
         for step in steps {
             match step {
-                Step::Plain(truth) | Step::Within(truth, _) => facts.push(self.truths[usize::from(*truth)].fact),
+                Step::Plain(truth) | Step::Within(truth, _) => facts.push(self.world.truths[usize::from(*truth)].fact),
                 Step::On(action) => actions.push(*action),
                 _ => {}
             }
         }
         facts.sort_unstable();
         facts.dedup();
-        let ways: usize = facts.iter().map(|fact| self.facts[usize::from(*fact)].words.len()).product::<usize>()
+        let ways: usize = facts.iter().map(|fact| self.world.facts[usize::from(*fact)].words.len()).product::<usize>()
             << actions.len().min(16);
         if ways > 1 << 16 {
             return true;
         }
         (0..ways).any(|way| {
             let (on, mut rest) = (way & ((1 << actions.len()) - 1), way >> actions.len());
-            let mut truths = vec![crate::gate::Truth::default(); self.truths.len()];
+            let mut truths = vec![crate::gate::Truth::default(); self.world.truths.len()];
             for fact in &facts {
-                let count = self.facts[usize::from(*fact)].words.len();
-                for (truth, plan) in truths.iter_mut().zip(&self.truths) {
+                let count = self.world.facts[usize::from(*fact)].words.len();
+                for (truth, plan) in truths.iter_mut().zip(&self.world.truths) {
                     if plan.fact == *fact {
                         truth.holds = usize::from(plan.value) == rest % count;
                     }

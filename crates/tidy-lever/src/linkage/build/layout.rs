@@ -65,9 +65,9 @@ impl Builder<'_> {
                 up_at: draft.up_at,
                 wires: first..wires.len() as u32,
             });
-            grow(&mut self.slots[usize::from(draft.slot)].contacts, new as u32);
+            grow(&mut self.inputs.slots[usize::from(draft.slot)].contacts, new as u32);
         }
-        for contact in &mut self.leg_contacts {
+        for contact in &mut self.inputs.leg_contacts {
             *contact = place[*contact as usize];
         }
         let mut order: Vec<usize> = (0..self.feeds.len()).collect();
@@ -75,10 +75,10 @@ impl Builder<'_> {
         let mut place = vec![0u32; order.len()];
         for (new, old) in order.iter().enumerate() {
             place[*old] = new as u32;
-            grow(&mut self.slots[usize::from(self.feeds[*old].0)].feeds, new as u32);
+            grow(&mut self.inputs.slots[usize::from(self.feeds[*old].0)].feeds, new as u32);
         }
-        let of_moved = self.moved.iter_mut().flat_map(|moved| &mut moved.feeds);
-        for feed in of_moved.chain(&mut self.leg_feeds) {
+        let of_moved = self.inputs.moved.iter_mut().flat_map(|moved| &mut moved.feeds);
+        for feed in of_moved.chain(&mut self.inputs.leg_feeds) {
             *feed = place[*feed as usize];
         }
         self.feeds.sort_by_key(|(slot, _)| *slot);
@@ -92,17 +92,17 @@ impl Builder<'_> {
         }
         let finishes = self.finishes.iter().map(|(_, set, finisher)| (*set, *finisher)).collect();
         let listeners: Vec<Listener> =
-            self.listening.iter().map(|(_, listener, role)| Listener::new(*listener, *role, &self.cues)).collect();
+            self.listening.iter().map(|(_, listener, role)| Listener::new(*listener, *role, &self.cues.all)).collect();
         for action in &self.actions {
             for listener in listeners[run(&action.listeners)].iter().filter(|own| own.kinds & Edge::PUSH != 0) {
-                self.cues[usize::from(listener.cue)].pushed = action.moved;
+                self.cues.all[usize::from(listener.cue)].pushed = action.moved;
             }
         }
         for number in 0..declared {
             self.actions[number].aim = self.aims[number].and_then(|stick| self.actions[usize::from(stick)].moved);
         }
         let hot = |(number, action): (usize, &ActionPlan)| {
-            HotPlan::new((number, action), &self.cues, &listeners[run(&action.listeners)])
+            HotPlan::new((number, action), &self.cues.all, &listeners[run(&action.listeners)])
         };
         let hot = self.actions.iter().enumerate().map(hot).collect();
         let mut stamp = xxhash_rust::xxh64::Xxh64::new(0);
@@ -110,7 +110,7 @@ impl Builder<'_> {
             stamp.update(action.name.as_bytes());
             stamp.update(&[0, action.kind as u8]);
         }
-        for name in self.facts.iter().map(|f| &f.name).chain(self.modes.iter().map(|m| &m.name)) {
+        for name in self.world.facts.iter().map(|f| &f.name).chain(self.world.modes.iter().map(|m| &m.name)) {
             stamp.update(name.as_bytes());
             stamp.update(&[1]);
         }
@@ -118,7 +118,7 @@ impl Builder<'_> {
             let name = format!("{}-swipe", self.panel[number].name);
             let swipe =
                 self.patches.iter().position(|(patch, _)| *patch == name && self.panel[number].kind == PatchKind::Zone);
-            let slot = |place: usize| self.slot_of.get(Control::patch(place).number()).copied().flatten();
+            let slot = |place: usize| self.inputs.slot_of.get(Control::patch(place).number()).copied().flatten();
             let (own, swipes) = (slot(number), swipe.and_then(slot));
             let controls = [Some(Control::patch(number)), swipe.map(Control::patch)];
             let hears =
@@ -134,40 +134,31 @@ impl Builder<'_> {
         };
         let groups = (0..self.groups.len()).map(members).collect();
         let while_held = (0..declared as u16).filter(|n| self.actions[usize::from(*n)].while_held).collect();
-        for slot in &mut self.slots {
+        for slot in &mut self.inputs.slots {
             if slot.sort == Sort::Button && slot.contacts.len() == 1 {
                 slot.only = core::num::NonZeroU32::new(slot.contacts.start + 1);
             }
         }
         let pairs = self.pairs(&mut wires);
-        for moved in &mut self.moved {
+        for moved in &mut self.inputs.moved {
             moved.is_heard = moved.pushes || !moved.motions.is_empty();
             moved.is_restless = moved.pushes || moved.sweep.is_some();
         }
         let moved_of = |feed: &FeedPlan| self.actions[usize::from(feed.action)].moved;
-        let pairs_at = |slot: u16| self.slots[usize::from(slot)].sort != Sort::Level;
+        let pairs_at = |slot: u16| self.inputs.slots[usize::from(slot)].sort != Sort::Level;
         let feeds = self.feeds.into_iter().map(|(slot, feed)| FeedPlan {
             moved: moved_of(&feed),
             pair: !feed.leg && feed.part == Part::Whole && pairs_at(slot),
-            bends: self.shapes.get(feed.shape as usize).cloned().unwrap_or_else(ShapePlan::plain),
+            bends: self.inputs.shapes.get(feed.shape as usize).cloned().unwrap_or_else(ShapePlan::plain),
             ..feed
         });
         let feeds = feeds.collect();
-        let inputs = InputsPlan {
-            slot_of: self.slot_of,
-            slots: self.slots,
-            contacts,
-            wires,
-            feeds,
-            crosses: self.crosses,
-            pairs,
-            leg_contacts: self.leg_contacts,
-            leg_feeds: self.leg_feeds,
-            moved: self.moved,
-            pointers: self.pointers,
-            shapes: self.shapes,
-            patches: self.patches.into_iter().map(|(name, _)| name).collect(),
-        };
+        let patches = self.patches.into_iter().map(|(name, _)| name).collect();
+        let inputs = InputsPlan { contacts, wires, feeds, pairs, patches, ..self.inputs };
+        let number = |name: &str| self.world.facts.iter().position(|fact| fact.name == name).unwrap_or(0);
+        let (frozen, facing) = (number("frozen"), number("facing"));
+        let world = WorldPlan { frozen, facing, ..self.world };
+        let cues = CuesPlan { listeners, finishes, ..self.cues };
         Plan {
             inputs,
             title: self.profile.title.clone(),
@@ -175,30 +166,17 @@ impl Builder<'_> {
             stamp: (stamp.digest() as u32).clamp(1, u32::MAX - 1),
             names: Names {
                 actions: Sorted::new(self.actions.iter().map(|action| action.name.as_str())),
-                facts: Sorted::new(self.facts.iter().map(|fact| fact.name.as_str())),
-                modes: Sorted::new(self.modes.iter().map(|mode| mode.name.as_str())),
+                facts: Sorted::new(world.facts.iter().map(|fact| fact.name.as_str())),
+                modes: Sorted::new(world.modes.iter().map(|mode| mode.name.as_str())),
             },
             digest: 0,
+            cues,
+            world,
             hot,
             actions: self.actions,
-            cues: self.cues,
             declared,
-            sweeps: self.sweeps,
-            gauges: self.gauges,
-            gauge_actions: self.gauge_actions,
-            truths: self.truths,
             while_held,
             groups,
-            moments: self.moments,
-            marks: self.marks,
-            frozen: self.facts.iter().position(|fact| fact.name == "frozen").unwrap_or(0),
-            listeners,
-            motion_sets: self.motion_sets,
-            motion_timers: usize::from(self.motion_timers),
-            finishes,
-            facing: self.facts.iter().position(|fact| fact.name == "facing").unwrap_or(0),
-            facts: self.facts,
-            modes: self.modes,
             panel: self.panel,
             warnings: self.faults,
         }
@@ -207,10 +185,10 @@ impl Builder<'_> {
     /// What crosses give, and the pairs of legs that they stand on: those on the same controls are one.
     fn pairs(&mut self, wires: &mut [Wire]) -> Vec<PairPlan> {
         let mut pairs: Vec<PairPlan> = Vec::new();
-        for (number, moved) in self.moved.iter().enumerate() {
+        for (number, moved) in self.inputs.moved.iter().enumerate() {
             for place in run(&moved.crosses) {
                 let [up, left, down, right] = &self.cross_legs[place];
-                let contacts = |leg: &LegPlan| &self.leg_contacts[run(&leg.contacts)];
+                let contacts = |leg: &LegPlan| &self.inputs.leg_contacts[run(&leg.contacts)];
                 let pair = |pairs: &mut Vec<PairPlan>, minus: &LegPlan, plus: &LegPlan| {
                     let is_keys = minus.feeds.is_empty() && plus.feeds.is_empty();
                     let same = |known: &PairPlan| {
@@ -225,14 +203,14 @@ impl Builder<'_> {
                     });
                     place as u32
                 };
-                let cross = &mut self.crosses[place];
+                let cross = &mut self.inputs.crosses[place];
                 cross.pairs = [pair(&mut pairs, left, right), pair(&mut pairs, down, up)];
                 (cross.moved, cross.nine) =
-                    (Index::new(number as u16), cross::nine(&self.shapes[cross.shape as usize], moved));
+                    (Index::new(number as u16), cross::nine(&self.inputs.shapes[cross.shape as usize], moved));
             }
         }
         for leg in wires.iter_mut().filter_map(|wire| wire.leg.as_mut()) {
-            leg.pair = self.crosses[leg.cross as usize].pairs[usize::from(leg.upright)];
+            leg.pair = self.inputs.crosses[leg.cross as usize].pairs[usize::from(leg.upright)];
         }
         pairs
     }

@@ -18,20 +18,21 @@ use alloc::string::{String, ToString};
 use alloc::vec;
 use alloc::vec::Vec;
 
-use super::{ActionPlan, ControlView, CuePlan, MOST_ACTIONS, MOST_FACTS, MOST_MODES, MOST_WORDS, Plan};
+use super::{
+    ActionPlan, ControlView, CuePlan, CuesPlan, MOST_ACTIONS, MOST_FACTS, MOST_MODES, MOST_WORDS, Plan, WorldPlan,
+};
 use crate::access::Access;
 use crate::control::{CONTROLS, Control, Family, MOST_PATCHES, Part, Sort};
-use crate::cue::rolls::{MOST_MAYBES, MotionDraft, MotionSet, Rolls, Seen};
+use crate::cue::rolls::{MotionDraft, MotionLine, MotionSet, Seen};
 use crate::cue::{
-    CompiledRule, Cue, CueError, Edge, MOST_NAMES, Pace, PathStep, Position, Role, Rule, RulePlan, Tolerances,
-    nearest_rule,
+    CompiledRule, Cue, CueError, Edge, MOST_NAMES, Pace, PathStep, Role, RulePlan, Tolerances, nearest_rule,
 };
 use crate::direction::{Compass, Direction};
 use crate::fact::FactPlan;
 use crate::fixed;
 use crate::gate::{DEEPEST, Gate, Step, TruthPlan};
 use crate::gauge::GaugePlan;
-use crate::index::{ActionIndex, FinisherIndex, GroupIndex, Index, Run, SlotIndex, StickIndex, run};
+use crate::index::{ActionIndex, FinisherIndex, GroupIndex, Index, Run, StickIndex, run};
 use crate::inputs::fingers::PatchPlan;
 use crate::inputs::{
     ContactPlan, CrossPlan, FeedPlan, InputsPlan, LegOf, LegPlan, MovedPlan, PairPlan, PointerPlan, SlotPlan, Wire,
@@ -106,40 +107,24 @@ struct Builder<'p> {
     /// The first action of each name; behind the declared ones the directions of sticks and axes, in their order.
     names: BTreeMap<String, usize>,
     actions: Vec<ActionPlan>,
+    inputs: InputsPlan,
+    cues: CuesPlan,
+    world: WorldPlan,
+    panel: Vec<PatchPlan>,
+    // What has no place yet.
     /// By action: the stick that its pulls aim with.
     aims: Vec<Option<ActionIndex>>,
-    cues: Vec<CuePlan>,
-    facts: Vec<FactPlan>,
-    modes: Vec<ModePlan>,
+    groups: Vec<String>,
     patches: Vec<(String, Sort)>,
-    panel: Vec<PatchPlan>,
-    slot_of: Vec<Option<SlotIndex>>,
-    slots: Vec<SlotPlan>,
     contacts: Vec<Draft>,
     feeds: Vec<(u16, FeedPlan)>,
-    crosses: Vec<CrossPlan>,
     /// The legs of each cross: up, left, down, right.
     cross_legs: Vec<[LegPlan; 4]>,
-    leg_contacts: Vec<u32>,
-    leg_feeds: Vec<u32>,
-    moved: Vec<MovedPlan>,
-    sweeps: usize,
-    gauges: Vec<GaugePlan>,
-    gauge_actions: Vec<u16>,
-    truths: Vec<TruthPlan>,
-    groups: Vec<String>,
-    moments: usize,
-    marks: usize,
-    /// The motions of sticks, and how many of them need a timer.
-    motion_sets: Vec<MotionSet>,
     motion_drafts: Vec<(usize, MotionDraft)>,
-    motion_timers: u16,
     /// By finishing action: which set, and which of its finishers.
     finishes: Vec<(u16, u16, FinisherIndex)>,
     /// Who is listened to, by which cue.
     listening: Vec<(u16, u16, Role)>,
-    pointers: Vec<PointerPlan>,
-    shapes: Vec<ShapePlan>,
 }
 
 impl<'p> Builder<'p> {
@@ -150,35 +135,23 @@ impl<'p> Builder<'p> {
             faults: profile.read_faults.clone(),
             names: BTreeMap::new(),
             actions: Vec::new(),
-            aims: Vec::new(),
-            cues: Vec::new(),
-            facts: Vec::new(),
-            modes: Vec::new(),
-            patches: Vec::new(),
+            inputs: InputsPlan {
+                slot_of: vec![None; CONTROLS],
+                shapes: vec![ShapePlan::plain()],
+                ..InputsPlan::default()
+            },
+            cues: CuesPlan::default(),
+            world: WorldPlan::default(),
             panel: Vec::new(),
-            slot_of: vec![None; CONTROLS],
-            slots: Vec::new(),
+            aims: Vec::new(),
+            groups: Vec::new(),
+            patches: Vec::new(),
             contacts: Vec::new(),
             feeds: Vec::new(),
-            crosses: Vec::new(),
             cross_legs: Vec::new(),
-            leg_contacts: Vec::new(),
-            leg_feeds: Vec::new(),
-            moved: Vec::new(),
-            sweeps: 0,
-            gauges: Vec::new(),
-            gauge_actions: Vec::new(),
-            truths: Vec::new(),
-            groups: Vec::new(),
-            moments: 0,
-            marks: 0,
-            motion_sets: Vec::new(),
             motion_drafts: Vec::new(),
-            motion_timers: 0,
             finishes: Vec::new(),
             listening: Vec::new(),
-            pointers: Vec::new(),
-            shapes: vec![ShapePlan::plain()],
         }
     }
 
@@ -231,12 +204,20 @@ impl<'p> Builder<'p> {
             (self.rivals(number, &action.outranks, &path), self.rivals(number, &action.waits_for, &path));
         let group = self.group(action, &path);
         let mut plan = ActionPlan::new(action.name.value.clone(), kind, heard);
-        plan.cues = self.cues.len() as u32..(self.cues.len() + cues.len()) as u32;
+        plan.cues = self.cues.all.len() as u32..(self.cues.all.len() + cues.len()) as u32;
         for Heeds { rule, subject, others, line } in cues {
-            let moments = self.moments as u32..(self.moments + rule.moments()) as u32;
-            self.moments += rule.moments();
-            let cue = self.cues.len() as u16;
-            self.cues.push(CuePlan { action: number as u16, rule, subject, pushed: None, moments, set: None, line });
+            let moments = self.cues.moments as u32..(self.cues.moments + rule.moments()) as u32;
+            self.cues.moments += rule.moments();
+            let cue = self.cues.all.len() as u16;
+            self.cues.all.push(CuePlan {
+                action: number as u16,
+                rule,
+                subject,
+                pushed: None,
+                moments,
+                set: None,
+                line,
+            });
             self.listening.extend(others.into_iter().map(|(other, role)| (other, cue, role)));
         }
         self.aims.push(aim);
@@ -252,7 +233,7 @@ impl<'p> Builder<'p> {
 
     /// The cues of an action that is built.
     fn cues_of(&self, number: usize) -> &[CuePlan] {
-        self.actions.get(number).map_or(&[], |action| &self.cues[run(&action.cues)])
+        self.actions.get(number).map_or(&[], |action| &self.cues.all[run(&action.cues)])
     }
 
     /// A span in µs.

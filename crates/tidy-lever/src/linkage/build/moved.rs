@@ -17,14 +17,14 @@ impl Builder<'_> {
         for (key, problem) in problems {
             self.fault(shape.spot, format!("{path}.{key}"), problem);
         }
-        self.shapes.push(plan);
-        self.shapes.len() as u32 - 1
+        self.inputs.shapes.push(plan);
+        self.inputs.shapes.len() as u32 - 1
     }
 
     /// An axis or a stick: crosses first, then whole controls.
     pub(super) fn moved(&mut self, number: usize, action: &Action, levels: (i32, i32), path: &str) {
         let common = action.shape.as_ref().map(|shape| self.shape(shape, &format!("{path}.shape")));
-        let (first_cross, first_feed) = (self.crosses.len() as u32, self.feeds.len() as u32);
+        let (first_cross, first_feed) = (self.inputs.crosses.len() as u32, self.feeds.len() as u32);
         // Its whole feeds, which are its own, before those of its legs.
         for legs_turn in [false, true] {
             for family in Family::ALL {
@@ -48,12 +48,12 @@ impl Builder<'_> {
             if !legs_turn {
                 let feeds = (first_feed..self.feeds.len() as u32).collect();
                 let moved = self.moved_plan(number, action, levels, feeds, path);
-                self.actions[number].moved = Some(Index::new(self.moved.len() as u16));
-                self.moved.push(moved);
+                self.actions[number].moved = Some(Index::new(self.inputs.moved.len() as u16));
+                self.inputs.moved.push(moved);
             }
         }
-        let crosses = first_cross..self.crosses.len() as u32;
-        if let Some(moved) = self.moved.last_mut() {
+        let crosses = first_cross..self.inputs.crosses.len() as u32;
+        if let Some(moved) = self.inputs.moved.last_mut() {
             moved.crosses = crosses;
         }
     }
@@ -121,8 +121,8 @@ impl Builder<'_> {
     fn sweep(&mut self, action: &Action, path: &str) -> (u16, [i64; 2]) {
         let rate = action.per_second.clone().unwrap_or([PER_SECOND; 2].into());
         let rate = self.rate(&rate, &format!("{path}.per_second"));
-        self.sweeps += 1;
-        (self.sweeps as u16 - 1, rate)
+        self.inputs.sweeps += 1;
+        (self.inputs.sweeps as u16 - 1, rate)
     }
 
     /// Degrees a count or a second in billionths.
@@ -180,7 +180,7 @@ impl Builder<'_> {
         if !self.note(number, found, None, name, path) {
             return;
         }
-        let dead = self.shapes[shape as usize].has_dead_zone();
+        let dead = self.inputs.shapes[shape as usize].has_dead_zone();
         let sticks = [Control::LEFT_STICK, Control::RIGHT_STICK];
         if !dead && sticks.contains(&found.control) {
             let problem = format!(
@@ -200,7 +200,7 @@ impl Builder<'_> {
         }
         let rate = action.per_count.clone().unwrap_or([PER_COUNT; 2].into());
         let [across, up] = self.rate(&rate, &path.replace(".mouse", ".per_count"));
-        let (sx, sy) = self.shapes[shape as usize].factors();
+        let (sx, sy) = self.inputs.shapes[shape as usize].factors();
         let scaled = |rate: i64, factor: i64| (i128::from(rate) * i128::from(factor) / i128::from(fixed::ONE)) as i64;
         let per_count = [scaled(across, sx), scaled(up, sy)];
         self.feed(found, FeedPlan { per_count, ..FeedPlan::new(number as u16, found.part) });
@@ -231,7 +231,7 @@ impl Builder<'_> {
                 self.fault(at, path, problem);
                 continue;
             }
-            let (contacts, feeds) = (self.leg_contacts.len() as u32, self.leg_feeds.len() as u32);
+            let (contacts, feeds) = (self.inputs.leg_contacts.len() as u32, self.inputs.leg_feeds.len() as u32);
             for name in names {
                 let path = format!("{path}.{}", leg.name());
                 let Some(found) = self.control(family, name, &path) else { continue };
@@ -242,13 +242,13 @@ impl Builder<'_> {
                 if analogue {
                     let plan = FeedPlan { leg: true, ..FeedPlan::new(number as u16, found.part) };
                     let feed = self.feed(found, plan);
-                    self.leg_feeds.push(feed);
+                    self.inputs.leg_feeds.push(feed);
                 } else {
                     let contact = self.contact(found, levels);
-                    let (cross, upright) = (self.crosses.len() as u32, matches!(leg, Leg::Up | Leg::Down));
+                    let (cross, upright) = (self.inputs.crosses.len() as u32, matches!(leg, Leg::Up | Leg::Down));
                     let leg = LegOf { cross, pair: 0, upright };
                     self.contacts[contact].wires.push(Wire { action: number as u16, leg: Some(leg) });
-                    self.leg_contacts.push(contact as u32);
+                    self.inputs.leg_contacts.push(contact as u32);
                 }
             }
             let place = match leg {
@@ -258,8 +258,8 @@ impl Builder<'_> {
                 Leg::Right | Leg::Plus => 3,
             };
             all[place] = LegPlan {
-                contacts: contacts..self.leg_contacts.len() as u32,
-                feeds: feeds..self.leg_feeds.len() as u32,
+                contacts: contacts..self.inputs.leg_contacts.len() as u32,
+                feeds: feeds..self.inputs.leg_feeds.len() as u32,
             };
         }
         let missing: Vec<&str> =
@@ -268,8 +268,8 @@ impl Builder<'_> {
             let problem = format!("this action is one-sided: it has no {}", missing.join(", no "));
             self.warn(*spot, path, problem);
         }
-        self.crosses.push(CrossPlan {
-            moved: StickIndex::new(self.moved.len() as u16),
+        self.inputs.crosses.push(CrossPlan {
+            moved: StickIndex::new(self.inputs.moved.len() as u16),
             shape,
             pairs: [0; 2],
             nine: Default::default(),
@@ -285,11 +285,11 @@ impl Builder<'_> {
                 let number = Index::new(self.actions.len() as u16);
                 let name = format!("{}.{word}", self.actions[parent].name);
                 let heard = self.actions[parent].heard.clone();
-                if let Some(moved) = moved.map(|moved| &mut self.moved[usize::from(moved)]) {
+                if let Some(moved) = moved.map(|moved| &mut self.inputs.moved[usize::from(moved)]) {
                     if !(moved.compass.four && direction.is_diagonal()) {
                         moved.buttons[*direction as usize] = Some(number);
                     }
-                } else if let Some(pointer) = pointer.map(|pointer| &mut self.pointers[usize::from(pointer)]) {
+                } else if let Some(pointer) = pointer.map(|pointer| &mut self.inputs.pointers[usize::from(pointer)]) {
                     if *word == "drag" { pointer.drag = number } else { pointer.click = number }
                 }
                 self.actions.push(ActionPlan::new(name, Kind::Button, heard));

@@ -18,10 +18,10 @@ impl Builder<'_> {
             );
         }
         let drag_from = fixed::from_f64(drag_from).unwrap_or(0);
-        self.actions[number].pointer = Some(Index::new(self.pointers.len() as u16));
+        self.actions[number].pointer = Some(Index::new(self.inputs.pointers.len() as u16));
         // What it does gets its places later.
         let own = Index::new(number as u16);
-        self.pointers.push(PointerPlan { drag_from, drag: own, click: own, touch: None });
+        self.inputs.pointers.push(PointerPlan { drag_from, drag: own, click: own, touch: None });
         self.button(number, action, levels, path);
     }
 

@@ -116,7 +116,7 @@ impl Builder<'_> {
         let path = |draft: &MotionDraft| -> Vec<Option<Direction>> {
             draft.steps.iter().filter(|(_, maybe, _)| !maybe).map(|(position, ..)| *position).collect()
         };
-        let action_of = |draft: &MotionDraft| self.cues[usize::from(draft.cue)].action;
+        let action_of = |draft: &MotionDraft| self.cues.all[usize::from(draft.cue)].action;
         for (place, (set, one)) in self.motion_drafts.iter().enumerate() {
             if let Some(finisher) = one.finisher.map(ActionIndex::number) {
                 let finishes = |cue: &CuePlan| cue.subject == finisher && cue.rule.is_eager();
@@ -226,6 +226,6 @@ impl Builder<'_> {
 
     /// Whether two actions can be heard at the same time.
     pub(super) fn meet_in_a_mode(&self, a: &ActionPlan, b: &ActionPlan) -> bool {
-        crate::mode::meet(&self.modes, &a.heard, &b.heard)
+        crate::mode::meet(&self.world.modes, &a.heard, &b.heard)
     }
 }

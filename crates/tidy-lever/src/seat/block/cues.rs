@@ -12,19 +12,19 @@ use crate::timers::Timers;
 
 /// At most every step of a stick's motions goes on, and another breaks.
 fn shown_room(plan: &Plan) -> usize {
-    2 * plan.motion_sets.iter().map(MotionSet::step_count).max().unwrap_or(0)
+    2 * plan.cues.motions.iter().map(MotionSet::step_count).max().unwrap_or(0)
 }
 
 part! {
     /// How far cues have come.
     Cues(plan, _, _) {
-        state rule_states: Sparse<RuleState>, by_cue = vec![RuleState::default(); plan.cues.len()].into();
+        state rule_states: Sparse<RuleState>, by_cue = vec![RuleState::default(); plan.cues.all.len()].into();
         /// What rules that slide remember.
-        state moments: Vec<u64>, apart = vec![0; plan.moments];
+        state moments: Vec<u64>, apart = vec![0; plan.cues.moments];
         /// The cues' timers, on the hand's clock; then those of motions and of mashing.
         state timers: Timers, apart = Timers::new(plan.first_mash_timer() + plan.declared);
         /// How far the motions of each stick have come.
-        state motions: Vec<MotionState>, apart = plan.motion_sets.iter().map(MotionState::new).collect();
+        state motions: Vec<MotionState>, apart = plan.cues.motions.iter().map(MotionState::new).collect();
         /// Empty between events: what they did just now.
         #[cfg_attr(feature = "serde", serde(skip))]
         scratch shown: Vec<Motion>, anew = Vec::with_capacity(shown_room(plan));

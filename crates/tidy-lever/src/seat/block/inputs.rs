@@ -36,9 +36,9 @@ part! {
         state stale: Vec<u64>, apart = vec![0; plan.inputs.wires.len()];
         state crosses: Vec<CrossState>, apart = vec![CrossState::default(); plan.inputs.crosses.len()];
         state moved: Vec<Moved>, by_stick = vec![Moved::default(); plan.inputs.moved.len()];
-        state sweeps: Vec<SweepState>, by_sweep = vec![SweepState::starting(at); plan.sweeps];
+        state sweeps: Vec<SweepState>, by_sweep = vec![SweepState::starting(at); plan.inputs.sweeps];
         /// The sweeps' totals before the last `advance`, in billionths of a degree.
-        past swept: Vec<[i64; 2]>, by_sweep = vec![[0; 2]; plan.sweeps];
+        past swept: Vec<[i64; 2]>, by_sweep = vec![[0; 2]; plan.inputs.sweeps];
         state pointers: Vec<PointerState>, by_pointer = vec![PointerState::default(); plan.inputs.pointers.len()];
         state view: [u32; 2], stays = VIEW;
         state fingers: Fingers, apart = Fingers::default();

@@ -205,7 +205,7 @@ impl<'s> Reading<'s> {
         let number = self.seat.asked(stick);
         let edges = self.of(number);
         let state = self.moved(number).map_or(Moved::default(), |number| self.seat.block.inputs.moved[number]);
-        let facing = self.seat.plan().facing;
+        let facing = self.seat.plan().world.facing;
         StickReading { edges, state, faces_left: self.seat.block.world.facts[facing] == 0 }
     }
 
@@ -236,7 +236,7 @@ impl<'s> Reading<'s> {
         let Some(number) = number.and_then(|number| plan.actions[number].gauge).map(usize::from) else {
             return GaugeReading { edges, micros: 0, floor: 0, ceiling: 1 };
         };
-        let (how, block) = (&plan.gauges[number], &self.seat.block);
+        let (how, block) = (&plan.world.gauges[number], &self.seat.block);
         let micros = block.world.gauges[number].value(how, block.world_at(block.played()));
         GaugeReading { edges, micros, floor: how.floor, ceiling: how.ceiling }
     }
