@@ -50,6 +50,8 @@ pub(crate) struct SlotPlan {
     pub(crate) feeds: Run,
     /// Of a button: its only contact's number, and 1.
     pub(crate) only: Option<NonZeroU32>,
+    /// No two of its feeds move the same axis or stick.
+    pub(crate) feeds_apart: bool,
 }
 
 /// A control or part used as a button.

@@ -42,22 +42,37 @@ impl Block {
             }
         }
         let feeds = &plan.inputs.feeds[run(&slot_plan.feeds)];
-        for (number, feed) in (slot_plan.feeds.start..).zip(feeds) {
-            let is_deaf = feed.pair && !self.actions[usize::from(feed.action)].listens;
-            if is_deaf && self.inputs.board.set_aside((feed, number), usize::from(local), (x, y)) {
-                continue;
+        let numbered = (slot_plan.feeds.start..).zip(feeds);
+        if slot_plan.feeds_apart {
+            for (number, feed) in numbered {
+                self.feed_stands(feed, number, local, (x, y));
+                self.feed_moves(plan, feed, cause, at);
             }
-            let level = bent(feed, (x, y));
-            self.inputs.board.set_feed((feed, number), usize::from(local), level);
+        } else {
+            numbered.for_each(|(number, feed)| self.feed_stands(feed, number, local, (x, y)));
+            feeds.iter().for_each(|feed| self.feed_moves(plan, feed, cause, at));
         }
-        for feed in feeds {
-            let Some(stick) = feed.moved else { continue };
-            if feed.leg {
-                self.crossed(plan, stick);
-            }
-            self.inputs.moves = if feed.digital || feed.leg { Moves::Press } else { Moves::Level };
-            self.moved(plan, stick, cause, at);
+    }
+
+    /// A feed stands where its control does.
+    #[inline(always)]
+    fn feed_stands(&mut self, feed: &FeedPlan, number: u32, local: u8, level: (i32, i32)) {
+        let local = usize::from(local);
+        let is_deaf = feed.pair && !self.actions[usize::from(feed.action)].listens;
+        if !(is_deaf && self.inputs.board.set_aside((feed, number), local, level)) {
+            self.inputs.board.set_feed((feed, number), local, bent(feed, level));
         }
+    }
+
+    /// What a feed moves is worked out again.
+    #[inline(always)]
+    fn feed_moves(&mut self, plan: &Plan, feed: &FeedPlan, cause: Cause, at: u64) {
+        let Some(stick) = feed.moved else { return };
+        if feed.leg {
+            self.crossed(plan, stick);
+        }
+        self.inputs.moves = if feed.digital || feed.leg { Moves::Press } else { Moves::Level };
+        self.moved(plan, stick, cause, at);
     }
 
     /// Counts of a mouse, or a place of the pointer: what has no level that stays.
@@ -272,7 +287,7 @@ fn gives_back(moves: Moves, digital: bool, (was_x, was_y): (i32, i32), (x, y): (
 #[inline(always)]
 pub(super) fn bent(feed: &FeedPlan, (x, y): (i32, i32)) -> Bent {
     if feed.leg {
-        return Bent::straight((feed.part.level(x, y), 0));
+        return Bent::straight((other_level(feed.part, (x, y)), 0));
     }
     if feed.pair {
         return feed.bends.pair(x, y);

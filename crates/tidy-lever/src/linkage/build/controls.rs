@@ -82,6 +82,7 @@ impl Builder<'_> {
             contacts: 0..0,
             feeds: 0..0,
             only: None,
+            feeds_apart: false,
         });
         self.inputs.slot_of[found.control.number()] = Some(Index::new(number));
         number

@@ -152,8 +152,15 @@ impl Builder<'_> {
             bends: self.inputs.shapes.get(feed.shape as usize).cloned().unwrap_or_else(ShapePlan::plain),
             ..feed
         });
-        let feeds = feeds.collect();
+        let feeds: Vec<FeedPlan> = feeds.collect();
         let patches = self.patches.into_iter().map(|(name, _)| name).collect();
+        for slot in &mut self.inputs.slots {
+            let moved = feeds[run(&slot.feeds)].iter().map(|feed: &FeedPlan| feed.moved);
+            slot.feeds_apart = moved
+                .clone()
+                .enumerate()
+                .all(|(n, own)| own.is_none() || !moved.clone().take(n).any(|other| other == own));
+        }
         let inputs = InputsPlan { contacts, wires, feeds, pairs, patches, ..self.inputs };
         let number = |name: &str| self.world.facts.iter().position(|fact| fact.name == name).unwrap_or(0);
         let (frozen, facing) = (number("frozen"), number("facing"));
