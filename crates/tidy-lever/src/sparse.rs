@@ -1,9 +1,19 @@
-//! Lists of which most entries stay as they were made: becoming another list costs what was ever changed in either.
+//! Lists that become other lists. Where most entries stay as they were made, that costs what was ever changed in either.
 
 use alloc::vec;
 use alloc::vec::Vec;
 use core::fmt;
 use core::ops::{Deref, Index, IndexMut};
+
+/// A list becomes another one, mostly of the same length, without allocating where there is room.
+#[inline]
+pub(crate) fn copy_list<T: Copy>(own: &mut Vec<T>, other: &Vec<T>) {
+    if own.len() == other.len() {
+        own.copy_from_slice(other);
+    } else {
+        own.clone_from(other);
+    }
+}
 
 /// A list that knows which entries may have been changed.
 #[derive(Clone, Default)]

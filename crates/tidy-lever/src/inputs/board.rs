@@ -12,7 +12,7 @@ use crate::fixed;
 use crate::index::SlotIndex;
 use crate::inputs::busy::{Busy, Due, Turn};
 use crate::inputs::{InputsPlan, SlotPlan};
-use crate::sparse::Sparse;
+use crate::sparse::{Sparse, copy_list};
 use feeds::{Feed, Stirred};
 
 /// No level was heard yet.
@@ -324,13 +324,13 @@ impl Board {
     }
 
     pub(crate) fn copy_from(&mut self, other: &Board) {
-        self.known.clone_from(&other.known);
-        self.expected.clone_from(&other.expected);
+        copy_list(&mut self.known, &other.known);
+        copy_list(&mut self.expected, &other.expected);
         self.lanes.copy_from(&other.lanes);
-        self.contacts.clone_from(&other.contacts);
-        self.feeds.clone_from(&other.feeds);
-        self.away.clone_from(&other.away);
-        self.stirred.clone_from(&other.stirred);
+        copy_list(&mut self.contacts, &other.contacts);
+        copy_list(&mut self.feeds, &other.feeds);
+        copy_list(&mut self.away, &other.away);
+        copy_list(&mut self.stirred, &other.stirred);
         (self.devices, self.order, self.focused) = (other.devices, other.order, other.focused);
         (self.last_known, self.last_expected) = (other.last_known, other.last_expected);
     }

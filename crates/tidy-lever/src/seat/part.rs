@@ -26,7 +26,7 @@ use crate::inputs::used::Used;
 use crate::mode::Modes;
 use crate::seat::marks::Marks;
 use crate::seat::pending::{PendingPull, Standing};
-use crate::sparse::Sparse;
+use crate::sparse::{Sparse, copy_list};
 use crate::sweep::SweepState;
 use crate::timers::Timers;
 
@@ -89,10 +89,10 @@ fn list_words<T: Field>(all: &[T], played: u64, word: &mut impl FnMut(u64)) {
     all.iter().for_each(|one| one.words(played, word));
 }
 
-impl<T: Field + Clone> Field for Vec<T> {
+impl<T: Field + Copy> Field for Vec<T> {
     #[inline]
     fn copy(&mut self, other: &Vec<T>) {
-        self.clone_from(other);
+        copy_list(self, other);
     }
 
     fn words(&self, played: u64, word: &mut impl FnMut(u64)) {
@@ -101,6 +101,21 @@ impl<T: Field + Clone> Field for Vec<T> {
 
     #[cfg(feature = "serde")]
     fn fits(&self, made: &Vec<T>) -> bool {
+        self.len() == made.len()
+    }
+}
+
+impl Field for Vec<MotionState> {
+    fn copy(&mut self, other: &Vec<MotionState>) {
+        self.clone_from(other);
+    }
+
+    fn words(&self, played: u64, word: &mut impl FnMut(u64)) {
+        list_words(self, played, word);
+    }
+
+    #[cfg(feature = "serde")]
+    fn fits(&self, made: &Vec<MotionState>) -> bool {
         self.len() == made.len()
     }
 }

@@ -228,17 +228,18 @@ impl Block {
                 continue;
             }
             let action = usize::from(wire.action);
-            let stale = &mut self.inputs.stale[first + place];
-            let is_stale = *stale & bit != 0;
+            let is_stale = self.inputs.stale[first + place] & bit != 0;
             if !(self.actions[action].listens && self.inputs.board.focused) {
                 // Held since before it listened: no press, until it goes up once.
-                if down { *stale |= bit } else { *stale &= !bit }
+                if down != is_stale {
+                    self.inputs.stale[first + place] ^= bit;
+                }
             } else if plan.hot[action].latched {
                 self.latch(plan, action, (first + place, bit), (down, press), cause, at);
             } else if down {
                 self.press(plan, action, press, at);
             } else if is_stale {
-                *stale &= !bit;
+                self.inputs.stale[first + place] ^= bit;
             } else {
                 self.release(plan, action, cause, at);
             }

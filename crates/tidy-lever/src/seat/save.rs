@@ -88,7 +88,9 @@ impl Seat {
         } else {
             saved.block = self.block.copy(&self.linkage.0);
         }
-        saved.linkage = self.linkage.clone();
+        if !saved.linkage.is_same(&self.linkage) {
+            saved.linkage = self.linkage.clone();
+        }
         let mut count = 0;
         for bookmark in bookmarks {
             match saved.bookmarks.get_mut(count) {

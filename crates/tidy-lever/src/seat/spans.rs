@@ -65,7 +65,7 @@ impl Seat {
             let left = micros(due.saturating_sub(world));
             Some(Span { runs: Runs::Kept, name: &action.name, word: None, left, of: micros(action.keep) })
         });
-        let lingers = plan.world.truths.iter().zip(&block.world.truths).filter_map(move |(how, truth)| {
+        let lingers = plan.world.truths.iter().zip(&*block.world.truths).filter_map(move |(how, truth)| {
             let ended = truth.ended.filter(|_| !truth.holds && truth.spent.is_none())?;
             let left = (ended + how.longest()).checked_sub(world).filter(|left| *left > 0)?;
             let fact = &plan.world.facts[usize::from(how.fact)];

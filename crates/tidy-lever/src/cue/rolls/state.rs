@@ -7,6 +7,7 @@ use super::plan::{FinisherPlan, MotionSet, StepPlan};
 use crate::cue::Presses;
 use crate::direction::Direction;
 use crate::index::{ActionIndex, CueIndex};
+use crate::sparse::copy_list;
 
 /// How a motion came to its last matched step.
 #[derive(Clone, Copy, Debug, Default)]
@@ -128,10 +129,10 @@ impl Clone for MotionState {
 
     /// Without allocating, where both are of the same set.
     fn clone_from(&mut self, other: &MotionState) {
-        self.active.clone_from(&other.active);
-        self.strayed.clone_from(&other.strayed);
-        self.slots.clone_from(&other.slots);
-        self.finishes.clone_from(&other.finishes);
+        copy_list(&mut self.active, &other.active);
+        copy_list(&mut self.strayed, &other.strayed);
+        copy_list(&mut self.slots, &other.slots);
+        copy_list(&mut self.finishes, &other.finishes);
         self.track_like(other);
     }
 }

@@ -14,6 +14,7 @@ use crate::inputs::used::Used;
 use crate::inputs::value::Value;
 use crate::linkage::Plan;
 use crate::seat::part::part;
+use crate::sparse::Sparse;
 use crate::sweep::SweepState;
 
 /// What an event that moves a stick does.
@@ -33,13 +34,14 @@ part! {
     Inputs(plan, at, room) {
         state board: Board, apart = Board::new(&plan.inputs, room.devices);
         /// By wire, one bit a device: held since before the action listened.
-        state stale: Vec<u64>, apart = vec![0; plan.inputs.wires.len()];
+        state stale: Sparse<u64>, apart = vec![0; plan.inputs.wires.len()].into();
         state crosses: Vec<CrossState>, apart = vec![CrossState::default(); plan.inputs.crosses.len()];
         state moved: Vec<Moved>, by_stick = vec![Moved::default(); plan.inputs.moved.len()];
         state sweeps: Vec<SweepState>, by_sweep = vec![SweepState::starting(at); plan.inputs.sweeps];
         /// The sweeps' totals before the last `advance`, in billionths of a degree.
         past swept: Vec<[i64; 2]>, by_sweep = vec![[0; 2]; plan.inputs.sweeps];
-        state pointers: Vec<PointerState>, by_pointer = vec![PointerState::default(); plan.inputs.pointers.len()];
+        state pointers: Sparse<PointerState>, by_pointer =
+            vec![PointerState::default(); plan.inputs.pointers.len()].into();
         state view: [u32; 2], stays = VIEW;
         state fingers: Fingers, apart = Fingers::default();
         state used: Used, stays = Used::default();
