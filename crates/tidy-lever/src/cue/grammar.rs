@@ -93,3 +93,48 @@ fn cue(input: &mut Input<'_>) -> Read<Cue> {
     let rule = cut_err(read_rule).context(expected(RULES)).parse_next(input)?;
     Ok(Cue { subject, rule })
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::cue::{CompiledRule, RulePlan};
+
+    /// One of each rule, as it is written.
+    const LINES: [&str; 17] = [
+        "press",
+        "release",
+        "toggle",
+        "hold 300ms",
+        "tap under 200ms",
+        "2 taps 240ms apart",
+        "double tap within 240ms",
+        "steer twice within 240ms",
+        "repeat after 400ms every 80ms",
+        "mash 8 within 1s",
+        "with hop within 50ms",
+        "charge 200ms to 1200ms",
+        "order left, hop within 2s",
+        "steer rolls down, right then hop within 350ms",
+        "steer spins 1 within 900ms",
+        "steer flicks over 0.8 within 90ms",
+        "blink",
+    ];
+
+    #[test]
+    fn each_rule_is_read_written_and_made_ready_by_its_own_file() {
+        for line in LINES {
+            let cue = Cue::read(line).unwrap_or_else(|error| panic!("{line}: {error}"));
+            assert_eq!(Cue::read(&cue.to_string()), Ok(cue.clone()), "{line}");
+            assert!(RulePlan::of(&cue.rule).is_some(), "no file makes `{line}` ready, so it would be a press");
+        }
+    }
+
+    #[test]
+    fn all_words_of_rules_stand_in_the_lines_above_and_in_what_a_misspelt_one_is_told() {
+        for word in all_words() {
+            assert!(LINES.iter().any(|line| line.split_whitespace().any(|own| own == word)), "a line with `{word}`");
+            // Nobody but a test is told of its rule.
+            assert!(word == "blink" || RULES.contains(word), "`{word}` in {RULES:?}");
+        }
+    }
+}

@@ -116,7 +116,7 @@ pub(crate) fn nine(shape: &ShapePlan, moved: &MovedPlan) -> [Stand; 9] {
     core::array::from_fn(|place| {
         let (x, y) = ((place % 3) as i32 - 1, (place / 3) as i32 - 1);
         let stand = shaped(shape, moved, (x * ONE, y * ONE));
-        Stand { points: moved.points(stand.to), ..stand }
+        Stand { points: moved.known_points(stand.to), ..stand }
     })
 }
 

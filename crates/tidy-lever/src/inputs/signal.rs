@@ -151,7 +151,7 @@ fn each(
 
 impl MovedPlan {
     /// Where a value that keys give points, if that doesn't depend on where it pointed before.
-    pub(super) fn points(&self, (x, y): (i32, i32)) -> Points {
+    pub(super) fn known_points(&self, (x, y): (i32, i32)) -> Points {
         if !self.stick {
             return Points::Known(Self::sideways(x));
         }
