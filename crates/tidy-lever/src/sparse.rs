@@ -7,9 +7,9 @@ use core::ops::{Deref, Index, IndexMut};
 
 /// A list becomes another one, mostly of the same length, without allocating where there is room.
 #[inline]
-pub(crate) fn copy_list<T: Copy>(own: &mut Vec<T>, other: &Vec<T>) {
+pub(crate) fn copy_list<T: Clone>(own: &mut Vec<T>, other: &Vec<T>) {
     if own.len() == other.len() {
-        own.copy_from_slice(other);
+        own.clone_from_slice(other);
     } else {
         own.clone_from(other);
     }

@@ -89,7 +89,7 @@ fn list_words<T: Field>(all: &[T], played: u64, word: &mut impl FnMut(u64)) {
     all.iter().for_each(|one| one.words(played, word));
 }
 
-impl<T: Field + Copy> Field for Vec<T> {
+impl<T: Field + Clone> Field for Vec<T> {
     #[inline]
     fn copy(&mut self, other: &Vec<T>) {
         copy_list(self, other);
@@ -101,21 +101,6 @@ impl<T: Field + Copy> Field for Vec<T> {
 
     #[cfg(feature = "serde")]
     fn fits(&self, made: &Vec<T>) -> bool {
-        self.len() == made.len()
-    }
-}
-
-impl Field for Vec<MotionState> {
-    fn copy(&mut self, other: &Vec<MotionState>) {
-        self.clone_from(other);
-    }
-
-    fn words(&self, played: u64, word: &mut impl FnMut(u64)) {
-        list_words(self, played, word);
-    }
-
-    #[cfg(feature = "serde")]
-    fn fits(&self, made: &Vec<MotionState>) -> bool {
         self.len() == made.len()
     }
 }

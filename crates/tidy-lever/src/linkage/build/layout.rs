@@ -155,11 +155,11 @@ impl Builder<'_> {
         let feeds: Vec<FeedPlan> = feeds.collect();
         let patches = self.patches.into_iter().map(|(name, _)| name).collect();
         for slot in &mut self.inputs.slots {
-            let moved = feeds[run(&slot.feeds)].iter().map(|feed: &FeedPlan| feed.moved);
-            slot.feeds_apart = moved
-                .clone()
-                .enumerate()
-                .all(|(n, own)| own.is_none() || !moved.clone().take(n).any(|other| other == own));
+            let mut moved: Vec<StickIndex> = feeds[run(&slot.feeds)].iter().filter_map(|feed| feed.moved).collect();
+            let count = moved.len();
+            moved.sort_unstable();
+            moved.dedup();
+            slot.feeds_apart = moved.len() == count;
         }
         let inputs = InputsPlan { contacts, wires, feeds, pairs, patches, ..self.inputs };
         let number = |name: &str| self.world.facts.iter().position(|fact| fact.name == name).unwrap_or(0);
