@@ -74,6 +74,12 @@ impl<T> From<Vec<T>> for Sparse<T> {
     }
 }
 
+impl<T> FromIterator<T> for Sparse<T> {
+    fn from_iter<I: IntoIterator<Item = T>>(all: I) -> Sparse<T> {
+        all.into_iter().collect::<Vec<T>>().into()
+    }
+}
+
 /// Written as a plain list.
 #[cfg(feature = "serde")]
 impl<T: serde::Serialize> serde::Serialize for Sparse<T> {

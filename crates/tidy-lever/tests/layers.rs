@@ -19,12 +19,16 @@ fn sources(folder: &Path) -> Vec<PathBuf> {
     all
 }
 
+/// A file's code, without comments and tests.
+fn code(text: &str) -> String {
+    let code = text.split("#[cfg(test)]\nmod tests {").next().unwrap();
+    code.lines().map(|line| line.split("//").next().unwrap()).collect::<Vec<_>>().join("\n")
+}
+
 /// The modules that a file's code names behind `crate::`; comments and tests are passed over.
 fn imported(text: &str) -> Vec<String> {
-    let code = text.split("#[cfg(test)]\nmod tests {").next().unwrap();
-    let lines = code.lines().map(|line| line.split("//").next().unwrap());
     // What a macro names is reached from outside.
-    let code = lines.collect::<Vec<_>>().join("\n").replace("$crate::", "");
+    let code = code(text).replace("$crate::", "");
     let after = code.split("crate::").skip(1);
     after.map(|rest| rest.chars().take_while(|c| c.is_ascii_alphanumeric() || *c == '_').collect()).collect()
 }
@@ -73,10 +77,8 @@ fn module(inside: &Path) -> Vec<String> {
 
 /// What a file takes in with `use`, as whole paths from the crate's root; and whether it hands it on.
 fn uses(text: &str, own: &[String]) -> Vec<(Vec<String>, bool)> {
-    let code = text.split("#[cfg(test)]\nmod tests {").next().unwrap();
-    let code: String = code.lines().map(|line| line.split("//").next().unwrap()).collect::<Vec<_>>().join(" ");
     let mut all = Vec::new();
-    for statement in code.split(';') {
+    for statement in code(text).split(';') {
         let Some(at) = statement.find("use ") else { continue };
         let (before, path) = (&statement[..at], statement[at + 4..].trim());
         let (base, names) = path.split_once('{').unwrap_or(path.rsplit_once("::").unwrap_or((path, "")));

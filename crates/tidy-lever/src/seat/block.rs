@@ -13,7 +13,6 @@ mod pulls;
 mod world;
 
 pub(crate) use actions::{ActionState, Sums, Toggled};
-use alloc::vec::Vec;
 pub(crate) use cues::Cues;
 pub(crate) use inputs::{Inputs, Moves};
 pub(crate) use log::Log;
@@ -56,7 +55,7 @@ impl Block {
             inputs: Inputs::new(plan, at, room),
             cues: Cues::new(plan, at, room),
             pulls: Pulls::new(plan, at, room),
-            actions: plan.actions.iter().map(|action| state(&action.heard)).collect::<Vec<_>>().into(),
+            actions: plan.actions.iter().map(|action| state(&action.heard)).collect(),
             log: Log::new(plan, at, room),
             world,
             wake: 0,

@@ -147,16 +147,15 @@ impl<'p> Ways<'p> {
     }
 }
 
-impl Ways<'_> {
+impl<'p> Ways<'p> {
     /// The sets of motions that see the same stick in the same way, by their new and their old numbers.
     pub(super) fn motion_sets(&self) -> impl Iterator<Item = (usize, usize)> {
-        let all = self.new.inputs.moved.iter().flat_map(|moved| moved.motions.iter().map(move |set| (moved, *set)));
-        all.filter_map(|(moved, set)| {
-            let before = self.before(moved.action.into())?;
-            let mut known = self.old.inputs.moved[usize::from(self.old.actions[before].moved?)].motions.iter();
-            let seen = self.new.cues.motions[usize::from(set)].seen;
-            let was = known.find(|was| self.old.cues.motions[usize::from(**was)].seen == seen)?;
-            Some((usize::from(set), usize::from(*was)))
+        let sets = |plan: &'p Plan, stick: usize| plan.inputs.moved[stick].motions.iter().map(|set| usize::from(*set));
+        self.by_stick().flat_map(move |(stick, before)| {
+            let seen = |set: usize| self.new.cues.motions[set].seen;
+            let same =
+                move |set: usize| sets(self.old, before).find(|was| self.old.cues.motions[*was].seen == seen(set));
+            sets(self.new, stick).filter_map(move |set| Some((set, same(set)?)))
         })
     }
 
@@ -172,8 +171,8 @@ impl Ways<'_> {
 
     /// The same of sweeps.
     pub(super) fn by_sweep(&self) -> impl Iterator<Item = (usize, usize)> {
-        let sweeps = self.sweeps().into_iter().enumerate();
-        sweeps.filter_map(|(number, before)| Some((number, before?)))
+        let sweep = |plan: &Plan, stick: usize| plan.inputs.moved[stick].sweep.map(|(sweep, _)| usize::from(sweep));
+        self.by_stick().filter_map(move |(stick, before)| Some((sweep(self.new, stick)?, sweep(self.old, before)?)))
     }
 
     /// The same of cues whose rule is the same.
@@ -190,12 +189,7 @@ impl Ways<'_> {
     /// Old sweeps by new numbers.
     pub(super) fn sweeps(&self) -> Vec<Option<usize>> {
         let mut sweeps = vec![None; self.new.inputs.sweeps];
-        for moved in &self.new.inputs.moved {
-            let Some((number, _)) = moved.sweep else { continue };
-            let before = self.before(moved.action.into()).and_then(|before| self.old.actions[before].moved);
-            let was = before.and_then(|stick| self.old.inputs.moved[usize::from(stick)].sweep);
-            sweeps[usize::from(number)] = was.map(|(was, _)| was.into());
-        }
+        self.by_sweep().for_each(|(sweep, before)| sweeps[sweep] = Some(before));
         sweeps
     }
 }

@@ -45,12 +45,9 @@ impl Builder<'_> {
 
     /// Sorts what was drafted into flat tables, slot by slot.
     pub(super) fn lay_out(mut self, declared: usize) -> Plan {
-        let mut order: Vec<usize> = (0..self.contacts.len()).collect();
-        order.sort_by_key(|i| self.contacts[*i].slot);
-        let mut place = vec![0u32; order.len()];
+        let (order, place) = by_slot(self.contacts.iter().map(|draft| draft.slot));
         let (mut contacts, mut wires): (Vec<ContactPlan>, Vec<Wire>) = (Vec::new(), Vec::new());
         for (new, old) in order.iter().enumerate() {
-            place[*old] = new as u32;
             let draft = &self.contacts[*old];
             let first = wires.len() as u32;
             for wire in &draft.wires {
@@ -70,11 +67,8 @@ impl Builder<'_> {
         for contact in &mut self.inputs.leg_contacts {
             *contact = place[*contact as usize];
         }
-        let mut order: Vec<usize> = (0..self.feeds.len()).collect();
-        order.sort_by_key(|i| self.feeds[*i].0);
-        let mut place = vec![0u32; order.len()];
+        let (order, place) = by_slot(self.feeds.iter().map(|(slot, _)| *slot));
         for (new, old) in order.iter().enumerate() {
-            place[*old] = new as u32;
             grow(&mut self.inputs.slots[usize::from(self.feeds[*old].0)].feeds, new as u32);
         }
         let of_moved = self.inputs.moved.iter_mut().flat_map(|moved| &mut moved.feeds);
@@ -221,6 +215,18 @@ impl Builder<'_> {
         }
         pairs
     }
+}
+
+/// In which order drafts of these slots stand slot by slot, and the place of each.
+fn by_slot(slots: impl Iterator<Item = u16>) -> (Vec<usize>, Vec<u32>) {
+    let slots: Vec<u16> = slots.collect();
+    let mut order: Vec<usize> = (0..slots.len()).collect();
+    order.sort_by_key(|draft| slots[*draft]);
+    let mut place = vec![0; order.len()];
+    for (new, old) in order.iter().enumerate() {
+        place[*old] = new as u32;
+    }
+    (order, place)
 }
 
 #[cfg(test)]

@@ -30,8 +30,8 @@ part! {
         /// Since when the world stands still, and for how long it did before.
         state frozen_since: Option<u64>, stays = (plan.world.facts[plan.world.frozen].first == 1).then_some(at);
         state frozen_for: u64, stays = 0;
-        state truths: Sparse<Truth>, apart = plan.world.truths.iter().map(|truth| first_truth(plan, truth)).collect::<Vec<_>>().into();
-        state facts: Sparse<u16>, apart = plan.world.facts.iter().map(|fact| fact.first).collect::<Vec<_>>().into();
+        state truths: Sparse<Truth>, apart = plan.world.truths.iter().map(|truth| first_truth(plan, truth)).collect();
+        state facts: Sparse<u16>, apart = plan.world.facts.iter().map(|fact| fact.first).collect();
         state modes: Modes, apart = Modes::new(&plan.world.modes);
     }
 }
