@@ -4,8 +4,8 @@
 use std::time::Duration;
 
 use tidy_lever::event::MOST_DEVICES;
-use tidy_lever::linkage::MOST_ACTIONS;
-use tidy_lever::profile::{Action, Profile};
+use tidy_lever::linkage::{MOST_ACTIONS, MOST_ASKED_WORDS, MOST_CUES, MOST_HELD_ENDS};
+use tidy_lever::profile::{Action, FactEntry, Profile};
 use tidy_lever::seat::{Room, Untaken};
 use tidy_lever::table::{MOST_SEATS, Table};
 use tidy_lever::{Button, Control, Device, Event, Family, Gauge, Linkage, Moment};
@@ -31,6 +31,66 @@ fn ten_thousand_actions_play_and_one_too_many_is_told() {
     assert_eq!(seat.button(linkage.find("act-9996").unwrap()).pulls(), 1);
     let told = Linkage::build(&many(MOST_ACTIONS + 1)).unwrap_err().to_string();
     assert!(told.contains("a profile can have at most 65000 actions") && told.contains("found 65001"), "{told}");
+}
+
+/// What is said of a profile that has too much.
+fn told(profile: &Profile) -> String {
+    Linkage::build(profile).unwrap_err().to_string()
+}
+
+#[test]
+fn the_last_of_as_many_cues_as_may_be_pulls_and_one_too_many_is_told() {
+    let two = |profile: Profile, number: usize| {
+        let action = Action::button(&format!("act-{number}"));
+        let action = action.keys(if number == MOST_CUES / 2 - 1 { "KeyJ" } else { "KeyK" });
+        profile.action(action.cue("2 taps 240ms apart").cue("hold 300ms"))
+    };
+    let full = (0..MOST_CUES / 2).fold(Profile::new("cues"), two);
+    let linkage = Linkage::build(&full).unwrap();
+    let mut seat = linkage.seat(Moment::ZERO);
+    seat.feed(Event::button(Moment::from_millis(1), Device::default(), "keys:KeyJ".parse().unwrap(), true)).unwrap();
+    seat.advance(Moment::from_millis(600));
+    assert_eq!(seat.button(linkage.find(&format!("act-{}", MOST_CUES / 2 - 1)).unwrap()).pulls(), 1);
+    let told = told(&full.action(Action::button("one-more").keys("KeyK")));
+    assert!(told.contains("a profile can have at most 65000 cues, found 65001"), "{told}");
+}
+
+#[test]
+fn words_that_gates_ask_for_are_counted_once_and_too_many_are_told() {
+    let words = || FactEntry::Words((0..4_096).map(|n| format!("w{n}").into()).collect());
+    let facts = 0..MOST_ASKED_WORDS / 4_096 + 1;
+    let profile = facts.fold(Profile::new("words"), |profile, n| profile.fact(format!("fact-{n}"), words()));
+    let asks = |profile: Profile, count: usize| {
+        let asked: Vec<String> = (0..count).map(|n| format!("fact-{} is w{}", n / 4_096, n % 4_096)).collect();
+        let gates = asked.chunks(16).map(|some| some.join(" or "));
+        gates.enumerate().fold(profile, |profile, (number, gate)| {
+            profile.action(Action::button(&format!("act-{number}")).keys("KeyK").when(gate.as_str()))
+        })
+    };
+    let twice =
+        asks(profile.clone(), MOST_ASKED_WORDS).action(Action::button("last").keys("KeyJ").when("fact-0 is w0"));
+    assert!(Linkage::build(&twice).is_ok());
+    let told = told(&asks(profile, MOST_ASKED_WORDS + 1));
+    assert!(told.contains("at most 65000 words of facts that gates ask for, found 65001"), "{told}");
+}
+
+#[test]
+fn motions_that_end_held_are_limited_for_all_sticks_together() {
+    let sticks = 8;
+    let profile = (0..sticks).fold(Profile::new("held"), |profile, number| {
+        profile.action(Action::stick(&format!("steer-{number}")).pad("left-stick"))
+    });
+    // Each counts twice, as `forward` is either side.
+    let rolls = |profile: Profile, number: usize| {
+        let cue = format!("steer-{} rolls down, forward held 200ms within 600ms", number % sticks);
+        profile.action(Action::button(&format!("act-{number}")).cue(cue.as_str()))
+    };
+    assert!(Linkage::build(&(0..400).fold(profile.clone(), rolls)).is_ok());
+    let told = told(&(0..=MOST_HELD_ENDS / 2).fold(profile, rolls));
+    assert!(
+        told.contains("at most 65000 motions that end with a held direction") && told.contains("found 65002"),
+        "{told}"
+    );
 }
 
 #[test]

@@ -211,6 +211,14 @@ fn check_warns_of_gates_that_can_not_be_meant() {
             "this gate can never be true",
         ),
         (
+            "[facts]\nstate = [\"idle\", \"run\"]\n[action.hop]\nkind = \"button\"\nkeys = \"Space\"\nkeep = \"9ms\"\nwhen = \"not state is idle and not state is run\"\n",
+            "this gate can never be true",
+        ),
+        (
+            "[action.hop]\nkind = \"button\"\nkeys = \"Space\"\nkeep = \"9ms\"\nwhen = \"hop on and not hop on\"\n",
+            "this gate can never be true",
+        ),
+        (
             "[modes]\na = {}\nb = { covers = [\"a\"] }\n[action.one]\nkind = \"button\"\nmodes = [\"a\"]\nkeys = \"KeyJ\"\n[action.two]\nkind = \"button\"\nmodes = [\"b\"]\ncue = \"one press\"\n",
             "this action can never pull: it listens to `one`, and the two are never active in the same mode",
         ),
@@ -223,6 +231,16 @@ fn check_warns_of_gates_that_can_not_be_meant() {
         let told = warned(body);
         assert!(told.contains(expected), "{body}\n{told}");
     }
+    // Many ways to open a gate: one of three words, and twenty actions at once.
+    let either = "[facts]\nstate = [\"idle\", \"run\", \"row\"]\n[action.hop]\nkind = \"button\"\nkeys = \"Space\"\nkeep = \"9ms\"\nwhen = \"not state is idle and not state is run\"\n";
+    let actions: String =
+        (0..20).map(|n| format!("[action.a{n}]\nkind = \"button\"\nkeys = \"F{}\"\n", n + 1)).collect();
+    let all: Vec<String> = (0..20).map(|n| format!("a{n} on")).collect();
+    let all = format!(
+        "[action.hop]\nkind = \"button\"\nkeys = \"Space\"\nkeep = \"9ms\"\nwhen = \"{}\"\n{actions}",
+        all.join(" and ")
+    );
+    assert_eq!((warned(either), warned(&all)), (String::new(), String::new()));
     let faults = |body: &str| {
         Linkage::build(&Profile::from_toml(&format!("tidy-lever = 1\n{body}")).unwrap()).unwrap_err().to_string()
     };

@@ -38,6 +38,12 @@ use crate::profile::{Fault, Faults, Kind, Profile};
 /// The most actions that a profile may have; a stick counts for nine and an axis for three, as each of their
 /// directions is a button, too.
 pub const MOST_ACTIONS: usize = 65_000;
+/// The most cues that all actions of a profile have together; an action without a line has one, `press`.
+pub const MOST_CUES: usize = 65_000;
+/// The most motions that end with a held direction; a motion with `forward` or `back` counts twice.
+pub const MOST_HELD_ENDS: usize = 65_000;
+/// The most words that the gates of a profile ask its facts for, each word of a fact counted once.
+pub const MOST_ASKED_WORDS: usize = 65_000;
 /// The most facts that a profile may have.
 pub const MOST_FACTS: usize = 4_096;
 /// The most words that a fact may be one of.

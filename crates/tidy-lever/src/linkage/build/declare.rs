@@ -29,6 +29,16 @@ impl Builder<'_> {
         }
     }
 
+    /// With more than there may be, numbers would mean something else, and what follows would only take long.
+    pub(super) fn fits(&mut self) -> Result<(), Faults> {
+        let is_fault = |fault: &Fault| fault.severity == Severity::Fault;
+        if !self.faults.iter().any(|fault| is_fault(fault) && fault.spot == Spot::NONE && fault.path.is_empty()) {
+            return Ok(());
+        }
+        self.faults.retain(is_fault);
+        Err(Faults(core::mem::take(&mut self.faults)))
+    }
+
     /// Everything that others refer to by name: modes, facts, patches, the actions' own names.
     pub(super) fn declare(&mut self) {
         let profile = self.profile;

@@ -4,6 +4,9 @@ use alloc::collections::BTreeSet;
 
 use super::*;
 
+/// The most ways to tell facts and actions that are tried to open a gate.
+const MOST_WAYS: usize = 1 << 16;
+
 /// Why a cue can't pull again while it is held: it is never on.
 fn instant(rule: RulePlan, line: Option<&Cue>) -> Option<String> {
     let what = rule.never_held()?;
@@ -61,13 +64,13 @@ impl Builder<'_> {
 
     /// The truth that a fact is a value, made if new.
     fn truth(&mut self, fact: u16, value: u16, within: u64) -> u16 {
-        let known = self.world.truths.iter().position(|truth| (truth.fact, truth.value) == (fact, value));
-        let number = known.unwrap_or_else(|| {
-            self.world.truths.push(TruthPlan { fact, value, lingers: Vec::new() });
-            self.world.truths.len() - 1
+        let truths = &mut self.world.truths;
+        let number = *self.truths.entry((fact, value)).or_insert_with(|| {
+            truths.push(TruthPlan { fact, value, lingers: Vec::new() });
+            (truths.len() - 1) as u16
         });
-        self.world.truths[number].lingers_for(within);
-        number as u16
+        truths[usize::from(number)].lingers_for(within);
+        number
     }
 
     fn fact_named(&mut self, name: &str, spot: Spot, path: &str) -> Option<u16> {
@@ -315,42 +318,53 @@ impl Builder<'_> {
         }
     }
 
-    /// Whether any telling of facts opens a gate; a gate of many facts is taken to.
+    /// Whether any telling of facts opens a gate; a gate that asks for much is taken to, and one that lingers, as a lingering
+    /// truth and another value of its fact may hold together.
     fn can_open(&self, steps: &[Step]) -> bool {
-        let mut facts: Vec<u16> = Vec::new();
-        let mut actions: Vec<u16> = Vec::new();
+        // What each fact may be that makes a difference: each word that is asked for, and one that is not.
+        let mut facts: BTreeMap<u16, Vec<Option<u16>>> = BTreeMap::new();
+        let mut actions: BTreeSet<u16> = BTreeSet::new();
         for step in steps {
             match step {
-                Step::Plain(truth) | Step::Within(truth, _) => facts.push(self.world.truths[usize::from(*truth)].fact),
-                Step::On(action) => actions.push(*action),
-                _ => {}
-            }
-        }
-        facts.sort_unstable();
-        facts.dedup();
-        let ways: usize = facts.iter().map(|fact| self.world.facts[usize::from(*fact)].words.len()).product::<usize>()
-            << actions.len().min(16);
-        if ways > 1 << 16 {
-            return true;
-        }
-        (0..ways).any(|way| {
-            let (on, mut rest) = (way & ((1 << actions.len()) - 1), way >> actions.len());
-            let mut truths = vec![crate::gate::Truth::default(); self.world.truths.len()];
-            for fact in &facts {
-                let count = self.world.facts[usize::from(*fact)].words.len();
-                for (truth, plan) in truths.iter_mut().zip(&self.world.truths) {
-                    if plan.fact == *fact {
-                        truth.holds = usize::from(plan.value) == rest % count;
+                Step::Within(..) => return true,
+                Step::Plain(truth) => {
+                    let TruthPlan { fact, value, .. } = self.world.truths[usize::from(*truth)];
+                    let values = facts.entry(fact).or_insert_with(|| vec![None]);
+                    if !values.contains(&Some(value)) {
+                        values.push(Some(value));
                     }
                 }
-                rest /= count;
+                Step::On(action) => _ = actions.insert(*action),
+                Step::Not | Step::All(_) | Step::Any(_) => {}
             }
-            let is_on =
-                |action: u16| actions.iter().position(|a| *a == action).is_some_and(|place| on >> place & 1 == 1);
-            // A lingering truth and another value of the fact may hold together.
-            let lingering = steps.iter().any(|step| matches!(step, Step::Within(..)));
-            lingering || crate::gate::is_open(steps, &truths, 0, is_on)
-        })
+        }
+        for (fact, values) in &mut facts {
+            if values.len() > self.world.facts[usize::from(*fact)].words.len() {
+                values.remove(0);
+            }
+        }
+        let counts = facts.values().map(Vec::len).chain(actions.iter().map(|_| 2));
+        let ways = counts.fold(1usize, usize::saturating_mul);
+        ways > MOST_WAYS
+            || (0..ways).any(|way| {
+                let mut rest = way;
+                let mut next = |count: usize| {
+                    let own = rest % count;
+                    rest /= count;
+                    own
+                };
+                let told: BTreeMap<u16, Option<u16>> =
+                    facts.iter().map(|(fact, values)| (*fact, values[next(values.len())])).collect();
+                let on: BTreeSet<u16> = actions.iter().copied().filter(|_| next(2) == 1).collect();
+                crate::gate::is_open_where(steps, |_, step| match step {
+                    Step::Plain(truth) => {
+                        let TruthPlan { fact, value, .. } = self.world.truths[usize::from(truth)];
+                        told[&fact] == Some(value)
+                    }
+                    Step::On(action) => on.contains(&action),
+                    _ => false,
+                })
+            })
     }
 
     /// Warns of controls that a cue on a stick or its directions never listens to.
@@ -360,10 +374,10 @@ impl Builder<'_> {
             let moved = self.profile.actions.get(usize::from(line.subject));
             let is_moved = moved.is_none_or(|subject| matches!(subject.kind.value, Kind::Axis | Kind::Stick));
             let cue = plan.cues.start as usize + place;
-            let hears = |(heard, by, _): &(u16, u16, Role)| (usize::from(*heard), usize::from(*by)) == (number, cue);
-            let own = self.listening.iter().any(hears);
+            let own =
+                || self.listening.iter().any(|(heard, by, _)| (usize::from(*heard), usize::from(*by)) == (number, cue));
             let finishes = line.line.rule.finished_by() == Some(action.name.value.as_str());
-            finishes || usize::from(line.subject) == number || !is_moved || own
+            finishes || usize::from(line.subject) == number || !is_moved || own()
         });
         if listens || plan.cues.is_empty() {
             return;

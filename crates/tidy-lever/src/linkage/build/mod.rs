@@ -19,7 +19,8 @@ use alloc::vec;
 use alloc::vec::Vec;
 
 use super::{
-    ActionPlan, ControlView, CuePlan, CuesPlan, MOST_ACTIONS, MOST_FACTS, MOST_MODES, MOST_WORDS, Plan, WorldPlan,
+    ActionPlan, ControlView, CuePlan, CuesPlan, MOST_ACTIONS, MOST_ASKED_WORDS, MOST_CUES, MOST_FACTS, MOST_HELD_ENDS,
+    MOST_MODES, MOST_WORDS, Plan, WorldPlan,
 };
 use crate::access::Access;
 use crate::control::{CONTROLS, Control, Family, MOST_PATCHES, Part, Sort};
@@ -61,14 +62,17 @@ pub(super) fn build(profile: &Profile, access: &Access) -> Result<Plan, Faults> 
         builder.fault(Spot::NONE, format!("access.{key}"), problem);
     }
     builder.declare();
-    // With more than there may be, what follows would only take long.
-    if builder.faults.iter().any(|fault| fault.spot == Spot::NONE && fault.path.is_empty()) {
-        return Err(Faults(builder.faults));
-    }
+    builder.fits()?;
     for (number, action) in profile.actions.iter().enumerate() {
         builder.action(number, action);
     }
+    builder.limit(builder.cues.all.len(), MOST_CUES, "cues");
+    builder.limit(builder.world.truths.len(), MOST_ASKED_WORDS, "words of facts that gates ask for");
+    builder.fits()?;
     builder.motions();
+    let motions = "motions that end with a held direction (one with `forward` or `back` counts twice)";
+    builder.limit(builder.cues.motion_timers, MOST_HELD_ENDS, motions);
+    builder.fits()?;
     builder.suit();
     builder.rivalries();
     builder.check_gates();
@@ -114,6 +118,8 @@ struct Builder<'p> {
     // What has no place yet.
     /// By action: the stick that its pulls aim with.
     aims: Vec<Option<ActionIndex>>,
+    /// By fact and value: the truth that it is.
+    truths: BTreeMap<(u16, u16), u16>,
     groups: Vec<String>,
     patches: Vec<(String, Sort)>,
     contacts: Vec<Draft>,
@@ -144,6 +150,7 @@ impl<'p> Builder<'p> {
             world: WorldPlan::default(),
             panel: Vec::new(),
             aims: Vec::new(),
+            truths: BTreeMap::new(),
             groups: Vec::new(),
             patches: Vec::new(),
             contacts: Vec::new(),

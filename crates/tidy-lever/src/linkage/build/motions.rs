@@ -1,10 +1,13 @@
 //! Motions: each stick's into one set, checked for what no hand could do.
 
+use alloc::collections::BTreeSet;
+
 use super::*;
 
 impl Builder<'_> {
     /// Gives all motions their places, once all actions are built.
     pub(super) fn motions(&mut self) {
+        let awaited: BTreeSet<u16> = self.actions.iter().flat_map(|action| &action.waits_for).copied().collect();
         for number in 0..self.cues.all.len() {
             let CuePlan { action, rule, subject, line, .. } = self.cues.all[number].clone();
             let action = usize::from(action);
@@ -36,7 +39,7 @@ impl Builder<'_> {
                 Some(then) => self.subject(then, spot, &path).map(ActionIndex::new),
                 None => None,
             };
-            let awaited = self.actions.iter().any(|other| other.waits_for.contains(&(action as u16)));
+            let awaited = awaited.contains(&(action as u16));
             let set = self.motion_set(moved, made.how.seen);
             let cue = &mut self.cues.all[number];
             (cue.rule, cue.set) = (rule.within(within), Some(Index::new(set as u16)));
