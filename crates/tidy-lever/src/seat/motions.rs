@@ -161,8 +161,13 @@ impl Block {
             Edge::Up { cause, .. } if !on_release => return self.motions_let_go(plan, set, Some(number), cause, at),
             _ => return,
         };
+        let comes_to_some = self.cues.motions[set_number].note_finish(set, number, (at, press));
+        if !comes_to_some && set.awaited.is_empty() && self.log.ledger.is_none() {
+            // Nearly always.
+            return;
+        }
         let mut shown = core::mem::take(&mut self.cues.shown);
-        self.cues.motions[set_number].finish(set, number, (at, press), |motion| motion.put(&mut shown));
+        self.cues.motions[set_number].finish(set, number, |motion| motion.put(&mut shown));
         let mut last = None;
         for motion in &shown {
             // Of a cue's motions for either side one at most is done.

@@ -74,17 +74,18 @@ impl MotionState {
         Some(if late > 0 { Motion::Late { bit: bit as u16, by: late } } else { self.done(bit, None) })
     }
 
-    /// An action that finishes motions was pressed, or let go.
-    pub(crate) fn finish(
-        &mut self,
-        set: &MotionSet,
-        number: FinisherIndex,
-        (at, press): (u64, u64),
-        mut show: impl FnMut(Motion),
-    ) {
-        let finish = Finish { at, press };
-        let plan = &set.finishers[usize::from(number)];
-        self.finishes[usize::from(number)] = finish;
+    /// Notes that an action that finishes motions was pressed, or let go; whether any is at its last step.
+    #[inline]
+    pub(crate) fn note_finish(&mut self, set: &MotionSet, number: FinisherIndex, (at, press): (u64, u64)) -> bool {
+        self.finishes[usize::from(number)] = Finish { at, press };
+        let lasts = &set.finishers[usize::from(number)].lasts;
+        self.active.iter().zip(lasts).any(|(active, lasts)| active & lasts != 0)
+    }
+
+    /// What becomes of motions that are at their last step, by the finish that was noted last.
+    pub(crate) fn finish(&mut self, set: &MotionSet, number: FinisherIndex, mut show: impl FnMut(Motion)) {
+        let finish = self.finishes[usize::from(number)];
+        let (at, plan) = (finish.at, &set.finishers[usize::from(number)]);
         for (row, lasts) in plan.lasts.iter().enumerate() {
             for bit in each_bit(self.active[row] & lasts).map(|bit| row * 64 + bit) {
                 let strayed = at.saturating_sub(self.stands_until(set, bit));
