@@ -236,8 +236,9 @@ impl Builder<'_> {
             };
             self.cues.all[number].rule.let_go_under().into_iter().for_each(|under| *under = longest);
             let name = &self.actions[usize::from(self.cues.all[number].action)].name;
+            let longest = core::time::Duration::from_micros(longest);
             let problem =
-                format!("the tap of `{name}` stays under {longest} µs, where the hold on the same control begins");
+                format!("the tap of `{name}` stays under {longest:?}, where the hold on the same control begins");
             self.warn(Spot::NONE, "access.leeway", problem);
         }
     }
