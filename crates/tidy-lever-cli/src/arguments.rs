@@ -432,9 +432,18 @@ pub(crate) struct Try {
     /// Write the last of these frames to this PNG file
     #[arg(long, value_name = "FILE", requires = "frames")]
     pub(crate) shot: Option<PathBuf>,
-    /// The size of the window or the picture, in pixels
+    /// The size of the window or the picture, in pixels; the window is larger on a screen that the system scales
     #[arg(long, value_name = "WxH", default_value = "1280x800", value_parser = size)]
     pub(crate) size: (u32, u32),
+    /// Draw letters and everything else this much larger, from 0.5 to 4
+    #[arg(long, value_name = "FACTOR", default_value_t = 1.0, value_parser = scale)]
+    pub(crate) scale: f32,
+}
+
+/// How much larger all is drawn.
+fn scale(text: &str) -> Result<f32, String> {
+    let factor = text.trim().parse::<f32>().ok().filter(|factor| (0.5..=4.0).contains(factor));
+    factor.ok_or_else(|| "the factor must be from 0.5 to 4, as in 1.5".into())
 }
 
 /// A size, within what a window can be.

@@ -49,8 +49,14 @@ impl Drop for Tried {
 
 impl Tried {
     fn open(display: &Display, folder: &Path, more: &[&str]) -> Tried {
+        Tried::open_scaled(display, folder, more, "1")
+    }
+
+    /// The same on a screen of so many pixels for one.
+    fn open_scaled(display: &Display, folder: &Path, more: &[&str], scale: &str) -> Tried {
         let mut command = Command::new(env!("CARGO_BIN_EXE_tidy-lever"));
         command.current_dir(folder).env("DISPLAY", &display.name).env_remove("WAYLAND_DISPLAY");
+        command.env("WINIT_X11_SCALE_FACTOR", scale);
         command.args(["try", "quay.toml", "--json"]).args(more);
         let mut child = command.stdout(Stdio::piped()).stderr(Stdio::null()).spawn().unwrap();
         let out = BufReader::new(child.stdout.take().unwrap());
@@ -185,6 +191,27 @@ fn the_stage_is_the_profiles_and_all_else_the_tools() {
     // The profile's own function key plays, and is no tool's.
     display.tap("F1");
     tried.hears("\"lamp\"");
+}
+
+#[test]
+fn on_a_finer_screen_all_is_larger_and_the_pointer_hits_what_it_points_at() {
+    let Some(display) = Display::open() else { return };
+    let folder = folder();
+    let more = ["--size", "640x400", "--record", "round.jsonl"];
+    let mut tried = Tried::open_scaled(&display, folder.path(), &more, "2");
+    let click =
+        |x: &str, y: &str| display.xdotool(&["mousemove", x, y, "mousedown", "1", "sleep", "0.05", "mouseup", "1"]);
+    // The stage, twice as far from the corner as in a window of 640x400.
+    click("660", "200");
+    tried.hears("\"pulled\"");
+    tried.hears("\"ended\"");
+    // The slider of `keep`, to its end; then the switch of `grounded`.
+    display.xdotool(&["mousemove", "1055", "408", "mousedown", "1", "mousemove", "1200", "408"]);
+    display.xdotool(&["mousemove", "1275", "408", "mouseup", "1"]);
+    let tape = until_says(&folder.path().join("round.jsonl"), r#""number":"hop.keep""#);
+    assert!(tape.contains(r#""view":[473,319]"#), "the profile's view has the stage's own pixels: {tape}");
+    click("1000", "88");
+    until_says(&folder.path().join("round.jsonl"), r#""fact":"grounded","value":false"#);
 }
 
 #[test]

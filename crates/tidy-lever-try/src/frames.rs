@@ -19,6 +19,7 @@ pub(crate) fn run(mut session: Session, options: &Options, count: u32, shot: &Pa
     let mut tape = options.tape.as_deref().map(Script::begin).transpose()?;
     let mut pad = options.pad.as_deref().map(script::lines).transpose()?.map(|lines| (lines.peekable(), Vec::new()));
     let mut screen = Screen::new(options.size, &options.tool_keys)?;
+    screen.set_scale(options.scale_on(1.0));
     session.set_view(screen.stage_size(&session));
     for frame in 1..=u64::from(count) {
         let to = Moment::of_tick(frame, RATE);

@@ -10,7 +10,7 @@
 
 use tidy_lever_view::Area;
 
-/// Where the parts lie, in pixels.
+/// Where the parts lie, in pixels of a screen that is not scaled.
 #[derive(Clone, Debug, Default)]
 pub(crate) struct Layout {
     /// A view of hands for each seat.
@@ -24,8 +24,7 @@ pub(crate) struct Layout {
 }
 
 impl Layout {
-    pub(crate) fn new((wide, high): (u32, u32), seats: usize) -> Layout {
-        let (wide, high) = (wide as f32, high as f32);
+    pub(crate) fn new((wide, high): (f32, f32), seats: usize) -> Layout {
         let keys = 30.0_f32.min(high * 0.1);
         let strip = (high * 0.31).clamp(90.0, 460.0);
         let above = (high - keys - strip).max(0.0);

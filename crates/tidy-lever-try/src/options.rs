@@ -6,6 +6,13 @@ use tidy_lever_tuning::Answer;
 
 use crate::keys::ToolKey;
 
+impl Options {
+    /// How much larger all is drawn on a screen of this factor.
+    pub(crate) fn scale_on(&self, screen: f64) -> f32 {
+        screen as f32 * if self.scale > 0.0 { self.scale } else { 1.0 }
+    }
+}
+
 /// What `try` is asked to do.
 #[derive(Clone, Debug, Default)]
 pub struct Options {
@@ -29,6 +36,9 @@ pub struct Options {
     pub shot: Option<(u32, PathBuf)>,
     /// Whether what happens is printed, a JSON object a line, as `play --json` does.
     pub json: bool,
-    /// The window's or the picture's width and height in pixels.
+    /// The window's or the picture's width and height in pixels; a window on a finer screen has as many more as the system
+    /// says.
     pub size: (u32, u32),
+    /// How much larger all is drawn than usual; 0 is 1. A window on a finer screen is finer by that screen's own factor, too.
+    pub scale: f32,
 }

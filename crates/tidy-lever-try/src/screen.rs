@@ -5,7 +5,7 @@ use tidy_lever::prompt::Labels;
 use tidy_lever::{Control, Linkage, Moment};
 use tidy_lever_view::canvas::{Canvas, Letters, Side};
 use tidy_lever_view::tiny_skia::Pixmap;
-use tidy_lever_view::{Area, InputView, Parts, ROW, Shown, came, palette as p, rows};
+use tidy_lever_view::{Area, InputView, Parts, ROW, Shown, came_on, palette as p, rows};
 
 use crate::hits::{Hit, Hits};
 use crate::keys::{Tool, ToolKey, chosen};
@@ -18,6 +18,8 @@ use crate::{sliders, stage, switches};
 pub(crate) struct Screen {
     letters: Letters,
     pixels: Pixmap,
+    /// So many pixels, each way, for one of a place or a size.
+    scale: f32,
     views: Vec<InputView>,
     asked: Vec<ToolKey>,
     keys: Vec<(Tool, Option<Control>)>,
@@ -34,6 +36,10 @@ pub(crate) struct Screen {
     pub(crate) captured: bool,
 }
 
+/// How small and how large all may be drawn.
+const LEAST_SCALE: f32 = 0.5;
+const MOST_SCALE: f32 = 8.0;
+
 fn pixels((wide, high): (u32, u32)) -> Result<Pixmap> {
     Pixmap::new(wide.max(1), high.max(1)).ok_or_else(|| anyhow!("a picture of {wide}x{high} can't be made"))
 }
@@ -43,6 +49,7 @@ impl Screen {
         Ok(Screen {
             letters: Letters::new()?,
             pixels: pixels(size)?,
+            scale: 1.0,
             views: Vec::new(),
             asked: asked.to_vec(),
             keys: Vec::new(),
@@ -64,8 +71,20 @@ impl Screen {
         Ok(())
     }
 
+    /// On a finer screen, or where all is to be larger: so many pixels, each way, for one of a place or a size.
+    pub(crate) fn set_scale(&mut self, scale: f32) {
+        self.scale = scale.clamp(LEAST_SCALE, MOST_SCALE);
+        self.views.clear();
+    }
+
+    /// A place in pixels as one of the layout.
+    pub(crate) fn place(&self, (x, y): (f32, f32)) -> (f32, f32) {
+        (x / self.scale, y / self.scale)
+    }
+
     fn lay_out(&mut self, session: &Session) {
-        self.layout = Layout::new((self.pixels.width(), self.pixels.height()), session.table.seats().count());
+        let size = self.place((self.pixels.width() as f32, self.pixels.height() as f32));
+        self.layout = Layout::new(size, session.table.seats().count());
     }
 
     /// Where mouse and fingers belong to the profile.
@@ -77,7 +96,7 @@ impl Screen {
     /// The stage's size in pixels.
     pub(crate) fn stage_size(&mut self, session: &Session) -> (u32, u32) {
         let stage = self.stage(session);
-        (stage.wide as u32, stage.high as u32)
+        ((stage.wide * self.scale) as u32, (stage.high * self.scale) as u32)
     }
 
     /// What each key of the tool is; chosen once for each linkage.
@@ -127,7 +146,12 @@ impl Screen {
         let layout = self.layout.clone();
         self.hits = Hits::default();
         let several = session.table.seats().count() > 1;
-        self.views.resize_with(layout.hands.len().max(1), InputView::new);
+        let scale = self.scale;
+        self.views.resize_with(layout.hands.len().max(1), || {
+            let mut view = InputView::new();
+            view.set_scale(scale);
+            view
+        });
         for (((number, seat), area), view) in session.table.seats().zip(&layout.hands).zip(&mut self.views) {
             let shown =
                 Shown { seat, number, several, labels, recent: &session.recent, now, area: *area, parts: Parts::Hands };
@@ -138,10 +162,10 @@ impl Screen {
             let (number, area) = (session.told_seat, layout.came);
             let (recent, parts) = (&session.recent, Parts::Hands);
             let shown = Shown { seat, number, several, labels, recent, now, area, parts };
-            came(&mut self.pixels, &mut self.letters, &shown);
+            came_on(&mut Canvas::new(&mut self.pixels, &mut self.letters).scaled(scale), &shown);
         }
         let keys = self.keys(session).to_vec();
-        let mut canvas = Canvas::new(&mut self.pixels, &mut self.letters);
+        let mut canvas = Canvas::new(&mut self.pixels, &mut self.letters).scaled(scale);
         stage::draw(&mut canvas, session, layout.stage, now);
         canvas.rect(layout.side.x, layout.side.y, layout.side.wide, layout.side.high, p::PANEL | 0xff);
         canvas.rect(layout.side.x, layout.side.y, 1.0, layout.side.high, p::EDGE);
@@ -150,7 +174,8 @@ impl Screen {
         let rest = Area { y: inside.y + top, high: (inside.high - top).max(0.0), ..inside };
         let count = session.linkage().actions().count();
         let listed = (rest.high * 0.5).min(24.0 + count as f32 * ROW);
-        canvas.text((rest.x, rest.y + 12.0), 12.0, Side::Left, p::FAINT, "actions: click for its numbers");
+        let told = "actions: click for its numbers";
+        canvas.fitting((rest.x, rest.y + 12.0), 12.0, p::FAINT, told, rest.wide);
         let list = Area { y: rest.y + 20.0, high: (listed - 24.0).max(0.0), ..rest };
         self.first_action = self.first_action.min(count.saturating_sub((list.high / ROW) as usize));
         if let Some(seat) = session.table.seat(session.told_seat) {

@@ -77,9 +77,11 @@ pub(crate) fn draw(canvas: &mut Canvas<'_>, session: &Session, area: Area, first
         (_, 0) => format!("numbers of {chosen}"),
         (_, count) => format!("numbers of {chosen}; {count} moved, not saved"),
     };
-    canvas.fitting((area.x, area.y + 12.0), 12.0, p::FAINT, &title, area.wide - 70.0);
     let room = ((area.high - 20.0) / HIGH).max(0.0) as usize;
-    if all.len() > room {
+    let is_part = (1..all.len()).contains(&room);
+    let beside = if is_part { 70.0 } else { 0.0 };
+    canvas.fitting((area.x, area.y + 12.0), 12.0, p::FAINT, &title, area.wide - beside);
+    if is_part {
         let text = format!("{}–{} of {}", first + 1, (first + room).min(all.len()), all.len());
         canvas.text((area.x + area.wide, area.y + 12.0), 11.0, Side::Right, p::FAINT, &text);
     }

@@ -52,7 +52,7 @@ pub(crate) fn draw(canvas: &mut Canvas<'_>, session: &Session, area: Area, hits:
     let several = session.table.seats().count() > 1;
     let whose =
         if several { format!("facts and modes of seat {}", session.told_seat) } else { "facts and modes".into() };
-    canvas.text((area.x, area.y + 12.0), 12.0, Side::Left, p::FAINT, &format!("{whose}: click to tell"));
+    canvas.fitting((area.x, area.y + 12.0), 12.0, p::FAINT, &format!("{whose}: click to tell"), area.wide);
     let mut flow = Flow { area: Area { y: area.y + 20.0, ..area }, x: area.x, y: area.y + 20.0 };
     for (name, _) in linkage.modes() {
         let Ok(mode) = linkage.find::<Mode>(name) else { continue };

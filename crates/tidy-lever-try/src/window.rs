@@ -21,7 +21,7 @@ use tidy_lever_tuning::{Watch, answers_beside};
 use tidy_lever_view::Area;
 use tidy_lever_winit::{Adapter, Report};
 use winit::application::ApplicationHandler;
-use winit::dpi::PhysicalSize;
+use winit::dpi::{LogicalSize, PhysicalSize};
 use winit::event::{DeviceEvent, DeviceId, WindowEvent};
 use winit::event_loop::{ActiveEventLoop, ControlFlow, EventLoop, EventLoopProxy, OwnedDisplayHandle};
 use winit::window::{CursorGrabMode, Window, WindowId};
@@ -65,7 +65,9 @@ struct App {
     plugged: usize,
     devices: Devices,
     simulated: Vec<Device>,
+    /// The window's, in pixels.
     size: (u32, u32),
+    options: Options,
     shown: Option<Shown>,
     script: Option<Script>,
     pad: Option<PathBuf>,
@@ -74,7 +76,7 @@ struct App {
     /// Whether a picture is wanted, whatever the session says.
     stale: bool,
     visible: bool,
-    /// Where the pointer is, in pixels.
+    /// Where the pointer is in the layout.
     pointer: (f32, f32),
     /// What is held by the profile: buttons of the mouse, and fingers, that went down on the stage.
     buttons: Vec<Control>,
@@ -110,6 +112,7 @@ pub(crate) fn run(session: Session, options: &Options) -> Result<()> {
         devices: Devices::new(),
         simulated: Vec::new(),
         size: options.size,
+        options: options.clone(),
         shown: None,
         script,
         pad: options.pad.clone(),
@@ -132,13 +135,14 @@ pub(crate) fn run(session: Session, options: &Options) -> Result<()> {
 
 impl App {
     fn open(&mut self, events: &ActiveEventLoop) -> Result<()> {
-        let size = PhysicalSize::new(self.size.0, self.size.1);
+        let size = LogicalSize::new(self.size.0, self.size.1);
         let title = format!("tidy-lever try: {}", self.session.tuning.path().display());
         let attributes = Window::default_attributes().with_title(title).with_inner_size(size);
         let window = Rc::new(events.create_window(attributes)?);
         let problem = |problem: softbuffer::SoftBufferError| anyhow::anyhow!("no picture can be shown: {problem}");
         let context = Context::new(events.owned_display_handle()).map_err(problem)?;
         let surface = Surface::new(&context, window.clone()).map_err(problem)?;
+        self.screen.set_scale(self.options.scale_on(window.scale_factor()));
         self.resized(window.inner_size());
         self.shown = Some(Shown { window, surface });
         Ok(())
@@ -246,10 +250,15 @@ impl App {
         buffer.present().map_err(problem)
     }
 
+    /// A place as a share of the window becomes one of the layout.
+    fn place(&self, (x, y): (f32, f32)) -> (f32, f32) {
+        self.screen.place((x * self.size.0 as f32, y * self.size.1 as f32))
+    }
+
     /// A place as a share of the window becomes one of the stage.
-    fn on_stage(&mut self, (x, y): (f32, f32)) -> (f32, f32) {
+    fn on_stage(&mut self, place: (f32, f32)) -> (f32, f32) {
         let stage = self.screen.stage(&self.session);
-        let (x, y) = (x * self.size.0 as f32, y * self.size.1 as f32);
+        let (x, y) = self.place(place);
         ((x - stage.x) / stage.wide.max(1.0), (y - stage.y) / stage.high.max(1.0))
     }
 
@@ -283,7 +292,7 @@ impl App {
                 self.button(event, control, value >= 0.5)
             }
             Input::Pair { control, x, y } if control == Control::MOUSE_PLACE => {
-                self.pointer = (x * self.size.0 as f32, y * self.size.1 as f32);
+                self.pointer = self.place((x, y));
                 self.drag();
                 if self.is_on_stage() || !self.buttons.is_empty() {
                     let (x, y) = self.on_stage((x, y));
@@ -322,7 +331,7 @@ impl App {
     }
 
     fn touch(&mut self, event: Event, finger: u64, phase: Phase, (x, y): (f32, f32)) {
-        let place = (x * self.size.0 as f32, y * self.size.1 as f32);
+        let place = self.place((x, y));
         let stage = self.screen.stage(&self.session);
         if phase == Phase::Down && stage.holds(place) {
             self.fingers.push(finger);
@@ -487,6 +496,10 @@ impl ApplicationHandler<Outside> for App {
                 return;
             }
             WindowEvent::Resized(size) => self.resized(*size),
+            WindowEvent::ScaleFactorChanged { scale_factor, .. } => {
+                self.screen.set_scale(self.options.scale_on(*scale_factor));
+                self.resized(PhysicalSize::new(self.size.0, self.size.1));
+            }
             WindowEvent::Occluded(hidden) => self.visible = !hidden,
             _ => {}
         }

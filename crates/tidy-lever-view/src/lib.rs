@@ -48,7 +48,7 @@ mod sheet;
 pub use glam;
 pub use recent::{Entry, Miss, Recent};
 pub use rows::{ROW, rows};
-pub use sheet::{InputView, Parts, Shown, came};
+pub use sheet::{InputView, Parts, Shown, came, came_on};
 pub use tiny_skia;
 
 /// A rectangle in pixels, from the top left.

@@ -45,7 +45,7 @@ pub fn rows(canvas: &mut Canvas<'_>, seat: &Seat, labels: &Labels, area: Area, f
         canvas.fitting((area.x + area.wide * 0.4, y + 14.5), 11.0, p::FAINT, &text.join(", "), room);
     }
     let count = linkage.actions().count();
-    if first + fits < count || first > 0 {
+    if fits > 0 && (first + fits < count || first > 0) {
         let text = format!("{}–{} of {count}", first + 1, (first + fits).min(count));
         canvas.text((area.x + area.wide, area.y - 6.0), 11.0, Side::Right, p::FAINT, &text);
     }

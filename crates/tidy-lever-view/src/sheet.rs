@@ -123,23 +123,27 @@ impl InputView {
 
 /// Draws what came and what waits, in two columns: near misses beside pulls, and below them the spans that run out.
 pub fn came(pixels: &mut Pixmap, letters: &mut Letters, shown: &Shown<'_>) {
+    came_on(&mut Canvas::new(pixels, letters), shown);
+}
+
+/// The same on a canvas, which may be [scaled](Canvas::scaled).
+pub fn came_on(canvas: &mut Canvas<'_>, shown: &Shown<'_>) {
     let none = HashSet::new();
     let hand = Hand::of(shown.seat, &none);
-    let mut canvas = Canvas::new(pixels, letters);
     let Area { x, y, wide, high } = shown.area;
     canvas.rect(x, y, wide, high, p::PANEL | 0xff);
     canvas.rect(x, y, wide, 1.0, p::EDGE);
     let columns = if wide < 400.0 { 1.0 } else { 2.0 };
     let column = Shown { area: Area { wide: wide / columns, ..shown.area }, ..*shown };
     for still in [true, false] {
-        let mut sheet = Sheet::new(&mut canvas, (x, y), &column, &hand, still);
+        let mut sheet = Sheet::new(canvas, (x, y), &column, &hand, still);
         if columns == 1.0 {
             sheet.pulls(shown, 4);
             sheet.misses(shown, 2);
             continue;
         }
         sheet.pulls(shown, ((high - 40.0) / 19.0).max(0.0) as usize);
-        let mut beside = Sheet::new(&mut canvas, (x + wide / columns, y), &column, &hand, still);
+        let mut beside = Sheet::new(canvas, (x + wide / columns, y), &column, &hand, still);
         beside.spans(shown.seat, 3);
         beside.misses(shown, 4);
     }

@@ -9,7 +9,7 @@ use tidy_lever::tape::{Player, Reader};
 use tidy_lever::{Control, Device, Event, Linkage, Moment, Profile, Seat};
 use tidy_lever_view::canvas::{Canvas, Letters};
 use tidy_lever_view::tiny_skia::Pixmap;
-use tidy_lever_view::{Area, InputView, Parts, Recent, Shown, came, rows};
+use tidy_lever_view::{Area, InputView, Parts, Recent, Shown, came, came_on, rows};
 
 /// The folders of the demo that hold a profile.
 fn profiles() -> Vec<PathBuf> {
@@ -70,6 +70,23 @@ fn every_shipped_profile_is_drawn_in_any_size() {
             let drawn = pixels.pixels().iter().any(|pixel| pixel.alpha() > 0);
             assert!(drawn, "{} at {wide}x{high}", path.display());
         }
+    }
+}
+
+#[test]
+fn on_a_scaled_canvas_what_came_fills_as_many_pixels_more() {
+    let linkage = linkage(TEXT);
+    let (seat, recent, labels) = (linkage.seat(Moment::ZERO), Recent::new(), Labels::default());
+    let area = Area { x: 10.0, y: 20.0, wide: 100.0, high: 60.0 };
+    let shown = shown(&seat, &labels, &recent, area, Parts::Hands);
+    let mut letters = Letters::new().unwrap();
+    for scale in [1.0, 2.0, 1.5] {
+        let mut pixels = Pixmap::new(300, 300).unwrap();
+        came_on(&mut Canvas::new(&mut pixels, &mut letters).scaled(scale), &shown);
+        let drawn = |x: f32, y: f32| pixels.pixel(x as u32, y as u32).unwrap().alpha() > 0;
+        let [left, top, right, bottom] = [10.0, 20.0, 110.0, 80.0].map(|edge| edge * scale);
+        assert!(drawn(left, top) && drawn(right - 1.0, bottom - 1.0), "{scale}");
+        assert!(!drawn(left - 1.0, top) && !drawn(right, bottom - 1.0) && !drawn(left, bottom), "{scale}");
     }
 }
 

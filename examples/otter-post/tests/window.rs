@@ -186,3 +186,21 @@ fn the_mouse_points_and_a_resized_window_points_as_well() {
     let walks = game.hears(&json!({ "game": "otter", "state": "walk" }));
     assert_eq!(walks["facing"], "right", "{walks}");
 }
+
+#[test]
+fn on_a_finer_screen_the_mouse_points_at_what_is_drawn_larger() {
+    let Some(display) = Display::open() else { return };
+    // Where Pim stands after a click on the same stone of the quay, in a window of as many pixels for one.
+    let walked_to = |scale: u32| {
+        let folder = tempfile::tempdir().unwrap();
+        let mut game = display.play(program(folder.path()).env("WINIT_X11_SCALE_FACTOR", scale.to_string()));
+        let window = display.xdotool(&["search", "--onlyvisible", "--pid", &game.id().to_string()]);
+        let [x, y] = [60 * scale, 230 * scale].map(|place| place.to_string());
+        display.xdotool(&["mousemove", "--window", &window, &x, &y, "sleep", "0.05", "mousedown", "3"]);
+        display.xdotool(&["sleep", "0.05", "mouseup", "3"]);
+        game.hears(&json!({ "game": "otter", "state": "walk", "facing": "left" }));
+        game.hears(&json!({ "game": "otter", "state": "idle" }))["x"].as_f64().unwrap()
+    };
+    let (plain, finer) = (walked_to(1), walked_to(2));
+    assert!((plain - finer).abs() < 0.1, "{plain} and {finer}");
+}

@@ -25,6 +25,7 @@ pub(crate) fn run(arguments: &Try) -> Result<Answer> {
         shot: arguments.frames.zip(arguments.shot.clone()),
         json: arguments.json,
         size: arguments.size,
+        scale: arguments.scale,
     })?;
     Ok(Answer::Yes)
 }

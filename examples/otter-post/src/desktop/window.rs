@@ -14,7 +14,7 @@ use tidy_lever_pads::{PadTables, Pads};
 use tidy_lever_tuning::Watch;
 use tidy_lever_winit::{Adapter, Report};
 use winit::application::ApplicationHandler;
-use winit::dpi::PhysicalSize;
+use winit::dpi::{LogicalSize, PhysicalSize};
 use winit::event::{DeviceEvent, DeviceId, ElementState, KeyEvent, WindowEvent};
 use winit::event_loop::{ActiveEventLoop, ControlFlow, EventLoop, EventLoopProxy, OwnedDisplayHandle};
 use winit::keyboard::{KeyCode, PhysicalKey};
@@ -140,12 +140,13 @@ pub(crate) fn run(mut game: Game, view: View, opening: Opening<'_>) -> Result<()
 
 impl App {
     fn open(&mut self, events: &ActiveEventLoop) -> Result<()> {
-        let size = PhysicalSize::new(self.size.0, self.size.1);
+        let size = LogicalSize::new(self.size.0, self.size.1);
         let attributes = Window::default_attributes().with_title("Otter Post").with_inner_size(size);
         let window = Rc::new(events.create_window(attributes)?);
         let problem = |problem: softbuffer::SoftBufferError| anyhow::anyhow!("no picture can be shown: {problem}");
         let context = Context::new(events.owned_display_handle()).map_err(problem)?;
         let surface = Surface::new(&context, window.clone()).map_err(problem)?;
+        self.view.set_scale(window.scale_factor() as f32);
         self.resized(window.inner_size());
         self.shown = Some(Shown { window, surface });
         Ok(())
@@ -167,9 +168,9 @@ impl App {
         if let Err(problem) = self.view.resize(self.size) {
             self.failed = Some(problem);
         }
-        if let Some(Report::View(width, height)) = self.adapter.resized(size.width, size.height) {
-            self.game.set_view((width, height));
-        }
+        let _ = self.adapter.resized(size.width, size.height);
+        let (width, height) = self.view.size();
+        self.game.set_view((width as u32, height as u32));
     }
 
     /// Plays what is due; whether a picture is wanted before long.
@@ -287,6 +288,10 @@ impl ApplicationHandler<Outside> for App {
             }
             WindowEvent::KeyboardInput { event, .. } => self.own_key(event),
             WindowEvent::Resized(size) => self.resized(*size),
+            WindowEvent::ScaleFactorChanged { scale_factor, .. } => {
+                self.view.set_scale(*scale_factor as f32);
+                self.resized(PhysicalSize::new(self.size.0, self.size.1));
+            }
             WindowEvent::Occluded(hidden) => self.visible = !hidden,
             _ => {}
         }

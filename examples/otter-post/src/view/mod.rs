@@ -59,7 +59,6 @@ impl View {
     }
 
     /// So many pixels, each way, for one of the window's: on finer screens pictures are finer, and letters keep their size.
-    #[cfg(target_arch = "wasm32")]
     pub(crate) fn set_scale(&mut self, scale: f32) {
         if self.scale != scale {
             self.scale = scale;
@@ -69,7 +68,7 @@ impl View {
     }
 
     /// The picture's size, in the window's own pixels.
-    fn size(&self) -> (f32, f32) {
+    pub(crate) fn size(&self) -> (f32, f32) {
         (self.pixels.width() as f32 / self.scale, self.pixels.height() as f32 / self.scale)
     }
 
