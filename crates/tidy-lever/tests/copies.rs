@@ -6,7 +6,7 @@ mod common;
 use common::{Bench, device, linkage, us};
 use tidy_lever::ledger::Outcome;
 use tidy_lever::seat::{MOST_ROOM, RestoreError, Room};
-use tidy_lever::{Button, Control, Event, Moment};
+use tidy_lever::{Button, Control, Event, Moment, Seat};
 
 const BODY: &str = "[action.hop]\nkind = \"button\"\nkeys = \"Space\"\npad = \"south\"\n[action.toss]\nkind = \"button\"\nkeys = \"KeyJ\"\n";
 const MORE: &str = "[action.steer]\nkind = \"stick\"\npad = \"left-stick\"\n[action.skim]\nkind = \"button\"\n\
@@ -53,6 +53,61 @@ fn what_was_saved_before_a_relink_takes_a_new_save_and_refuses_to_be_restored_wi
     for differs in ["keep = \"1ms\"", "cue = \"hold 1ms\"", "cooldown = \"1ms\"", "down_at = 0.6"] {
         let mut seat = linkage(&format!("{}{differs}\n", BODY.replace("Space", "KeyH"))).seat(Moment::ZERO);
         assert_eq!(seat.restore(&saved, &mut [&mut bench.bookmark]), Err(RestoreError::OtherLinkage), "{differs}");
+    }
+}
+
+#[test]
+fn a_save_over_what_was_just_restored_holds_whatever_was_done_in_between() {
+    let body = format!("[modes]\nquay = {{ on = true }}\n[facts]\nwet = false\n{BODY}kind_of_toggle\n")
+        .replace("kind_of_toggle", "[action.lamp]\nkind = \"button\"\nkeys = \"KeyL\"\ncue = \"toggle\"");
+    let linkage = linkage(&body);
+    let press = |at, key: &str| Event::button(us(at), device(0), format!("keys:{key}").parse().unwrap(), true);
+    let mut seat = linkage.seat(Moment::ZERO);
+    seat.feed(press(1_000, "Space")).unwrap();
+    seat.advance(us(2_000));
+    let first = seat.saved(&[]);
+    seat.advance(us(5_000));
+    let later = seat.saved(&[]);
+    let changes: [(&str, &dyn Fn(&mut Seat)); 11] = [
+        ("nothing", &|_| {}),
+        ("fed", &|seat| seat.feed(press(9_000, "KeyJ")).unwrap()),
+        ("fed late, by a new device", &|seat| {
+            seat.feed(Event::button(us(1), device(1), Control::PAD_SOUTH, true)).unwrap()
+        }),
+        ("advanced", &|seat| seat.advance(us(9_000))),
+        ("advanced by nothing", &|seat| seat.advance(us(2_000))),
+        ("skipped", &|seat| seat.skip(us(9_000))),
+        ("told", &|seat| seat.tell(linkage.find("wet").unwrap(), true).unwrap()),
+        ("a mode", &|seat| seat.set_mode(linkage.find("quay").unwrap(), false).unwrap()),
+        ("set", &|seat| seat.set(linkage.find("lamp").unwrap(), true).unwrap()),
+        ("restored again", &|seat| seat.restore(&later, &mut []).unwrap()),
+        ("copied", &|seat| {
+            let mut other = linkage.seat(Moment::ZERO);
+            other.feed(press(3_000, "KeyJ")).unwrap();
+            other.advance(us(4_000));
+            seat.clone_from(&other);
+        }),
+    ];
+    for (what, change) in changes {
+        let mut saved = first.clone();
+        // Whoever else was restored from it, or from a copy of it, changes nothing.
+        let mut others = [linkage.seat(Moment::ZERO), linkage.seat(Moment::ZERO)];
+        for turn in 0..3 {
+            others[0].restore(&saved, &mut []).unwrap();
+            seat.restore(&saved, &mut []).unwrap();
+            others[1].restore(&saved.clone(), &mut []).unwrap();
+            change(&mut seat);
+            seat.save_into(&mut saved, &[]);
+            let wanted = seat.state_hash();
+            others[0].restore(&saved, &mut []).unwrap();
+            assert_eq!((others[0].state_hash(), others[0].played()), (wanted, seat.played()), "{what}, turn {turn}");
+            // And what another one does to it.
+            others[1].advance(us(20_000));
+            others[1].save_into(&mut saved, &[]);
+            seat.save_into(&mut saved, &[]);
+            others[0].restore(&saved, &mut []).unwrap();
+            assert_eq!(others[0].state_hash(), wanted, "{what}, turn {turn}");
+        }
     }
 }
 

@@ -209,8 +209,10 @@ impl Ring {
     }
 
     /// From here on it goes its own way: to be called before anything is pushed onto a ring that was copied from another.
-    pub(crate) fn branch(&mut self) {
+    /// The number of the line that it goes off on; 0 if there is none left.
+    pub(crate) fn branch(&mut self) -> u64 {
         self.line = Line::going_off(self.line.number, self.total);
+        self.line.number
     }
 
     /// Becomes `other`, on the same line, without allocating where the capacity is the same.

@@ -42,6 +42,10 @@ pub(crate) struct Block {
     /// It only saves time, and is no part of the state.
     #[cfg_attr(feature = "serde", serde(skip))]
     pub(crate) wake: u64,
+    /// The line of events that it goes off on since it was restored, while nothing was fed, told or played on it; 0 otherwise. It
+    /// only saves time, and is no part of the state.
+    #[cfg_attr(feature = "serde", serde(skip))]
+    pub(crate) untouched_on: u64,
 }
 
 impl Block {
@@ -59,6 +63,7 @@ impl Block {
             log: Log::new(plan, at, room),
             world,
             wake: 0,
+            untouched_on: 0,
         };
         for gauge in 0..plan.world.gauges.len() {
             block.gauge_goes_on(plan, gauge, block.world_at(at));
@@ -76,13 +81,20 @@ impl Block {
         self.pulls.copy_from(&other.pulls);
         self.actions.copy(&other.actions);
         self.log.copy_from(&other.log);
-        (self.wake, self.inputs.sweeps_rest) = (0, false);
+        self.touched();
+        self.inputs.sweeps_rest = false;
         self.inputs.calm.fill(Calm::NONE);
     }
 
     /// The last moment played; the first one of all before the first `advance`.
     pub(crate) fn played(&self) -> u64 {
         if self.log.tick > 0 { self.next - 1 } else { self.next }
+    }
+
+    /// Something is done to it, or will be.
+    #[inline(always)]
+    pub(crate) fn touched(&mut self) {
+        (self.wake, self.untouched_on) = (0, 0);
     }
 
     /// Whether nothing at all is due up to a moment, and nothing was news: then it is played already.
@@ -116,6 +128,7 @@ impl Block {
     /// A new tick begins: what the last one did is no longer news.
     #[inline]
     pub(crate) fn begin_tick(&mut self) {
+        self.untouched_on = 0;
         if !self.inputs.sweeps_rest || self.log.ledger.is_some() {
             self.leave_tick();
         }

@@ -143,7 +143,7 @@ impl Saved {
             bookmark.rooted(if is_own { root } else { 0 })
         };
         let bookmarks = bookmarks.into_iter().map(rooted).collect();
-        Ok(Saved { linkage: linkage.clone(), block: own, bookmarks })
+        Ok(Saved::new(linkage.clone(), own, bookmarks))
     }
 }
 

@@ -110,7 +110,7 @@ impl Seat {
         let (what, behind) = (WaitingKind::Control, Behind::default());
         let taken = block.queue.push_last(Waiting { at, x, y, number, device: event.device, what, behind });
         if taken {
-            block.wake = 0;
+            block.touched();
         }
         taken
     }
@@ -232,7 +232,7 @@ impl Seat {
         self.stats.late += u64::from(by > 0);
         // What was told counts in the order of telling.
         let behind = if waiting.what.is_event() { Behind::late(by) } else { Behind::default() };
-        self.block.wake = 0;
+        self.block.touched();
         self.block.queue.push(Waiting { at: waiting.at + by, behind, ..waiting });
     }
 
