@@ -68,7 +68,8 @@ fn a_save_over_what_was_just_restored_holds_whatever_was_done_in_between() {
     let first = seat.saved(&[]);
     seat.advance(us(5_000));
     let later = seat.saved(&[]);
-    let changes: [(&str, &dyn Fn(&mut Seat)); 11] = [
+    type Change<'c> = (&'c str, &'c dyn Fn(&mut Seat));
+    let changes: [Change<'_>; 11] = [
         ("nothing", &|_| {}),
         ("fed", &|seat| seat.feed(press(9_000, "KeyJ")).unwrap()),
         ("fed late, by a new device", &|seat| {
