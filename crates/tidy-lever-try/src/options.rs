@@ -6,13 +6,6 @@ use tidy_lever_tuning::Answer;
 
 use crate::keys::ToolKey;
 
-impl Options {
-    /// How much larger all is drawn on a screen of this factor.
-    pub(crate) fn scale_on(&self, screen: f64) -> f32 {
-        screen as f32 * if self.scale > 0.0 { self.scale } else { 1.0 }
-    }
-}
-
 /// What `try` is asked to do.
 #[derive(Clone, Debug, Default)]
 pub struct Options {
@@ -41,4 +34,11 @@ pub struct Options {
     pub size: (u32, u32),
     /// How much larger all is drawn than usual; 0 is 1. A window on a finer screen is finer by that screen's own factor, too.
     pub scale: f32,
+}
+
+impl Options {
+    /// How much larger all is drawn on a screen of this factor.
+    pub(crate) fn scale_on(&self, screen: f64) -> f32 {
+        screen as f32 * if self.scale > 0.0 { self.scale } else { 1.0 }
+    }
 }

@@ -161,8 +161,8 @@ impl Block {
             Edge::Up { cause, .. } if !on_release => return self.motions_let_go(plan, set, Some(number), cause, at),
             _ => return,
         };
-        let comes_to_some = self.cues.motions[set_number].note_finish(set, number, (at, press));
-        if !comes_to_some && set.awaited.is_empty() && self.log.ledger.is_none() {
+        let finishes_some = self.cues.motions[set_number].note_finish(set, number, (at, press));
+        if !finishes_some && set.awaited.is_empty() && self.log.ledger.is_none() {
             // Nearly always.
             return;
         }
