@@ -84,7 +84,7 @@ impl Screen {
 
     fn lay_out(&mut self, session: &Session) {
         let size = self.place((self.pixels.width() as f32, self.pixels.height() as f32));
-        self.layout = Layout::new(size, session.table.seats().count());
+        self.layout = Layout::new(size, self.scale, session.table.seats().count());
     }
 
     /// Where mouse and fingers belong to the profile.

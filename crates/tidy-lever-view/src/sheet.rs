@@ -87,9 +87,10 @@ impl InputView {
     /// Draws it.
     pub fn draw(&mut self, pixels: &mut Pixmap, letters: &mut Letters, shown: &Shown<'_>) {
         let scale = self.scale;
-        let (left, top) = ((shown.area.x * scale).max(0.0) as u32, (shown.area.y * scale).max(0.0) as u32);
-        let wide = ((shown.area.wide * scale) as u32).min(pixels.width().saturating_sub(left));
-        let high = ((shown.area.high * scale) as u32).min(pixels.height().saturating_sub(top));
+        let whole = |length: f32| (length * scale).round().max(0.0) as u32;
+        let (left, top) = (whole(shown.area.x), whole(shown.area.y));
+        let wide = whole(shown.area.wide).min(pixels.width().saturating_sub(left));
+        let high = whole(shown.area.high).min(pixels.height().saturating_sub(top));
         let seat = shown.seat;
         let fits = |still: &Still| {
             still.linkage.is_same(seat.linkage())

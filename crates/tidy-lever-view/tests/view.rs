@@ -90,6 +90,22 @@ fn on_a_scaled_canvas_what_came_fills_as_many_pixels_more() {
     }
 }
 
+#[test]
+fn a_scaled_view_of_hands_leaves_none_of_its_pixels_out() {
+    let (seat, recent, labels) = (linkage(TEXT).seat(Moment::ZERO), Recent::new(), Labels::default());
+    let mut letters = Letters::new().unwrap();
+    for (scale, wide) in [(1.0, 264.0), (1.25, 264.0), (1.75, 330.0 / 1.75), (3.0, 110.0 / 3.0)] {
+        let area = Area { x: 0.0, y: 0.0, wide, high: 120.0 };
+        let mut pixels = Pixmap::new(500, 500).unwrap();
+        let mut view = InputView::new();
+        view.set_scale(scale);
+        view.draw(&mut pixels, &mut letters, &shown(&seat, &labels, &recent, area, Parts::Hands));
+        let right = (wide * scale).round() as u32;
+        let drawn = |x: u32| pixels.pixel(x, 50).unwrap().alpha() == 255;
+        assert!((0..right).all(drawn) && !drawn(right), "{wide} at {scale}");
+    }
+}
+
 const TEXT: &str = "tidy-lever = 1\n[action.steer]\nkind = \"stick\"\nkeys = { up = \"KeyW\", left = \"KeyA\", down = \"KeyS\", right = \"KeyD\" }\n\
                     [action.hop]\nkind = \"button\"\nkeys = \"Space\"\n";
 
