@@ -209,7 +209,7 @@ fn on_a_finer_screen_all_is_larger_and_the_pointer_hits_what_it_points_at() {
     display.xdotool(&["mousemove", "1055", "408", "mousedown", "1", "mousemove", "1200", "408"]);
     display.xdotool(&["mousemove", "1275", "408", "mouseup", "1"]);
     let tape = until_says(&folder.path().join("round.jsonl"), r#""number":"hop.keep""#);
-    assert!(tape.contains(r#""view":[473,319]"#), "the profile's view has the stage's own pixels: {tape}");
+    assert!(tape.contains(r#""view":[474,320]"#), "the profile's view has the stage's own pixels: {tape}");
     click("1000", "88");
     until_says(&folder.path().join("round.jsonl"), r#""fact":"grounded","value":false"#);
 }

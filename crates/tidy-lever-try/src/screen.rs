@@ -96,7 +96,7 @@ impl Screen {
     /// The stage's size in pixels.
     pub(crate) fn stage_size(&mut self, session: &Session) -> (u32, u32) {
         let stage = self.stage(session);
-        ((stage.wide * self.scale) as u32, (stage.high * self.scale) as u32)
+        ((stage.wide * self.scale).round() as u32, (stage.high * self.scale).round() as u32)
     }
 
     /// What each key of the tool is; chosen once for each linkage.
