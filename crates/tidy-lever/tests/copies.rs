@@ -58,9 +58,8 @@ fn what_was_saved_before_a_relink_takes_a_new_save_and_refuses_to_be_restored_wi
 
 #[test]
 fn a_save_over_what_was_just_restored_holds_whatever_was_done_in_between() {
-    let body = format!("[modes]\nquay = {{ on = true }}\n[facts]\nwet = false\n{BODY}kind_of_toggle\n")
-        .replace("kind_of_toggle", "[action.lamp]\nkind = \"button\"\nkeys = \"KeyL\"\ncue = \"toggle\"");
-    let linkage = linkage(&body);
+    let lamp = "[action.lamp]\nkind = \"button\"\nkeys = \"KeyL\"\ncue = \"toggle\"\n";
+    let linkage = linkage(&format!("[modes]\nquay = {{ on = true }}\n[facts]\nwet = false\n{BODY}{lamp}"));
     let press = |at, key: &str| Event::button(us(at), device(0), format!("keys:{key}").parse().unwrap(), true);
     let mut seat = linkage.seat(Moment::ZERO);
     seat.feed(press(1_000, "Space")).unwrap();

@@ -38,7 +38,7 @@ use crate::profile::{Fault, Faults, Kind, Profile};
 /// The most actions that a profile may have; a stick counts for nine and an axis for three, as each of their
 /// directions is a button, too.
 pub const MOST_ACTIONS: usize = 65_000;
-/// The most cues that all actions of a profile have together; an action without a line has one, `press`.
+/// The most cues that all actions of a profile have together; a button without a line has one, `press`.
 pub const MOST_CUES: usize = 65_000;
 /// The most motions that end with a held direction; a motion with `forward` or `back` counts twice.
 pub const MOST_HELD_ENDS: usize = 65_000;

@@ -42,8 +42,7 @@ pub enum RestoreError {
 
 impl Clone for Saved {
     fn clone(&self) -> Saved {
-        let (linkage, bookmarks) = (self.linkage.clone(), self.bookmarks.clone());
-        Saved::new(linkage.clone(), self.block.copy(&linkage.0), bookmarks)
+        Saved::new(self.linkage.clone(), self.block.copy(&self.linkage.0), self.bookmarks.clone())
     }
 }
 
@@ -92,15 +91,16 @@ impl Seat {
     }
 
     pub(crate) fn save_each_into<'b>(&self, saved: &mut Saved, bookmarks: impl Iterator<Item = &'b Bookmark>) {
-        let line = self.block.untouched_on;
-        if line > 0 && line == *saved.restored_on.get_mut() as u64 {
+        let (line, restored_on) = (self.block.untouched_on, saved.restored_on.get_mut());
+        if line > 0 && line == *restored_on as u64 {
             debug_assert_eq!(saved.block.hash(), self.block.hash(), "untouched since it was restored");
-        } else if saved.linkage.is_like(&self.linkage) {
-            saved.block.copy_from(&self.block);
-            *saved.restored_on.get_mut() = 0;
         } else {
-            saved.block = self.block.copy(&self.linkage.0);
-            *saved.restored_on.get_mut() = 0;
+            *restored_on = 0;
+            if saved.linkage.is_like(&self.linkage) {
+                saved.block.copy_from(&self.block);
+            } else {
+                saved.block = self.block.copy(&self.linkage.0);
+            }
         }
         if !saved.linkage.is_same(&self.linkage) {
             saved.linkage = self.linkage.clone();

@@ -29,10 +29,15 @@ impl Builder<'_> {
         }
     }
 
-    /// With more than there may be, numbers would mean something else, and what follows would only take long.
+    /// Stops if a limit was exceeded: numbers would mean something else, and what follows would only take long.
     pub(super) fn fits(&mut self) -> Result<(), Faults> {
+        self.stop_at(|fault| fault.spot == Spot::NONE && fault.path.is_empty())
+    }
+
+    /// Stops with all faults, and no warnings, if one of the faults is of a kind.
+    pub(super) fn stop_at(&mut self, which: impl Fn(&Fault) -> bool) -> Result<(), Faults> {
         let is_fault = |fault: &Fault| fault.severity == Severity::Fault;
-        if !self.faults.iter().any(|fault| is_fault(fault) && fault.spot == Spot::NONE && fault.path.is_empty()) {
+        if !self.faults.iter().any(|fault| is_fault(fault) && which(fault)) {
             return Ok(());
         }
         self.faults.retain(is_fault);

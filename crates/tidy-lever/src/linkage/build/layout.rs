@@ -36,10 +36,7 @@ impl Builder<'_> {
         self.actions.iter_mut().for_each(|action| action.controls.sort_by_key(families));
         let order = |fault: &Fault| (fault.spot.line == 0, fault.spot);
         self.faults.sort_by_key(order);
-        if self.faults.iter().any(|fault| fault.severity == Severity::Fault) {
-            self.faults.retain(|fault| fault.severity == Severity::Fault);
-            return Err(Faults(self.faults));
-        }
+        self.stop_at(|_| true)?;
         Ok(self.lay_out(declared))
     }
 
