@@ -79,15 +79,20 @@ pub const EVENTS_A_FRAME: usize = 10;
 /// Frames that were played before.
 const PLAYED: usize = 1_000;
 
-/// Four seats of a match at 60 frames a second. Each frame saves all of them; a late input takes them back by eight frames,
-/// which are then played again, each saved again.
+/// Four seats of a match at 60 frames a second. Each frame saves all of them; a late input of one takes them all back by eight
+/// frames, which are then played again, each saved again.
 pub struct Match {
     seats: Vec<Seat>,
     /// What the seats were like before each of the last frames, by its number.
     saved: Vec<Vec<Saved>>,
     /// What each seat is fed, frame by frame.
     events: Vec<Event>,
+    /// How many inputs came late.
+    late: usize,
 }
+
+/// How much sooner a late input was made than it had seemed, every other time.
+const SOONER: Duration = Duration::from_micros(400);
 
 impl Match {
     /// One that has played some seconds, so that its history is full.
@@ -104,7 +109,7 @@ impl Match {
             Event { at: Moment::of_tick(frame, 60) + within, ..event }
         };
         let events = (0..PLAYED * EVENTS_A_FRAME).map(event).collect();
-        let mut new = Match { seats, saved, events };
+        let mut new = Match { seats, saved, events, late: 0 };
         (0..PLAYED).for_each(|frame| new.play(frame));
         new
     }
@@ -114,20 +119,27 @@ impl Match {
             seat.save_into(saved, &[]);
         }
         let to = Moment::of_tick(frame as u64 + 1, 60);
-        for seat in &mut self.seats {
-            for event in &self.events[frame * EVENTS_A_FRAME..][..EVENTS_A_FRAME] {
+        let (turn, last) = (self.late / SEATS, (self.late % SEATS, PLAYED - BACK));
+        for (number, seat) in self.seats.iter_mut().enumerate() {
+            let [first, others @ ..] = &self.events[frame * EVENTS_A_FRAME..][..EVENTS_A_FRAME] else { return };
+            // Of who was late before, it stays as it came out then.
+            let sooner = frame == last.1 && !(turn + usize::from(number <= last.0)).is_multiple_of(2);
+            let at = first.at - if sooner { SOONER } else { Duration::ZERO };
+            seat.feed(Event { at, ..*first }).unwrap();
+            for event in others {
                 seat.feed(*event).unwrap();
             }
             seat.advance(to);
         }
     }
 
-    /// A late input: the last eight frames are played again.
+    /// One player's input comes late: the last eight frames are played again.
     pub fn roll_back(&mut self) {
         for (seat, saved) in self.seats.iter_mut().zip(&self.saved[PLAYED % BACK]) {
             seat.restore(saved, &mut []).unwrap();
         }
         (PLAYED - BACK..PLAYED).for_each(|frame| self.play(frame));
+        self.late += 1;
     }
 
     /// What all of it came to.

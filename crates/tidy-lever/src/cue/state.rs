@@ -73,6 +73,7 @@ impl Verdict {
 /// How far a rule has come: all of its state, the same shape for every rule.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+#[repr(align(64))]
 pub(crate) struct RuleState {
     /// The presses of the attempt under way, or of the hold.
     pub(crate) presses: Presses,

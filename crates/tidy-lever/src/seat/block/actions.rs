@@ -16,6 +16,7 @@ pub(crate) struct Sums {
 /// What every action has.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+#[repr(align(64))]
 pub(crate) struct ActionState {
     /// Since when it is down, of its first control.
     pub(crate) since: u64,
