@@ -160,6 +160,7 @@ const BILLION: i64 = 1_000_000_000;
 
 impl Compass {
     /// The direction of a value, given the one that stood before.
+    #[inline(never)]
     pub(crate) fn read(&self, x: i32, y: i32, before: Option<Direction>) -> Option<Direction> {
         match self.sectors {
             Sectors::Equal => self.equal(x, y, before),
@@ -187,7 +188,17 @@ impl Compass {
         Direction::from_signs(signs.0, signs.1).unwrap_or(Right)
     }
 
+    /// The same in eight equal sectors, for a value that is not at rest.
+    #[inline(always)]
+    pub(crate) fn read_of_eight(&self, x: i32, y: i32, before: Option<Direction>) -> Option<Direction> {
+        match before {
+            Some(stood) if self.sectors == Sectors::Equal && self.keeps(x, y, stood) => before,
+            _ => self.read(x, y, before),
+        }
+    }
+
     /// Whether a direction that stands is kept: the value lies within its sector, or a little beyond.
+    #[inline(always)]
     fn keeps(&self, x: i32, y: i32, before: Direction) -> bool {
         let (sx, sy) = before.signs();
         let (sx, sy, x, y) = (i64::from(sx), i64::from(sy), i64::from(x), i64::from(y));

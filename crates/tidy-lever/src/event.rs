@@ -15,6 +15,9 @@ pub const MOST_DEVICES: usize = 64;
 pub struct Device(u8);
 
 impl Device {
+    /// The one that nothing else is meant by.
+    pub(crate) const FIRST: Device = Device(0);
+
     /// The device with this number; `None` from 64 up.
     pub const fn new(number: usize) -> Option<Device> {
         if number < MOST_DEVICES { Some(Device(number as u8)) } else { None }

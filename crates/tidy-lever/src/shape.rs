@@ -316,14 +316,15 @@ impl ShapePlan {
     }
 
     /// Bends a single level. On an axis either way of inverting turns it about.
+    #[inline(always)]
     pub(crate) fn level(&self, level: i32) -> Bent {
-        if self.plain {
-            return Bent::straight((level.clamp(-ONE, ONE), 0));
-        }
+        if self.is_round { Bent::straight((self.past_dead(level.clamp(-ONE, ONE)), 0)) } else { self.bent_level(level) }
+    }
+
+    /// The same for any shape.
+    #[inline(never)]
+    fn bent_level(&self, level: i32) -> Bent {
         let cut = self.past_dead(level);
-        if self.is_round {
-            return Bent::straight((cut, 0));
-        }
         let wanted = self.scaled(self.bent(cut.abs()));
         let turns = (cut < 0) != (self.invert_x || self.invert_y);
         let (to, plain) = (if turns { -wanted } else { wanted }, cut.abs());

@@ -11,7 +11,7 @@ use crate::event::{Device, MOST_DEVICES};
 use crate::fixed;
 use crate::index::SlotIndex;
 use crate::inputs::busy::{Busy, Due, Turn};
-use crate::inputs::{InputsPlan, SlotPlan};
+use crate::inputs::{ContactPlan, InputsPlan, SlotPlan};
 use crate::sparse::{Sparse, copy_list};
 use feeds::{Feed, Stirred};
 
@@ -198,17 +198,14 @@ impl Board {
     pub(crate) fn note(&mut self, slot: &SlotPlan, local: u8, due: Due, (x, y): (i32, i32)) -> Turn {
         let place = self.known[usize::from(local)].lanes as usize + usize::from(slot.lane);
         let lane = self.lanes.changing(place, |lane| lane.busy.spoke());
-        match slot.sort {
-            Sort::Button | Sort::Level | Sort::Pair => {
-                let turn = lane.busy.change(due, (lane.x, lane.y), (x, y), false);
-                if turn == Turn::Now {
-                    (lane.x, lane.y) = (x, y);
-                }
-                turn
+        if matches!(slot.sort, Sort::Button | Sort::Level | Sort::Pair) {
+            let turn = lane.busy.change(due, (lane.x, lane.y), (x, y), false);
+            if turn == Turn::Now {
+                (lane.x, lane.y) = (x, y);
             }
-            Sort::Notch => lane.busy.notches(due, (x / fixed::ONE).max(1) as u64),
-            Sort::Counts | Sort::Place => Turn::Now,
+            return turn;
         }
+        if slot.sort == Sort::Notch { lane.busy.notches(due, (x / fixed::ONE).max(1) as u64) } else { Turn::Now }
     }
 
     /// What each device said last of each of its controls.
@@ -248,9 +245,15 @@ impl Board {
     /// Plays a control's new level on a contact of it; whether that went down or up, if either.
     #[inline]
     pub(crate) fn turn(&mut self, plan: &InputsPlan, number: usize, local: u8, (x, y): (i32, i32)) -> Option<bool> {
+        let how = &plan.contacts[number];
+        self.turn_to(how, number, local, how.part.level(x, y))
+    }
+
+    /// The same by the level of the contact's own part.
+    #[inline(always)]
+    pub(crate) fn turn_to(&mut self, how: &ContactPlan, number: usize, local: u8, level: i32) -> Option<bool> {
         let bit = 1u64 << local;
-        let (contact, how) = (&mut self.contacts[number], &plan.contacts[number]);
-        let level = how.part.level(x, y);
+        let contact = &mut self.contacts[number];
         let was = contact.down & bit != 0;
         let is = if was { level > how.up_at } else { level >= how.down_at };
         if is == was {

@@ -43,8 +43,23 @@ impl Busy {
     }
 
     /// A change from how it stands to a level; `anew` if it is one even to the same level.
-    #[inline]
+    #[inline(always)]
     pub(crate) fn change(&mut self, due: Due, stands: (i32, i32), to: (i32, i32), anew: bool) -> Turn {
+        let Due { at, moved } = due;
+        // Nearly always nothing lines up, and it is its only change in this moment.
+        if anew || moved || self.until >= at || self.changed == at + 1 {
+            return self.change_in_turn(due, stands, to, anew);
+        }
+        if to == stands {
+            return Turn::Repeat;
+        }
+        self.changed = at + 1;
+        Turn::Now
+    }
+
+    /// The same where others may stand before it.
+    #[inline(never)]
+    fn change_in_turn(&mut self, due: Due, stands: (i32, i32), to: (i32, i32), anew: bool) -> Turn {
         let Due { at, moved } = due;
         let lines_up = !moved && self.lines_up(at);
         if !anew && to == if lines_up { self.pending } else { stands } {

@@ -150,10 +150,11 @@ impl CrossState {
     #[inline(always)]
     fn take(&mut self, plan: &InputsPlan, cross: &CrossPlan, moved: &MovedPlan, board: &mut Board, legs: (i32, i32)) {
         self.legs = legs;
-        self.stand = match place(legs).and_then(|place| cross.nine.get(place)) {
-            Some(stand) => *stand,
-            None => shaped(&plan.shapes[cross.shape as usize], moved, legs),
-        };
+        if let Some(stand) = place(legs).and_then(|place| cross.nine.get(place)) {
+            self.stand = *stand;
+        } else {
+            self.stand = shaped(&plan.shapes[cross.shape as usize], moved, legs);
+        }
         if self.stand.size == 0 {
             self.left = 0;
         } else if self.left == 0 {

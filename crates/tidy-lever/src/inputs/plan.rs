@@ -61,6 +61,8 @@ pub(crate) struct ContactPlan {
     pub(crate) down_at: i32,
     pub(crate) up_at: i32,
     pub(crate) wires: Run,
+    /// One of its wires is a leg of a cross.
+    pub(crate) has_legs: bool,
 }
 
 /// What a contact leads to.

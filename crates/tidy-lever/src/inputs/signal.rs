@@ -205,7 +205,7 @@ impl Moved {
     fn points(&self, plan: &MovedPlan, (x, y): (i32, i32), digital: bool) -> Option<Direction> {
         match (plan.stick, plan.compass.four) {
             (false, _) => MovedPlan::sideways(x),
-            (true, false) => plan.compass.read(x, y, self.direction),
+            (true, false) => plan.compass.read_of_eight(x, y, self.direction),
             (true, true) => self.points_of_four(plan, (x, y), digital),
         }
     }

@@ -51,13 +51,22 @@ pub(crate) struct Listener {
     pub(crate) kinds: Kinds,
     /// It pulls at each press, and remembers nothing.
     pub(crate) is_press: bool,
+    /// It remembers moments.
+    pub(crate) slides: bool,
+    /// Any of several cues pulls its action.
+    pub(crate) several: bool,
+    /// The axis or stick whose pushes it hears, through this action or another.
+    pub(crate) pushed: Option<StickIndex>,
 }
 
 impl Listener {
     pub(super) fn new(cue: u16, role: Role, cues: &[CuePlan]) -> Listener {
-        let CuePlan { action, rule, .. } = &cues[usize::from(cue)];
-        let is_press = rule.is_press();
-        Listener { cue, owner: *action, role, kinds: rule.kinds(), is_press }
+        let CuePlan { action, rule, moments, .. } = &cues[usize::from(cue)];
+        let (is_press, slides) = (rule.is_press(), !moments.is_empty());
+        // An action's cues stand side by side.
+        let beside = [usize::from(cue).checked_sub(1), Some(usize::from(cue) + 1)];
+        let several = beside.into_iter().flatten().filter_map(|other| cues.get(other)).any(|cue| cue.action == *action);
+        Listener { cue, owner: *action, role, kinds: rule.kinds(), is_press, slides, several, pushed: None }
     }
 }
 

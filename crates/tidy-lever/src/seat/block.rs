@@ -19,6 +19,7 @@ pub(crate) use log::Log;
 pub(crate) use pulls::Pulls;
 pub(crate) use world::{MARKS, World};
 
+use super::deeds::Deeds;
 use super::part::Field;
 use super::room::Room;
 use super::waiting::Queue;
@@ -42,10 +43,9 @@ pub(crate) struct Block {
     /// It only saves time, and is no part of the state.
     #[cfg_attr(feature = "serde", serde(skip))]
     pub(crate) wake: u64,
-    /// The line of events that it goes off on since it was restored, while nothing was fed, told or played on it; 0 otherwise. It
-    /// only saves time, and is no part of the state.
+    /// What was done to it. It only saves time, and is no part of the state.
     #[cfg_attr(feature = "serde", serde(skip))]
-    pub(crate) untouched_on: u64,
+    pub(crate) deeds: Deeds,
 }
 
 impl Block {
@@ -63,7 +63,7 @@ impl Block {
             log: Log::new(plan, at, room),
             world,
             wake: 0,
-            untouched_on: 0,
+            deeds: Deeds::fresh(),
         };
         for gauge in 0..plan.world.gauges.len() {
             block.gauge_goes_on(plan, gauge, block.world_at(at));
@@ -81,20 +81,21 @@ impl Block {
         self.pulls.copy_from(&other.pulls);
         self.actions.copy(&other.actions);
         self.log.copy_from(&other.log);
-        self.touched();
+        (self.wake, self.deeds) = (0, other.deeds);
         self.inputs.sweeps_rest = false;
         self.inputs.calm.fill(Calm::NONE);
+    }
+
+    /// Becomes `other`, of the same deeds: ticks in which nothing was due changed no more than this.
+    pub(crate) fn catch_up(&mut self, other: &Block) {
+        (self.next, self.log.tick) = (other.next, other.log.tick);
+        debug_assert_eq!(self.hash(), other.hash(), "the same deeds come to the same state");
+        debug_assert_eq!(self.log.ring.point(), other.log.ring.point(), "and to the same history");
     }
 
     /// The last moment played; the first one of all before the first `advance`.
     pub(crate) fn played(&self) -> u64 {
         if self.log.tick > 0 { self.next - 1 } else { self.next }
-    }
-
-    /// Something is done to it, or will be.
-    #[inline(always)]
-    pub(crate) fn touched(&mut self) {
-        (self.wake, self.untouched_on) = (0, 0);
     }
 
     /// Whether nothing at all is due up to a moment, and nothing was news: then it is played already.
@@ -128,7 +129,6 @@ impl Block {
     /// A new tick begins: what the last one did is no longer news.
     #[inline]
     pub(crate) fn begin_tick(&mut self) {
-        self.untouched_on = 0;
         if !self.inputs.sweeps_rest || self.log.ledger.is_some() {
             self.leave_tick();
         }

@@ -10,13 +10,14 @@ use serde::{Deserialize, Serialize};
 use xxhash_rust::xxh64::xxh64;
 
 use super::block::Block;
+use super::deeds::Deeds;
 use super::part::Field;
 use super::{Room, Saved};
 use crate::linkage::{Linkage, Plan};
 use crate::seat::reading::Bookmark;
 
 const NAME: &[u8; 8] = b"tidyseat";
-const VERSION: u16 = 4;
+const VERSION: u16 = 5;
 const HEAD: usize = 18;
 const TAIL: usize = 8;
 
@@ -136,6 +137,7 @@ impl Saved {
             return Err(BytesError::Damaged);
         }
         own.copy_from(&block);
+        own.deeds = Deeds::fresh();
         own.inputs.board.stir(&linkage.0.inputs);
         let root = own.log.ring.rooted_anew();
         let rooted = |bookmark: Bookmark| {
@@ -143,7 +145,7 @@ impl Saved {
             bookmark.rooted(if is_own { root } else { 0 })
         };
         let bookmarks = bookmarks.into_iter().map(rooted).collect();
-        Ok(Saved::new(linkage.clone(), own, bookmarks))
+        Ok(Saved { linkage: linkage.clone(), block: own, bookmarks })
     }
 }
 

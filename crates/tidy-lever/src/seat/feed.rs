@@ -90,27 +90,33 @@ impl Seat {
     /// False for any other, which is not taken then.
     #[inline(always)]
     fn takes_plainly(&mut self, event: &Event) -> bool {
-        let (control, x, y, pair) = match event.input {
-            Input::Level { control, value } => (control, value, 0.0, false),
-            Input::Pair { control, x, y } => (control, x, y, true),
+        let control = match event.input {
+            Input::Level { control, .. } | Input::Pair { control, .. } => control,
             _ => return false,
         };
         let (plan, block, at) = (&self.linkage.0.inputs, &mut self.block, event.at.as_micros());
         let Some(Some(number)) = plan.slot_of.get(control.number()).copied() else { return false };
         let (slot, number) = (&plan.slots[usize::from(number)], number.number());
-        let fits = match slot.sort {
-            ControlSort::Button | ControlSort::Level => !pair && (0.0..=1.0).contains(&x),
-            ControlSort::Pair => pair && x.abs() <= 1.0 && y.abs() <= 1.0,
-            _ => false,
+        let (x, y) = match (slot.sort, event.input) {
+            (ControlSort::Button | ControlSort::Level, Input::Level { value: 0.0, .. }) => (0, 0),
+            (ControlSort::Button | ControlSort::Level, Input::Level { value: 1.0, .. }) => (ONE, 0),
+            (ControlSort::Button | ControlSort::Level, Input::Level { value, .. }) if (0.0..1.0).contains(&value) => {
+                (fixed::within(value), 0)
+            }
+            (ControlSort::Pair, Input::Pair { x, y, .. }) if x.abs() <= 1.0 && y.abs() <= 1.0 => {
+                (fixed::within(x), fixed::within(y))
+            }
+            _ => return false,
         };
-        if !fits || at < block.next || !block.inputs.board.expects(event.device, slot.family) {
+        if at < block.next || !block.inputs.board.expects(event.device, slot.family) {
             return false;
         }
-        let (x, y) = (fixed::within(x), fixed::within(y));
         let (what, behind) = (WaitingKind::Control, Behind::default());
-        let taken = block.queue.push_last(Waiting { at, x, y, number, device: event.device, what, behind });
+        let waiting = Waiting { at, x, y, number, device: event.device, what, behind };
+        let taken = block.queue.push_last(waiting);
         if taken {
-            block.touched();
+            block.wake = 0;
+            block.deeds.fed(&waiting);
         }
         taken
     }
@@ -133,6 +139,7 @@ impl Seat {
             Weighed::Taken { family, mut waiting, finger, clamped } => {
                 let block = &mut self.block;
                 if let Some(number) = finger {
+                    block.deeds.named(number);
                     waiting.number |=
                         block.inputs.fingers.name(waiting.device.number() as u8, number).ok_or(Untaken::Full)?;
                 }
@@ -232,8 +239,10 @@ impl Seat {
         self.stats.late += u64::from(by > 0);
         // What was told counts in the order of telling.
         let behind = if waiting.what.is_event() { Behind::late(by) } else { Behind::default() };
-        self.block.touched();
-        self.block.queue.push(Waiting { at: waiting.at + by, behind, ..waiting });
+        let waiting = Waiting { at: waiting.at + by, behind, ..waiting };
+        self.block.wake = 0;
+        self.block.deeds.fed(&waiting);
+        self.block.queue.push(waiting);
     }
 
     /// Puts something that was told into the queue.

@@ -4,7 +4,7 @@ use super::block::Block;
 use super::pending::{PendingPull, Standing};
 use super::tales::HeardEdge;
 use crate::cause::Cause;
-use crate::cue::{CompiledRule, CueMatch, Edge, Presses, RuleContext, RuleState, Verdict};
+use crate::cue::{CompiledRule, CueMatch, Edge, Presses, RuleContext, Verdict};
 use crate::end::End;
 use crate::history::What;
 use crate::index::{CueIndex, Index, run};
@@ -37,7 +37,13 @@ impl Block {
             }
             return;
         }
-        let verdict = plan.cues.all[cue].rule.hears(edge, listener.role, &mut self.context(plan, cue, at));
+        let rule = &plan.cues.all[cue].rule;
+        let on =
+            if listener.several { self.cues.rule_states[cue].on } else { self.actions[usize::from(listener.owner)].on };
+        self.inputs.unsettle(listener.pushed);
+        let moments = if listener.slides { run(&plan.cues.all[cue].moments) } else { 0..0 };
+        let mut context = self.cues.context((cue, on), moments, at);
+        let verdict = rule.hears(edge, listener.role, &mut context);
         self.decide(plan, cue, verdict, at);
     }
 
@@ -65,16 +71,7 @@ impl Block {
         let how = &plan.cues.all[cue];
         let on = self.is_cue_on(plan, cue);
         self.inputs.unsettle(how.pushed);
-        RuleContext {
-            at,
-            state: self.cues.rule_states.changing(cue, RuleState::went_on),
-            timers: &mut self.cues.timers,
-            timer: cue,
-            moments: &mut self.cues.moments[run(&how.moments)],
-            on,
-            missed: None,
-            stepped: None,
-        }
+        self.cues.context((cue, on), run(&how.moments), at)
     }
 
     /// The pushes that an action's cues hear are looked at again.

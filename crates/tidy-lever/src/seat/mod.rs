@@ -11,6 +11,7 @@ mod block;
 #[cfg(feature = "serde")]
 mod bytes;
 mod carry;
+mod deeds;
 mod feed;
 mod hash;
 mod hear;
@@ -249,6 +250,7 @@ impl Seat {
 
     #[inline(never)]
     fn advance_awake(&mut self, to: u64) {
+        self.block.deeds.advanced(to, true);
         self.block.begin_tick();
         if to >= self.block.next {
             let next = self.block.play(&self.linkage.0, to);
@@ -262,6 +264,7 @@ impl Seat {
     /// that wait for a moment within the gap only set levels.
     pub fn skip(&mut self, to: Moment) {
         let to = to.as_micros();
+        self.block.deeds.advanced(to, false);
         self.block.begin_tick();
         if to >= self.block.next {
             self.block.pass(&self.linkage.0, to);

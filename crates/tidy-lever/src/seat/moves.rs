@@ -2,15 +2,16 @@
 
 use super::block::{Block, Moves};
 use crate::cause::Cause;
-use crate::control::Part;
+use crate::control::{Part, Sort};
 use crate::cue::{Calm, CompiledRule, Edge, Push};
 use crate::direction::Direction;
 use crate::fixed;
 use crate::index::{StickIndex, run};
-use crate::inputs::cross;
+use crate::inputs::cross::{self, CrossState};
 use crate::inputs::signal::{self, Moved, Turn};
+use crate::inputs::used::HALF;
 use crate::inputs::value::Value;
-use crate::inputs::{FeedPlan, LegOf, MovedPlan, SlotPlan};
+use crate::inputs::{FeedPlan, LegOf, MovedPlan, Points, SlotPlan};
 use crate::linkage::Plan;
 use crate::shape::Bent;
 
@@ -32,7 +33,13 @@ impl Block {
             let turned = self.inputs.board.turn(&plan.inputs, contact, local, (x, y));
             self.inputs.board.turned[contact] = turned.map_or(0, |down| if down { 1 } else { -1 });
         }
-        if cause == Cause::LetGo {
+        if cause != Cause::LetGo {
+        } else if slot_plan.sort == Sort::Pair && contacts.is_empty() {
+            // A stick without a direction as a button.
+            if fixed::reaches(x, y, HALF) {
+                self.inputs.used.take(slot_plan.family);
+            }
+        } else {
             self.uses(slot_plan, (x, y));
         }
         for contact in contacts {
@@ -45,12 +52,46 @@ impl Block {
         let numbered = (slot_plan.feeds.start..).zip(feeds);
         if slot_plan.feeds_apart {
             for (number, feed) in numbered {
-                self.feed_stands(feed, number, local, (x, y));
-                self.feed_moves(plan, feed, cause, at);
+                self.feed_says(plan, (feed, number), local, (x, y), cause, at);
             }
         } else {
             numbered.for_each(|(number, feed)| self.feed_stands(feed, number, local, (x, y)));
             feeds.iter().for_each(|feed| self.feed_moves(plan, feed, cause, at));
+        }
+    }
+
+    /// A feed stands where its control does, and moves what it moves, which no other feed of the control does.
+    #[inline(always)]
+    fn feed_says(
+        &mut self,
+        plan: &Plan,
+        (feed, number): (&FeedPlan, u32),
+        local: u8,
+        level: (i32, i32),
+        cause: Cause,
+        at: u64,
+    ) {
+        let listens = self.actions[usize::from(feed.action)].listens;
+        if !listens || feed.leg || !self.inputs.board.focused {
+            self.feed_stands(feed, number, local, level);
+            self.feed_moves(plan, feed, cause, at);
+            return;
+        }
+        let bent = bent(feed, level);
+        self.inputs.board.set_feed((feed, number), usize::from(local), bent);
+        let Some(stick) = feed.moved else { return };
+        self.inputs.moves = if feed.digital { Moves::Press } else { Moves::Level };
+        let stick = usize::from(stick);
+        let how = &plan.inputs.moved[stick];
+        // Nearly always it is the only one that is away from rest.
+        let is_alone = bent.to != (0, 0) && self.inputs.board.stirred(stick) == 1 && how.sweep.is_none();
+        let crosses = self.inputs.crosses.get(run(&how.crosses)).unwrap_or_default();
+        if is_alone && matches!(crosses, [] | [CrossState { left: 0, .. }]) {
+            debug_assert_eq!(self.inputs.value(plan, stick).to, bent.to, "stick {stick} has another control away");
+            let value = Value { to: bent.to, push: bent.push, points: Points::Unknown, digital: feed.digital };
+            self.takes(plan, (stick, how), value, cause, at);
+        } else {
+            self.works_out(plan, (stick, how), true, cause, at);
         }
     }
 
@@ -127,6 +168,12 @@ impl Block {
             return self.sweeps_on(plan, number, listens, at);
         }
         let value = if listens { self.inputs.value(plan, number) } else { Value::REST };
+        self.takes(plan, (number, how), value, cause, at);
+    }
+
+    /// An axis or a stick takes on what its controls say together.
+    #[inline(always)]
+    fn takes(&mut self, plan: &Plan, (number, how): (usize, &MovedPlan), value: Value, cause: Cause, at: u64) {
         let state = &mut self.inputs.moved[number];
         let (push, live) = (state.push, state.live());
         let turn = state.take(how, value, at);

@@ -10,7 +10,7 @@ use crate::cue::Edge;
 use crate::fixed;
 use crate::index::{SlotIndex, run};
 use crate::inputs::busy::Turn as Play;
-use crate::inputs::{SlotPlan, cross};
+use crate::inputs::{ContactPlan, SlotPlan, Wire, cross};
 use crate::linkage::{HotPlan, Plan};
 use crate::time::NEVER;
 use crate::timers::DuePart;
@@ -39,14 +39,19 @@ impl Block {
     /// Plays a moment; `due` is when the next timer is. Returns when it is after this.
     #[inline(always)]
     fn moment(&mut self, plan: &Plan, at: u64, mut due: u64) -> u64 {
-        if self.queue.tells(at) {
+        if self.queue.has_told() {
             due = self.tellings(plan, at);
         }
         if due <= at {
             self.fall_due(plan, at, DuePart::Due);
         }
-        while let Some(event) = self.queue.pop_at(at) {
-            self.event(plan, event);
+        while self.queue.next_at() == at {
+            let waiting = self.queue.take_first();
+            if waiting.what == WaitingKind::Control {
+                self.control_says(plan, waiting);
+            } else {
+                self.event(plan, waiting);
+            }
         }
         self.settle_events(plan, at);
         due = self.next_due();
@@ -60,7 +65,7 @@ impl Block {
     /// What the game told plays before anything else of its moment.
     #[inline(never)]
     fn tellings(&mut self, plan: &Plan, at: u64) -> u64 {
-        while let Some(told) = self.queue.pop_told(at) {
+        while let Some(told) = self.queue.take_told(at) {
             self.telling(plan, told);
         }
         self.next_due()
@@ -108,12 +113,11 @@ impl Block {
         }
     }
 
-    /// What a device said.
-    #[inline(always)]
+    /// What a device said that is no control's.
+    #[inline(never)]
     fn event(&mut self, plan: &Plan, waiting: Waiting) {
         let Waiting { at, x, number, what, .. } = waiting;
         match what {
-            WaitingKind::Control => self.control_says(plan, waiting),
             WaitingKind::Touch => self.finger_says(plan, waiting),
             WaitingKind::Focus => self.focus(plan, x == 1, at),
             WaitingKind::Plugged => self.plugged(plan, usize::from(number), x == 1, at),
@@ -196,7 +200,7 @@ impl Block {
                 self.inputs.used.take(slot.family);
             }
             let contact = contact.get() as usize - 1;
-            if let Some(down) = self.inputs.board.turn(&plan.inputs, contact, local, level) {
+            if let Some(down) = self.inputs.board.turn_to(&plan.inputs.contacts[contact], contact, local, level.0) {
                 self.contact(plan, contact, local, down, cause, at);
             }
             return;
@@ -212,37 +216,84 @@ impl Block {
     }
 
     /// A contact that turned: the buttons on it, and the crosses.
-    #[inline(never)]
+    #[inline(always)]
     pub(super) fn contact(&mut self, plan: &Plan, contact: usize, local: u8, down: bool, cause: Cause, at: u64) {
-        let (bit, press) = (1u64 << local, self.inputs.board.contacts[contact].press);
-        let wires = run(&plan.inputs.contacts[contact].wires);
-        let first = wires.start;
+        let how = &plan.inputs.contacts[contact];
+        if how.has_legs {
+            self.contact_of_legs(plan, (contact, how), local, down, cause, at);
+        } else {
+            self.contact_of_buttons(plan, (contact, how), local, down, cause, at);
+        }
+    }
+
+    #[inline(never)]
+    fn contact_of_buttons(
+        &mut self,
+        plan: &Plan,
+        (contact, how): (usize, &ContactPlan),
+        local: u8,
+        down: bool,
+        cause: Cause,
+        at: u64,
+    ) {
+        let press = self.inputs.board.contacts[contact].press;
+        for (place, wire) in (how.wires.start as usize..).zip(&plan.inputs.wires[run(&how.wires)]) {
+            self.wire(plan, (place, wire), local, (down, press), cause, at);
+        }
+    }
+
+    /// The same where one of them is a leg of a cross.
+    #[inline(never)]
+    fn contact_of_legs(
+        &mut self,
+        plan: &Plan,
+        (contact, how): (usize, &ContactPlan),
+        local: u8,
+        down: bool,
+        cause: Cause,
+        at: u64,
+    ) {
+        let press = self.inputs.board.contacts[contact].press;
         // Sticks that share their keys share what these give.
         let mut pair = (u32::MAX, 0);
-        for (place, wire) in plan.inputs.wires[wires].iter().enumerate() {
-            if let Some(leg) = wire.leg {
-                if leg.pair != pair.0 {
-                    pair = (leg.pair, cross::opposed(&plan.inputs, &self.inputs.board, leg.pair));
-                }
-                self.leg_turned(plan, leg, pair.1, down, cause, at);
+        for (place, wire) in (how.wires.start as usize..).zip(&plan.inputs.wires[run(&how.wires)]) {
+            let Some(leg) = wire.leg else {
+                self.wire(plan, (place, wire), local, (down, press), cause, at);
                 continue;
+            };
+            if leg.pair != pair.0 {
+                pair = (leg.pair, cross::opposed(&plan.inputs, &self.inputs.board, leg.pair));
             }
-            let action = usize::from(wire.action);
-            let is_stale = self.inputs.stale[first + place] & bit != 0;
-            if !(self.actions[action].listens && self.inputs.board.focused) {
-                // Held since before it listened: no press, until it goes up once.
-                if down != is_stale {
-                    self.inputs.stale[first + place] ^= bit;
-                }
-            } else if plan.hot[action].latched {
-                self.latch(plan, action, (first + place, bit), (down, press), cause, at);
-            } else if down {
-                self.press(plan, action, press, at);
-            } else if is_stale {
-                self.inputs.stale[first + place] ^= bit;
-            } else {
-                self.release(plan, action, cause, at);
+            self.leg_turned(plan, leg, pair.1, down, cause, at);
+        }
+    }
+
+    /// A contact of a button turned.
+    #[inline(always)]
+    fn wire(
+        &mut self,
+        plan: &Plan,
+        (place, wire): (usize, &Wire),
+        local: u8,
+        (down, press): (bool, u64),
+        cause: Cause,
+        at: u64,
+    ) {
+        let (action, bit) = (usize::from(wire.action), 1u64 << local);
+        let is_stale = self.inputs.stale[place] & bit != 0;
+        if !(self.actions[action].listens && self.inputs.board.focused) {
+            // Held since before it listened: no press, until it goes up once.
+            if down != is_stale {
+                self.inputs.stale[place] ^= bit;
             }
+        } else if plan.hot[action].latched {
+            self.latch(plan, action, (place, bit), (down, press), cause, at);
+        } else if down {
+            self.press(plan, action, press, at);
+        } else if is_stale {
+            self.inputs.stale[place] ^= bit;
+        } else {
+            self.release(plan, action, cause, at);
         }
     }
 
@@ -267,9 +318,9 @@ impl Block {
     /// Tells the cues that listen to an action what its signal did. The ledger is told of all edges, whoever hears them.
     #[inline(always)]
     pub(super) fn edge(&mut self, plan: &Plan, subject: usize, edge: Edge<'_>, at: u64) {
-        let hot = &plan.hot[subject];
-        if hot.kinds & edge.kind() != 0 || self.log.ledger.is_some() {
-            self.tell_listeners(plan, hot, HeardEdge { edge: &edge, subject: subject as u16 }, at);
+        let (hot, kind) = (&plan.hot[subject], edge.kind());
+        if hot.kinds & kind != 0 || self.log.ledger.is_some() {
+            self.tell_listeners(plan, hot, HeardEdge { edge: &edge, kind, subject: subject as u16 }, at);
         }
     }
 
@@ -278,7 +329,7 @@ impl Block {
         if self.log.ledger.is_some() {
             return self.tell_listeners_and_ledger(plan, hot, heard, at);
         }
-        let kind = heard.edge.kind();
+        let kind = heard.kind;
         for listener in &plan.cues.listeners[run(&hot.listeners)] {
             if listener.kinds & kind != 0 && self.actions[usize::from(listener.owner)].listens {
                 self.hear(plan, listener, *heard.edge, at);

@@ -14,14 +14,20 @@ impl Block {
     /// A control of an action went down, as the press of this identity.
     #[inline]
     pub(super) fn press(&mut self, plan: &Plan, action: usize, press: u64, at: u64) {
-        self.goes_down(action, press, at);
         if plan.hot[action].is_heard {
             self.press_is_heard(plan, action, press, at);
+        } else {
+            self.press_is_noted(action, press, at);
         }
     }
 
-    /// Notes a press.
     #[inline(never)]
+    fn press_is_noted(&mut self, action: usize, press: u64, at: u64) {
+        self.goes_down(action, press, at);
+    }
+
+    /// Notes a press.
+    #[inline(always)]
     fn goes_down(&mut self, action: usize, press: u64, at: u64) {
         let state = self.touch(action);
         if state.held == 0 {
@@ -33,9 +39,10 @@ impl Block {
         self.happened(action, What::Pressed, at, at);
     }
 
-    /// What stands on a press.
+    /// Notes a press, and what stands on it.
     #[inline(never)]
     fn press_is_heard(&mut self, plan: &Plan, action: usize, press: u64, at: u64) {
+        self.goes_down(action, press, at);
         let hot = &plan.hot[action];
         let first = self.actions[action].held == 1;
         if hot.works_more {
@@ -103,14 +110,20 @@ impl Block {
     /// The last control of an action went up, or was taken from it.
     #[inline]
     pub(super) fn let_go(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
-        self.goes_up(action, cause, at);
         if plan.hot[action].is_heard {
             self.release_is_heard(plan, action, cause, at);
+        } else {
+            self.release_is_noted(action, cause, at);
         }
     }
 
-    /// Notes that an action was let go.
     #[inline(never)]
+    fn release_is_noted(&mut self, action: usize, cause: Cause, at: u64) {
+        self.goes_up(action, cause, at);
+    }
+
+    /// Notes that an action was let go.
+    #[inline(always)]
     fn goes_up(&mut self, action: usize, cause: Cause, at: u64) {
         let tick = self.log.tick;
         let state = self.actions.again(action);
@@ -122,9 +135,10 @@ impl Block {
         self.happened(action, What::Released(cause), at, since);
     }
 
-    /// What stands on a press that is let go.
+    /// Notes that an action was let go, and what stands on that.
     #[inline(never)]
     fn release_is_heard(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
+        self.goes_up(action, cause, at);
         let hot = &plan.hot[action];
         let held = self.actions[action].last_held;
         if hot.works_more {

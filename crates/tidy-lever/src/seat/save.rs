@@ -1,7 +1,5 @@
 //! Saving and restoring: a rollback is a copy.
 
-use core::sync::atomic::{AtomicUsize, Ordering};
-
 use super::{Block, Room, Seat};
 use crate::linkage::Linkage;
 use crate::seat::reading::Bookmark;
@@ -12,9 +10,6 @@ pub struct Saved {
     pub(super) linkage: Linkage,
     pub(super) block: Block,
     pub(super) bookmarks: alloc::vec::Vec<Bookmark>,
-    /// The line of events that the seat went off on that was restored from this last; 0 for none, or if this holds something
-    /// else by now. A rollback often saves what it has just restored, and need not copy it again.
-    restored_on: AtomicUsize,
 }
 
 /// Why a seat could not be restored. The seat is as before.
@@ -42,15 +37,12 @@ pub enum RestoreError {
 
 impl Clone for Saved {
     fn clone(&self) -> Saved {
-        Saved::new(self.linkage.clone(), self.block.copy(&self.linkage.0), self.bookmarks.clone())
+        let block = self.block.copy(&self.linkage.0);
+        Saved { linkage: self.linkage.clone(), block, bookmarks: self.bookmarks.clone() }
     }
 }
 
 impl Saved {
-    pub(super) fn new(linkage: Linkage, block: Block, bookmarks: alloc::vec::Vec<Bookmark>) -> Saved {
-        Saved { linkage, block, bookmarks, restored_on: AtomicUsize::new(0) }
-    }
-
     pub(crate) fn linkage(&self) -> &Linkage {
         &self.linkage
     }
@@ -80,7 +72,7 @@ impl Seat {
     /// Room to save this seat and some bookmarks into, made once.
     pub fn saved(&self, bookmarks: &[&Bookmark]) -> Saved {
         let bookmarks = bookmarks.iter().map(|bookmark| (*bookmark).clone()).collect();
-        Saved::new(self.linkage.clone(), self.block.copy(&self.linkage.0), bookmarks)
+        Saved { linkage: self.linkage.clone(), block: self.block.copy(&self.linkage.0), bookmarks }
     }
 
     /// Saves the seat, and its readers' bookmarks with it, so that after a restore they see again what is played again.
@@ -91,16 +83,12 @@ impl Seat {
     }
 
     pub(crate) fn save_each_into<'b>(&self, saved: &mut Saved, bookmarks: impl Iterator<Item = &'b Bookmark>) {
-        let (line, restored_on) = (self.block.untouched_on, saved.restored_on.get_mut());
-        if line > 0 && line == *restored_on as u64 {
-            debug_assert_eq!(saved.block.hash(), self.block.hash(), "untouched since it was restored");
+        if saved.block.deeds.are(self.block.deeds) {
+            saved.block.catch_up(&self.block);
+        } else if saved.linkage.is_like(&self.linkage) {
+            saved.block.copy_from(&self.block);
         } else {
-            *restored_on = 0;
-            if saved.linkage.is_like(&self.linkage) {
-                saved.block.copy_from(&self.block);
-            } else {
-                saved.block = self.block.copy(&self.linkage.0);
-            }
+            saved.block = self.block.copy(&self.linkage.0);
         }
         if !saved.linkage.is_same(&self.linkage) {
             saved.linkage = self.linkage.clone();
@@ -125,9 +113,7 @@ impl Seat {
     pub fn restore(&mut self, saved: &Saved, bookmarks: &mut [&mut Bookmark]) -> Result<(), RestoreError> {
         saved.check(Some(self), bookmarks.len())?;
         self.block.go_back_to(&saved.block);
-        let line = self.block.log.ring.branch();
-        self.block.untouched_on = line;
-        saved.restored_on.store(line as usize, Ordering::Relaxed);
+        self.block.log.ring.branch();
         for (bookmark, kept) in bookmarks.iter_mut().zip(&saved.bookmarks) {
             (**bookmark).clone_from(kept);
         }

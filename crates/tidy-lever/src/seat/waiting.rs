@@ -1,6 +1,7 @@
 //! What was fed or told and is not yet played: a queue of fixed size, in the order in which it will play, whatever the
 //! order of feeding.
 
+use alloc::vec;
 use alloc::vec::Vec;
 use core::cmp::Reverse;
 
@@ -111,33 +112,76 @@ impl Waiting {
 
     /// What a state's hash is made of.
     pub(crate) fn words(&self) -> [u64; 3] {
-        let values = u64::from(self.x as u32) << 32 | u64::from(self.y as u32);
-        let Behind(behind) = self.behind;
         // Where a finger's name stands decides nothing.
         let number = if self.finger().is_some() { self.number & 0xff00 } else { self.number };
-        let rest = u64::from(number) << 16 | (self.device.number() as u64) << 8 | self.what as u64;
+        Waiting { number, ..*self }.parts()
+    }
+
+    /// All that it is.
+    #[inline(always)]
+    pub(super) fn parts(&self) -> [u64; 3] {
+        let values = u64::from(self.x as u32) << 32 | u64::from(self.y as u32);
+        let Behind(behind) = self.behind;
+        let rest = u64::from(self.number) << 16 | (self.device.number() as u64) << 8 | self.what as u64;
         [self.at, values, u64::from(behind) << 32 | rest]
     }
 }
 
-#[derive(Debug)]
+#[derive(Clone, Debug)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+#[cfg_attr(feature = "serde", serde(from = "Listed", into = "Listed"))]
 pub(crate) struct Queue {
-    /// Those before `first` were taken out.
-    waiting: Vec<Waiting>,
+    /// As many places as there is room for: those from `first` to before `end` wait.
+    places: Vec<Waiting>,
     first: usize,
+    end: usize,
     capacity: usize,
     /// When the first is due, or `NEVER`: asked for far more often than anything is taken out.
     next: u64,
+    /// When the last one of all is due, or was.
+    last: u64,
+    /// How many of those that wait were told.
+    told: usize,
 }
+
+/// A queue as it is written: what waits alone.
+#[cfg(feature = "serde")]
+#[derive(serde::Serialize, serde::Deserialize)]
+struct Listed {
+    waiting: Vec<Waiting>,
+    capacity: usize,
+}
+
+#[cfg(feature = "serde")]
+impl From<Queue> for Listed {
+    fn from(queue: Queue) -> Listed {
+        Listed { waiting: queue.iter().copied().collect(), capacity: queue.capacity }
+    }
+}
+
+/// It has the places of what waits; the others come when something is copied onto it, after its capacity was checked.
+#[cfg(feature = "serde")]
+impl From<Listed> for Queue {
+    fn from(listed: Listed) -> Queue {
+        let Listed { waiting, capacity } = listed;
+        let mut queue =
+            Queue { first: 0, end: waiting.len(), places: waiting, capacity, next: NEVER, last: 0, told: 0 };
+        queue.look();
+        queue
+    }
+}
+
+/// A place where nothing waits.
+const NOTHING: Waiting =
+    Waiting { at: NEVER, x: 0, y: 0, number: 0, device: Device::FIRST, what: WaitingKind::Fact, behind: Behind(0) };
 
 impl Queue {
     pub(crate) fn new(capacity: usize) -> Queue {
-        Queue { waiting: Vec::with_capacity(capacity), first: 0, capacity, next: NEVER }
+        Queue { places: vec![NOTHING; capacity], first: 0, end: 0, capacity, next: NEVER, last: 0, told: 0 }
     }
 
     pub(crate) fn len(&self) -> usize {
-        self.waiting.len() - self.first
+        self.end - self.first
     }
 
     pub(crate) fn capacity(&self) -> usize {
@@ -152,23 +196,25 @@ impl Queue {
     /// Adds behind everything that plays no later; the caller has seen that there is room.
     #[inline]
     pub(crate) fn push(&mut self, waiting: Waiting) {
-        if self.waiting.len() == self.capacity {
+        if self.end == self.places.len() {
             self.close_up();
         }
         // Devices report in order, so the place is nearly always the end.
-        if !self.push_last(waiting) {
+        if self.push_last(waiting) {
+            self.told += usize::from(!waiting.what.is_event());
+        } else {
             self.push_between(waiting);
         }
     }
 
-    /// Adds behind everything, if it plays later than that and there is room; whether it was added.
+    /// Adds an event behind everything, if it plays later than that and a place is free there; whether it was added.
     #[inline(always)]
     pub(crate) fn push_last(&mut self, waiting: Waiting) -> bool {
-        let is_last = self.waiting.last().is_none_or(|last| last.at < waiting.at);
-        if !is_last || self.waiting.len() >= self.capacity {
-            return false;
-        }
-        self.waiting.push(waiting);
+        let is_last = self.last < waiting.at;
+        let Some(place) = self.places.get_mut(self.end).filter(|_| is_last) else { return false };
+        *place = waiting;
+        self.end += 1;
+        self.last = waiting.at;
         self.next = self.next.min(waiting.at);
         true
     }
@@ -176,17 +222,27 @@ impl Queue {
     #[inline(never)]
     fn push_between(&mut self, waiting: Waiting) {
         let key = waiting.key();
-        let place = self.waiting[self.first..].partition_point(|other| other.key() <= key);
-        self.waiting.insert(self.first + place, waiting);
-        self.next = self.next.min(waiting.at);
+        let place = self.first + self.places[self.first..self.end].partition_point(|other| other.key() <= key);
+        self.places.copy_within(place..self.end, place + 1);
+        self.places[place] = waiting;
+        self.end += 1;
+        self.look();
     }
 
     /// Gives the room of those that were taken out back.
     #[cold]
     #[inline(never)]
     fn close_up(&mut self) {
-        self.waiting.drain(..self.first);
-        self.first = 0;
+        self.places.copy_within(self.first..self.end, 0);
+        (self.first, self.end) = (0, self.len());
+    }
+
+    /// Looks when the first and the last one are due.
+    fn look(&mut self) {
+        let waiting = &self.places[self.first..self.end];
+        self.next = waiting.first().map_or(NEVER, |first| first.at);
+        self.told = waiting.iter().filter(|one| !one.what.is_event()).count();
+        self.last = waiting.last().map_or(0, |last| last.at);
     }
 
     /// When the next thing is due, or `NEVER`.
@@ -195,52 +251,48 @@ impl Queue {
         self.next
     }
 
-    /// Whether the next thing was told, and is due by this moment.
+    /// Whether anything waits that was told.
     #[inline(always)]
-    pub(crate) fn tells(&self, at: u64) -> bool {
-        self.next <= at && self.waiting.get(self.first).is_some_and(|next| !next.what.is_event())
+    pub(crate) fn has_told(&self) -> bool {
+        self.told > 0
     }
 
     /// Takes out the next thing that was told, if it is due by this moment.
     #[inline]
-    pub(crate) fn pop_told(&mut self, at: u64) -> Option<Waiting> {
-        if self.next > at || self.waiting.get(self.first)?.what.is_event() {
+    pub(crate) fn take_told(&mut self, at: u64) -> Option<Waiting> {
+        if self.next > at || self.places.get(self.first)?.what.is_event() {
             return None;
         }
-        self.pop()
+        self.told -= 1;
+        Some(self.take_first())
     }
 
-    /// Takes out the next thing if it is due at this very moment.
-    #[inline]
-    pub(crate) fn pop_at(&mut self, at: u64) -> Option<Waiting> {
-        if self.next != at {
-            return None;
-        }
-        self.pop()
-    }
-
-    #[inline]
-    fn pop(&mut self) -> Option<Waiting> {
-        let waiting = *self.waiting.get(self.first)?;
+    /// Takes out the first thing, which is an event; there must be one.
+    #[inline(always)]
+    pub(crate) fn take_first(&mut self) -> Waiting {
+        let waiting = self.places[self.first];
         self.first += 1;
-        match self.waiting.get(self.first) {
-            Some(next) => self.next = next.at,
-            None => {
-                self.waiting.clear();
-                (self.first, self.next) = (0, NEVER);
-            }
+        if self.first == self.end {
+            (self.first, self.end, self.next) = (0, 0, NEVER);
+        } else {
+            self.next = self.places[self.first].at;
         }
-        Some(waiting)
+        waiting
     }
 
     pub(crate) fn iter(&self) -> impl Iterator<Item = &Waiting> {
-        self.waiting[self.first..].iter()
+        self.places[self.first..self.end].iter()
     }
 
     /// Becomes `other` without allocating, where the capacity is the same.
     pub(crate) fn copy_from(&mut self, other: &Queue) {
-        self.waiting.clear();
-        self.waiting.extend_from_slice(&other.waiting[other.first..]);
-        (self.first, self.capacity, self.next) = (0, other.capacity, other.next);
+        if self.places.len() != other.capacity {
+            self.places.resize(other.capacity, NOTHING);
+        }
+        (self.first, self.end, self.capacity) = (0, other.len(), other.capacity);
+        if self.end > 0 {
+            self.places[..self.end].copy_from_slice(&other.places[other.first..other.end]);
+        }
+        (self.next, self.last, self.told) = (other.next, other.last, other.told);
     }
 }

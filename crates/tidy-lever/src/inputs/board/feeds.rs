@@ -135,7 +135,7 @@ impl Board {
 
     /// How many feeds of a stick or an axis are away from rest, counted by device.
     #[inline(always)]
-    pub(in crate::inputs) fn stirred(&self, moved: usize) -> u32 {
+    pub(crate) fn stirred(&self, moved: usize) -> u32 {
         self.stirred[moved].count
     }
 }

@@ -58,6 +58,7 @@ impl Builder<'_> {
                 down_at: draft.down_at,
                 up_at: draft.up_at,
                 wires: first..wires.len() as u32,
+                has_legs: draft.wires.iter().any(|wire| wire.leg.is_some()),
             });
             grow(&mut self.inputs.slots[usize::from(draft.slot)].contacts, new as u32);
         }
@@ -82,12 +83,15 @@ impl Builder<'_> {
             grow(&mut self.actions[usize::from(*heard)].finishes, place as u32);
         }
         let finishes = self.finishes.iter().map(|(_, set, finisher)| (*set, *finisher)).collect();
-        let listeners: Vec<Listener> =
+        let mut listeners: Vec<Listener> =
             self.listening.iter().map(|(_, listener, role)| Listener::new(*listener, *role, &self.cues.all)).collect();
         for action in &self.actions {
             for listener in listeners[run(&action.listeners)].iter().filter(|own| own.kinds & Edge::PUSH != 0) {
                 self.cues.all[usize::from(listener.cue)].pushed = action.moved;
             }
+        }
+        for listener in &mut listeners {
+            listener.pushed = self.cues.all[usize::from(listener.cue)].pushed;
         }
         for number in 0..declared {
             self.actions[number].aim = self.aims[number].and_then(|stick| self.actions[usize::from(stick)].moved);
@@ -126,7 +130,8 @@ impl Builder<'_> {
         let groups = (0..self.groups.len()).map(members).collect();
         let while_held = (0..declared as u16).filter(|n| self.actions[usize::from(*n)].while_held).collect();
         for slot in &mut self.inputs.slots {
-            if slot.sort == Sort::Button && slot.contacts.len() == 1 {
+            let is_whole = |contact: u32| matches!(contacts[contact as usize].part, Part::Whole | Part::X);
+            if slot.sort == Sort::Button && slot.contacts.len() == 1 && is_whole(slot.contacts.start) {
                 slot.only = core::num::NonZeroU32::new(slot.contacts.start + 1);
             }
         }

@@ -2,9 +2,10 @@
 
 use alloc::vec;
 use alloc::vec::Vec;
+use core::ops::Range;
 
-use crate::cue::RuleState;
 use crate::cue::rolls::{Motion, MotionSet, MotionState};
+use crate::cue::{RuleContext, RuleState};
 use crate::linkage::Plan;
 use crate::seat::part::part;
 use crate::sparse::Sparse;
@@ -28,5 +29,27 @@ part! {
         /// Empty between events: what they did just now.
         #[cfg_attr(feature = "serde", serde(skip))]
         scratch shown: Vec<Motion>, anew = Vec::with_capacity(shown_room(plan));
+    }
+}
+
+impl Cues {
+    /// What a cue's rule works on: whether it is on, and what it remembers.
+    #[inline(always)]
+    pub(in crate::seat) fn context(
+        &mut self,
+        (cue, on): (usize, bool),
+        moments: Range<usize>,
+        at: u64,
+    ) -> RuleContext<'_> {
+        RuleContext {
+            at,
+            state: self.rule_states.changing(cue, RuleState::went_on),
+            timers: &mut self.timers,
+            timer: cue,
+            moments: &mut self.moments[moments],
+            on,
+            missed: None,
+            stepped: None,
+        }
     }
 }
