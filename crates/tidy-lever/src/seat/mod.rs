@@ -386,17 +386,3 @@ impl Linkage {
         Ok(Seat::new(self.clone(), at, room.checked()?))
     }
 }
-
-impl Block {
-    /// Passes a gap: plays what waits, without a pull.
-    fn pass(&mut self, plan: &Plan, to: u64) {
-        self.pulls.muted = true;
-        self.play(plan, to);
-        self.pulls.muted = false;
-        self.drop_all_attempts(plan, to);
-        self.inputs.sweeps_rest = false;
-        for (sweep, swept) in self.inputs.sweeps.iter_mut().zip(&self.inputs.swept) {
-            sweep.pass(*swept, to);
-        }
-    }
-}

@@ -36,6 +36,18 @@ impl Block {
         }
     }
 
+    /// Passes a gap: plays what waits, without a pull.
+    pub(super) fn pass(&mut self, plan: &Plan, to: u64) {
+        self.pulls.muted = true;
+        self.play(plan, to);
+        self.pulls.muted = false;
+        self.drop_all_attempts(plan, to);
+        self.inputs.sweeps_rest = false;
+        for (sweep, swept) in self.inputs.sweeps.iter_mut().zip(&self.inputs.swept) {
+            sweep.pass(*swept, to);
+        }
+    }
+
     /// Plays a moment; `due` is when the next timer is. Returns when it is after this.
     #[inline(always)]
     fn moment(&mut self, plan: &Plan, at: u64, mut due: u64) -> u64 {

@@ -25,29 +25,41 @@ impl Block {
             && state.pulled_on.shares(&pending.cue_match.presses)
     }
 
+    #[inline]
     pub(super) fn pull(&mut self, plan: &Plan, pending: &PendingPull, at: u64) {
-        let PendingPull { action, cue, ref cue_match, aim, kept, .. } = *pending;
-        let number = usize::from(action);
-        let alone = plan.hot[number].pulls_alone;
-        let mut over = None;
-        if !alone {
-            if self.is_served(plan, pending) {
-                let end = End::Served { by: action };
-                self.note(|ledger| ledger.refused(cue, newest(&cue_match.presses), at, end, true));
-                return self.refuse(plan, *pending, at);
-            }
-            over = self.defeat(plan, pending, at);
-            self.spend(plan, number, at);
+        if plan.hot[usize::from(pending.action)].pulls_alone {
+            self.pull_alone(plan, pending, at);
+        } else {
+            self.pull_with_all(plan, pending, at);
         }
+    }
+
+    /// Pulls what takes nothing from others, spends and switches nothing.
+    #[inline(never)]
+    fn pull_alone(&mut self, plan: &Plan, pending: &PendingPull, at: u64) {
+        let number = usize::from(pending.action);
         self.recheck_after(at);
         let state = self.touch(number);
-        if alone {
-            state.stage_before = state.stage;
+        (state.stage_before, state.toggled) = (state.stage, Toggled::Not);
+        self.pulled(plan, pending, None, at);
+        if pending.let_go {
+            self.end(plan, number, Cause::LetGo, at);
         }
-        let stage = state.stage;
-        state.sums.pulled = state.sums.pulled.wrapping_add(1);
-        (state.pulled_in, state.pulled_on, state.pulled_by) = (at, cue_match.presses, cue);
-        let toggles = !alone && plan.toggles(number);
+    }
+
+    #[inline(never)]
+    fn pull_with_all(&mut self, plan: &Plan, pending: &PendingPull, at: u64) {
+        let number = usize::from(pending.action);
+        if self.is_served(plan, pending) {
+            let end = End::Served { by: pending.action };
+            self.note(|ledger| ledger.refused(pending.cue, newest(&pending.cue_match.presses), at, end, true));
+            return self.refuse(plan, *pending, at);
+        }
+        let over = self.defeat(plan, pending, at);
+        self.spend(plan, number, at);
+        self.recheck_after(at);
+        let state = self.touch(number);
+        let toggles = plan.toggles(number);
         let turned_off = toggles && state.on;
         state.toggled = if !toggles {
             Toggled::Not
@@ -57,6 +69,30 @@ impl Block {
         } else {
             Toggled::On
         };
+        self.pulled(plan, pending, over, at);
+        if turned_off {
+            self.end(plan, number, Cause::Toggled, at);
+        } else if pending.let_go {
+            self.end(plan, number, Cause::LetGo, at);
+        }
+        self.set_marks(plan, number, at);
+        for mode in &plan.actions[number].turns_off {
+            self.switch(plan, usize::from(*mode), false, at);
+        }
+        for mode in &plan.actions[number].turns_on {
+            self.switch(plan, usize::from(*mode), true, at);
+        }
+    }
+
+    /// Notes a pull, over whom it was if it was over any.
+    #[inline(always)]
+    fn pulled(&mut self, plan: &Plan, pending: &PendingPull, over: Option<ActionIndex>, at: u64) {
+        let PendingPull { action, cue, ref cue_match, aim, kept, .. } = *pending;
+        let number = usize::from(action);
+        let state = self.actions.again(number);
+        let stage = state.stage;
+        state.sums.pulled = state.sums.pulled.wrapping_add(1);
+        (state.pulled_in, state.pulled_on, state.pulled_by) = (at, cue_match.presses, cue);
         if cue_match.lasting && !state.on {
             (state.on, state.on_since) = (true, at);
         }
@@ -71,20 +107,6 @@ impl Block {
         let faces_left = cue_match.facing == Some(LEFT);
         let happening = Happening { amount: cue_match.amount, over, stage, kept, ..happening };
         self.log.ring.push(happening.faced(faces_left).aimed(aim));
-        if turned_off {
-            self.end(plan, number, Cause::Toggled, at);
-        } else if pending.let_go {
-            self.end(plan, number, Cause::LetGo, at);
-        }
-        if !alone {
-            self.set_marks(plan, number, at);
-            for mode in &plan.actions[number].turns_off {
-                self.switch(plan, usize::from(*mode), false, at);
-            }
-            for mode in &plan.actions[number].turns_on {
-                self.switch(plan, usize::from(*mode), true, at);
-            }
-        }
     }
 
     /// A pull takes its presses from its losers for good; the last one that had pulled on them already is named.

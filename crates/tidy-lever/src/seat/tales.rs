@@ -278,10 +278,16 @@ impl Block {
         }
     }
 
-    /// Tells the ledger something, if it is kept.
+    /// Tells the ledger something, if it is kept: out of the way of those who keep none.
+    #[inline(always)]
     pub(super) fn note(&mut self, note: impl FnOnce(&mut Ledger)) {
-        if let Some(ledger) = &mut self.log.ledger {
+        #[cold]
+        #[inline(never)]
+        fn tell(ledger: &mut Ledger, note: impl FnOnce(&mut Ledger)) {
             note(ledger);
+        }
+        if let Some(ledger) = &mut self.log.ledger {
+            tell(ledger, note);
         }
     }
 
