@@ -283,7 +283,7 @@ impl Block {
         at: u64,
     ) {
         if self.pulls.pending.len() == self.pulls.pending.capacity() {
-            self.settle(plan, at);
+            self.settle(plan, true, at);
         }
         let facing = cue_match.facing.unwrap_or(Index::new(self.world.facts[plan.world.facing]));
         let (aim, mut cue_match) = (Aim::default(), CueMatch { facing: Some(facing), ..cue_match });

@@ -91,7 +91,7 @@ impl Block {
             self.pulls.recheck = NEVER;
         }
         if !(self.pulls.waits.is_empty() && self.pulls.pending.is_empty()) {
-            self.settle(plan, at);
+            self.settle(plan, true, at);
         }
         if self.log.ledger.is_some() {
             self.tell_opened(plan, at);

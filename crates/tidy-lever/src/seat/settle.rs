@@ -37,17 +37,18 @@ impl Block {
         if is_met || may_open {
             // What comes of this settling is looked at in the next moment.
             self.pulls.looked = true;
-            self.settle(plan, at);
+            self.settle(plan, may_open, at);
         }
     }
 
-    /// Pulls whatever was met in this moment and need not wait, winners first.
+    /// Pulls whatever was met in this moment and need not wait, winners first; what was kept, too, if its gate may open.
     #[inline]
-    pub(super) fn settle(&mut self, plan: &Plan, at: u64) {
+    pub(super) fn settle(&mut self, plan: &Plan, may_open: bool, at: u64) {
         let stands = |standing: &Standing| standing.cue_match.is_some();
         let opens = |kept: &PendingPull| self.gate_stands_open(plan, usize::from(kept.action), at);
-        if self.pulls.waits.is_empty() && !self.pulls.standing.iter().any(stands) && !self.pulls.kept.iter().any(opens)
-        {
+        let any_opens = || self.pulls.kept.iter().any(opens);
+        debug_assert!(may_open || !any_opens(), "a gate opened, and nothing that could open it happened");
+        if self.pulls.waits.is_empty() && !self.pulls.standing.iter().any(stands) && !(may_open && any_opens()) {
             match self.pulls.pending.as_slice() {
                 [] => return,
                 // Nearly always one alone, with nobody to wait for, to beat or to lose to.
@@ -160,7 +161,7 @@ impl Block {
             return;
         }
         // What pulled in this very moment may open its gate in the next.
-        self.pulls.looked = false;
+        self.pulls.looked &= self.pulls.turned_in != at;
         if self.pulls.kept.iter().any(|kept| kept.action == pending.action) {
             self.note(|ledger| ledger.replaced(usize::from(pending.action), newest(&pending.cue_match.presses), at));
         }

@@ -216,7 +216,7 @@ impl Block {
 
     /// Something is on or off since this moment: gates that ask for it are looked at again in the next.
     pub(super) fn recheck_after(&mut self, at: u64) {
-        self.pulls.looked = false;
+        (self.pulls.looked, self.pulls.turned_in) = (false, at);
         if !self.pulls.kept.is_empty() || self.pulls.rechecks {
             self.pulls.recheck = at + 1;
         }

@@ -40,6 +40,9 @@ part! {
         /// Gates that refused were looked at, and nothing was told, fell due, pulled or ended since. It only saves time.
         #[cfg_attr(feature = "serde", serde(skip))]
         past looked: bool, anew = false;
+        /// The last moment in which anything pulled or ended. It only saves time.
+        #[cfg_attr(feature = "serde", serde(skip))]
+        scratch turned_in: u64, anew = NEVER;
         /// Nothing pulls while a gap is passed.
         #[cfg_attr(feature = "serde", serde(skip))]
         scratch muted: bool, anew = false;
