@@ -147,7 +147,7 @@ macro_rules! rules {
                 None
             }
 
-            #[inline(never)]
+            #[inline(always)]
             fn hears(&self, edge: Edge, role: Role, context: &mut RuleContext<'_>) -> Verdict {
                 each!(self, own => own.hears(edge, role, context))
             }
