@@ -6,7 +6,7 @@ mod feeds;
 use alloc::vec;
 use alloc::vec::Vec;
 
-use crate::control::{Family, Sort};
+use crate::control::Family;
 use crate::event::{Device, MOST_DEVICES};
 use crate::fixed;
 use crate::index::SlotIndex;
@@ -193,19 +193,19 @@ impl Board {
             .fold(0, |bits, (local, _)| bits | 1 << local)
     }
 
-    /// Notes a control's level as it is played: whether it plays now.
+    /// Notes the level of a control, or a wheel's notches, as they are played: whether they play now.
     #[inline]
     pub(crate) fn note(&mut self, slot: &SlotPlan, local: u8, due: Due, (x, y): (i32, i32)) -> Turn {
         let place = self.known[usize::from(local)].lanes as usize + usize::from(slot.lane);
         let lane = self.lanes.changing(place, |lane| lane.busy.spoke());
-        if matches!(slot.sort, Sort::Button | Sort::Level | Sort::Pair) {
+        if slot.has_level {
             let turn = lane.busy.change(due, (lane.x, lane.y), (x, y), false);
             if turn == Turn::Now {
                 (lane.x, lane.y) = (x, y);
             }
             return turn;
         }
-        if slot.sort == Sort::Notch { lane.busy.notches(due, (x / fixed::ONE).max(1) as u64) } else { Turn::Now }
+        lane.busy.notches(due, (x / fixed::ONE).max(1) as u64)
     }
 
     /// What each device said last of each of its controls.

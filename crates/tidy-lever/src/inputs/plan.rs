@@ -52,6 +52,8 @@ pub(crate) struct SlotPlan {
     pub(crate) only: Option<NonZeroU32>,
     /// No two of its feeds move the same axis or stick.
     pub(crate) feeds_apart: bool,
+    /// It stands at a level until it says another: a button, a level or a pair.
+    pub(crate) has_level: bool,
 }
 
 /// A control or part used as a button.

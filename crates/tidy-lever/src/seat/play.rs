@@ -150,8 +150,8 @@ impl Block {
         let Waiting { at, x, y, number, device, .. } = waiting;
         let slot = &plan.inputs.slots[usize::from(number)];
         let local = self.inputs.board.local(&plan.inputs, device, slot.family);
-        if slot.sort == ControlSort::Notch {
-            return self.wheel_says(plan, waiting, local);
+        if !slot.has_level {
+            return self.unlevelled_says(plan, waiting, local);
         }
         match self.inputs.board.note(slot, local, waiting.due(), (x, y)) {
             Play::Now => {
@@ -160,6 +160,24 @@ impl Block {
             }
             Play::Repeat => self.log.tally.repeats += 1,
             Play::Later(to) => self.move_on(waiting, to),
+        }
+    }
+
+    /// The same of a wheel, a mouse or a pointer, which have no level that stays.
+    #[inline(never)]
+    fn unlevelled_says(&mut self, plan: &Plan, waiting: Waiting, local: u8) {
+        let Waiting { at, x, y, number, .. } = waiting;
+        let slot = &plan.inputs.slots[usize::from(number)];
+        if slot.sort == ControlSort::Notch {
+            return self.wheel_says(plan, waiting, local);
+        }
+        self.inputs.hand = local;
+        if !self.inputs.board.focused && slot.family != Family::Pad {
+            return;
+        }
+        self.uses(slot, (x, y));
+        for feed in &plan.inputs.feeds[run(&slot.feeds)] {
+            self.unlevelled(plan, feed, x, y, at);
         }
     }
 
@@ -214,13 +232,6 @@ impl Block {
             let contact = contact.get() as usize - 1;
             if let Some(down) = self.inputs.board.turn_to(&plan.inputs.contacts[contact], contact, local, level.0) {
                 self.contact(plan, contact, local, down, cause, at);
-            }
-            return;
-        }
-        if matches!(slot.sort, ControlSort::Counts | ControlSort::Place) {
-            self.uses(slot, level);
-            for feed in &plan.inputs.feeds[run(&slot.feeds)] {
-                self.unlevelled(plan, feed, level.0, level.1, at);
             }
             return;
         }

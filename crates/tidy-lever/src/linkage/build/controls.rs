@@ -83,6 +83,7 @@ impl Builder<'_> {
             feeds: 0..0,
             only: None,
             feeds_apart: false,
+            has_level: matches!(found.sort, Sort::Button | Sort::Level | Sort::Pair),
         });
         self.inputs.slot_of[found.control.number()] = Some(Index::new(number));
         number
