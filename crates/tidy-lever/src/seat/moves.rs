@@ -2,14 +2,13 @@
 
 use super::block::{Block, Moves};
 use crate::cause::Cause;
-use crate::control::{Part, Sort};
+use crate::control::Part;
 use crate::cue::{Calm, CompiledRule, Edge, Push};
 use crate::direction::Direction;
 use crate::fixed;
 use crate::index::{StickIndex, run};
 use crate::inputs::cross::{self, CrossState};
 use crate::inputs::signal::{self, Moved, Turn};
-use crate::inputs::used::HALF;
 use crate::inputs::value::Value;
 use crate::inputs::{FeedPlan, LegOf, MovedPlan, Points, SlotPlan};
 use crate::linkage::Plan;
@@ -33,13 +32,7 @@ impl Block {
             let turned = self.inputs.board.turn(&plan.inputs, contact, local, (x, y));
             self.inputs.board.turned[contact] = turned.map_or(0, |down| if down { 1 } else { -1 });
         }
-        if cause != Cause::LetGo {
-        } else if slot_plan.sort == Sort::Pair && contacts.is_empty() {
-            // A stick without a direction as a button.
-            if fixed::reaches(x, y, HALF) {
-                self.inputs.used.take(slot_plan.family);
-            }
-        } else {
+        if cause == Cause::LetGo {
             self.uses(slot_plan, (x, y));
         }
         for contact in contacts {

@@ -12,8 +12,18 @@ use crate::inputs::used::{COUNTS, HALF, SHARE};
 
 impl Block {
     /// A control said something: maybe its family is the one in use now.
-    #[inline]
+    #[inline(always)]
     pub(super) fn uses(&mut self, how: &SlotPlan, (x, y): (i32, i32)) {
+        if how.sort != Sort::Pair || !how.contacts.is_empty() {
+            self.uses_any(how, (x, y));
+        } else if fixed::reaches(x, y, HALF) {
+            // A stick without a direction as a button, as most are.
+            self.inputs.used.take(how.family);
+        }
+    }
+
+    #[inline(never)]
+    fn uses_any(&mut self, how: &SlotPlan, (x, y): (i32, i32)) {
         let family = how.family;
         match how.sort {
             Sort::Button | Sort::Notch if x > 0 => self.inputs.used.take(family),
