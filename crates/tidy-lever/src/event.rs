@@ -15,7 +15,7 @@ pub const MOST_DEVICES: usize = 64;
 pub struct Device(u8);
 
 impl Device {
-    /// The one that nothing else is meant by.
+    /// The first one.
     pub(crate) const FIRST: Device = Device(0);
 
     /// The device with this number; `None` from 64 up.

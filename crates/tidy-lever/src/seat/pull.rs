@@ -47,6 +47,7 @@ impl Block {
         }
     }
 
+    /// Pulls what may take presses from others, spend and switch.
     #[inline(never)]
     fn pull_with_all(&mut self, plan: &Plan, pending: &PendingPull, at: u64) {
         let number = usize::from(pending.action);

@@ -164,9 +164,10 @@ impl From<Queue> for Listed {
 impl From<Listed> for Queue {
     fn from(listed: Listed) -> Queue {
         let Listed { waiting, capacity } = listed;
-        let mut queue =
-            Queue { first: 0, end: waiting.len(), places: waiting, capacity, next: NEVER, last: 0, told: 0 };
-        queue.look();
+        let mut queue = Queue { places: waiting, capacity, ..Queue::new(0) };
+        for place in 0..queue.places.len() {
+            queue.counts(queue.places[place]);
+        }
         queue
     }
 }
@@ -225,8 +226,14 @@ impl Queue {
         let place = self.first + self.places[self.first..self.end].partition_point(|other| other.key() <= key);
         self.places.copy_within(place..self.end, place + 1);
         self.places[place] = waiting;
+        self.counts(waiting);
+    }
+
+    /// One more waits.
+    fn counts(&mut self, waiting: Waiting) {
         self.end += 1;
-        self.look();
+        self.told += usize::from(!waiting.what.is_event());
+        (self.next, self.last) = (self.next.min(waiting.at), self.last.max(waiting.at));
     }
 
     /// Gives the room of those that were taken out back.
@@ -235,14 +242,6 @@ impl Queue {
     fn close_up(&mut self) {
         self.places.copy_within(self.first..self.end, 0);
         (self.first, self.end) = (0, self.len());
-    }
-
-    /// Looks when the first and the last one are due.
-    fn look(&mut self) {
-        let waiting = &self.places[self.first..self.end];
-        self.next = waiting.first().map_or(NEVER, |first| first.at);
-        self.told = waiting.iter().filter(|one| !one.what.is_event()).count();
-        self.last = waiting.last().map_or(0, |last| last.at);
     }
 
     /// When the next thing is due, or `NEVER`.
