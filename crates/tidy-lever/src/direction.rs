@@ -188,7 +188,7 @@ impl Compass {
         Direction::from_signs(signs.0, signs.1).unwrap_or(Right)
     }
 
-    /// The same in eight equal sectors, for a value that is not at rest.
+    /// The same where there are eight sectors: nearly always the direction that stands is kept.
     #[inline(always)]
     pub(crate) fn read_of_eight(&self, x: i32, y: i32, before: Option<Direction>) -> Option<Direction> {
         match before {

@@ -76,6 +76,7 @@ mod cause;
 mod fixed;
 mod index;
 mod nearest;
+mod serial;
 mod sparse;
 pub mod time;
 mod timers;

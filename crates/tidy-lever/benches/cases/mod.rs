@@ -119,11 +119,12 @@ impl Match {
             seat.save_into(saved, &[]);
         }
         let to = Moment::of_tick(frame as u64 + 1, 60);
-        let (turn, last) = (self.late / SEATS, (self.late % SEATS, PLAYED - BACK));
+        // Whoever is late gave the first input of the frames played again sooner, and the next time as it had seemed.
+        let (turn, who) = (self.late / SEATS, self.late % SEATS);
         for (number, seat) in self.seats.iter_mut().enumerate() {
             let [first, others @ ..] = &self.events[frame * EVENTS_A_FRAME..][..EVENTS_A_FRAME] else { return };
-            // Of who was late before, it stays as it came out then.
-            let sooner = frame == last.1 && !(turn + usize::from(number <= last.0)).is_multiple_of(2);
+            let was_late = turn + usize::from(number <= who);
+            let sooner = frame == PLAYED - BACK && !was_late.is_multiple_of(2);
             let at = first.at - if sooner { SOONER } else { Duration::ZERO };
             seat.feed(Event { at, ..*first }).unwrap();
             for event in others {

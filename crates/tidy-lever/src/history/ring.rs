@@ -1,12 +1,12 @@
 //! The ring of the last happenings, and which line of events it tells.
 
 use core::ops::Range;
-use core::sync::atomic::{AtomicUsize, Ordering};
 
 use alloc::vec;
 use alloc::vec::Vec;
 
 use super::{Happening, What};
+use crate::serial::serial;
 use crate::time::Moment;
 
 /// The last happenings, oldest first.
@@ -79,14 +79,10 @@ struct Line {
     parent: (u64, u64),
 }
 
-/// The number of the newest line. It decides nothing but how much is copied.
-static LINES: AtomicUsize = AtomicUsize::new(1);
-
 impl Line {
     fn going_off(parent: u64, own_from: u64) -> Line {
-        // Where numbers are short they may run out: 0 is like no other line, and all of it is copied.
-        let next = LINES.fetch_update(Ordering::Relaxed, Ordering::Relaxed, |number| number.checked_add(1));
-        Line { number: next.map_or(0, |number| number as u64), parent: (parent, own_from) }
+        // It decides nothing but how much is copied: 0 is like no other line, and all of it is.
+        Line { number: serial(), parent: (parent, own_from) }
     }
 
     /// The number up to which two lines say the same; 0 if nothing is known.

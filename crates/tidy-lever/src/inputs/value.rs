@@ -14,6 +14,12 @@ pub(crate) struct Value {
 }
 
 impl Value {
+    /// What one control gives; where it points is not known yet.
+    #[inline(always)]
+    pub(crate) fn given(to: (i32, i32), push: (i32, i32), digital: bool) -> Value {
+        Value { to, push, points: Points::Unknown, digital }
+    }
+
     /// At rest it points nowhere, wherever it pointed before.
     pub(crate) const REST: Value = Value { to: (0, 0), push: (0, 0), points: Points::Known(None), digital: false };
 }

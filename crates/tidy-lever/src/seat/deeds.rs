@@ -3,9 +3,8 @@
 //! A seat's state follows from what was done to it. So a state that was played again from the same beginning in the same way
 //! need not be copied: in a rollback that goes for all players but the one whose input came late.
 
-use core::sync::atomic::{AtomicUsize, Ordering};
-
 use super::waiting::Waiting;
+use crate::serial::serial;
 
 /// All that was done to a seat since it was made, and which seat it was. States of the same deeds are the same but for ticks in
 /// which nothing was due.
@@ -15,9 +14,6 @@ pub(crate) struct Deeds {
     /// Whether anybody knows.
     known: bool,
 }
-
-/// Counts beginnings.
-static BEGUN: AtomicUsize = AtomicUsize::new(1);
 
 /// Odd factors with about as many ones as zeros, all over: each word is turned, mixed in and multiplied, so that no two plain
 /// differences take each other back.
@@ -29,9 +25,9 @@ const FED: u64 = 1 << 7;
 impl Deeds {
     /// Those of a seat that is like no other.
     pub(super) fn fresh() -> Deeds {
-        // Where numbers are short they may run out: then nobody knows, and all is copied.
-        let next = BEGUN.fetch_update(Ordering::Relaxed, Ordering::Relaxed, |number| number.checked_add(1));
-        Deeds { digest: (next.unwrap_or(0) as u64).wrapping_mul(APART), known: next.is_ok() }
+        // Without a number of its own nobody knows, and all is copied.
+        let number = serial();
+        Deeds { digest: number.wrapping_mul(APART), known: number > 0 }
     }
 
     #[inline(always)]

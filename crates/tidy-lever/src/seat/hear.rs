@@ -37,6 +37,7 @@ impl Block {
             }
             return;
         }
+        // What `context` looks up elsewhere is at hand here.
         let rule = &plan.cues.all[cue].rule;
         let on =
             if listener.several { self.cues.rule_states[cue].on } else { self.actions[usize::from(listener.owner)].on };

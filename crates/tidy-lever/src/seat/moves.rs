@@ -10,7 +10,7 @@ use crate::index::{StickIndex, run};
 use crate::inputs::cross::{self, CrossState};
 use crate::inputs::signal::{self, Moved, Turn};
 use crate::inputs::value::Value;
-use crate::inputs::{FeedPlan, LegOf, MovedPlan, Points, SlotPlan};
+use crate::inputs::{FeedPlan, LegOf, MovedPlan, SlotPlan};
 use crate::linkage::Plan;
 use crate::shape::Bent;
 
@@ -81,8 +81,7 @@ impl Block {
         let crosses = self.inputs.crosses.get(run(&how.crosses)).unwrap_or_default();
         if is_alone && matches!(crosses, [] | [CrossState { left: 0, .. }]) {
             debug_assert_eq!(self.inputs.value(plan, stick).to, bent.to, "stick {stick} has another control away");
-            let value = Value { to: bent.to, push: bent.push, points: Points::Unknown, digital: feed.digital };
-            self.takes(plan, (stick, how), value, cause, at);
+            self.takes(plan, (stick, how), Value::given(bent.to, bent.push, feed.digital), cause, at);
         } else {
             self.works_out(plan, (stick, how), true, cause, at);
         }

@@ -127,9 +127,7 @@ impl Waiting {
     }
 }
 
-#[derive(Clone, Debug)]
-#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
-#[cfg_attr(feature = "serde", serde(from = "Listed", into = "Listed"))]
+#[derive(Debug)]
 pub(crate) struct Queue {
     /// As many places as there is room for: those from `first` to before `end` wait.
     places: Vec<Waiting>,
@@ -144,31 +142,24 @@ pub(crate) struct Queue {
     told: usize,
 }
 
-/// A queue as it is written: what waits alone.
+/// Written as what waits, and how much can.
 #[cfg(feature = "serde")]
-#[derive(serde::Serialize, serde::Deserialize)]
-struct Listed {
-    waiting: Vec<Waiting>,
-    capacity: usize,
-}
-
-#[cfg(feature = "serde")]
-impl From<Queue> for Listed {
-    fn from(queue: Queue) -> Listed {
-        Listed { waiting: queue.iter().copied().collect(), capacity: queue.capacity }
+impl serde::Serialize for Queue {
+    fn serialize<S: serde::Serializer>(&self, to: S) -> Result<S::Ok, S::Error> {
+        (&self.places[self.first..self.end], self.capacity).serialize(to)
     }
 }
 
-/// It has the places of what waits; the others come when something is copied onto it, after its capacity was checked.
+/// One that was read has the places of what waits; the others come when it is copied, after its capacity was checked.
 #[cfg(feature = "serde")]
-impl From<Listed> for Queue {
-    fn from(listed: Listed) -> Queue {
-        let Listed { waiting, capacity } = listed;
-        let mut queue = Queue { places: waiting, capacity, ..Queue::new(0) };
+impl<'de> serde::Deserialize<'de> for Queue {
+    fn deserialize<D: serde::Deserializer<'de>>(from: D) -> Result<Queue, D::Error> {
+        let (places, capacity) = <(Vec<Waiting>, usize)>::deserialize(from)?;
+        let mut queue = Queue { places, capacity, ..Queue::new(0) };
         for place in 0..queue.places.len() {
             queue.counts(queue.places[place]);
         }
-        queue
+        Ok(queue)
     }
 }
 
@@ -266,7 +257,7 @@ impl Queue {
         Some(self.take_first())
     }
 
-    /// Takes out the first thing, which is an event; there must be one.
+    /// Takes out the first thing, of which there must be one; told ones are counted by who takes them.
     #[inline(always)]
     pub(crate) fn take_first(&mut self) -> Waiting {
         let waiting = self.places[self.first];

@@ -3,7 +3,7 @@
 use super::{Board, ORDER_BITS};
 use crate::fixed;
 use crate::inputs::value::Value;
-use crate::inputs::{FeedPlan, InputsPlan, Points};
+use crate::inputs::{FeedPlan, InputsPlan};
 use crate::shape::Bent;
 
 /// A control used as a level, on one device: shaped, unless it is a leg.
@@ -29,7 +29,7 @@ impl Feed {
 
     #[inline(always)]
     pub(in crate::inputs) fn value(&self, digital: bool) -> Value {
-        Value { to: (self.x, self.y), push: self.push, points: Points::Unknown, digital }
+        Value::given((self.x, self.y), self.push, digital)
     }
 }
 
