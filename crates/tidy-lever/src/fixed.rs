@@ -11,10 +11,16 @@ pub(crate) fn from_f64(value: f64) -> Option<i64> {
     Some(half_away(value) as i64)
 }
 
+/// One, and 2^-40 of it: that takes what lies in the middle of two whole numbers to the one away from zero, and nothing else
+/// over it, as an f32 times a million lies in the middle or at least 2^-38 of itself beside it.
+const ONE_AND_A_HAIR: f64 = ONE as f64 * (1.0 + 1.0 / (1u64 << 40) as f64);
+/// Here a float's last place is 1, so that a sum with it is rounded to the nearest whole number, which its lowest bits are.
+const WHOLE_PLACES: f64 = 1.5 * (1u64 << 52) as f64;
+
 /// The same of a level that is at most one either way.
 #[inline(always)]
 pub(crate) fn within(value: f32) -> i32 {
-    half_away(f64::from(value)) as i32
+    (f64::from(value) * ONE_AND_A_HAIR + WHOLE_PLACES).to_bits() as i32
 }
 
 /// Half a millionth further from 0, so that cutting it off rounds.
@@ -115,6 +121,26 @@ mod tests {
         assert_eq!(from_f64(f64::from(0.71_f32)), Some(710_000));
         assert_eq!(from_f64(-0.000_000_5), Some(-1));
         assert_eq!((from_f64(f64::NAN), from_f64(f64::INFINITY)), (None, None));
+    }
+
+    #[test]
+    fn levels_are_rounded_as_any_number_is() {
+        let mut dice = fastrand::Rng::with_seed(5);
+        let mut halves = 0;
+        for round in 0..2_000_000 {
+            let value = match round % 4 {
+                // In the middle of two millionths lie these alone.
+                0 => dice.i32(-64..64) as f32 / 64.0 + 1.0 / 128.0,
+                1 => (f64::from(dice.i32(-ONE..ONE)) + 0.5) as f32 / ONE as f32,
+                2 => f32::from_bits(dice.u32(..) % 0x3f80_0001) * if dice.bool() { 1.0 } else { -1.0 },
+                _ => dice.f32() * 2.0 - 1.0,
+            };
+            let exact = f64::from(value) * f64::from(ONE);
+            assert_eq!(Some(i64::from(within(value))), from_f64(f64::from(value)), "{value}");
+            halves += i32::from((exact - exact.trunc()).abs() == 0.5);
+        }
+        assert!(halves > 400_000, "{halves} lay in the middle");
+        assert_eq!([0.0, -0.0, 1.0, -1.0, f32::MIN_POSITIVE].map(within), [0, 0, ONE, -ONE, 0]);
     }
 
     #[test]

@@ -158,15 +158,9 @@ pub(crate) trait CompiledRule: Copy {
         Edge::DOWN | Edge::UP
     }
 
-    /// Whether a push of the stick, as far as `now` and in the direction in which it stood before, may mean anything to it;
-    /// `on` while its pull is.
-    fn minds(&self, _now: (i32, i32), _to: Option<Direction>, _state: &RuleState, _on: bool) -> bool {
-        true
-    }
-
-    /// Narrows the pushes that mean nothing to it as long as the direction and its state stay, when this one meant nothing;
-    /// whether there are any. It says no more than [`minds`](CompiledRule::minds) does, and saves asking.
-    fn calms(&self, _state: &RuleState, _calm: &mut Calm) -> bool {
+    /// Whether a push of the stick certainly means nothing to it, in the direction in which it stood before; `on` while its
+    /// pull is. Then it narrows the pushes that mean nothing as long as the direction and its state stay.
+    fn is_calm(&self, _: (i32, i32), _: Option<Direction>, _: &RuleState, _on: bool, _: &mut Calm) -> bool {
         false
     }
 

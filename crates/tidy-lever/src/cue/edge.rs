@@ -2,6 +2,7 @@
 
 use crate::cause::Cause;
 use crate::direction::Direction;
+use crate::fixed;
 
 /// What a subject's signal did.
 #[derive(Clone, Copy, Debug)]
@@ -44,8 +45,8 @@ impl Edge<'_> {
 /// How far a stick is pushed.
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct Push {
-    /// What the game gets, in millionths; 0 at rest.
-    pub(crate) size: i32,
+    /// What the game gets, in millionths.
+    pub(crate) value: (i32, i32),
     /// What the dead zone leaves, before curve and scale: now, and before.
     pub(crate) now: (i32, i32),
     pub(crate) before: (i32, i32),
@@ -57,6 +58,14 @@ pub(crate) struct Push {
     /// Nobody gave it: something else was let go, and gave it back.
     pub(crate) back: bool,
     pub(crate) cause: Cause,
+}
+
+impl Push {
+    /// How far what the game gets goes; 0 at rest alone.
+    pub(crate) fn size(&self) -> i32 {
+        let (x, y) = self.value;
+        if self.to.is_some() { fixed::length(x, y).max(1) } else { 0 }
+    }
 }
 
 /// Who an edge is of.

@@ -91,7 +91,7 @@ impl CompiledRule for Flicks {
                 }
                 Verdict::None
             }
-            Edge::Push(&Push { size: 0, cause, .. }) => {
+            Edge::Push(&Push { to: None, cause, .. }) => {
                 // Start of the rest plus 1; 0 means that the stick has rested since the beginning. Reports from within the dead
                 // zone, as every stick gives them on its way out, don't begin it again.
                 if context.state.open || context.state.note != 0 || context.on {
@@ -106,7 +106,7 @@ impl CompiledRule for Flicks {
                 context.no_timer();
                 Verdict::None
             }
-            Edge::Push(&Push { size, .. }) => {
+            Edge::Push(push) => {
                 if context.state.note == DECIDED || context.on {
                     return Verdict::None;
                 }
@@ -119,7 +119,7 @@ impl CompiledRule for Flicks {
                     (context.state.open, context.state.began) = (true, at);
                     context.expire(at + within);
                 }
-                if size < over {
+                if push.size() < over {
                     return Verdict::None;
                 }
                 let (presses, began) = (context.state.presses, context.state.began);

@@ -156,12 +156,16 @@ macro_rules! rules {
                 each!(self, own => own.kinds())
             }
 
-            fn minds(&self, now: (i32, i32), to: Option<Direction>, state: &RuleState, on: bool) -> bool {
-                each!(self, own => own.minds(now, to, state, on))
-            }
-
-            fn calms(&self, state: &RuleState, calm: &mut Calm) -> bool {
-                each!(self, own => own.calms(state, calm))
+            #[inline(always)]
+            fn is_calm(
+                &self,
+                push: (i32, i32),
+                to: Option<Direction>,
+                state: &RuleState,
+                on: bool,
+                calm: &mut Calm,
+            ) -> bool {
+                each!(self, own => own.is_calm(push, to, state, on, calm))
             }
 
             #[inline(never)]

@@ -110,25 +110,18 @@ impl CompiledRule for Twice {
         Edge::LOST_TURN | Edge::PUSH
     }
 
-    /// Most pushes change nothing here.
-    #[inline]
-    fn minds(&self, now: (i32, i32), to: Option<Direction>, state: &RuleState, on: bool) -> bool {
-        let pushed = self.pushed(now, state.note);
-        let stands = stood(pushed, to).map_or(0, |straight| straight as u64 + 1);
-        pushed != state.note || stands != state.last >> 3 & 7 || on && self.is_off(unpacked(state.last).0, to)
-    }
-
-    /// What is pushed stays so down to one level, what is not up to another.
-    fn calms(&self, state: &RuleState, calm: &mut Calm) -> bool {
-        let (keeps, enters) = (self.up_at.min(self.down_at), self.down_at - 1);
-        let is_pushed = |straight: u32| state.note >> straight & 1 == 1;
-        let axis = |plus: u32| {
-            let (low, high) = if is_pushed(plus) { (keeps, i32::MAX) } else { (i32::MIN, enters) };
-            let (other_low, other_high) = if is_pushed(plus + 2) { (i32::MIN, -keeps) } else { (-enters, i32::MAX) };
-            (low.max(other_low), high.min(other_high))
-        };
-        calm.and_within(axis(0), axis(1));
-        true
+    /// Most pushes change nothing here: what is pushed stays so down to one level, what is not up to another.
+    #[inline(always)]
+    fn is_calm(&self, push: (i32, i32), to: Option<Direction>, state: &RuleState, on: bool, calm: &mut Calm) -> bool {
+        let (right, up) = self.stays(state.note);
+        let (x, y) = push;
+        let stays = right.0 <= x && x <= right.1 && up.0 <= y && y <= up.1 && state.note & KNOWN != 0;
+        let stands = || stood(state.note, to).map_or(0, |straight| straight as u64 + 1);
+        let is_calm = stays && stands() == state.last >> 3 & 7 && !(on && self.is_off(unpacked(state.last).0, to));
+        if is_calm {
+            calm.and_within(right, up);
+        }
+        is_calm
     }
 
     /// The current direction has lasted long enough, or the newest window is over.
@@ -208,6 +201,19 @@ impl Twice {
     #[inline(always)]
     fn pushed(&self, now: (i32, i32), was: u32) -> u32 {
         KNOWN | reached(now, self.down_at) | was & reached(now, self.up_at)
+    }
+
+    /// From where to where a push may go, right and up, so that the same straight directions stay pushed.
+    #[inline(always)]
+    fn stays(&self, note: u32) -> ((i32, i32), (i32, i32)) {
+        let (keeps, enters) = (self.up_at.min(self.down_at), self.down_at - 1);
+        let is_pushed = |straight: u32| note >> straight & 1 == 1;
+        let axis = |plus: u32| {
+            let (low, high) = if is_pushed(plus) { (keeps, i32::MAX) } else { (i32::MIN, enters) };
+            let (other_low, other_high) = if is_pushed(plus + 2) { (i32::MIN, -keeps) } else { (-enters, i32::MAX) };
+            (low.max(other_low), high.min(other_high))
+        };
+        (axis(0), axis(1))
     }
 
     /// Whether a pull in a straight direction ends where the stick points now.

@@ -18,6 +18,6 @@ pub(crate) mod used;
 pub(crate) mod value;
 
 pub(crate) use plan::{
-    ContactPlan, CrossPlan, FeedPlan, InputsPlan, LegOf, LegPlan, MovedPlan, PairPlan, PointerPlan, Points, SlotPlan,
-    Stand, Wire,
+    Alone, ContactPlan, CrossPlan, FeedPlan, InputsPlan, LegOf, LegPlan, MovedPlan, PairPlan, PointerPlan, Points,
+    SlotPlan, Stand, Wire,
 };

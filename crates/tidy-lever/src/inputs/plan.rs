@@ -50,8 +50,8 @@ pub(crate) struct SlotPlan {
     pub(crate) feeds: Run,
     /// Of a button: its only contact's number, and 1.
     pub(crate) only: Option<NonZeroU32>,
-    /// No two of its feeds move the same axis or stick.
-    pub(crate) feeds_apart: bool,
+    /// A pair that moves nothing but axes and sticks, each of them once.
+    pub(crate) is_plain: bool,
     /// It stands at a level until it says another: a button, a level or a pair.
     pub(crate) has_level: bool,
 }
@@ -99,6 +99,8 @@ pub(crate) struct FeedPlan {
     pub(crate) shape: u32,
     /// That shape, at hand.
     pub(crate) bends: ShapePlan,
+    /// A whole pair, and what it moves stays at rest while nobody listens to it.
+    pub(crate) rests_deaf: bool,
     /// From a control that is digital by nature.
     pub(crate) digital: bool,
     /// For relative counts: billionths of a degree a count, across and up.
@@ -114,6 +116,7 @@ impl FeedPlan {
             part,
             leg: false,
             pair: false,
+            rests_deaf: false,
             shape: 0,
             bends: ShapePlan::plain(),
             digital: false,
@@ -175,6 +178,17 @@ pub(crate) struct LegPlan {
     pub(crate) feeds: Run,
 }
 
+/// Whether a whole control, which alone of all whole controls is away from rest, says all that its axis or stick says.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub(crate) enum Alone {
+    /// It takes working out.
+    #[default]
+    Unknown,
+    Always,
+    /// While this cross is at rest, the only one.
+    BesideCross(u32),
+}
+
 /// An axis or a stick.
 #[derive(Debug, Hash)]
 pub(crate) struct MovedPlan {
@@ -190,6 +204,8 @@ pub(crate) struct MovedPlan {
     pub(crate) buttons: [Option<ActionIndex>; 8],
     /// Low, rest and high of an axis, in millionths.
     pub(crate) range: [i64; 3],
+    /// Whether a whole control that alone is away from rest says it all.
+    pub(crate) alone: Alone,
     /// For a sweep: its place among sweeps, and billionths of a degree a second, across and up.
     pub(crate) sweep: Option<(u16, [i64; 2])>,
     /// The sets of its motions: those that see it in one way are one.

@@ -193,7 +193,7 @@ impl Moved {
             self.turn(plan, to, at);
         }
         if to.is_some() && fixed::reaches(x, y, self.peak_size) {
-            (self.peak, self.peak_size) = ((x, y), fixed::length(x, y));
+            (self.peak, self.peak_size) = ((x, y), fixed::length_of_levels(x, y));
         }
         let stays = to.is_none() && plan.rest == Rest::Last && (x, y) == (0, 0);
         (self.x, self.y) = if stays { self.last_push } else { (x, y) };

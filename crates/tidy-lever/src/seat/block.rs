@@ -43,6 +43,9 @@ pub(crate) struct Block {
     /// It only saves time, and is no part of the state.
     #[cfg_attr(feature = "serde", serde(skip))]
     pub(crate) wake: u64,
+    /// When the next timer is due, as playing left it; 0 if that isn't known. It only saves time, too.
+    #[cfg_attr(feature = "serde", serde(skip))]
+    pub(crate) due: u64,
     /// What was done to it. It only saves time, and is no part of the state.
     #[cfg_attr(feature = "serde", serde(skip))]
     pub(crate) deeds: Deeds,
@@ -63,6 +66,7 @@ impl Block {
             log: Log::new(plan, at, room),
             world,
             wake: 0,
+            due: 0,
             deeds: Deeds::fresh(),
         };
         for gauge in 0..plan.world.gauges.len() {
@@ -81,7 +85,7 @@ impl Block {
         self.pulls.copy_from(&other.pulls);
         self.actions.copy(&other.actions);
         self.log.copy_from(&other.log);
-        (self.wake, self.deeds) = (0, other.deeds);
+        (self.wake, self.due, self.deeds) = (0, 0, other.deeds);
         self.inputs.sweeps_rest = false;
         self.inputs.calm.fill(Calm::NONE);
     }

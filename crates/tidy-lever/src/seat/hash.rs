@@ -11,7 +11,7 @@ impl Block {
         let mut hash = Xxh64::new(0);
         let mut word = |word: u64| hash.update(&word.to_le_bytes());
         let played = self.played();
-        let Block { next, queue, inputs, cues, world, pulls, actions, log, wake: _, deeds: _ } = self;
+        let Block { next, queue, inputs, cues, world, pulls, actions, log, wake: _, due: _, deeds: _ } = self;
         word(*next);
         for waiting in queue.iter() {
             waiting.words().into_iter().for_each(&mut word);

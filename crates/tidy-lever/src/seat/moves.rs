@@ -7,12 +7,20 @@ use crate::cue::{Calm, CompiledRule, Edge, Push};
 use crate::direction::Direction;
 use crate::fixed;
 use crate::index::{StickIndex, run};
-use crate::inputs::cross::{self, CrossState};
+use crate::inputs::cross;
 use crate::inputs::signal::{self, Moved, Turn};
 use crate::inputs::value::Value;
-use crate::inputs::{FeedPlan, LegOf, MovedPlan, SlotPlan};
+use crate::inputs::{Alone, FeedPlan, LegOf, MovedPlan, SlotPlan};
 use crate::linkage::Plan;
 use crate::shape::Bent;
+
+/// How an axis or a stick stood before it moved, and how it turned, if it did.
+#[derive(Clone, Copy)]
+struct Stood {
+    push: (i32, i32),
+    live: (i32, i32),
+    turn: Option<Turn>,
+}
 
 impl Block {
     /// A control that moves levels, or turns several contacts: these first, all of them, then what stands on them, then
@@ -42,59 +50,69 @@ impl Block {
             }
         }
         let feeds = &plan.inputs.feeds[run(&slot_plan.feeds)];
-        let numbered = (slot_plan.feeds.start..).zip(feeds);
-        if slot_plan.feeds_apart {
-            for (number, feed) in numbered {
-                self.feed_says(plan, (feed, number), local, (x, y), cause, at);
+        for (number, feed) in (slot_plan.feeds.start..).zip(feeds) {
+            self.feed_stands((feed, number), local, (x, y));
+        }
+        feeds.iter().for_each(|feed| self.feed_moves(plan, feed, cause, at));
+    }
+
+    /// A pair that moves nothing but axes and sticks, each of them once: each goes its own way.
+    #[inline(never)]
+    pub(super) fn pair_says(&mut self, plan: &Plan, slot: &SlotPlan, local: u8, pair: (i32, i32), at: u64) {
+        self.uses_pair(slot.family, pair);
+        for (number, feed) in (slot.feeds.start..).zip(&plan.inputs.feeds[run(&slot.feeds)]) {
+            let listens = self.actions[usize::from(feed.action)].listens;
+            if listens && feed.bends.is_round() {
+                self.feed_says(plan, (feed, number), local, pair, at);
+            } else if !listens && feed.rests_deaf && self.inputs.board.set_aside((feed, number), local, pair) {
+                debug_assert!(self.rests(feed.moved), "what nobody hears is at rest");
+            } else {
+                self.feed_stands((feed, number), local, pair);
+                self.feed_moves(plan, feed, Cause::LetGo, at);
             }
-        } else {
-            numbered.for_each(|(number, feed)| self.feed_stands(feed, number, local, (x, y)));
-            feeds.iter().for_each(|feed| self.feed_moves(plan, feed, cause, at));
         }
     }
 
-    /// A feed stands where its control does, and moves what it moves, which no other feed of the control does.
+    /// A feed stands where its control does, and moves what it moves: its shape is round, and somebody listens.
     #[inline(always)]
-    fn feed_says(
-        &mut self,
-        plan: &Plan,
-        (feed, number): (&FeedPlan, u32),
-        local: u8,
-        level: (i32, i32),
-        cause: Cause,
-        at: u64,
-    ) {
-        let listens = self.actions[usize::from(feed.action)].listens;
-        if !listens || feed.leg || !self.inputs.board.focused {
-            self.feed_stands(feed, number, local, level);
-            self.feed_moves(plan, feed, cause, at);
-            return;
-        }
-        let bent = bent(feed, level);
-        self.inputs.board.set_feed((feed, number), usize::from(local), bent);
-        let Some(stick) = feed.moved else { return };
-        self.inputs.moves = if feed.digital { Moves::Press } else { Moves::Level };
-        let stick = usize::from(stick);
+    fn feed_says(&mut self, plan: &Plan, (feed, number): (&FeedPlan, u32), local: u8, (x, y): (i32, i32), at: u64) {
+        let bent =
+            if feed.pair { feed.bends.round_pair(x, y) } else { feed.bends.round_level(level(feed.part, (x, y))) };
+        self.inputs.board.set_feed((feed, number), local, bent);
+        let Some(stick) = feed.moved.map(usize::from) else { return };
         let how = &plan.inputs.moved[stick];
+        let moves = if feed.digital { Moves::Press } else { Moves::Level };
         // Nearly always it is the only one that is away from rest.
-        let is_alone = bent.to != (0, 0) && self.inputs.board.stirred(stick) == 1 && how.sweep.is_none();
-        let crosses = self.inputs.crosses.get(run(&how.crosses)).unwrap_or_default();
-        if is_alone && matches!(crosses, [] | [CrossState { left: 0, .. }]) {
+        let is_alone = match how.alone {
+            Alone::Unknown => false,
+            Alone::Always => true,
+            Alone::BesideCross(cross) => self.inputs.crosses[cross as usize].left == 0,
+        };
+        if is_alone && bent.to != (0, 0) && self.inputs.board.stirred(stick) == 1 {
             debug_assert_eq!(self.inputs.value(plan, stick).to, bent.to, "stick {stick} has another control away");
-            self.takes(plan, (stick, how), Value::given(bent.to, bent.push, feed.digital), cause, at);
+            let value = Value::given(bent.to, bent.push, feed.digital);
+            if let Some(before) = self.takes(plan, (stick, how), value, Cause::LetGo, at) {
+                self.inputs.moves = moves;
+                self.moved_on(plan, (stick, how), before, Cause::LetGo, at);
+            }
         } else {
-            self.works_out(plan, (stick, how), true, cause, at);
+            self.inputs.moves = moves;
+            self.works_out(plan, (stick, how), true, Cause::LetGo, at);
         }
     }
 
     /// A feed stands where its control does.
     #[inline(always)]
-    fn feed_stands(&mut self, feed: &FeedPlan, number: u32, local: u8, level: (i32, i32)) {
-        let local = usize::from(local);
+    fn feed_stands(&mut self, (feed, number): (&FeedPlan, u32), local: u8, level: (i32, i32)) {
         let is_deaf = feed.pair && !self.actions[usize::from(feed.action)].listens;
         if !(is_deaf && self.inputs.board.set_aside((feed, number), local, level)) {
             self.inputs.board.set_feed((feed, number), local, bent(feed, level));
         }
+    }
+
+    /// Whether what a feed moves stands at rest.
+    fn rests(&self, moved: Option<StickIndex>) -> bool {
+        moved.is_none_or(|stick| self.inputs.moved[usize::from(stick)].is_still())
     }
 
     /// What a feed moves is worked out again.
@@ -160,27 +178,36 @@ impl Block {
             return self.sweeps_on(plan, number, listens, at);
         }
         let value = if listens { self.inputs.value(plan, number) } else { Value::REST };
-        self.takes(plan, (number, how), value, cause, at);
+        if let Some(before) = self.takes(plan, (number, how), value, cause, at) {
+            self.moved_on(plan, (number, how), before, cause, at);
+        }
     }
 
-    /// An axis or a stick takes on what its controls say together.
+    /// An axis or a stick takes on what its controls say together; how it stood before, if that may mean anything.
     #[inline(always)]
-    fn takes(&mut self, plan: &Plan, (number, how): (usize, &MovedPlan), value: Value, cause: Cause, at: u64) {
+    fn takes(
+        &mut self,
+        plan: &Plan,
+        (number, how): (usize, &MovedPlan),
+        value: Value,
+        cause: Cause,
+        at: u64,
+    ) -> Option<Stood> {
         let state = &mut self.inputs.moved[number];
         let (push, live) = (state.push, state.live());
         let turn = state.take(how, value, at);
         if turn.is_none() {
             if !how.is_heard {
-                return;
+                return None;
             }
             let is_plain = cause == Cause::LetGo && self.log.ledger.is_none();
             if is_plain && !self.is_minded(plan, (number, how), value.push) {
-                return;
+                return None;
             }
         } else {
             self.inputs.unsettle(Some(StickIndex::new(number as u16)));
         }
-        self.moved_on(plan, (number, how), (push, live, turn), cause, at);
+        Some(Stood { push, live, turn })
     }
 
     /// A stick or an axis moved: its turn, what its motions see, and what its cues hear.
@@ -189,7 +216,7 @@ impl Block {
         &mut self,
         plan: &Plan,
         (number, how): (usize, &MovedPlan),
-        (push, live, turn): ((i32, i32), (i32, i32), Option<Turn>),
+        Stood { push, live, turn }: Stood,
         cause: Cause,
         at: u64,
     ) {
@@ -257,11 +284,8 @@ impl Block {
             }
             let cue = usize::from(listener.cue);
             let (rule, state) = (&plan.cues.all[cue].rule, &self.cues.rule_states[cue]);
-            if rule.minds(push, direction, state, self.is_cue_on(plan, cue)) {
+            if !rule.is_calm(push, direction, state, self.is_cue_on(plan, cue), &mut calm) {
                 return None;
-            }
-            if !rule.calms(state, &mut calm) {
-                calm = Calm::NONE;
             }
         }
         Some(calm)
@@ -278,8 +302,7 @@ impl Block {
         at: u64,
     ) {
         let Moved { x, y, push: now, direction: to, press, digital, .. } = self.inputs.moved[number];
-        let size = if to.is_some() { fixed::length(x, y).max(1) } else { 0 };
-        let push = Push { size, now, before, to, press, digital, back, cause };
+        let push = Push { value: (x, y), now, before, to, press, digital, back, cause };
         self.edge(plan, usize::from(how.action), Edge::Push(&push), at);
     }
 
@@ -331,11 +354,17 @@ pub(super) fn bent(feed: &FeedPlan, (x, y): (i32, i32)) -> Bent {
     if feed.pair {
         return feed.bends.pair(x, y);
     }
-    feed.bends.level(match feed.part {
+    feed.bends.level(level(feed.part, (x, y)))
+}
+
+/// The level of a part: few sticks and axes have another than these.
+#[inline(always)]
+fn level(part: Part, (x, y): (i32, i32)) -> i32 {
+    match part {
         Part::X => x,
         Part::Y => y,
         part => other_level(part, (x, y)),
-    })
+    }
 }
 
 /// The level of half an axis, which few sticks and axes have.

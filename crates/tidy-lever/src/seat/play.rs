@@ -25,11 +25,12 @@ impl Block {
     /// Returns the next moment at which anything plays; one that never comes if nothing will.
     #[inline]
     pub(crate) fn play(&mut self, plan: &Plan, to: u64) -> u64 {
-        let mut due = self.next_due();
+        let mut due = if self.due > 0 { self.due } else { self.next_due() };
+        debug_assert_eq!(due, self.next_due(), "nothing but playing sets a timer");
         loop {
             let at = self.queue.next_at().min(due).max(self.next);
             if at > to {
-                self.next = to + 1;
+                (self.next, self.due) = (to + 1, due);
                 return at;
             }
             due = self.moment(plan, at, due);
@@ -42,6 +43,7 @@ impl Block {
         self.play(plan, to);
         self.pulls.muted = false;
         self.drop_all_attempts(plan, to);
+        self.due = 0;
         self.inputs.sweeps_rest = false;
         for (sweep, swept) in self.inputs.sweeps.iter_mut().zip(&self.inputs.swept) {
             sweep.pass(*swept, to);
@@ -65,10 +67,9 @@ impl Block {
                 self.event(plan, waiting);
             }
         }
-        self.settle_events(plan, at);
+        let settled = self.settle_events(plan, at);
         due = self.next_due();
-        let waits = !(self.pulls.waits.is_empty() && self.pulls.pending.is_empty());
-        if due <= at || waits || self.log.ledger.is_some() {
+        if due <= at || settled && self.pulls.any_wait() || self.log.ledger.is_some() {
             due = self.moment_ends(plan, at);
         }
         due
@@ -90,7 +91,7 @@ impl Block {
         if self.pulls.recheck <= at {
             self.pulls.recheck = NEVER;
         }
-        if !(self.pulls.waits.is_empty() && self.pulls.pending.is_empty()) {
+        if self.pulls.any_wait() {
             self.settle(plan, true, at);
         }
         if self.log.ledger.is_some() {
@@ -234,6 +235,9 @@ impl Block {
                 self.contact(plan, contact, local, down, cause, at);
             }
             return;
+        }
+        if slot.is_plain && cause == Cause::LetGo && self.inputs.board.focused {
+            return self.pair_says(plan, slot, local, level, at);
         }
         self.several(plan, slot, local, level, cause, at);
     }

@@ -263,7 +263,7 @@ impl Block {
                 }
                 for (local, x, y) in self.inputs.board.levels(&plan.inputs, slot) {
                     let level = super::moves::bent(feed, (x, y));
-                    self.inputs.board.set_feed((feed, number), local, level);
+                    self.inputs.board.set_feed((feed, number), local as u8, level);
                 }
             }
         }

@@ -29,16 +29,17 @@ impl Block {
         })
     }
 
-    /// Settles a moment after its events, if there is anything to settle.
+    /// Settles a moment after its events, if there is anything to settle: if not, nothing waits, either.
     #[inline(always)]
-    pub(super) fn settle_events(&mut self, plan: &Plan, at: u64) {
-        let is_met = !(self.pulls.pending.is_empty() && self.pulls.waits.is_empty());
+    pub(super) fn settle_events(&mut self, plan: &Plan, at: u64) -> bool {
         let may_open = !(self.pulls.looked || self.pulls.kept.is_empty() && self.pulls.standing.is_empty());
-        if is_met || may_open {
+        let settles = self.pulls.any_wait() || may_open;
+        if settles {
             // What comes of this settling is looked at in the next moment.
             self.pulls.looked = true;
             self.settle(plan, may_open, at);
         }
+        settles
     }
 
     /// Pulls whatever was met in this moment and need not wait, winners first; what was kept, too, if its gate may open.

@@ -176,7 +176,7 @@ impl Block {
                 self.inputs.board.take_contact(contact, bit);
             }
             for (number, feed) in (how.feeds.start..).zip(&plan.inputs.feeds[run(&how.feeds)]) {
-                self.inputs.board.set_feed((feed, number), usize::from(finger.local), Bent::default());
+                self.inputs.board.set_feed((feed, number), finger.local, Bent::default());
             }
         }
         matches!(finger.stage, Stage::Wild(_, true))

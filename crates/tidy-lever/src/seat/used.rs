@@ -16,9 +16,16 @@ impl Block {
     pub(super) fn uses(&mut self, how: &SlotPlan, (x, y): (i32, i32)) {
         if how.sort != Sort::Pair || !how.contacts.is_empty() {
             self.uses_any(how, (x, y));
-        } else if fixed::reaches(x, y, HALF) {
+        } else {
             // A stick without a direction as a button, as most are.
-            self.inputs.used.take(how.family);
+            self.uses_pair(how.family, (x, y));
+        }
+    }
+
+    #[inline(always)]
+    pub(super) fn uses_pair(&mut self, family: Family, (x, y): (i32, i32)) {
+        if !self.inputs.used.is_by(family) && fixed::reaches(x, y, HALF) {
+            self.inputs.used.take(family);
         }
     }
 

@@ -54,9 +54,9 @@ impl Board {
 
     /// Sets a feed's level on one device; it left its rest when it was at 0.
     #[inline(always)]
-    pub(crate) fn set_feed(&mut self, (how, number): (&FeedPlan, u32), local: usize, bent: Bent) {
+    pub(crate) fn set_feed(&mut self, (how, number): (&FeedPlan, u32), local: u8, bent: Bent) {
         let Bent { to: (x, y), push } = bent;
-        let feed = &mut self.feeds[local * self.away.len() + number as usize];
+        let feed = &mut self.feeds[usize::from(local) * self.away.len() + number as usize];
         let was_at_rest = (feed.x | feed.y) == 0;
         (feed.x, feed.y, feed.push) = (x, y, push);
         if ((x | y) == 0) != was_at_rest {
@@ -66,8 +66,8 @@ impl Board {
 
     /// Sets a pair aside that nobody listens to, on a device on which it is away from rest and stays so; whether it did.
     #[inline(always)]
-    pub(crate) fn set_aside(&mut self, (how, number): (&FeedPlan, u32), local: usize, pair: (i32, i32)) -> bool {
-        let feed = &mut self.feeds[local * self.away.len() + number as usize];
+    pub(crate) fn set_aside(&mut self, (how, number): (&FeedPlan, u32), local: u8, pair: (i32, i32)) -> bool {
+        let feed = &mut self.feeds[usize::from(local) * self.away.len() + number as usize];
         let stays_away = feed.left > 0 && how.bends.surely_moves(pair);
         if stays_away {
             ((feed.x, feed.y), feed.push) = (pair, UNSHAPED);
@@ -90,8 +90,8 @@ impl Board {
 
     /// A feed left its rest on one device, or came to it.
     #[inline(never)]
-    fn feed_stirs(&mut self, (how, number): (&FeedPlan, u32), local: usize, leaves: bool) {
-        let place = local * self.away.len() + number as usize;
+    fn feed_stirs(&mut self, (how, number): (&FeedPlan, u32), local: u8, leaves: bool) {
+        let place = usize::from(local) * self.away.len() + number as usize;
         let (away, left) = (&mut self.away[number as usize], &mut self.feeds[place].left);
         if leaves {
             *away |= 1 << local;

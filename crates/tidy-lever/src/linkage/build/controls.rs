@@ -82,7 +82,7 @@ impl Builder<'_> {
             contacts: 0..0,
             feeds: 0..0,
             only: None,
-            feeds_apart: false,
+            is_plain: false,
             has_level: matches!(found.sort, Sort::Button | Sort::Level | Sort::Pair),
         });
         self.inputs.slot_of[found.control.number()] = Some(Index::new(number));

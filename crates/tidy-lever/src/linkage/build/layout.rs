@@ -139,23 +139,33 @@ impl Builder<'_> {
         for moved in &mut self.inputs.moved {
             moved.is_heard = moved.pushes || !moved.motions.is_empty();
             moved.is_restless = moved.pushes || moved.sweep.is_some();
+            moved.alone = match moved.crosses {
+                _ if moved.sweep.is_some() => Alone::Unknown,
+                Run { start, end } if start == end => Alone::Always,
+                Run { start, end } if start + 1 == end => Alone::BesideCross(start),
+                _ => Alone::Unknown,
+            };
         }
         let moved_of = |feed: &FeedPlan| self.actions[usize::from(feed.action)].moved;
-        let pairs_at = |slot: u16| self.inputs.slots[usize::from(slot)].sort != Sort::Level;
+        let is_restless = |stick: StickIndex| self.inputs.moved[usize::from(stick)].is_restless;
+        let is_level = |slot: u16| self.inputs.slots[usize::from(slot)].sort == Sort::Level;
+        let is_pair = |slot: u16, feed: &FeedPlan| !feed.leg && feed.part == Part::Whole && !is_level(slot);
         let feeds = self.feeds.into_iter().map(|(slot, feed)| FeedPlan {
             moved: moved_of(&feed),
-            pair: !feed.leg && feed.part == Part::Whole && pairs_at(slot),
+            pair: is_pair(slot, &feed),
+            rests_deaf: is_pair(slot, &feed) && !moved_of(&feed).is_some_and(is_restless),
             bends: self.inputs.shapes.get(feed.shape as usize).cloned().unwrap_or_else(ShapePlan::plain),
             ..feed
         });
         let feeds: Vec<FeedPlan> = feeds.collect();
         let patches = self.patches.into_iter().map(|(name, _)| name).collect();
         for slot in &mut self.inputs.slots {
-            let mut moved: Vec<StickIndex> = feeds[run(&slot.feeds)].iter().filter_map(|feed| feed.moved).collect();
-            let count = moved.len();
+            let own = &feeds[run(&slot.feeds)];
+            let mut moved: Vec<StickIndex> = own.iter().filter_map(|feed| feed.moved).collect();
             moved.sort_unstable();
             moved.dedup();
-            slot.feeds_apart = moved.len() == count;
+            let are_apart = moved.len() == own.len() && own.iter().all(|feed| !feed.leg);
+            slot.is_plain = slot.sort == Sort::Pair && slot.contacts.is_empty() && are_apart;
         }
         let inputs = InputsPlan { contacts, wires, feeds, pairs, patches, ..self.inputs };
         let number = |name: &str| self.world.facts.iter().position(|fact| fact.name == name).unwrap_or(0);

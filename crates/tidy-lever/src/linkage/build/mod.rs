@@ -36,7 +36,8 @@ use crate::gauge::GaugePlan;
 use crate::index::{ActionIndex, FinisherIndex, GroupIndex, Index, Run, StickIndex, run};
 use crate::inputs::fingers::PatchPlan;
 use crate::inputs::{
-    ContactPlan, CrossPlan, FeedPlan, InputsPlan, LegOf, LegPlan, MovedPlan, PairPlan, PointerPlan, SlotPlan, Wire,
+    Alone, ContactPlan, CrossPlan, FeedPlan, InputsPlan, LegOf, LegPlan, MovedPlan, PairPlan, PointerPlan, SlotPlan,
+    Wire,
 };
 use crate::mode::{HeardPlan, ModePlan};
 use crate::profile::{

@@ -108,6 +108,7 @@ impl Builder<'_> {
             compass,
             buttons: [None; 8],
             range: range.map(|n| fixed::from_f64(n).unwrap_or(0)),
+            alone: Alone::default(),
             sweep: (action.kind.value == Kind::Sweep).then(|| self.sweep(action, path)),
             motions: Vec::new(),
             pushes: false,

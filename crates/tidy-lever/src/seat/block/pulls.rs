@@ -48,3 +48,11 @@ part! {
         scratch muted: bool, anew = false;
     }
 }
+
+impl Pulls {
+    /// Whether anything was met that has neither pulled nor come to nothing, or waits for others.
+    #[inline(always)]
+    pub(in crate::seat) fn any_wait(&self) -> bool {
+        !(self.pending.is_empty() && self.waits.is_empty())
+    }
+}

@@ -1,0 +1,41 @@
+use super::*;
+
+#[test]
+fn levels_are_stretched_as_whole_division_has_it_to_the_last_one() {
+    let mut dice = fastrand::Rng::with_seed(17);
+    let mut levels = 0;
+    for round in 0..400_000 {
+        let dead = if round % 3 == 0 { dice.i32(0..20) } else { dice.i32(0..ONE) };
+        let full = if round % 5 == 0 { ONE } else { dice.i32(dead + 1..=ONE) };
+        let plan = ShapePlan { dead, full, stretch: stretch(dead, full), ..ShapePlan::plain() };
+        // As near to either end as it gets, now and then.
+        let level = match round % 4 {
+            0 => dead + 1,
+            1 => full - 1,
+            _ => dice.i32(dead..=full),
+        };
+        let whole = |level: i32| i64::from(level - dead).max(0) * i64::from(ONE) / i64::from(full - dead);
+        assert_eq!(i64::from(plan.past_dead(level)), whole(level), "{level} of {dead} to {full}");
+        assert_eq!(plan.past_dead(-level), -plan.past_dead(level));
+        levels += i32::from(dead < level && level < full);
+    }
+    assert!(levels > 100_000, "{levels} lay between");
+}
+
+#[test]
+fn a_pair_that_surely_moves_is_never_bent_to_rest() {
+    let mut dice = fastrand::Rng::with_seed(19);
+    let mut moved = 0;
+    for _ in 0..100_000 {
+        let shape = Shape::default().with_dead(f64::from(dice.i32(0..ONE - 10)) / f64::from(ONE));
+        let plan = ShapePlan::build(&shape, |key, problem| panic!("{key}: {problem}"));
+        // About the edge of the dead zone.
+        let (angle, length) = (dice.f64() * core::f64::consts::TAU, f64::from(plan.dead + dice.i32(-4..12)));
+        let pair = ((angle.cos() * length) as i32, (angle.sin() * length) as i32);
+        if plan.surely_moves(pair) {
+            moved += 1;
+            assert_ne!(plan.pair(pair.0, pair.1).to, (0, 0), "{pair:?} of {}", plan.dead);
+        }
+    }
+    assert!(moved > 10_000, "{moved} surely moved");
+}
