@@ -139,6 +139,12 @@ impl CrossState {
         Value { to, push, points, digital: true }
     }
 
+    /// What its stick or axis says where nothing else is away from rest.
+    #[inline(always)]
+    pub(crate) fn alone(&self) -> Value {
+        if self.left > 0 { self.value() } else { Value::REST }
+    }
+
     /// What a state's hash is made of.
     pub(crate) fn words(&self) -> [u64; 3] {
         let pair = |x: i32, y: i32| u64::from(x as u32) << 32 | u64::from(y as u32);

@@ -9,7 +9,7 @@ use crate::index::run;
 use crate::inputs::board::Board;
 use crate::inputs::cross::CrossState;
 use crate::inputs::value::Value;
-use crate::inputs::{InputsPlan, MovedPlan, Points};
+use crate::inputs::{Alone, InputsPlan, MovedPlan, Points};
 use crate::profile::Rest;
 
 /// How near contenders count as equally large.
@@ -76,16 +76,22 @@ pub(crate) struct Turn {
 
 /// Works out what the controls of an axis or a stick say together.
 #[inline(always)]
-pub(crate) fn combine(plan: &InputsPlan, board: &Board, crosses: &[CrossState], number: usize) -> Value {
+pub(crate) fn combine(
+    plan: &InputsPlan,
+    board: &Board,
+    crosses: &[CrossState],
+    (number, moved): (usize, &MovedPlan),
+) -> Value {
     if !board.focused {
         return Value::REST;
     }
-    let moved = &plan.moved[number];
-    let crosses = &crosses[run(&moved.crosses)];
     // Nearly always one alone is away from rest, or none.
+    if let (Alone::BesideCross(cross), 0) = (moved.alone, board.stirred(number)) {
+        return crosses[cross as usize].alone();
+    }
+    let crosses = &crosses[run(&moved.crosses)];
     match (crosses, board.stirred(number)) {
-        ([cross], 0) if cross.left > 0 => return cross.value(),
-        ([] | [_], 0) => return Value::REST,
+        ([], 0) => return Value::REST,
         ([] | [CrossState { left: 0, .. }], 1) => {
             if let Some((number, feed)) = board.only_stirred(number) {
                 return feed.value(plan.feeds[number].digital);

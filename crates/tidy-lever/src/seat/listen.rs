@@ -76,7 +76,7 @@ impl Block {
         if plan.inputs.moved[number].sweep.is_some() {
             return self.moved(plan, moved, Cause::LetGo, at);
         }
-        let value = self.inputs.value(plan, number);
+        let value = self.inputs.value(plan, (number, &plan.inputs.moved[number]));
         self.inputs.moved[number].take(&plan.inputs.moved[number], value, at);
         self.inputs.unsettle(Some(moved));
         // Nothing entered where it stands.

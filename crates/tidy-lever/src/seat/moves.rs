@@ -89,11 +89,15 @@ impl Block {
             Alone::BesideCross(cross) => self.inputs.crosses[cross as usize].left == 0,
         };
         if is_alone && bent.to != (0, 0) && self.inputs.board.stirred(stick) == 1 {
-            debug_assert_eq!(self.inputs.value(plan, stick).to, bent.to, "stick {stick} has another control away");
+            debug_assert_eq!(
+                self.inputs.value(plan, (stick, how)).to,
+                bent.to,
+                "stick {stick} has another control away"
+            );
             let value = Value::given(bent.to, bent.push, feed.digital);
             if let Some(before) = self.takes(plan, (stick, how), value, Cause::LetGo, at) {
                 self.inputs.moves = moves;
-                self.moved_on(plan, (stick, how), before, Cause::LetGo, at);
+                self.moved_on_apart(plan, (stick, how), before, at);
             }
         } else {
             self.inputs.moves = moves;
@@ -177,7 +181,7 @@ impl Block {
         if how.sweep.is_some() {
             return self.sweeps_on(plan, number, listens, at);
         }
-        let value = if listens { self.inputs.value(plan, number) } else { Value::REST };
+        let value = if listens { self.inputs.value(plan, (number, how)) } else { Value::REST };
         if let Some(before) = self.takes(plan, (number, how), value, cause, at) {
             self.moved_on(plan, (number, how), before, cause, at);
         }
@@ -211,7 +215,7 @@ impl Block {
     }
 
     /// A stick or an axis moved: its turn, what its motions see, and what its cues hear.
-    #[inline(never)]
+    #[inline(always)]
     fn moved_on(
         &mut self,
         plan: &Plan,
@@ -236,6 +240,12 @@ impl Block {
         if how.pushes && (cause == Cause::LetGo || is_news) {
             self.pushed(plan, (number, how), (push, back), cause, at);
         }
+    }
+
+    /// The same of a pair that says it, apart from the way of those that only move a little.
+    #[inline(never)]
+    fn moved_on_apart(&mut self, plan: &Plan, moved: (usize, &MovedPlan), before: Stood, at: u64) {
+        self.moved_on(plan, moved, before, Cause::LetGo, at);
     }
 
     /// A sweep goes on at another rate.

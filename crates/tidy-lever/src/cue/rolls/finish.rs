@@ -142,7 +142,7 @@ impl MotionState {
 
     /// The windows that others may wait for: until when, of which bit, and on which early finish.
     pub(super) fn windows(&self, set: &MotionSet, cue: u16) -> impl Iterator<Item = (u64, usize, Option<Finish>)> {
-        let own = set.motions.iter().filter(move |motion| motion.cue == cue);
+        let own = set.of_cue(cue).iter();
         own.flat_map(move |motion| {
             let first = usize::from(motion.first);
             let bits = (first..first + usize::from(motion.count)).filter(|bit| self.has(*bit));

@@ -214,6 +214,7 @@ impl MotionSet {
             self.awaited.push(cue);
         }
         let (first, count) = (first as u16, count as u8);
+        debug_assert!(self.motions.last().is_none_or(|before| before.cue <= cue), "motions come in the order of cues");
         self.motions.push(MotionPlan { cue, first, count, within, how, finisher, on_release, facing, timer });
     }
 
@@ -282,10 +283,17 @@ impl MotionSet {
         (step, &self.motions[usize::from(step.motion)])
     }
 
+    /// A cue's motions.
+    pub(super) fn of_cue(&self, cue: u16) -> &[MotionPlan] {
+        // They stand in the order of their cues.
+        let first = self.motions.partition_point(|motion| motion.cue < cue);
+        let count = self.motions[first..].iter().take_while(|motion| motion.cue == cue).count();
+        &self.motions[first..first + count]
+    }
+
     /// The bits of a cue's motions.
     pub(super) fn bits_of(&self, cue: u16) -> impl Iterator<Item = (usize, u64)> {
-        let own = self.motions.iter().filter(move |motion| motion.cue == cue);
-        own.map(|motion| {
+        self.of_cue(cue).iter().map(|motion| {
             let first = usize::from(motion.first);
             (first / 64, ((1u64 << motion.count) - 1) << (first % 64))
         })

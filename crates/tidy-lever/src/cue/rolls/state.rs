@@ -224,7 +224,7 @@ impl MotionState {
 
     /// The finishing presses by which a cue's motions may still be completed.
     pub(crate) fn finished_on(&self, set: &MotionSet, cue: u16) -> impl Iterator<Item = u32> {
-        let own = set.motions.iter().filter(move |motion| motion.cue == cue);
+        let own = set.of_cue(cue).iter();
         own.filter_map(|motion| self.finishes.get(usize::from(motion.finisher?))).map(|finish| finish.press as u32)
     }
 

@@ -5,6 +5,7 @@ use alloc::vec::Vec;
 
 use crate::cue::Calm;
 use crate::index::StickIndex;
+use crate::inputs::MovedPlan;
 use crate::inputs::board::Board;
 use crate::inputs::cross::CrossState;
 use crate::inputs::fingers::Fingers;
@@ -73,7 +74,7 @@ impl Inputs {
 
     /// What the controls of an axis or a stick say together.
     #[inline(always)]
-    pub(in crate::seat) fn value(&self, plan: &Plan, number: usize) -> Value {
-        signal::combine(&plan.inputs, &self.board, &self.crosses, number)
+    pub(in crate::seat) fn value(&self, plan: &Plan, moved: (usize, &MovedPlan)) -> Value {
+        signal::combine(&plan.inputs, &self.board, &self.crosses, moved)
     }
 }
