@@ -263,8 +263,13 @@ pub(crate) fn is_open(steps: &[Step], truths: &[Truth], world: u64, is_on: impl 
     match *steps {
         [] => true,
         [step] => is_true(step, truths, world, is_on),
-        _ => is_open_where(steps, |_, step| is_true(step, truths, world, &is_on)),
+        _ => is_open_by_several(steps, truths, world, is_on),
     }
+}
+
+#[inline(never)]
+fn is_open_by_several(steps: &[Step], truths: &[Truth], world: u64, is_on: impl Fn(u16) -> bool) -> bool {
+    is_open_where(steps, |_, step| is_true(step, truths, world, &is_on))
 }
 
 /// Whether a gate is open where the steps that ask something answer so, each with its place.

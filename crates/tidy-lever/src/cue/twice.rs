@@ -128,7 +128,7 @@ impl CompiledRule for Twice {
     fn falls_due(&self, context: &mut RuleContext<'_>) -> Verdict {
         let (_, stands) = unpacked(context.state.last);
         if lasted(self, context, stands) {
-            settle(self, context, stands);
+            settle(self, context);
         } else {
             // The newest window ends with this moment.
             (context.state.open, context.state.presses) = (false, Presses::default());
@@ -308,7 +308,7 @@ fn hears(how: &Twice, edge: Edge, context: &mut RuleContext<'_>) -> Verdict {
         context.stepped = Some(Did::Toward(STRAIGHTS[straight]));
     }
     context.state.last = packed(on_now, stands);
-    settle(how, context, stands);
+    settle(how, context);
     if verdict != Verdict::None { verdict } else { ended(how, context, on, to, cause) }
 }
 
@@ -339,7 +339,7 @@ fn lasted(how: &Twice, context: &mut RuleContext<'_>, stands: Option<(usize, u64
 }
 
 /// Updates whether an attempt is under way, on which presses, and sets the timer for the next change.
-fn settle(how: &Twice, context: &mut RuleContext<'_>, stands: Option<(usize, u64)>) {
+fn settle(how: &Twice, context: &mut RuleContext<'_>) {
     let within = context.state.window(how.within, how.pace, 1);
     let at = context.at;
     let (mut presses, mut last) = (Presses::default(), None);
@@ -356,6 +356,7 @@ fn settle(how: &Twice, context: &mut RuleContext<'_>, stands: Option<(usize, u64
     (context.state.presses, context.state.open) = (presses, last.is_some());
     let Some(last) = last else { return context.no_timer() };
     context.state.began = last;
+    let (_, stands) = unpacked(context.state.last);
     // Whichever comes first: the end of the newest window, or the moment when the current direction has lasted.
     let breaks = stands.map(|(_, since)| since + how.brush).filter(|breaks| *breaks > at);
     let others = |straight: usize| (0..4).any(|other| other != straight && context.moments[other] != 0);

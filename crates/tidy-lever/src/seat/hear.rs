@@ -6,7 +6,6 @@ use super::tales::HeardEdge;
 use crate::cause::Cause;
 use crate::cue::{CompiledRule, CueMatch, Edge, Presses, RuleContext, Verdict};
 use crate::end::End;
-use crate::history::What;
 use crate::index::{CueIndex, Index, run};
 use crate::inputs::board::{is_direction, maker};
 use crate::inputs::signal::Aim;
@@ -32,7 +31,7 @@ impl Block {
                         at,
                     );
                 }
-                Edge::Up { cause, .. } => self.ended(plan, cue, cause, at),
+                Edge::Up { cause, .. } => self.ended(plan, (usize::from(listener.owner), cue), cause, at),
                 _ => {}
             }
             return;
@@ -102,63 +101,7 @@ impl Block {
                     self.cue_matched(plan, cue, cue_match, at);
                 }
             }
-            Verdict::Ended(cause) => self.ended(plan, cue, cause, at),
-        }
-    }
-
-    /// What a cue stood on ended: what is on ends, what still waits comes out as an instant, or not at all. Of several cues
-    /// the others may still be on.
-    pub(super) fn ended(&mut self, plan: &Plan, cue: usize, cause: Cause, at: u64) {
-        let (action, place) = (plan.owner(cue), CueIndex::new(cue as u16));
-        if let Some(standing) = self.standing_of(plan, action).filter(|standing| standing.cue == Some(place)) {
-            *standing = Standing::default();
-        }
-        let own = |pending: &PendingPull| pending.cue == Some(place);
-        if self.pulls.pending.is_empty() && self.pulls.waits.is_empty() && self.pulls.kept.is_empty() {
-            // Nearly always.
-        } else if cause == Cause::LetGo {
-            let aside = self.pulls.waits.iter_mut().chain(&mut self.pulls.kept);
-            aside.filter(|pending| own(pending)).for_each(|pending| pending.cue_match.lasting = false);
-            // A hold that is reached in the very moment of letting go still pulls first.
-            let mut met_now =
-                self.pulls.pending.iter_mut().filter(|pending| own(pending) && pending.cue_match.lasting).peekable();
-            if met_now.peek().is_some() {
-                met_now.for_each(|pending| pending.let_go = true);
-                return;
-            }
-        } else {
-            // What the hand didn't let go was never meant: it doesn't even pull.
-            self.drop_pulls(own);
-        }
-        if self.cues.rule_states[cue].on {
-            self.cues.rule_states.again(cue).on = false;
-        }
-        if plan.hot[action].several && run(&plan.hot[action].cues).any(|other| self.cues.rule_states[other].on) {
-            return;
-        }
-        self.end(plan, action, cause, at);
-    }
-
-    /// Ends what is on, if it is.
-    pub(super) fn end(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
-        if self.actions[action].on {
-            for cue in run(&plan.hot[action].cues) {
-                if self.cues.rule_states[cue].on {
-                    self.cues.rule_states.again(cue).on = false;
-                }
-            }
-            let state = self.actions.again(action);
-            state.on = false;
-            let since = state.on_since;
-            self.recheck_after(at);
-            self.happened(action, What::Ended(cause), at, since);
-        }
-    }
-
-    /// Pulls that were to come are dropped: at this moment's end, after a wait, or out of a buffer.
-    fn drop_pulls(&mut self, gone: impl Fn(&PendingPull) -> bool) {
-        for pulls in [&mut self.pulls.pending, &mut self.pulls.waits, &mut self.pulls.kept] {
-            pulls.retain(|pending| !gone(pending));
+            Verdict::Ended(cause) => self.ended(plan, (plan.owner(cue), cue), cause, at),
         }
     }
 
@@ -184,7 +127,7 @@ impl Block {
             self.drop_attempts(plan, action, End::Gap, at);
             for cue in run(&plan.actions[action].cues) {
                 if plan.cues.all[cue].rule.is_rate() {
-                    self.ended(plan, cue, Cause::LetGo, at);
+                    self.ended(plan, (action, cue), Cause::LetGo, at);
                 }
             }
         }
@@ -237,15 +180,6 @@ impl Block {
         }
     }
 
-    /// What stands of an action that pulls again while held.
-    pub(super) fn standing_of(&mut self, plan: &Plan, action: usize) -> Option<&mut Standing> {
-        if !plan.hot[action].while_held {
-            return None;
-        }
-        let place = plan.while_held.binary_search(&(action as u16)).ok()?;
-        self.pulls.standing.get_mut(place)
-    }
-
     /// Plays the timers that are due at a moment, in one of its phases.
     #[inline(never)]
     pub(super) fn fall_due(&mut self, plan: &Plan, at: u64, phase: DuePart) {
@@ -287,22 +221,31 @@ impl Block {
             self.settle(plan, true, at);
         }
         let facing = cue_match.facing.unwrap_or(Index::new(self.world.facts[plan.world.facing]));
-        let (aim, mut cue_match) = (Aim::default(), CueMatch { facing: Some(facing), ..cue_match });
-        // Directions are compared between cues that end on one.
-        if !cue_match.presses.is_single() && !is_direction(cue_match.presses.last()) {
-            cue_match.presses.retain(|press| !is_direction(press));
-        }
-        if let Some(standing) = self.standing_of(plan, action).filter(|_| cue_match.lasting) {
-            (standing.cue_match, standing.cue) = (Some(CueMatch { repeated: true, ..cue_match }), cue);
-        }
         self.pulls.pending.push(PendingPull {
             action: action as u16,
             cue,
-            cue_match,
-            aim,
+            cue_match: CueMatch { facing: Some(facing), ..cue_match },
+            aim: Aim::default(),
             fresh: true,
             let_go: false,
             kept: NEVER,
         });
+        if !cue_match.presses.is_single() || plan.hot[action].while_held {
+            self.met_more(plan, action);
+        }
+    }
+
+    /// What stands on the last cue that was met beside its pull, and on its presses beside the last.
+    #[inline(never)]
+    fn met_more(&mut self, plan: &Plan, action: usize) {
+        let Some(PendingPull { cue, cue_match, .. }) = self.pulls.pending.last_mut() else { return };
+        // Directions are compared between cues that end on one.
+        if !cue_match.presses.is_single() && !is_direction(cue_match.presses.last()) {
+            cue_match.presses.retain(|press| !is_direction(press));
+        }
+        let (cue, cue_match) = (*cue, *cue_match);
+        if let Some(standing) = self.standing_of(plan, action).filter(|_| cue_match.lasting) {
+            (standing.cue_match, standing.cue) = (Some(CueMatch { repeated: true, ..cue_match }), cue);
+        }
     }
 }

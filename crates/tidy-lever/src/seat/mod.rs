@@ -12,6 +12,7 @@ mod block;
 mod bytes;
 mod carry;
 mod deeds;
+mod ends;
 mod feed;
 mod hash;
 mod hear;

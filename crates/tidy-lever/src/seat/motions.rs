@@ -144,6 +144,7 @@ impl Block {
     }
 
     /// It is one of the finishers of a stick's motions.
+    #[inline(always)]
     fn finishes(
         &mut self,
         plan: &Plan,
@@ -162,10 +163,16 @@ impl Block {
             _ => return,
         };
         let finishes_some = self.cues.motions[set_number].note_finish(set, number, (at, press));
-        if !finishes_some && set.awaited.is_empty() && self.log.ledger.is_none() {
-            // Nearly always.
-            return;
+        // Nearly always it finishes none.
+        if finishes_some || !set.awaited.is_empty() || self.log.ledger.is_some() {
+            self.finishes_some(plan, (set_number, number), at);
         }
+    }
+
+    /// Motions that are at their last step are done with this finisher.
+    #[inline(never)]
+    fn finishes_some(&mut self, plan: &Plan, (set_number, number): (usize, FinisherIndex), at: u64) {
+        let set = &plan.cues.motions[set_number];
         let mut shown = core::mem::take(&mut self.cues.shown);
         self.cues.motions[set_number].finish(set, number, |motion| motion.put(&mut shown));
         let mut last = None;
@@ -195,7 +202,7 @@ impl Block {
             let again = last.replace(motion.cue) == Some(motion.cue);
             let stands = plan.actions[action].while_held;
             if !again && (aside || stands || self.actions[action].on) {
-                self.ended(plan, cue, cause, at);
+                self.ended(plan, (action, cue), cause, at);
             }
         }
     }

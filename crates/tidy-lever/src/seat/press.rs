@@ -144,17 +144,16 @@ impl Block {
         if hot.works_more {
             self.let_go_more(plan, action, cause, at);
         }
-        let edge = Edge::Up { cause, held };
         if let Some(cue) = hot.press_cue
             && self.log.ledger.is_none()
             && self.actions[action].listens
         {
-            self.ended(plan, cue.into(), cause, at);
+            self.ended(plan, (action, cue.into()), cause, at);
         } else {
-            self.edge(plan, action, edge, at);
+            self.edge(plan, action, Edge::Up { cause, held }, at);
         }
         if !hot.finishes.is_empty() {
-            self.motions_finish(plan, action, &edge, at);
+            self.motions_finish(plan, action, &Edge::Up { cause, held }, at);
         }
     }
 

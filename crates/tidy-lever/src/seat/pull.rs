@@ -104,7 +104,9 @@ impl Block {
         let (moment, since) = (Moment::played(at), Moment::played(cue_match.pressed));
         let happening = Happening::new(moment, since, action, What::Pulled);
         let kept = at - kept.min(at);
-        self.note(|ledger| ledger.pulled(cue, newest(&cue_match.presses), at, kept));
+        if self.log.ledger.is_some() {
+            self.note(|ledger| ledger.pulled(cue, newest(&cue_match.presses), at, kept));
+        }
         let faces_left = cue_match.facing == Some(LEFT);
         let happening = Happening { amount: cue_match.amount, over, stage, kept, ..happening };
         self.log.ring.push(happening.faced(faces_left).aimed(aim));

@@ -156,24 +156,21 @@ impl Block {
     pub(super) fn keep(&mut self, plan: &Plan, pending: PendingPull, at: u64) {
         let how = &plan.actions[usize::from(pending.action)];
         let lost = how.keep == 0 || pending.cue_match.repeated || self.pulls.muted;
-        self.tell_refused(plan, &pending, at, lost);
+        if self.log.ledger.is_some() {
+            self.tell_refused(plan, &pending, at, lost);
+        }
         self.refuse(plan, pending, at);
         if lost {
             return;
         }
         // What pulled in this very moment may open its gate in the next.
         self.pulls.looked &= self.pulls.turned_in != at;
-        if self.pulls.kept.iter().any(|kept| kept.action == pending.action) {
-            self.note(|ledger| ledger.replaced(usize::from(pending.action), newest(&pending.cue_match.presses), at));
-        }
         self.pulls.kept.retain(|kept| kept.action != pending.action);
-        let (kept, lasting) = (pending.kept.min(at), pending.cue_match.lasting && !pending.let_go);
-        self.pulls.kept.push(PendingPull {
-            kept,
-            let_go: false,
-            cue_match: CueMatch { lasting, ..pending.cue_match },
-            ..pending
-        });
+        self.pulls.kept.push(pending);
+        if let Some(kept) = self.pulls.kept.last_mut() {
+            kept.cue_match.lasting &= !kept.let_go;
+            (kept.kept, kept.let_go) = (kept.kept.min(at), false);
+        }
         if pending.kept == NEVER {
             self.world.timers.set(plan.keep_timer(pending.action), self.world_at(at) + how.keep, DuePart::Expire);
         }

@@ -266,15 +266,17 @@ impl Block {
         self.log.ledger = Some(ledger);
     }
 
-    /// A gate refused what was met.
+    /// A gate refused what was met; if it is kept, it takes the place of what its action had kept before.
+    #[cold]
     pub(super) fn tell_refused(&mut self, plan: &Plan, pending: &PendingPull, at: u64, for_good: bool) {
-        if self.log.ledger.is_none() {
-            return;
-        }
         let end = self.why_shut(plan, pending, at);
         let press = newest(&pending.cue_match.presses);
+        let replaces = !for_good && self.pulls.kept.iter().any(|kept| kept.action == pending.action);
         if let Some(ledger) = &mut self.log.ledger {
             ledger.refused(pending.cue, press, at, end, for_good);
+            if replaces {
+                ledger.replaced(usize::from(pending.action), press, at);
+            }
         }
     }
 
