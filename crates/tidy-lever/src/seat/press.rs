@@ -12,7 +12,7 @@ use crate::timers::DuePart;
 
 impl Block {
     /// A control of an action went down, as the press of this identity.
-    #[inline]
+    #[inline(always)]
     pub(super) fn press(&mut self, plan: &Plan, action: usize, press: u64, at: u64) {
         if plan.hot[action].is_heard {
             self.press_is_heard(plan, action, press, at);
@@ -108,7 +108,7 @@ impl Block {
     }
 
     /// The last control of an action went up, or was taken from it.
-    #[inline]
+    #[inline(always)]
     pub(super) fn let_go(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
         if plan.hot[action].is_heard {
             self.release_is_heard(plan, action, cause, at);
