@@ -23,12 +23,20 @@ fn key(at: u64, phase: DuePart) -> u64 {
     at << 1 | phase as u64
 }
 
-/// One that is set. Equal moments go by owner, so that the order never depends on the past.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+/// One that is set.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 struct Timer {
     due: u64,
     owner: u32,
+}
+
+impl Timer {
+    /// Whether it is due before another one. Equal moments go by owner, so that the order never depends on the past.
+    #[inline(always)]
+    fn is_before(self, other: Timer) -> bool {
+        self.due < other.due || self.due == other.due && self.owner < other.owner
+    }
 }
 
 /// One timer for each of a fixed number of owners, as a binary heap that knows every owner's place.
@@ -80,7 +88,7 @@ impl Timers {
         let timer = Timer { due: key(at, phase), owner: owner as u32 };
         let place = self.place[owner] as usize;
         match self.heap.get(place).copied() {
-            Some(before) if before < timer => self.sink(place, timer),
+            Some(before) if before.is_before(timer) => self.sink(place, timer),
             Some(_) => self.rise(place, timer),
             None => {
                 self.heap.push(timer);
@@ -117,7 +125,7 @@ impl Timers {
             return;
         }
         let gone = core::mem::replace(&mut self.heap[place], last);
-        if last < gone { self.rise(place, last) } else { self.sink(place, last) }
+        if last.is_before(gone) { self.rise(place, last) } else { self.sink(place, last) }
     }
 
     fn put(&mut self, place: usize, timer: Timer) {
@@ -126,10 +134,20 @@ impl Timers {
     }
 
     /// Puts one in at this place or above it.
-    fn rise(&mut self, mut place: usize, timer: Timer) {
+    #[inline(always)]
+    fn rise(&mut self, place: usize, timer: Timer) {
+        if place > 0 && timer.is_before(self.heap[(place - 1) / 2]) {
+            self.rise_above(place, timer);
+        } else {
+            self.put(place, timer);
+        }
+    }
+
+    #[inline(never)]
+    fn rise_above(&mut self, mut place: usize, timer: Timer) {
         while place > 0 {
             let above = self.heap[(place - 1) / 2];
-            if above < timer {
+            if above.is_before(timer) {
                 break;
             }
             self.put(place, above);
@@ -139,15 +157,22 @@ impl Timers {
     }
 
     /// Puts one in at this place or below it.
-    fn sink(&mut self, mut place: usize, timer: Timer) {
+    #[inline(always)]
+    fn sink(&mut self, place: usize, timer: Timer) {
+        // Nearly always nothing stands below.
+        if 2 * place + 1 < self.heap.len() { self.sink_below(place, timer) } else { self.put(place, timer) }
+    }
+
+    #[inline(never)]
+    fn sink_below(&mut self, mut place: usize, timer: Timer) {
         loop {
             let child = 2 * place + 1;
             let Some(mut first) = self.heap.get(child).copied() else { break };
             let mut to = child;
-            if let Some(other) = self.heap.get(child + 1).filter(|other| **other < first) {
+            if let Some(other) = self.heap.get(child + 1).filter(|other| other.is_before(first)) {
                 (first, to) = (*other, child + 1);
             }
-            if timer < first {
+            if timer.is_before(first) {
                 break;
             }
             self.put(place, first);

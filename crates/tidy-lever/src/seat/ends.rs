@@ -10,7 +10,14 @@ use crate::linkage::Plan;
 impl Block {
     /// What a cue of an action stood on ended: what is on ends, what still waits comes out as an instant, or not at all. Of
     /// several cues the others may still be on.
-    pub(super) fn ended(&mut self, plan: &Plan, (action, cue): (usize, usize), cause: Cause, at: u64) {
+    #[inline(never)]
+    pub(super) fn ended(&mut self, plan: &Plan, of: (usize, usize), cause: Cause, at: u64) {
+        self.ended_here(plan, of, cause, at);
+    }
+
+    /// The same, where nearly every button comes by.
+    #[inline(always)]
+    pub(super) fn ended_here(&mut self, plan: &Plan, (action, cue): (usize, usize), cause: Cause, at: u64) {
         if plan.hot[action].while_held {
             self.stands_no_more(plan, action, cue);
         }

@@ -148,7 +148,7 @@ impl Block {
             && self.log.ledger.is_none()
             && self.actions[action].listens
         {
-            self.ended(plan, (action, cue.into()), cause, at);
+            self.ended_here(plan, (action, cue.into()), cause, at);
         } else {
             self.edge(plan, action, Edge::Up { cause, held }, at);
         }
