@@ -30,7 +30,7 @@ impl Bent {
     }
 }
 
-/// Levels have less than 20 bits, so the outcome is off by less than 2^-24 of a millionth: less than what keeps a quotient
+/// Levels have 20 bits at most, so the outcome is off by less than 2^-24 of a millionth: less than what keeps a quotient
 /// from the next whole number.
 const STRETCH_BITS: u32 = 44;
 
@@ -42,8 +42,9 @@ fn stretch(dead: i32, full: i32) -> u64 {
 
 /// The square of a length that leaves something beyond a round dead zone.
 fn moves_from(dead: i32) -> i64 {
-    // By 4 millionths beyond it at least 4 are left, and of those 2 on the longer axis.
-    fixed::square(dead + 4, 0)
+    // By 4 millionths beyond it at least 4 are left, and of those 2 on the longer axis. A dead zone that is a fault may be as
+    // large as any number.
+    fixed::square(dead.saturating_add(4), 0)
 }
 
 /// A shape made ready: whole millionths, checked.

@@ -39,3 +39,12 @@ fn a_pair_that_surely_moves_is_never_bent_to_rest() {
     }
     assert!(moved > 10_000, "{moved} surely moved");
 }
+
+#[test]
+fn a_dead_zone_of_any_size_is_a_fault_and_no_more() {
+    for dead in [2_147.483_647, 1e9, 1e300, -1e300, f64::INFINITY, f64::NAN] {
+        let mut faults = 0;
+        let _ = ShapePlan::build(&Shape::default().with_dead(dead), |key, _| faults += i32::from(key == "dead"));
+        assert_eq!(faults, 1, "{dead}");
+    }
+}
