@@ -21,8 +21,7 @@ impl Calm {
     #[inline(always)]
     pub(crate) fn holds(&self, (x, y): (i32, i32)) -> bool {
         let square = fixed::square(x, y);
-        let within = self.square.0 <= square && square <= self.square.1;
-        within && self.right.0 <= x && x <= self.right.1 && self.up.0 <= y && y <= self.up.1
+        self.square.0 <= square && square <= self.square.1 && lies_within((x, y), self.right, self.up)
     }
 
     /// As long as a push reaches a length, or doesn't.
@@ -37,4 +36,10 @@ impl Calm {
         self.right = (self.right.0.max(right.0), self.right.1.min(right.1));
         self.up = (self.up.0.max(up.0), self.up.1.min(up.1));
     }
+}
+
+/// Whether a push lies within these bounds, right and up.
+#[inline(always)]
+pub(crate) fn lies_within((x, y): (i32, i32), right: (i32, i32), up: (i32, i32)) -> bool {
+    right.0 <= x && x <= right.1 && up.0 <= y && y <= up.1
 }

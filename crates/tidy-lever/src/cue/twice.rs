@@ -18,6 +18,7 @@ use core::time::Duration;
 use winnow::combinator::opt;
 use winnow::prelude::*;
 
+use super::calm::lies_within;
 use super::line::{Input, Read, must, span, word};
 use super::pace::longest;
 use super::{
@@ -114,8 +115,7 @@ impl CompiledRule for Twice {
     #[inline(always)]
     fn is_calm(&self, push: (i32, i32), to: Option<Direction>, state: &RuleState, on: bool, calm: &mut Calm) -> bool {
         let (right, up) = self.stays(state.note);
-        let (x, y) = push;
-        let stays = right.0 <= x && x <= right.1 && up.0 <= y && y <= up.1 && state.note & KNOWN != 0;
+        let stays = lies_within(push, right, up) && state.note & KNOWN != 0;
         let stands = || stood(state.note, to).map_or(0, |straight| straight as u64 + 1);
         let is_calm = stays && stands() == state.last >> 3 & 7 && !(on && self.is_off(unpacked(state.last).0, to));
         if is_calm {

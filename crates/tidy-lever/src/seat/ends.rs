@@ -21,8 +21,7 @@ impl Block {
         if plan.hot[action].while_held {
             self.stands_no_more(plan, action, cue);
         }
-        let none_aside = self.pulls.pending.is_empty() && self.pulls.waits.is_empty() && self.pulls.kept.is_empty();
-        if !none_aside && self.ends_aside(cue, cause) {
+        if self.pulls.any_aside() && self.ends_aside(cue, cause) {
             return;
         }
         if self.actions[action].on && !(plan.hot[action].several && self.others_are_on(plan, action, cue)) {

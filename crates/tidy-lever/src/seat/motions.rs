@@ -194,7 +194,7 @@ impl Block {
 
     /// What motions that end with this finisher, or with the stick's rest, had on, ends.
     fn motions_let_go(&mut self, plan: &Plan, set: &MotionSet, finisher: Option<FinisherIndex>, cause: Cause, at: u64) {
-        let aside = !(self.pulls.pending.is_empty() && self.pulls.waits.is_empty() && self.pulls.kept.is_empty());
+        let aside = self.pulls.any_aside();
         let mut last = None;
         for motion in set.motions.iter().filter(|motion| motion.finisher() == finisher) {
             let (cue, action) = (usize::from(motion.cue), plan.owner(motion.cue.into()));

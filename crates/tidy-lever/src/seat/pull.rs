@@ -104,6 +104,7 @@ impl Block {
         let (moment, since) = (Moment::played(at), Moment::played(cue_match.pressed));
         let happening = Happening::new(moment, since, action, What::Pulled);
         let kept = at - kept.min(at);
+        // Asked here, so that nothing is made ready for a ledger that nobody keeps.
         if self.log.ledger.is_some() {
             self.note(|ledger| ledger.pulled(cue, newest(&cue_match.presses), at, kept));
         }

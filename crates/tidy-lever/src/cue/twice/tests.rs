@@ -30,7 +30,7 @@ fn a_push_that_it_does_not_mind_changes_nothing() {
             assert!(!is_calm || calm.holds(now), "{calm:?} is about {now:?}");
             let near = (step(&mut dice, now.0), step(&mut dice, now.1));
             if is_calm && calm.holds(near) {
-                assert!(twice.is_calm(near, to, &state, on, &mut Calm::ALL.clone()), "{near:?} lies in {calm:?}");
+                assert!(twice.is_calm(near, to, &state, on, &mut { Calm::ALL }), "{near:?} lies in {calm:?}");
             }
             let looks = |state: &RuleState, timers: &Timers, moments: &[u64]| {
                 (*state, timers.words().collect::<alloc::vec::Vec<_>>(), moments.to_vec())

@@ -139,12 +139,6 @@ impl Builder<'_> {
         for moved in &mut self.inputs.moved {
             moved.is_heard = moved.pushes || !moved.motions.is_empty();
             moved.is_restless = moved.pushes || moved.sweep.is_some();
-            moved.alone = match moved.crosses {
-                _ if moved.sweep.is_some() => Alone::Unknown,
-                Run { start, end } if start == end => Alone::Always,
-                Run { start, end } if start + 1 == end => Alone::BesideCross(start),
-                _ => Alone::Unknown,
-            };
         }
         let moved_of = |feed: &FeedPlan| self.actions[usize::from(feed.action)].moved;
         let is_restless = |stick: StickIndex| self.inputs.moved[usize::from(stick)].is_restless;

@@ -54,6 +54,11 @@ impl Builder<'_> {
         }
         let crosses = first_cross..self.inputs.crosses.len() as u32;
         if let Some(moved) = self.inputs.moved.last_mut() {
+            moved.alone = match crosses.len() {
+                0 if moved.sweep.is_none() => Alone::Always,
+                1 if moved.sweep.is_none() => Alone::BesideCross(crosses.start),
+                _ => Alone::Unknown,
+            };
             moved.crosses = crosses;
         }
     }

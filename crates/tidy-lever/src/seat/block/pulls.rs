@@ -55,4 +55,10 @@ impl Pulls {
     pub(in crate::seat) fn any_wait(&self) -> bool {
         !(self.pending.is_empty() && self.waits.is_empty())
     }
+
+    /// The same, or is kept for its gate.
+    #[inline(always)]
+    pub(in crate::seat) fn any_aside(&self) -> bool {
+        self.any_wait() || !self.kept.is_empty()
+    }
 }
