@@ -138,6 +138,25 @@ macro_rules! rules {
             }
         }
 
+        impl RulePlan {
+            /// Hears an edge, and goes on with what comes of it. Each rule has a copy of both ends, so that what a small one
+            /// works on, and what it answers, never leaves the registers.
+            #[inline(always)]
+            pub(crate) fn hears_on<S>(
+                &self,
+                edge: Edge,
+                role: Role,
+                on: &mut S,
+                context: impl FnOnce(&mut S) -> RuleContext<'_>,
+                then: impl FnOnce(&mut S, Verdict),
+            ) {
+                each!(self, own => {
+                    let verdict = own.hears(edge, role, &mut context(on));
+                    then(on, verdict);
+                });
+            }
+        }
+
         impl CompiledRule for RulePlan {
             fn of(rule: &Rule) -> Option<RulePlan> {
                 $($(#[$attribute])?

@@ -59,6 +59,7 @@ impl CompiledRule for With {
         Some(With { within: micros(within), one_by_one: false })
     }
 
+    #[inline(always)]
     fn hears(&self, edge: Edge, role: Role, context: &mut RuleContext<'_>) -> Verdict {
         let With { within, one_by_one } = *self;
         let at = context.at;

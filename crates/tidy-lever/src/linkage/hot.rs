@@ -29,6 +29,8 @@ pub(crate) struct HotPlan {
     pub(crate) waits: bool,
     /// A pull of it is all: it takes nothing from others, spends and switches nothing.
     pub(crate) pulls_alone: bool,
+    /// A cue of it hears how far a stick is pushed.
+    pub(crate) hears_pushes: bool,
     /// The stick that it aims with.
     pub(crate) aim: Option<StickIndex>,
 }
@@ -66,6 +68,7 @@ impl HotPlan {
                 && action.turns_on.is_empty()
                 && action.turns_off.is_empty()
                 && own.iter().all(|cue| !cue.rule.is_toggle()),
+            hears_pushes: own.iter().any(|cue| cue.pushed.is_some()),
             aim: action.aim,
         }
     }

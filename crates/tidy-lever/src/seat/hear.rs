@@ -4,16 +4,79 @@ use super::block::Block;
 use super::pending::{PendingPull, Standing};
 use super::tales::HeardEdge;
 use crate::cause::Cause;
-use crate::cue::{CompiledRule, CueMatch, Edge, Presses, RuleContext, Verdict};
+use crate::cue::{CompiledRule, CueMatch, Edge, Presses, Push, RuleContext, Verdict};
+use crate::direction::Direction;
 use crate::end::End;
 use crate::index::{CueIndex, Index, run};
 use crate::inputs::board::{is_direction, maker};
 use crate::inputs::signal::Aim;
-use crate::linkage::{Listener, Plan};
+use crate::linkage::{HotPlan, Listener, Plan};
 use crate::time::NEVER;
 use crate::timers::DuePart;
 
 impl Block {
+    /// Tells the cues that listen to an action what its signal did. The ledger is told of all edges, whoever hears them.
+    #[inline(always)]
+    pub(super) fn edge(&mut self, plan: &Plan, subject: usize, edge: Edge<'_>, at: u64) {
+        let hot = &plan.hot[subject];
+        if self.log.ledger.is_some() {
+            self.tell_listeners_and_ledger(plan, hot, HeardEdge { edge: &edge, subject: subject as u16 }, at);
+        } else if hot.kinds & edge.kind() != 0 {
+            // Each kind has a loop of its own, without what rules make of the others.
+            match edge {
+                Edge::Down { press, first, back } => self.tell_of_press(plan, hot, (press, first, back), at),
+                Edge::Up { cause, held } => self.tell_of_release(plan, hot, (cause, held), at),
+                Edge::Turn { from, to, press, cause } => self.tell_of_turn(plan, hot, (from, to, press, cause), at),
+                Edge::Push(push) => self.tell_of_push(plan, hot, push, at),
+            }
+        }
+    }
+
+    #[inline(never)]
+    fn tell_of_press(&mut self, plan: &Plan, hot: &HotPlan, (press, first, back): (u64, bool, bool), at: u64) {
+        self.tell_listeners(plan, hot, Edge::Down { press, first, back }, at);
+    }
+
+    #[inline(never)]
+    fn tell_of_release(&mut self, plan: &Plan, hot: &HotPlan, (cause, held): (Cause, u64), at: u64) {
+        self.tell_listeners(plan, hot, Edge::Up { cause, held }, at);
+    }
+
+    #[inline(never)]
+    fn tell_of_turn(
+        &mut self,
+        plan: &Plan,
+        hot: &HotPlan,
+        (from, to, press, cause): (Option<Direction>, Option<Direction>, u64, Cause),
+        at: u64,
+    ) {
+        self.tell_listeners(plan, hot, Edge::Turn { from, to, press, cause }, at);
+    }
+
+    #[inline(never)]
+    fn tell_of_push(&mut self, plan: &Plan, hot: &HotPlan, push: &Push, at: u64) {
+        self.tell_listeners(plan, hot, Edge::Push(push), at);
+    }
+
+    #[inline(always)]
+    fn tell_listeners(&mut self, plan: &Plan, hot: &HotPlan, edge: Edge<'_>, at: u64) {
+        let kind = edge.kind();
+        for listener in &plan.cues.listeners[run(&hot.listeners)] {
+            if listener.kinds & kind != 0 && self.actions[usize::from(listener.owner)].listens {
+                self.hear(plan, listener, edge, at);
+            }
+        }
+    }
+
+    #[cold]
+    fn tell_listeners_and_ledger(&mut self, plan: &Plan, hot: &HotPlan, heard: HeardEdge<'_>, at: u64) {
+        for listener in &plan.cues.listeners[run(&hot.listeners)] {
+            if self.actions[usize::from(listener.owner)].listens {
+                self.hear_and_tell(plan, listener, heard, at);
+            }
+        }
+    }
+
     /// A cue that listens hears an edge.
     #[inline(always)]
     pub(super) fn hear(&mut self, plan: &Plan, listener: &Listener, edge: Edge<'_>, at: u64) {
@@ -41,10 +104,14 @@ impl Block {
         let on =
             if listener.several { self.cues.rule_states[cue].on } else { self.actions[usize::from(listener.owner)].on };
         self.inputs.unsettle(listener.pushed);
-        let moments = if listener.slides { run(&plan.cues.all[cue].moments) } else { 0..0 };
-        let mut context = self.cues.context((cue, on), moments, at);
-        let verdict = rule.hears(edge, listener.role, &mut context);
-        self.decide(plan, cue, verdict, at);
+        let moments = listener.slides.then(|| run(&plan.cues.all[cue].moments));
+        rule.hears_on(
+            edge,
+            listener.role,
+            self,
+            |block| block.cues.context((cue, on), moments, at),
+            |block, verdict| block.decide(plan, cue, verdict, at),
+        );
     }
 
     /// The same, and what the ledger makes of it.
@@ -71,14 +138,15 @@ impl Block {
         let how = &plan.cues.all[cue];
         let on = self.is_cue_on(plan, cue);
         self.inputs.unsettle(how.pushed);
-        self.cues.context((cue, on), run(&how.moments), at)
+        self.cues.context((cue, on), Some(run(&how.moments)), at)
     }
 
     /// The pushes that an action's cues hear are looked at again.
     #[inline]
     pub(super) fn unsettle(&mut self, plan: &Plan, action: usize) {
-        for cue in run(&plan.hot[action].cues) {
-            self.inputs.unsettle(plan.cues.all[cue].pushed);
+        let hot = &plan.hot[action];
+        if hot.hears_pushes {
+            run(&hot.cues).for_each(|cue| self.inputs.unsettle(plan.cues.all[cue].pushed));
         }
     }
 
@@ -209,7 +277,21 @@ impl Block {
     }
 
     /// The same by one of its cues, or by none: a gauge that reached its end.
+    #[inline(never)]
     pub(super) fn action_matched(
+        &mut self,
+        plan: &Plan,
+        action: usize,
+        cue: Option<CueIndex>,
+        cue_match: CueMatch,
+        at: u64,
+    ) {
+        self.action_matched_here(plan, action, cue, cue_match, at);
+    }
+
+    /// The same, where nearly every press comes by.
+    #[inline(always)]
+    pub(super) fn action_matched_here(
         &mut self,
         plan: &Plan,
         action: usize,

@@ -155,6 +155,12 @@ impl Block {
         let state = &mut self.inputs.crosses[leg.cross as usize];
         cross::leg_over(&plan.inputs, &mut self.inputs.board, state, (cross, moved), (leg.upright, level));
         self.inputs.moves = if down { Moves::Press } else { Moves::Lift };
+        if cause == Cause::LetGo && moved.sweep.is_none() && self.actions[usize::from(moved.action)].listens {
+            // Straight on, as nearly every key that walks.
+            let number = usize::from(cross.moved);
+            let value = self.inputs.value(plan, (number, moved));
+            return self.goes_to(plan, (number, moved), value, Cause::LetGo, at);
+        }
         self.moved(plan, cross.moved, cause, at);
     }
 
@@ -182,8 +188,14 @@ impl Block {
             return self.sweeps_on(plan, number, listens, at);
         }
         let value = if listens { self.inputs.value(plan, (number, how)) } else { Value::REST };
-        if let Some(before) = self.takes(plan, (number, how), value, cause, at) {
-            self.moved_on(plan, (number, how), before, cause, at);
+        self.goes_to(plan, (number, how), value, cause, at);
+    }
+
+    /// An axis or a stick takes on what its controls say together, and what comes of that.
+    #[inline(always)]
+    fn goes_to(&mut self, plan: &Plan, moved: (usize, &MovedPlan), value: Value, cause: Cause, at: u64) {
+        if let Some(before) = self.takes(plan, moved, value, cause, at) {
+            self.moved_on(plan, moved, before, cause, at);
         }
     }
 

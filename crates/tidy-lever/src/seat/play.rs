@@ -2,16 +2,14 @@
 
 use super::block::Block;
 use super::losses::Lost;
-use super::tales::HeardEdge;
 use super::waiting::{Waiting, WaitingKind};
 use crate::cause::Cause;
 use crate::control::{Family, Sort as ControlSort};
-use crate::cue::Edge;
 use crate::fixed;
 use crate::index::{SlotIndex, run};
 use crate::inputs::busy::Turn as Play;
 use crate::inputs::{ContactPlan, SlotPlan, Wire, cross};
-use crate::linkage::{HotPlan, Plan};
+use crate::linkage::Plan;
 use crate::time::NEVER;
 use crate::timers::DuePart;
 
@@ -253,7 +251,7 @@ impl Block {
         }
     }
 
-    #[inline(never)]
+    #[inline(always)]
     fn contact_of_buttons(
         &mut self,
         plan: &Plan,
@@ -316,11 +314,11 @@ impl Block {
         } else if plan.hot[action].latched {
             self.latch(plan, action, (place, bit), (down, press), cause, at);
         } else if down {
-            self.press(plan, action, press, at);
+            self.press_here(plan, action, press, at);
         } else if is_stale {
             self.inputs.stale[place] ^= bit;
         } else {
-            self.release(plan, action, cause, at);
+            self.release_here(plan, action, cause, at);
         }
     }
 
@@ -339,37 +337,6 @@ impl Block {
             true if self.actions[action].held > 0 => self.release(plan, action, cause, at),
             true => self.press(plan, action, press, at),
             false => self.inputs.stale[wire] &= !bit,
-        }
-    }
-
-    /// Tells the cues that listen to an action what its signal did. The ledger is told of all edges, whoever hears them.
-    #[inline(always)]
-    pub(super) fn edge(&mut self, plan: &Plan, subject: usize, edge: Edge<'_>, at: u64) {
-        let (hot, kind) = (&plan.hot[subject], edge.kind());
-        if hot.kinds & kind != 0 || self.log.ledger.is_some() {
-            self.tell_listeners(plan, hot, HeardEdge { edge: &edge, kind, subject: subject as u16 }, at);
-        }
-    }
-
-    #[inline(never)]
-    fn tell_listeners(&mut self, plan: &Plan, hot: &HotPlan, heard: HeardEdge<'_>, at: u64) {
-        if self.log.ledger.is_some() {
-            return self.tell_listeners_and_ledger(plan, hot, heard, at);
-        }
-        let kind = heard.kind;
-        for listener in &plan.cues.listeners[run(&hot.listeners)] {
-            if listener.kinds & kind != 0 && self.actions[usize::from(listener.owner)].listens {
-                self.hear(plan, listener, *heard.edge, at);
-            }
-        }
-    }
-
-    #[cold]
-    fn tell_listeners_and_ledger(&mut self, plan: &Plan, hot: &HotPlan, heard: HeardEdge<'_>, at: u64) {
-        for listener in &plan.cues.listeners[run(&hot.listeners)] {
-            if self.actions[usize::from(listener.owner)].listens {
-                self.hear_and_tell(plan, listener, heard, at);
-            }
         }
     }
 }

@@ -21,6 +21,16 @@ impl Block {
         }
     }
 
+    /// The same, where nearly every press comes by.
+    #[inline(always)]
+    pub(super) fn press_here(&mut self, plan: &Plan, action: usize, press: u64, at: u64) {
+        if plan.hot[action].is_heard {
+            self.press_is_heard_here(plan, action, press, at);
+        } else {
+            self.press_is_noted(action, press, at);
+        }
+    }
+
     #[inline(never)]
     fn press_is_noted(&mut self, action: usize, press: u64, at: u64) {
         self.goes_down(action, press, at);
@@ -39,9 +49,14 @@ impl Block {
         self.happened(action, What::Pressed, at, at);
     }
 
-    /// Notes a press, and what stands on it.
     #[inline(never)]
     fn press_is_heard(&mut self, plan: &Plan, action: usize, press: u64, at: u64) {
+        self.press_is_heard_here(plan, action, press, at);
+    }
+
+    /// Notes a press, and what stands on it.
+    #[inline(always)]
+    fn press_is_heard_here(&mut self, plan: &Plan, action: usize, press: u64, at: u64) {
         self.goes_down(action, press, at);
         let hot = &plan.hot[action];
         let first = self.actions[action].held == 1;
@@ -52,7 +67,7 @@ impl Block {
             // Nearly every button.
             if !self.pulls.muted {
                 let cue_match = CueMatch::lasting(Presses::one(press), at);
-                self.action_matched(plan, action, hot.press_cue, cue_match, at);
+                self.action_matched_here(plan, action, hot.press_cue, cue_match, at);
             }
             return self.press_finishes(plan, action, (press, first), at);
         }
@@ -97,14 +112,33 @@ impl Block {
 
     #[inline]
     pub(super) fn release(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
-        if self.actions[action].held == 0 {
+        if self.loses_last(action) {
+            self.let_go(plan, action, cause, at);
+        }
+    }
+
+    /// The same, where nearly every release comes by.
+    #[inline(always)]
+    pub(super) fn release_here(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
+        if !self.loses_last(action) {
             return;
+        }
+        if plan.hot[action].is_heard {
+            self.release_is_heard_here(plan, action, cause, at);
+        } else {
+            self.release_is_noted(action, cause, at);
+        }
+    }
+
+    /// A control of an action goes up; whether it was the last that was down.
+    #[inline(always)]
+    fn loses_last(&mut self, action: usize) -> bool {
+        if self.actions[action].held == 0 {
+            return false;
         }
         let state = self.actions.again(action);
         state.held -= 1;
-        if state.held == 0 {
-            self.let_go(plan, action, cause, at);
-        }
+        state.held == 0
     }
 
     /// The last control of an action went up, or was taken from it.
@@ -135,9 +169,14 @@ impl Block {
         self.happened(action, What::Released(cause), at, since);
     }
 
-    /// Notes that an action was let go, and what stands on that.
     #[inline(never)]
     fn release_is_heard(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
+        self.release_is_heard_here(plan, action, cause, at);
+    }
+
+    /// Notes that an action was let go, and what stands on that.
+    #[inline(always)]
+    fn release_is_heard_here(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
         self.goes_up(action, cause, at);
         let hot = &plan.hot[action];
         let held = self.actions[action].last_held;

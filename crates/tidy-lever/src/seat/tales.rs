@@ -5,7 +5,7 @@ use super::motions::toward;
 use super::pending::PendingPull;
 use crate::cause::Cause;
 use crate::cue::rolls::{Motion, MotionState, Turned};
-use crate::cue::{CompiledRule, Edge, Kinds, Role, RulePlan, Verdict};
+use crate::cue::{CompiledRule, Edge, Role, RulePlan, Verdict};
 use crate::end::{Did, End};
 use crate::gate::{self, Step, Truth};
 use crate::index::run;
@@ -16,7 +16,6 @@ use crate::linkage::{ActionPlan, Listener, Plan};
 #[derive(Clone, Copy)]
 pub(super) struct HeardEdge<'e> {
     pub(super) edge: &'e Edge<'e>,
-    pub(super) kind: Kinds,
     pub(super) subject: u16,
 }
 

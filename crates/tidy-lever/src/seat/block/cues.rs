@@ -38,7 +38,7 @@ impl Cues {
     pub(in crate::seat) fn context(
         &mut self,
         (cue, on): (usize, bool),
-        moments: Range<usize>,
+        moments: Option<Range<usize>>,
         at: u64,
     ) -> RuleContext<'_> {
         RuleContext {
@@ -46,7 +46,7 @@ impl Cues {
             state: self.rule_states.changing(cue, RuleState::went_on),
             timers: &mut self.timers,
             timer: cue,
-            moments: &mut self.moments[moments],
+            moments: moments.map_or(&mut [], |moments| &mut self.moments[moments]),
             on,
             missed: None,
             stepped: None,
