@@ -49,6 +49,8 @@ pub(crate) struct Listener {
     pub(crate) role: Role,
     /// The kinds of edges that it hears.
     pub(crate) kinds: Kinds,
+    pub(crate) rule: RulePlan,
+    pub(crate) moments: Run,
     /// It pulls at each press, and remembers nothing.
     pub(crate) is_press: bool,
     /// It remembers moments.
@@ -66,7 +68,18 @@ impl Listener {
         // An action's cues stand side by side.
         let beside = [usize::from(cue).checked_sub(1), Some(usize::from(cue) + 1)];
         let several = beside.into_iter().flatten().filter_map(|other| cues.get(other)).any(|cue| cue.action == *action);
-        Listener { cue, owner: *action, role, kinds: rule.kinds(), is_press, slides, several, pushed: None }
+        Listener {
+            cue,
+            owner: *action,
+            role,
+            rule: *rule,
+            moments: moments.clone(),
+            kinds: rule.kinds(),
+            is_press,
+            slides,
+            several,
+            pushed: None,
+        }
     }
 }
 

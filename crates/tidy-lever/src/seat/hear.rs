@@ -100,17 +100,16 @@ impl Block {
             return;
         }
         // What `context` looks up elsewhere is at hand here.
-        let rule = &plan.cues.all[cue].rule;
-        let on =
-            if listener.several { self.cues.rule_states[cue].on } else { self.actions[usize::from(listener.owner)].on };
+        let rule = &listener.rule;
+        let on = self.is_listener_on(listener);
         self.inputs.unsettle(listener.pushed);
-        let moments = listener.slides.then(|| run(&plan.cues.all[cue].moments));
+        let moments = listener.slides.then(|| run(&listener.moments));
         rule.hears_on(
             edge,
             listener.role,
             self,
             |block| block.cues.context((cue, on), moments, at),
-            |block, verdict| block.decide(plan, cue, verdict, at),
+            |block, verdict| block.decide(plan, (usize::from(listener.owner), cue), verdict, at),
         );
     }
 
@@ -122,21 +121,25 @@ impl Block {
         let verdict = plan.cues.all[cue].rule.hears(*heard.edge, listener.role, &mut context);
         let made = (context.missed, context.stepped);
         self.tell_heard(plan, cue, heard, made, verdict, at);
-        self.decide(plan, cue, verdict, at);
+        self.decide(plan, (plan.owner(cue), cue), verdict, at);
     }
 
-    /// Whether what a cue pulled is on.
+    /// Whether what a cue that listens pulled is on.
     #[inline(always)]
-    pub(super) fn is_cue_on(&self, plan: &Plan, cue: usize) -> bool {
-        let action = usize::from(plan.cues.all[cue].action);
-        if plan.hot[action].several { self.cues.rule_states[cue].on } else { self.actions[action].on }
+    pub(super) fn is_listener_on(&self, listener: &Listener) -> bool {
+        if listener.several {
+            self.cues.rule_states[usize::from(listener.cue)].on
+        } else {
+            self.actions[usize::from(listener.owner)].on
+        }
     }
 
     /// What a cue's rule works on.
     #[inline(always)]
     pub(super) fn context(&mut self, plan: &Plan, cue: usize, at: u64) -> RuleContext<'_> {
         let how = &plan.cues.all[cue];
-        let on = self.is_cue_on(plan, cue);
+        let action = usize::from(how.action);
+        let on = if plan.hot[action].several { self.cues.rule_states[cue].on } else { self.actions[action].on };
         self.inputs.unsettle(how.pushed);
         self.cues.context((cue, on), Some(run(&how.moments)), at)
     }
@@ -157,19 +160,19 @@ impl Block {
         let verdict = plan.cues.all[cue].rule.falls_due(&mut context);
         let missed = context.missed;
         self.tell_due(cue, missed, verdict, at);
-        self.decide(plan, cue, verdict, at);
+        self.decide(plan, (plan.owner(cue), cue), verdict, at);
     }
 
-    #[inline]
-    pub(super) fn decide(&mut self, plan: &Plan, cue: usize, verdict: Verdict, at: u64) {
+    #[inline(always)]
+    fn decide(&mut self, plan: &Plan, (owner, cue): (usize, usize), verdict: Verdict, at: u64) {
         match verdict {
             Verdict::None => {}
             Verdict::Matched(cue_match) => {
                 if !self.pulls.muted {
-                    self.cue_matched(plan, cue, cue_match, at);
+                    self.action_matched(plan, owner, Some(Index::new(cue as u16)), cue_match, at);
                 }
             }
-            Verdict::Ended(cause) => self.ended(plan, (plan.owner(cue), cue), cause, at),
+            Verdict::Ended(cause) => self.ended(plan, (owner, cue), cause, at),
         }
     }
 

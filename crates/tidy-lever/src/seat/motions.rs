@@ -4,7 +4,7 @@ use super::block::Block;
 
 use crate::cause::Cause;
 use crate::cue::rolls::{Motion, MotionSet, Turned, Wanted};
-use crate::cue::{CueMatch, Edge, Presses};
+use crate::cue::{CueMatch, Presses};
 use crate::direction::Direction;
 use crate::end::{Did, End};
 use crate::index::{FinisherIndex, Index, run};
@@ -135,35 +135,36 @@ impl Block {
         self.cue_matched(plan, cue, cue_match, at);
     }
 
-    /// An action was pressed, or let go, that finishes motions: most finish none.
+    /// An action was pressed that finishes motions.
     #[inline(never)]
-    pub(super) fn motions_finish(&mut self, plan: &Plan, action: usize, edge: &Edge, at: u64) {
-        for place in run(&plan.hot[action].finishes) {
-            self.finishes(plan, plan.cues.finishes[place], action, edge, at);
+    pub(super) fn press_finishes(&mut self, plan: &Plan, action: usize, press: u64, at: u64) {
+        for (set_number, number) in &plan.cues.finishes[run(&plan.hot[action].finishes)] {
+            let set_number = usize::from(*set_number);
+            if !plan.cues.motions[set_number].finishes_on_release(*number) {
+                self.finishes(plan, (set_number, *number), press, at);
+            }
         }
     }
 
-    /// It is one of the finishers of a stick's motions.
+    /// An action was let go that finishes motions.
+    #[inline(never)]
+    pub(super) fn release_finishes(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
+        for (set_number, number) in &plan.cues.finishes[run(&plan.hot[action].finishes)] {
+            let set_number = usize::from(*set_number);
+            let set = &plan.cues.motions[set_number];
+            if !set.finishes_on_release(*number) {
+                self.motions_let_go(plan, set, Some(*number), cause, at);
+            } else if cause == Cause::LetGo {
+                self.finishes(plan, (set_number, *number), self.actions[action].press, at);
+            }
+        }
+    }
+
+    /// A press, or letting go of one, finishes motions: nearly always it finishes none.
     #[inline(always)]
-    fn finishes(
-        &mut self,
-        plan: &Plan,
-        (set_number, number): (u16, FinisherIndex),
-        action: usize,
-        edge: &Edge,
-        at: u64,
-    ) {
-        let set_number = usize::from(set_number);
+    fn finishes(&mut self, plan: &Plan, (set_number, number): (usize, FinisherIndex), press: u64, at: u64) {
         let set = &plan.cues.motions[set_number];
-        let on_release = set.finishes_on_release(number);
-        let press = match *edge {
-            Edge::Down { press, .. } if !on_release => press,
-            Edge::Up { cause: Cause::LetGo, .. } if on_release => self.actions[action].press,
-            Edge::Up { cause, .. } if !on_release => return self.motions_let_go(plan, set, Some(number), cause, at),
-            _ => return,
-        };
         let finishes_some = self.cues.motions[set_number].note_finish(set, number, (at, press));
-        // Nearly always it finishes none.
         if finishes_some || !set.awaited.is_empty() || self.log.ledger.is_some() {
             self.finishes_some(plan, (set_number, number), at);
         }
@@ -195,13 +196,9 @@ impl Block {
     /// What motions that end with this finisher, or with the stick's rest, had on, ends.
     fn motions_let_go(&mut self, plan: &Plan, set: &MotionSet, finisher: Option<FinisherIndex>, cause: Cause, at: u64) {
         let aside = self.pulls.any_aside();
-        let mut last = None;
-        for motion in set.motions.iter().filter(|motion| motion.finisher() == finisher) {
-            let (cue, action) = (usize::from(motion.cue), plan.owner(motion.cue.into()));
-            // A motion for either side stands twice, one behind the other.
-            let again = last.replace(motion.cue) == Some(motion.cue);
-            let stands = plan.actions[action].while_held;
-            if !again && (aside || stands || self.actions[action].on) {
+        for cue in set.ends_with(finisher).iter().map(|cue| usize::from(*cue)) {
+            let action = plan.owner(cue);
+            if aside || self.actions[action].on || plan.hot[action].while_held {
                 self.ended(plan, (action, cue), cause, at);
             }
         }

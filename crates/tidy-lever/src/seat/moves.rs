@@ -304,9 +304,8 @@ impl Block {
             if listener.kinds & Edge::PUSH == 0 || !self.actions[usize::from(listener.owner)].listens {
                 continue;
             }
-            let cue = usize::from(listener.cue);
-            let (rule, state) = (&plan.cues.all[cue].rule, &self.cues.rule_states[cue]);
-            if !rule.is_calm(push, direction, state, self.is_cue_on(plan, cue), &mut calm) {
+            let state = &self.cues.rule_states[usize::from(listener.cue)];
+            if !listener.rule.is_calm(push, direction, state, self.is_listener_on(listener), &mut calm) {
                 return None;
             }
         }

@@ -262,8 +262,15 @@ impl Block {
         at: u64,
     ) {
         let press = self.inputs.board.contacts[contact].press;
-        for (place, wire) in (how.wires.start as usize..).zip(&plan.inputs.wires[run(&how.wires)]) {
-            self.wire(plan, (place, wire), local, (down, press), cause, at);
+        let wires = (how.wires.start as usize..).zip(&plan.inputs.wires[run(&how.wires)]);
+        if down {
+            for wire in wires {
+                self.wire_down(plan, wire, local, press, (cause, at));
+            }
+        } else {
+            for wire in wires {
+                self.wire_up(plan, wire, local, (cause, at));
+            }
         }
     }
 
@@ -283,7 +290,7 @@ impl Block {
         let mut pair = (u32::MAX, 0);
         for (place, wire) in (how.wires.start as usize..).zip(&plan.inputs.wires[run(&how.wires)]) {
             let Some(leg) = wire.leg else {
-                self.wire(plan, (place, wire), local, (down, press), cause, at);
+                self.wire_among_legs(plan, (place, wire), local, (down, press), (cause, at));
                 continue;
             };
             if leg.pair != pair.0 {
@@ -293,50 +300,64 @@ impl Block {
         }
     }
 
-    /// A contact of a button turned.
+    /// A contact of a button, and of legs, turned.
+    #[inline(never)]
+    fn wire_among_legs(
+        &mut self,
+        plan: &Plan,
+        wire: (usize, &Wire),
+        local: u8,
+        (down, press): (bool, u64),
+        of: (Cause, u64),
+    ) {
+        if down {
+            self.wire_down(plan, wire, local, press, of);
+        } else {
+            self.wire_up(plan, wire, local, of);
+        }
+    }
+
+    /// A contact of a button went down.
     #[inline(always)]
-    fn wire(
+    fn wire_down(
         &mut self,
         plan: &Plan,
         (place, wire): (usize, &Wire),
         local: u8,
-        (down, press): (bool, u64),
-        cause: Cause,
-        at: u64,
+        press: u64,
+        (cause, at): (Cause, u64),
     ) {
         let (action, bit) = (usize::from(wire.action), 1u64 << local);
-        let is_stale = self.inputs.stale[place] & bit != 0;
         if !(self.actions[action].listens && self.inputs.board.focused) {
-            // Held since before it listened: no press, until it goes up once.
-            if down != is_stale {
-                self.inputs.stale[place] ^= bit;
+            // Held since before it listens: no press, until it goes up once.
+            if self.inputs.stale[place] & bit == 0 {
+                self.inputs.stale[place] |= bit;
             }
         } else if plan.hot[action].latched {
-            self.latch(plan, action, (place, bit), (down, press), cause, at);
-        } else if down {
-            self.press_here(plan, action, press, at);
-        } else if is_stale {
-            self.inputs.stale[place] ^= bit;
+            self.latch(plan, action, press, cause, at);
         } else {
+            self.press_here(plan, action, press, at);
+        }
+    }
+
+    /// A contact of a button went up.
+    #[inline(always)]
+    fn wire_up(&mut self, plan: &Plan, (place, wire): (usize, &Wire), local: u8, (cause, at): (Cause, u64)) {
+        let (action, bit) = (usize::from(wire.action), 1u64 << local);
+        if self.inputs.stale[place] & bit != 0 {
+            self.inputs.stale[place] &= !bit;
+        } else if self.actions[action].listens && self.inputs.board.focused && !plan.hot[action].latched {
             self.release_here(plan, action, cause, at);
         }
     }
 
-    /// A contact of an action of which one press puts it down, and the next lifts it; letting go does nothing.
+    /// A contact went down of an action of which one press puts it down, and the next lifts it; letting go does nothing.
     #[inline(never)]
-    fn latch(
-        &mut self,
-        plan: &Plan,
-        action: usize,
-        (wire, bit): (usize, u64),
-        (down, press): (bool, u64),
-        cause: Cause,
-        at: u64,
-    ) {
-        match down {
-            true if self.actions[action].held > 0 => self.release(plan, action, cause, at),
-            true => self.press(plan, action, press, at),
-            false => self.inputs.stale[wire] &= !bit,
+    fn latch(&mut self, plan: &Plan, action: usize, press: u64, cause: Cause, at: u64) {
+        if self.actions[action].held > 0 {
+            self.release(plan, action, cause, at);
+        } else {
+            self.press(plan, action, press, at);
         }
     }
 }

@@ -17,7 +17,7 @@ impl Block {
         if plan.hot[action].is_heard {
             self.press_is_heard(plan, action, press, at);
         } else {
-            self.press_is_noted(action, press, at);
+            self.goes_down(action, press, at);
         }
     }
 
@@ -27,13 +27,8 @@ impl Block {
         if plan.hot[action].is_heard {
             self.press_is_heard_here(plan, action, press, at);
         } else {
-            self.press_is_noted(action, press, at);
+            self.goes_down(action, press, at);
         }
-    }
-
-    #[inline(never)]
-    fn press_is_noted(&mut self, action: usize, press: u64, at: u64) {
-        self.goes_down(action, press, at);
     }
 
     /// Notes a press.
@@ -69,20 +64,13 @@ impl Block {
                 let cue_match = CueMatch::lasting(Presses::one(press), at);
                 self.action_matched_here(plan, action, hot.press_cue, cue_match, at);
             }
-            return self.press_finishes(plan, action, (press, first), at);
+        } else {
+            self.edge(plan, action, Edge::Down { press, first, back: self.inputs.gave_back }, at);
         }
-        self.edge(plan, action, Edge::Down { press, first, back: self.inputs.gave_back }, at);
-        self.press_finishes(plan, action, (press, first), at);
-    }
-
-    /// Motions that a press finishes: most finish none.
-    #[inline]
-    fn press_finishes(&mut self, plan: &Plan, action: usize, (press, first): (u64, bool), at: u64) {
-        if !plan.hot[action].finishes.is_empty() {
-            self.motions_finish(plan, action, &Edge::Down { press, first, back: self.inputs.gave_back }, at);
+        if !hot.finishes.is_empty() {
+            self.press_finishes(plan, action, press, at);
         }
     }
-
     /// What else stands on a press than cues and motions.
     #[inline(never)]
     pub(super) fn press_more(&mut self, plan: &Plan, action: usize, press: u64, at: u64) {
@@ -126,7 +114,7 @@ impl Block {
         if plan.hot[action].is_heard {
             self.release_is_heard_here(plan, action, cause, at);
         } else {
-            self.release_is_noted(action, cause, at);
+            self.goes_up(action, cause, at);
         }
     }
 
@@ -147,13 +135,8 @@ impl Block {
         if plan.hot[action].is_heard {
             self.release_is_heard(plan, action, cause, at);
         } else {
-            self.release_is_noted(action, cause, at);
+            self.goes_up(action, cause, at);
         }
-    }
-
-    #[inline(never)]
-    fn release_is_noted(&mut self, action: usize, cause: Cause, at: u64) {
-        self.goes_up(action, cause, at);
     }
 
     /// Notes that an action was let go.
@@ -192,7 +175,7 @@ impl Block {
             self.edge(plan, action, Edge::Up { cause, held }, at);
         }
         if !hot.finishes.is_empty() {
-            self.motions_finish(plan, action, &Edge::Up { cause, held }, at);
+            self.release_finishes(plan, action, cause, at);
         }
     }
 

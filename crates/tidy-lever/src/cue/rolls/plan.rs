@@ -104,6 +104,8 @@ pub(super) struct FinisherPlan {
     pub(super) on_release: bool,
     /// The last steps of its motions, a row each.
     pub(super) lasts: Vec<u64>,
+    /// The cues of its motions.
+    pub(super) cues: Vec<u16>,
 }
 
 /// All motions of one stick.
@@ -115,6 +117,8 @@ pub(crate) struct MotionSet {
     pub(super) steps: Vec<StepPlan>,
     pub(crate) motions: Vec<MotionPlan>,
     pub(super) finishers: Vec<FinisherPlan>,
+    /// The cues whose motions nothing finishes: they are on until the stick is at rest.
+    pub(super) unfinished: Vec<u16>,
     /// The cues whose motions others wait for: their windows must be watched.
     pub(crate) awaited: Vec<u16>,
 }
@@ -213,6 +217,11 @@ impl MotionSet {
         if awaited && !self.awaited.contains(&cue) {
             self.awaited.push(cue);
         }
+        // A motion for either side stands twice, one behind the other.
+        let cues = finisher.map_or(&mut self.unfinished, |number| &mut self.finishers[usize::from(number)].cues);
+        if cues.last() != Some(&cue) {
+            cues.push(cue);
+        }
         let (first, count) = (first as u16, count as u8);
         debug_assert!(self.motions.last().is_none_or(|before| before.cue <= cue), "motions come in the order of cues");
         self.motions.push(MotionPlan { cue, first, count, within, how, finisher, on_release, facing, timer });
@@ -222,7 +231,7 @@ impl MotionSet {
         let (action, on_release) = (draft.finisher?.number(), draft.on_release);
         let same = |known: &FinisherPlan| (known.action, known.on_release) == (action, on_release);
         let number = self.finishers.iter().position(same).unwrap_or_else(|| {
-            self.finishers.push(FinisherPlan { action, on_release, lasts: Vec::new() });
+            self.finishers.push(FinisherPlan { action, on_release, lasts: Vec::new(), cues: Vec::new() });
             self.finishers.len() - 1
         });
         let lasts = &mut self.finishers[number].lasts;
@@ -234,6 +243,12 @@ impl MotionSet {
     /// The action that finishes a motion.
     pub(crate) fn finished_by(&self, motion: &MotionPlan) -> Option<u16> {
         Some(self.finishers[usize::from(motion.finisher?)].action)
+    }
+
+    /// The cues whose motions end with this finisher, or, without one, with the stick's rest.
+    #[inline(always)]
+    pub(crate) fn ends_with(&self, finisher: Option<FinisherIndex>) -> &[u16] {
+        finisher.map_or(&self.unfinished, |number| &self.finishers[usize::from(number)].cues)
     }
 
     /// Whether a finisher counts at letting go.
