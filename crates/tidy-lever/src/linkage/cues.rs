@@ -49,6 +49,7 @@ pub(crate) struct Listener {
     pub(crate) role: Role,
     /// The kinds of edges that it hears.
     pub(crate) kinds: Kinds,
+    /// Its rule, and where what that remembers stands: both as in the cue's plan, at hand.
     pub(crate) rule: RulePlan,
     pub(crate) moments: Run,
     /// It pulls at each press, and remembers nothing.
