@@ -65,7 +65,6 @@ pub(crate) struct Listener {
 impl Listener {
     pub(super) fn new(cue: u16, role: Role, cues: &[CuePlan]) -> Listener {
         let CuePlan { action, rule, moments, .. } = &cues[usize::from(cue)];
-        let (is_press, slides) = (rule.is_press(), !moments.is_empty());
         // An action's cues stand side by side.
         let beside = [usize::from(cue).checked_sub(1), Some(usize::from(cue) + 1)];
         let several = beside.into_iter().flatten().filter_map(|other| cues.get(other)).any(|cue| cue.action == *action);
@@ -76,8 +75,8 @@ impl Listener {
             rule: *rule,
             moments: moments.clone(),
             kinds: rule.kinds(),
-            is_press,
-            slides,
+            is_press: rule.is_press(),
+            slides: !moments.is_empty(),
             several,
             pushed: None,
         }

@@ -86,13 +86,8 @@ impl Block {
             match edge {
                 Edge::Down { press, .. } if !self.pulls.muted => {
                     let cue_match = CueMatch::lasting(Presses::one(press), at);
-                    self.action_matched(
-                        plan,
-                        usize::from(listener.owner),
-                        Some(Index::new(listener.cue)),
-                        cue_match,
-                        at,
-                    );
+                    let of = (usize::from(listener.owner), Some(Index::new(listener.cue)));
+                    self.action_matched(plan, of, cue_match, at);
                 }
                 Edge::Up { cause, .. } => self.ended(plan, (usize::from(listener.owner), cue), cause, at),
                 _ => {}
@@ -100,11 +95,10 @@ impl Block {
             return;
         }
         // What `context` looks up elsewhere is at hand here.
-        let rule = &listener.rule;
         let on = self.is_listener_on(listener);
         self.inputs.unsettle(listener.pushed);
         let moments = listener.slides.then(|| run(&listener.moments));
-        rule.hears_on(
+        listener.rule.hears_on(
             edge,
             listener.role,
             self,
@@ -118,10 +112,10 @@ impl Block {
     pub(super) fn hear_and_tell(&mut self, plan: &Plan, listener: &Listener, heard: HeardEdge<'_>, at: u64) {
         let cue = usize::from(listener.cue);
         let mut context = self.context(plan, cue, at);
-        let verdict = plan.cues.all[cue].rule.hears(*heard.edge, listener.role, &mut context);
+        let verdict = listener.rule.hears(*heard.edge, listener.role, &mut context);
         let made = (context.missed, context.stepped);
         self.tell_heard(plan, cue, heard, made, verdict, at);
-        self.decide(plan, (plan.owner(cue), cue), verdict, at);
+        self.decide(plan, (usize::from(listener.owner), cue), verdict, at);
     }
 
     /// Whether what a cue that listens pulled is on.
@@ -169,7 +163,7 @@ impl Block {
             Verdict::None => {}
             Verdict::Matched(cue_match) => {
                 if !self.pulls.muted {
-                    self.action_matched(plan, owner, Some(Index::new(cue as u16)), cue_match, at);
+                    self.action_matched(plan, (owner, Some(Index::new(cue as u16))), cue_match, at);
                 }
             }
             Verdict::Ended(cause) => self.ended(plan, (owner, cue), cause, at),
@@ -276,20 +270,13 @@ impl Block {
 
     /// A cue is met; it pulls when the moment's events are all in.
     pub(super) fn cue_matched(&mut self, plan: &Plan, cue: usize, cue_match: CueMatch, at: u64) {
-        self.action_matched(plan, plan.owner(cue), Some(Index::new(cue as u16)), cue_match, at);
+        self.action_matched(plan, (plan.owner(cue), Some(Index::new(cue as u16))), cue_match, at);
     }
 
     /// The same by one of its cues, or by none: a gauge that reached its end.
     #[inline(never)]
-    pub(super) fn action_matched(
-        &mut self,
-        plan: &Plan,
-        action: usize,
-        cue: Option<CueIndex>,
-        cue_match: CueMatch,
-        at: u64,
-    ) {
-        self.action_matched_here(plan, action, cue, cue_match, at);
+    pub(super) fn action_matched(&mut self, plan: &Plan, of: (usize, Option<CueIndex>), cue_match: CueMatch, at: u64) {
+        self.action_matched_here(plan, of, cue_match, at);
     }
 
     /// The same, where nearly every press comes by.
@@ -297,8 +284,7 @@ impl Block {
     pub(super) fn action_matched_here(
         &mut self,
         plan: &Plan,
-        action: usize,
-        cue: Option<CueIndex>,
+        (action, cue): (usize, Option<CueIndex>),
         cue_match: CueMatch,
         at: u64,
     ) {

@@ -62,7 +62,7 @@ impl Block {
             // Nearly every button.
             if !self.pulls.muted {
                 let cue_match = CueMatch::lasting(Presses::one(press), at);
-                self.action_matched_here(plan, action, hot.press_cue, cue_match, at);
+                self.action_matched_here(plan, (action, hot.press_cue), cue_match, at);
             }
         } else {
             self.edge(plan, action, Edge::Down { press, first, back: self.inputs.gave_back }, at);
@@ -71,6 +71,7 @@ impl Block {
             self.press_finishes(plan, action, press, at);
         }
     }
+
     /// What else stands on a press than cues and motions.
     #[inline(never)]
     pub(super) fn press_more(&mut self, plan: &Plan, action: usize, press: u64, at: u64) {

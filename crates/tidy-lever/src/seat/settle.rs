@@ -147,7 +147,7 @@ impl Block {
             let waits = self.pulls.kept.iter().chain(&self.pulls.pending).any(|pending| pending.action == *action);
             if self.actions[number].listens && !waits && !self.pulls.muted && self.gate_stands_open(plan, number, at) {
                 self.pulls.standing[place].armed = false;
-                self.action_matched(plan, number, cue, cue_match, at);
+                self.action_matched(plan, (number, cue), cue_match, at);
             }
         }
     }

@@ -278,7 +278,7 @@ impl Block {
         let action = usize::from(plan.world.gauge_actions[gauge]);
         if self.actions[action].listens && !self.pulls.muted {
             let cue_match = CueMatch { presses, pressed: at, ..CueMatch::default() };
-            self.action_matched(plan, action, None, cue_match, at);
+            self.action_matched(plan, (action, None), cue_match, at);
         }
     }
 }
