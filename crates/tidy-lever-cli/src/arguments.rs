@@ -232,6 +232,36 @@ pub(crate) enum Draw {
     Rehearsal(DrawRehearsal),
 }
 
+/// The picture that is drawn.
+#[derive(Debug, Args)]
+pub(crate) struct Picture {
+    /// The picture to write, ending in .svg or .png
+    #[arg(short, long, value_name = "FILE", value_parser = picture)]
+    pub(crate) output: PathBuf,
+    /// Replace the picture if it exists
+    #[arg(long)]
+    pub(crate) replace: bool,
+}
+
+/// A file whose name says which kind of picture it is.
+fn picture(text: &str) -> Result<PathBuf, String> {
+    picture_ending(text, &["svg", "png"])
+}
+
+/// A picture of pixels.
+fn shot(text: &str) -> Result<PathBuf, String> {
+    picture_ending(text, &["png"])
+}
+
+fn picture_ending(text: &str, endings: &[&str]) -> Result<PathBuf, String> {
+    let path = PathBuf::from(text);
+    let ending = path.extension().and_then(|ending| ending.to_str());
+    if ending.is_some_and(|ending| endings.contains(&ending)) {
+        return Ok(path);
+    }
+    Err(format!("the name must end in .{}", endings.join(" or .")))
+}
+
 /// Who rehearses, how often, and in which world.
 #[derive(Debug, Args)]
 pub(crate) struct Company {
@@ -271,6 +301,9 @@ pub(crate) struct Rehearse {
     /// Write the performances of one action and one hand to this tape, for `play`, `why` and `draw timeline`
     #[arg(long, value_name = "TAPE", conflicts_with = "sweep")]
     pub(crate) tape: Option<PathBuf>,
+    /// With --tape: replace the tape if it exists
+    #[arg(long, requires = "tape")]
+    pub(crate) replace: bool,
     /// Print one JSON object per line
     #[arg(long)]
     pub(crate) json: bool,
@@ -289,9 +322,8 @@ pub(crate) struct DrawRehearsal {
     pub(crate) steps: u32,
     #[command(flatten)]
     pub(crate) company: Company,
-    /// The picture to write, ending in .svg or .png
-    #[arg(short, long, value_name = "FILE")]
-    pub(crate) output: PathBuf,
+    #[command(flatten)]
+    pub(crate) output: Picture,
 }
 
 #[derive(Debug, Args)]
@@ -330,9 +362,8 @@ pub(crate) struct DrawPanel {
     /// The screen: width and height in pixels, and dots per inch
     #[arg(long, value_name = "WxH[@DPI]", value_parser = screen, default_value = "1280x720@160")]
     pub(crate) screen: Screen,
-    /// The picture to write, ending in .svg or .png
-    #[arg(short, long, value_name = "FILE")]
-    pub(crate) output: PathBuf,
+    #[command(flatten)]
+    pub(crate) output: Picture,
 }
 
 /// A screen: its size in pixels and its dots per inch.
@@ -363,9 +394,8 @@ pub(crate) struct DrawTimeline {
     pub(crate) profile: PathBuf,
     /// The tape; `-` is standard input
     pub(crate) tape: PathBuf,
-    /// The picture to write, ending in .svg or .png
-    #[arg(short, long, value_name = "FILE")]
-    pub(crate) output: PathBuf,
+    #[command(flatten)]
+    pub(crate) output: Picture,
     /// Start at this moment of the tape (51s)
     #[arg(long, value_name = "MOMENT", value_parser = span)]
     pub(crate) from: Option<Duration>,
@@ -385,9 +415,8 @@ pub(crate) struct DrawStick {
     /// The name of the stick
     #[arg(add = ArgValueCompleter::new(sticks))]
     pub(crate) action: String,
-    /// The picture to write, ending in .svg or .png
-    #[arg(short, long, value_name = "FILE")]
-    pub(crate) output: PathBuf,
+    #[command(flatten)]
+    pub(crate) output: Picture,
     /// Draw this tape's samples as dots
     #[arg(long, value_name = "FILE")]
     pub(crate) tape: Option<PathBuf>,
@@ -430,8 +459,11 @@ pub(crate) struct Try {
     #[arg(long, value_name = "N", requires = "shot")]
     pub(crate) frames: Option<u32>,
     /// Write the last of these frames to this PNG file
-    #[arg(long, value_name = "FILE", requires = "frames")]
+    #[arg(long, value_name = "FILE", requires = "frames", value_parser = shot)]
     pub(crate) shot: Option<PathBuf>,
+    /// Replace the files of --record and --shot if they exist
+    #[arg(long)]
+    pub(crate) replace: bool,
     /// The size of the window or the picture, in pixels; the window is larger on a screen that the system scales
     #[arg(long, value_name = "WxH", default_value = "1280x800", value_parser = size)]
     pub(crate) size: (u32, u32),

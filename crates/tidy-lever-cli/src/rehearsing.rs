@@ -4,7 +4,7 @@
 //!   scenes x hands, in chunks ─▶ a stage for each thread ─▶ tallies, added in the order of the chunks
 //! ```
 
-use std::path::Path;
+use std::path::{Path, PathBuf};
 
 use anyhow::{Result, anyhow, bail};
 use indicatif::{ProgressBar, ProgressDrawTarget, ProgressStyle};
@@ -12,7 +12,7 @@ use rayon::prelude::*;
 use tidy_lever::Linkage;
 use tidy_lever::profile::{Number, nearest, numbers, with_number};
 use tidy_lever_hands::{Hand, Rehearsal, Tally};
-use tidy_lever_tuning::Answer;
+use tidy_lever_tuning::{Answer, answers_beside};
 
 use crate::answers;
 use crate::arguments::Company;
@@ -52,6 +52,14 @@ impl Troupe {
         };
         let (count, seed) = (u64::from(company.count), company.seed);
         Ok((Troupe { text: laid.text, hands, answers, answered_by, count, seed }, laid.linkage))
+    }
+}
+
+impl Company {
+    /// All files that a rehearsal of this profile reads.
+    pub(crate) fn files(&self, profile: &Path) -> Vec<PathBuf> {
+        let hands = self.skills.iter().filter(|name| Hand::named(name).is_none()).map(PathBuf::from);
+        [profile.to_owned(), answers_beside(profile)].into_iter().chain(hands).collect()
     }
 }
 

@@ -16,10 +16,17 @@ use tidy_lever_files::beside;
 use crate::input::{self, Laid};
 use crate::paint;
 
-/// Wide enough for any human tape, and for a storm of 10,000 events in one moment.
+/// Room for any human tape; it grows where more waits.
 fn room() -> Room {
-    Room::default().with_waiting(1 << 16).with_history(1 << 18).with_devices(64)
+    Room::default().with_history(HISTORY).with_devices(64)
 }
+
+/// How many happenings are read at once: a seat stops for that when its history is half full.
+const HISTORY: usize = 1_024;
+/// As far as a seat's queue grows: a storm of 10,000 events in one moment still waits in it as a whole.
+const MOST_WAITING: usize = 1 << 16;
+/// Each event of a moment has room for so many happenings in the history.
+const HAPPENINGS_PER_EVENT: usize = 4;
 
 /// What a tape's seats are relinked by: the profile that plays, and where the files are that a tape names.
 #[derive(Clone, Debug)]
@@ -230,13 +237,18 @@ impl<W: Watcher> Deck<'_, '_, W> {
     fn advance_piece(&mut self, to: Moment) -> Result<()> {
         self.happenings.clear();
         for seated in &mut self.seats {
-            // One that passed a gap alone is ahead.
-            if to >= seated.seat.played() {
-                seated.seat.advance(to);
+            let (waiting, _) = seated.seat.waiting();
+            seated.seat.reserve(0, HISTORY.max(waiting * HAPPENINGS_PER_EVENT))?;
+            loop {
+                // One that passed a gap alone is ahead.
+                let played = if to >= seated.seat.played() { seated.seat.advance_some(to, HISTORY / 2) } else { to };
+                let reading = seated.seat.read(&mut seated.bookmark);
+                self.count += reading.lost();
+                self.happenings.extend(reading.happenings().map(|happening| (seated.number, *happening)));
+                if played >= to || self.happenings.len() as u64 > MOST_HAPPENINGS {
+                    break;
+                }
             }
-            let reading = seated.seat.read(&mut seated.bookmark);
-            self.count += reading.lost();
-            self.happenings.extend(reading.happenings().map(|happening| (seated.number, *happening)));
         }
         self.count += self.happenings.len() as u64;
         if self.count > MOST_HAPPENINGS {
@@ -307,10 +319,20 @@ impl<W: Watcher> Deck<'_, '_, W> {
             self.seats.push(Seated { number: line.seat, player, seat, bookmark });
         }
         for place in 0..self.seats.len() {
-            // Full up: what came before plays, so that nothing is lost, and keeps its moment.
-            for before in [Duration::from_micros(1), Duration::ZERO] {
+            // Full up: the queue grows. Past its largest size what came before plays, and keeps its moment.
+            let mut before = [Duration::from_micros(1), Duration::ZERO].into_iter();
+            loop {
                 match self.put_in(place, line) {
-                    Err(error) if is_full(&error) => self.advance(back(line.at, before))?,
+                    Err(error) if is_full(&error) => {
+                        let seat = &mut self.seats[place].seat;
+                        let (waiting, room) = seat.waiting();
+                        if waiting == room && room < MOST_WAITING {
+                            seat.reserve(room * 4, 0)?;
+                            continue;
+                        }
+                        let Some(before) = before.next() else { return Err(error.into()) };
+                        self.advance(back(line.at, before))?;
+                    }
                     other => {
                         other?;
                         break;

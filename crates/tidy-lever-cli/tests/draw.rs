@@ -42,7 +42,7 @@ fn what_can_not_be_drawn_says_why_and_leaves_nothing_behind() {
     let cases = [
         ("stear", "a.png", "did you mean `steer`?"),
         ("hop", "a.png", "`hop` is an action of kind \"button\", not an action of kind \"stick\""),
-        ("steer", "a.gif", "give -o a name that ends in .svg or .png"),
+        ("steer", "a.gif", "the name must end in .svg or .png"),
         ("steer", "no/such/folder/a.png", "there is no such folder; make it first"),
     ];
     for (action, file, expected) in cases {

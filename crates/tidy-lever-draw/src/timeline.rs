@@ -129,20 +129,20 @@ pub struct Timeline {
 /// The distance between lines of the grid, in µs: a round one that leaves some 70 to 180 pixels between them.
 fn grid(span: u64) -> u64 {
     let most = span / 14;
-    let mut step = 1;
+    let mut step = 1u64;
     loop {
         for factor in [1, 2, 5] {
-            if step * factor >= most.max(1) {
-                return step * factor;
+            if step.saturating_mul(factor) >= most.max(1) {
+                return step.saturating_mul(factor);
             }
         }
-        step *= 10;
+        step = step.saturating_mul(10);
     }
 }
 
 /// A moment as seconds, as finely as the grid needs.
 fn seconds(at: u64, step: u64) -> String {
-    let digits = (6 - step.ilog10() as usize).min(6);
+    let digits = 6usize.saturating_sub(step.ilog10() as usize);
     format!("{:.digits$}", at as f64 / 1e6)
 }
 

@@ -1,8 +1,8 @@
-//! Files that a tape names: they go beside it, numbered, so that nothing is written over.
+//! Files that a tape names: they go beside it, under the next number that is free, so that nothing is written over.
 
 use std::path::{Path, PathBuf};
 
-use crate::WriteError;
+use crate::{Kept, WriteError};
 
 /// Writes files beside a tape, under names that begin as the tape's does.
 ///
@@ -29,15 +29,22 @@ impl Companions {
         Companions { tape: tape.to_owned(), count: 0 }
     }
 
-    /// Writes one more file of a sort (`profile`, `remap`); the name that the tape is to call it by.
+    /// Writes one more file of a sort (`profile`, `remap`) and returns the name by which the tape refers to it. A file that
+    /// exists is never replaced: its number is passed over.
     ///
     /// # Errors
     /// A [`WriteError`] that names the file.
     pub fn write(&mut self, sort: &str, bytes: &[u8]) -> Result<String, WriteError> {
-        self.count += 1;
         let stem = self.tape.file_stem().unwrap_or_default().to_string_lossy();
-        let name = format!("{stem}-{sort}{}.toml", self.count);
-        crate::write(&self.tape.with_file_name(&name), bytes)?;
-        Ok(name)
+        loop {
+            self.count += 1;
+            let name = format!("{stem}-{sort}{}.toml", self.count);
+            let path = self.tape.with_file_name(&name);
+            let kept = Kept::lock(&path)?;
+            if path.symlink_metadata().is_err() {
+                kept.write(bytes)?;
+                return Ok(name);
+            }
+        }
     }
 }

@@ -1,8 +1,15 @@
 //! One file that is read and written while no other program changes it.
 
-use std::fs::{File, Metadata, OpenOptions};
+use std::fs::{Metadata, OpenOptions};
 use std::io::{self, Write};
 use std::path::{Path, PathBuf};
+use std::rc::Rc;
+use std::time::{Duration, Instant};
+
+use crate::lock::{self, Lock};
+
+/// How long a program waits for a folder that another one has locked.
+const PATIENCE: Duration = Duration::from_secs(5);
 
 /// Why a file was not written. It is as it was.
 #[derive(Debug, thiserror::Error)]
@@ -14,7 +21,7 @@ pub struct WriteError {
 
 impl WriteError {
     /// Temporary names are nobody's business: of the system's error only its own words are told.
-    fn new(path: &Path, error: &io::Error) -> WriteError {
+    pub(crate) fn new(path: &Path, error: &io::Error) -> WriteError {
         let plain = match error.raw_os_error() {
             Some(code) => io::Error::from_raw_os_error(code),
             None => io::Error::from(error.kind()),
@@ -22,12 +29,13 @@ impl WriteError {
         WriteError { path: path.display().to_string(), problem: format!("can't be written: {plain}") }
     }
 
-    fn because(path: &Path, problem: &str) -> WriteError {
+    pub(crate) fn because(path: &Path, problem: &str) -> WriteError {
         WriteError { path: path.display().to_string(), problem: problem.to_owned() }
     }
 }
 
-/// A file that is changed by nobody else until this is dropped: the folder is locked for all who ask for the lock.
+/// A file that is changed by nobody else until this is dropped: the folder is locked for all who ask for the lock. A thread that
+/// has a folder locked already can keep more files of it.
 #[derive(Debug)]
 pub struct Kept {
     /// As it was named, for messages; and what is really written.
@@ -35,11 +43,11 @@ pub struct Kept {
     target: PathBuf,
     /// How it stands, if it is there.
     found: Option<Metadata>,
-    _lock: Option<File>,
+    _lock: Option<Rc<Lock>>,
 }
 
 /// The file that a path leads to, over links that lead to no file yet.
-fn followed(path: &Path) -> PathBuf {
+pub(crate) fn followed(path: &Path) -> PathBuf {
     let mut path = path.to_owned();
     for _ in 0..40 {
         let Ok(to) = path.read_link() else { break };
@@ -53,11 +61,19 @@ fn folder_of(path: &Path) -> &Path {
 }
 
 impl Kept {
-    /// Waits until no other program has the file, and keeps it.
+    /// Waits until no other program has the file, at most five seconds, and keeps it.
     ///
     /// # Errors
-    /// A [`WriteError`] if it is a folder, or read-only.
+    /// A [`WriteError`] if it is a folder, or read-only, or if another program keeps its folder locked.
     pub fn lock(path: &Path) -> Result<Kept, WriteError> {
+        Kept::lock_within(path, PATIENCE)
+    }
+
+    /// As [`lock`](Kept::lock), waiting at most this long.
+    ///
+    /// # Errors
+    /// As of [`lock`](Kept::lock).
+    pub fn lock_within(path: &Path, patience: Duration) -> Result<Kept, WriteError> {
         let found = path.metadata().ok();
         let is_special = found.as_ref().is_some_and(|found| !found.is_file());
         if path.is_dir() {
@@ -68,11 +84,18 @@ impl Kept {
         }
         // Devices and pipes are written to by their own name.
         let target = if is_special { path.to_owned() } else { followed(path) };
-        let lock = File::open(folder_of(&target)).ok().filter(|_| !is_special);
-        if let Some(lock) = &lock {
-            // Where the system can't lock a folder, the last to write wins, whole.
-            let _ = lock.lock();
-        }
+        let deadline = Instant::now() + patience;
+        let lock = match is_special {
+            true => None,
+            false => lock::folder(folder_of(&target), deadline).map_err(|lock::Busy| {
+                let folder = folder_of(&target).display();
+                let problem = format!(
+                    "was left as it is: another program has kept the folder {folder} locked for {:.1} s; close it and try again",
+                    patience.as_secs_f64()
+                );
+                WriteError::because(path, &problem)
+            })?,
+        };
         // Looked at again, now that nobody else writes.
         let found = target.metadata().ok();
         if let Some(found) = found.as_ref().filter(|found| found.is_file()) {

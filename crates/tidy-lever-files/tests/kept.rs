@@ -6,7 +6,9 @@ use std::fs;
 use std::os::unix::fs::{FileTypeExt, PermissionsExt, symlink};
 use std::path::Path;
 
-use tidy_lever_files::{Kept, NotBeside, beside, write};
+use std::time::Duration;
+
+use tidy_lever_files::{Companions, Kept, NotBeside, Outputs, beside, write};
 
 fn mode(path: &Path) -> u32 {
     fs::metadata(path).unwrap().permissions().mode() & 0o7777
@@ -84,6 +86,63 @@ fn a_hundred_changes_by_several_at_once_are_all_there() {
     });
     assert_eq!(fs::read_to_string(&path).unwrap().lines().count(), 100);
     assert_eq!(names(folder.path()), ["player.toml"]);
+}
+
+#[test]
+fn a_thread_keeps_several_files_of_a_folder_and_another_waits_only_so_long() {
+    let folder = tempfile::tempdir().unwrap();
+    let at = |name: &str| folder.path().join(name);
+    let player = Kept::lock(&at("player.toml")).unwrap();
+    // The player's file is kept while a tape's companion is written to the same folder.
+    assert_eq!(Companions::of(&at("round.jsonl")).write("remap", b"a").unwrap(), "round-remap1.toml");
+    player.write(b"b").unwrap();
+    let elsewhere = at("other.toml");
+    let busy = std::thread::spawn(move || Kept::lock_within(&elsewhere, Duration::from_millis(50)).map(drop));
+    let error = busy.join().unwrap().unwrap_err().to_string();
+    assert!(error.contains("other.toml was left as it is: another program has kept the folder"), "{error}");
+    drop(player);
+    let elsewhere = at("other.toml");
+    std::thread::spawn(move || Kept::lock_within(&elsewhere, Duration::from_millis(50)).map(drop).unwrap()).join().unwrap();
+}
+
+#[test]
+fn what_is_read_is_never_written_and_what_exists_only_when_asked() {
+    let folder = tempfile::tempdir().unwrap();
+    let at = |name: &str| folder.path().join(name);
+    fs::write(at("p.toml"), "profile").unwrap();
+    fs::write(at("old.jsonl"), "tape").unwrap();
+    symlink("p.toml", at("link.toml")).unwrap();
+    fs::hard_link(at("p.toml"), at("hard.toml")).unwrap();
+    fs::create_dir(at("sub")).unwrap();
+    for replaces in [false, true] {
+        let mut outputs = Outputs::new([at("p.toml").as_path(), Path::new("-")]).replacing(replaces);
+        for name in ["p.toml", "./p.toml", "sub/../p.toml", "link.toml", "hard.toml"] {
+            let error = outputs.create(&at(name)).unwrap_err().to_string();
+            assert!(error.contains("is read by this command"), "{name}: {error}");
+        }
+        outputs.claim(&at("new.png")).unwrap();
+        let error = outputs.claim(&at("sub/../new.png")).unwrap_err().to_string();
+        assert!(error.contains("is named twice"), "{error}");
+        outputs.create(Path::new("/dev/null")).unwrap();
+    }
+    let mut outputs = Outputs::new([]);
+    for (name, free) in [("old.jsonl", "old-2.jsonl"), ("old-2.jsonl", "old-3.jsonl")] {
+        let error = outputs.create(&at(name)).unwrap_err().to_string();
+        assert!(error.ends_with(&format!("{free} is free, or add --replace to replace it")), "{error}");
+        fs::write(at(free), "tape").unwrap();
+    }
+    assert_eq!(fs::read_to_string(at("old.jsonl")).unwrap() + &fs::read_to_string(at("p.toml")).unwrap(), "tapeprofile");
+    // One that appears between the check and the writing stays, too.
+    outputs.claim(&at("late.png")).unwrap();
+    fs::write(at("late.png"), "somebody's").unwrap();
+    assert!(outputs.write(&at("late.png"), b"ours").is_err());
+    assert_eq!(fs::read_to_string(at("late.png")).unwrap(), "somebody's");
+    drop(Outputs::new([]).replacing(true).create(&at("old.jsonl")).unwrap());
+    assert_eq!(fs::read_to_string(at("old.jsonl")).unwrap(), "");
+    // The files beside a tape pass over names that are taken, the profile that plays among them.
+    fs::write(at("round-profile1.toml"), "played").unwrap();
+    assert_eq!(Companions::of(&at("round.jsonl")).write("profile", b"new").unwrap(), "round-profile2.toml");
+    assert_eq!(fs::read_to_string(at("round-profile1.toml")).unwrap(), "played");
 }
 
 #[test]

@@ -46,10 +46,11 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
         std::thread::sleep(Duration::from_millis(2));
     }
     let Some(setup) = setup else { return Ok(()) };
-    let before = std::fs::read_to_string(file).unwrap_or_else(|_| "tidy-lever = 1\n".into());
+    // No other program changes it between reading and writing; the file is never half-written.
+    let kept = tidy_lever_files::Kept::lock(std::path::Path::new(file))?;
+    let before = if kept.exists() { std::fs::read_to_string(file)? } else { "tidy-lever = 1\n".into() };
     let text = setup.tables().written_into(&before)?;
-    // Under another program's lock it waits; the file is never half-written.
-    tidy_lever_files::Kept::lock(std::path::Path::new(file))?.write(text.as_bytes())?;
+    kept.write(text.as_bytes())?;
     println!("written into {file}");
     Ok(())
 }

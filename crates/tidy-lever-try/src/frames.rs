@@ -4,6 +4,7 @@ use std::path::Path;
 
 use anyhow::{Context as _, Result};
 use tidy_lever::{Event, Moment};
+use tidy_lever_files::Outputs;
 use tidy_lever_pads::script;
 
 use crate::options::Options;
@@ -15,7 +16,7 @@ use crate::session::Session;
 const RATE: u32 = 60;
 
 /// Plays this many frames and writes the picture of the last one.
-pub(crate) fn run(mut session: Session, options: &Options, count: u32, shot: &Path) -> Result<()> {
+pub(crate) fn run(mut session: Session, options: &Options, count: u32, shot: &Path, outputs: &Outputs) -> Result<()> {
     let mut tape = options.tape.as_deref().map(Script::begin).transpose()?;
     let mut pad = options.pad.as_deref().map(script::lines).transpose()?.map(|lines| (lines.peekable(), Vec::new()));
     let mut screen = Screen::new(options.size, &options.tool_keys)?;
@@ -41,7 +42,7 @@ pub(crate) fn run(mut session: Session, options: &Options, count: u32, shot: &Pa
     let told = session.end();
     let picture = screen.draw(&session, &tidy_lever::prompt::Labels::default(), session.played);
     let png = picture.encode_png().context("the picture can't be encoded")?;
-    tidy_lever_files::write(shot, &png)?;
+    outputs.write(shot, &png)?;
     told.into_iter().for_each(|told| eprintln!("{told}"));
     Ok(())
 }

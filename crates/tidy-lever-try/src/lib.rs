@@ -32,9 +32,13 @@ use anyhow::Result;
 /// # Errors
 /// If there is no display, or a file can't be read or written.
 pub fn run(options: &Options) -> Result<()> {
-    let session = session::Session::open(options)?;
+    let mut outputs = options.outputs();
+    if let Some((_, shot)) = &options.shot {
+        outputs.claim(shot)?;
+    }
+    let session = session::Session::open(options, &mut outputs)?;
     match &options.shot {
-        Some((frames, shot)) => frames::run(session, options, *frames, shot),
+        Some((frames, shot)) => frames::run(session, options, *frames, shot, &outputs),
         None => window::run(session, options),
     }
 }

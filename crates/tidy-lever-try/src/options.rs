@@ -2,7 +2,8 @@
 
 use std::path::PathBuf;
 
-use tidy_lever_tuning::Answer;
+use tidy_lever_files::Outputs;
+use tidy_lever_tuning::{Answer, answers_beside};
 
 use crate::keys::ToolKey;
 
@@ -27,6 +28,8 @@ pub struct Options {
     pub tool_keys: Vec<ToolKey>,
     /// So many frames without a window, and the picture of the last of them.
     pub shot: Option<(u32, PathBuf)>,
+    /// Whether a tape or picture that exists is replaced; otherwise it is refused.
+    pub replace: bool,
     /// Whether what happens is printed, a JSON object a line, as `play --json` does.
     pub json: bool,
     /// The window's or the picture's width and height in pixels; a window on a finer screen has as many more as the system
@@ -37,6 +40,13 @@ pub struct Options {
 }
 
 impl Options {
+    /// What is going to be written, against all that is read.
+    pub(crate) fn outputs(&self) -> Outputs {
+        let answers = answers_beside(&self.profile);
+        let inputs = [Some(&self.profile), Some(&answers), self.remap.as_ref(), self.tape.as_ref(), self.pad.as_ref()];
+        Outputs::new(inputs.into_iter().flatten().map(PathBuf::as_path)).replacing(self.replace)
+    }
+
     /// How much larger all is drawn on a screen of this factor.
     pub(crate) fn scale_on(&self, screen: f64) -> f32 {
         screen as f32 * if self.scale > 0.0 { self.scale } else { 1.0 }

@@ -1,7 +1,6 @@
 //! What plays: seats on the profile, what is recorded of them, what a game would answer, what came of it.
 
 use std::collections::VecDeque;
-use std::fs::File;
 use std::io::{BufWriter, Write as _};
 use std::path::PathBuf;
 use std::time::Duration;
@@ -14,7 +13,7 @@ use tidy_lever::table::{Fed, Table};
 use tidy_lever::tape::{Came, Header, Line, Player, Recorder, Said};
 use tidy_lever::{Control, Family, Linkage, Mode, Moment, Seat};
 use tidy_lever_draw::Lanes;
-use tidy_lever_files::Companions;
+use tidy_lever_files::{Companions, Outputs};
 use tidy_lever_tuning::{Answer, Answering, Reread, Tuning, answers_beside, read_answers, write_answers};
 use tidy_lever_view::Recent;
 use tidy_lever_winit::Adapter;
@@ -43,6 +42,14 @@ pub(crate) struct Note {
     pub(crate) until: Moment,
 }
 
+/// The tape that is recorded, and the files beside it.
+struct Recording {
+    path: PathBuf,
+    companions: Companions,
+    /// The first profile that was written beside it.
+    profile: Option<String>,
+}
+
 /// What plays.
 pub(crate) struct Session {
     pub(crate) tuning: Tuning,
@@ -59,7 +66,7 @@ pub(crate) struct Session {
     pub(crate) changed: Moment,
     pub(crate) played: Moment,
     recorder: Recorder,
-    beside: Option<(PathBuf, Companions)>,
+    beside: Option<Recording>,
     answers: Vec<Answer>,
     /// Whether the answers came of the command line, and no file is read for them.
     answers_given: bool,
@@ -85,7 +92,7 @@ fn remap(path: &std::path::Path) -> Result<Remap> {
 }
 
 impl Session {
-    pub(crate) fn open(options: &Options) -> Result<Session> {
+    pub(crate) fn open(options: &Options, outputs: &mut Outputs) -> Result<Session> {
         let remap = options.remap.as_deref().map(remap).transpose()?.unwrap_or_default();
         let laid_over = (!remap.is_empty()).then(|| remap.to_toml());
         let tuning = Tuning::open(&options.profile, remap)?;
@@ -98,9 +105,8 @@ impl Session {
         let mut beside = None;
         if let Some(path) = &options.record {
             let problem = || format!("{} can't be written", path.display());
-            let file = File::create(path).with_context(problem)?;
-            recorder = recorder.with_output(BufWriter::new(file)).with_context(problem)?;
-            beside = Some((path.clone(), Companions::of(path)));
+            recorder = recorder.with_output(BufWriter::new(outputs.create(path)?)).with_context(problem)?;
+            beside = Some(Recording { path: path.clone(), companions: Companions::of(path), profile: None });
         }
         let mut session = Session {
             table: Table::new(&linkage, seats).join_by(Control::PAD_START),
@@ -150,9 +156,14 @@ impl Session {
 
     /// Writes a file beside the tape that is recorded; its name.
     fn companion(&mut self, sort: &str, text: &str) -> Option<String> {
-        let (_, beside) = self.beside.as_mut()?;
-        match beside.write(sort, text.as_bytes()) {
-            Ok(name) => Some(name),
+        let recording = self.beside.as_mut()?;
+        match recording.companions.write(sort, text.as_bytes()) {
+            Ok(name) => {
+                if sort == "profile" {
+                    recording.profile.get_or_insert_with(|| name.clone());
+                }
+                Some(name)
+            }
             Err(problem) => {
                 self.complain(format!("the tape lacks a {sort}: {problem}"));
                 None
@@ -367,7 +378,7 @@ impl Session {
             self.changed = self.changed.max(now);
         }
         if let Some(failure) = self.recorder.take_failure() {
-            let path = self.beside.as_ref().map_or(String::new(), |(path, _)| path.display().to_string());
+            let path = self.beside.as_ref().map_or(String::new(), |recording| recording.path.display().to_string());
             self.complain(format!(
                 "{path} can't be written any more: {failure}; the tape ends there, and can be played"
             ));
@@ -540,9 +551,8 @@ impl Session {
     /// The hands are lifted for good: what was recorded is written; how to play it.
     pub(crate) fn end(&mut self) -> Option<String> {
         self.recorder.end();
-        let (path, _) = self.beside.as_ref()?;
-        let stem = path.file_stem().unwrap_or_default().to_string_lossy();
-        let profile = path.with_file_name(format!("{stem}-profile1.toml"));
+        let Recording { path, profile, .. } = self.beside.as_ref()?;
+        let profile = path.with_file_name(profile.as_deref().unwrap_or("PROFILE"));
         Some(format!("recorded {0}; play it: tidy-lever play {1} {0}", path.display(), profile.display()))
     }
 }

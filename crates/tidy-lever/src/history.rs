@@ -106,7 +106,7 @@ pub struct Happening {
 
 impl Happening {
     #[inline]
-    pub(crate) fn new(at: Moment, since: Moment, action: u16, what: What) -> Happening {
+    pub(crate) const fn new(at: Moment, since: Moment, action: u16, what: What) -> Happening {
         Happening {
             stamp: 0,
             at,

@@ -29,6 +29,8 @@ use crate::profile::{Fault, Faults, Leg, Spot};
 
 /// The version of the format that this crate writes.
 const VERSION: i64 = 1;
+/// The largest file that is read, in bytes.
+const LARGEST_REMAP: usize = 1 << 20;
 /// How many steps back there are.
 const MOST_UNDO: usize = 64;
 
@@ -186,6 +188,10 @@ impl Remap {
     /// [`Faults`] with the place where the text is not valid TOML.
     pub fn from_toml(text: &str) -> Result<Remap, Faults> {
         let text = text.strip_prefix('\u{feff}').unwrap_or(text);
+        if text.len() > LARGEST_REMAP {
+            let problem = format!("a player's file has at most {LARGEST_REMAP} bytes, and this one has {}", text.len());
+            return Err(Faults(alloc::vec![Fault::new(Spot::NONE, "", problem)]));
+        }
         match text.parse::<DocumentMut>() {
             Ok(document) => Ok(Remap { document, past: Vec::new() }),
             Err(error) => {

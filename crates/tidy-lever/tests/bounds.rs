@@ -8,7 +8,7 @@ use tidy_lever::linkage::{MOST_ACTIONS, MOST_ASKED_WORDS, MOST_CUES, MOST_HELD_E
 use tidy_lever::profile::{Action, FactEntry, Profile};
 use tidy_lever::seat::{Room, Untaken};
 use tidy_lever::table::{MOST_SEATS, Table};
-use tidy_lever::{Button, Control, Device, Event, Family, Gauge, Linkage, Moment};
+use tidy_lever::{Button, Control, Device, Event, Fact, Family, Gauge, Linkage, Moment, Sweep};
 
 const YEAR: Duration = Duration::from_secs(365 * 24 * 60 * 60);
 
@@ -112,6 +112,112 @@ fn ten_thousand_events_in_one_moment_are_played_or_handed_back() {
     assert!(refused[0].to_string().contains("advance"), "{}", refused[0]);
     seat.advance(Moment::from_millis(20));
     assert_eq!((seat.button(hop).presses(), seat.stats().handed_back), (512, 10_000 - 1_024));
+}
+
+#[test]
+fn a_fast_mouse_in_a_hitch_loses_no_degree_and_refuses_nothing() {
+    let profile = "tidy-lever = 1\n[facts]\naware = true\n[action.look]\nkind = \"sweep\"\nmouse = \"move\"\n\
+        per_count = 0.08\n[action.aim]\nkind = \"pointer\"\nmouse = \"place\"\n[action.hop]\nkind = \"button\"\nkeys = \"Space\"\n";
+    let linkage = Linkage::build(&Profile::from_toml(profile).unwrap()).unwrap();
+    let (look, hop): (Sweep, Button) = (linkage.find("look").unwrap(), linkage.find("hop").unwrap());
+    let (mouse, other) = (Device::new(1).unwrap(), Device::new(2).unwrap());
+    let moved = |n: u64, device, x| Event::pair(Moment::from_micros(n * 125), device, Control::MOUSE_MOVE, x, -1.0);
+    let place = |n: u64, x| Event::pair(Moment::from_micros(n * 125), mouse, Control::MOUSE_PLACE, x, 0.5);
+    let space = |n: u64, down| {
+        Event::button(Moment::from_micros(n * 125), Device::default(), "keys:Space".parse().unwrap(), down)
+    };
+    // 8,000 reports a second; the loop stalls for a second. Keys and a second mouse separate, places of the pointer don't.
+    let mut seat = linkage.seat(Moment::ZERO);
+    let mut all = linkage.seat_with(Moment::ZERO, Room::default().with_waiting(20_000)).unwrap();
+    for n in 1..=8_000u64 {
+        let mut events = vec![moved(n, mouse, (n % 7) as f32)];
+        events.extend((n % 20 == 0).then(|| place(n, (n % 100) as f32 / 100.0)));
+        events.extend((n % 300 == 0).then(|| space(n, n % 600 == 0)));
+        events.extend((n % 1_000 == 0).then(|| moved(n, other, 3.0)));
+        for event in events {
+            seat.feed(event).unwrap();
+            all.feed(event).unwrap();
+        }
+    }
+    let told = linkage.find::<Fact>("aware").unwrap();
+    seat.tell_at(told, false, Moment::from_millis(500)).unwrap();
+    for (seat, merged) in [(&mut seat, true), (&mut all, false)] {
+        assert_eq!((seat.stats().merged > 0, seat.stats().handed_back), (merged, 0));
+        seat.advance(Moment::from_millis(1_000));
+        assert_eq!(seat.button(hop).presses(), 13);
+        assert_eq!(seat.sweep(look).total_degrees(), (0.08 * (24_003.0 + 24.0), -0.08 * 8_008.0));
+    }
+    // What no merging helps is handed back as ever, and what is merged keeps the moment of the last.
+    let mut seat = linkage.seat_with(Moment::ZERO, Room::default().with_waiting(2)).unwrap();
+    (1..=9).for_each(|n| seat.feed(moved(n, mouse, 1.0)).unwrap());
+    seat.feed(space(10, true)).unwrap();
+    assert_eq!(seat.feed(space(11, false)).unwrap_err().why, Untaken::Full);
+    seat.advance(Moment::from_micros(8 * 125));
+    assert_eq!((seat.sweep(look).total_degrees().0, seat.stats().merged), (0.0, 8));
+    seat.advance(Moment::from_micros(9 * 125));
+    assert_eq!(seat.sweep(look).total_degrees().0, 0.72);
+}
+
+#[test]
+fn a_seat_that_is_enlarged_plays_on_and_one_that_stops_for_its_reader_loses_nothing() {
+    let linkage = Linkage::build(&many(60)).unwrap();
+    let key = linkage.action("act-0").unwrap().controls()[0].control;
+    let press = |n: u64| Event::button(Moment::from_micros(n * 100), Device::default(), key, !n.is_multiple_of(2));
+    let small = Room::default().with_waiting(4).with_history(4);
+    let (mut seat, mut wide) = (linkage.seat_with(Moment::ZERO, small).unwrap(), linkage.seat(Moment::ZERO));
+    let (mut own, mut others) = (seat.bookmark(), wide.bookmark());
+    seat.reserve(0, 0).unwrap();
+    assert_eq!(seat.waiting(), (0, 4));
+    for round in 0..5 {
+        (0..100).for_each(|n| wide.feed(press(round * 100 + n)).unwrap());
+        for n in 0..100 {
+            while seat.feed(press(round * 100 + n)).is_err() {
+                seat.reserve(seat.waiting().1 * 2, 0).unwrap();
+            }
+        }
+        let (to, mut happened) = (Moment::from_micros((round + 1) * 10_000 - 1), Vec::new());
+        loop {
+            let played = seat.advance_some(to, 2);
+            let reading = seat.read(&mut own);
+            assert_eq!(reading.lost(), 0);
+            happened.extend(reading.happenings().copied());
+            if played == to {
+                break;
+            }
+        }
+        wide.advance(to);
+        let all: Vec<_> = wide.read(&mut others).happenings().copied().collect();
+        assert!(happened == all && all.len() > 100, "{round}");
+        assert_eq!(seat.state_hash(), wide.state_hash());
+    }
+    assert!(seat.reserve(usize::MAX, 0).is_err() && seat.waiting().1 == 128);
+}
+
+#[test]
+fn a_title_has_at_most_200_characters_and_no_message_repeats_an_endless_name() {
+    let long = "x".repeat(200);
+    assert!(Linkage::build(&Profile::new(long.clone())).is_ok());
+    let longer = "ü".repeat(201);
+    let told_of = |text: &str| Profile::from_toml(text).map_or_else(|f| f.to_string(), |profile| told(&profile));
+    let want = "a title has at most 200 characters, and this one has 201; shorten it";
+    assert_eq!(told(&Profile::new(longer.clone())), format!("title: {want}\n"));
+    assert_eq!(told_of(&format!("tidy-lever = 1\ntitle = \"{longer}\"\n")), format!("line 2, column 9: title: {want}\n"));
+    let endless = "x".repeat(100_000);
+    for text in [
+        format!("[action.{endless}]\nkind = \"button\"\n"),
+        format!("[action.hop]\nkind = \"button\"\nkeys = \"{endless}\"\n"),
+        format!("[action.hop]\nkind = \"button\"\nwhen = \"{endless}\"\n"),
+        format!("[action.hop]\nkind = \"button\"\ncue = \"{endless}\"\n"),
+        format!("[action.hop]\nkind = \"button\"\n{endless} = 1\n"),
+        format!("[modes]\n{endless} = {{ on = 1 }}\n"),
+        format!("[facts]\nstate = [\"a\", \"{endless}\"]\n"),
+    ] {
+        let told = told_of(&format!("tidy-lever = 1\n{text}"));
+        assert!(told.len() < 4_000, "{} bytes of {}", told.len(), &text[..40]);
+    }
+    let many = format!("[action.hop]\nkind = \"button\"\nkeys = [{}]\n", "\"Space\",".repeat(10_001));
+    let told = told_of(&format!("tidy-lever = 1\n{many}"));
+    assert!(told.contains("a list has at most 10000 entries, and this one has 10001"), "{told}");
 }
 
 #[test]

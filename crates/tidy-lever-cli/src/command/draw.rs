@@ -6,9 +6,10 @@ use std::path::Path;
 use anyhow::{Context, Result, bail};
 use tidy_lever::tape::{Line, Reader, Said};
 use tidy_lever_draw::{Curve, Drawing, Rehearsed};
+use tidy_lever_files::Outputs;
 
 use crate::Answer;
-use crate::arguments::{Draw, DrawRehearsal, DrawStick, DrawTimeline};
+use crate::arguments::{Draw, DrawRehearsal, DrawStick, DrawTimeline, Picture};
 use crate::input;
 use crate::lanes::Watched;
 use crate::paint::{self, GOOD, in_style};
@@ -24,17 +25,19 @@ pub(crate) fn run(arguments: &Draw) -> Result<Answer> {
         Draw::Timeline(timeline) => self::timeline(timeline),
         Draw::Rehearsal(rehearsal) => self::rehearsal(rehearsal),
         Draw::Panel(panel) => {
+            let outputs = claimed(&panel.output, [panel.profile.as_path()])?;
             let linkage = input::built(&panel.profile)?;
             if linkage.patches().next().is_none() {
                 bail!("{} has no panel; declare patches, as in [panel.thumb]", input::name(&panel.profile));
             }
-            save(&tidy_lever_draw::panel(&linkage, panel.screen.size, panel.screen.dpi), &panel.output)
+            save(&tidy_lever_draw::panel(&linkage, panel.screen.size, panel.screen.dpi), &panel.output, &outputs)
         }
     }
 }
 
 fn rehearsal(arguments: &DrawRehearsal) -> Result<Answer> {
-    is_picture(&arguments.output)?;
+    let inputs = arguments.company.files(&arguments.profile);
+    let outputs = claimed(&arguments.output, inputs.iter().map(AsRef::as_ref))?;
     let (troupe, linkage) = Troupe::new(&arguments.profile, &arguments.company)?;
     let sweep = Sweep::read(&arguments.sweep, arguments.steps, &troupe.text)?;
     let points = sweep.run(&troupe)?;
@@ -66,10 +69,11 @@ fn rehearsal(arguments: &DrawRehearsal) -> Result<Answer> {
         now: (number.value, number.written_as(number.value)),
         curves: curves.collect(),
     };
-    save(&rehearsed.draw(), &arguments.output)
+    save(&rehearsed.draw(), &arguments.output, &outputs)
 }
 
 fn timeline(arguments: &DrawTimeline) -> Result<Answer> {
+    let outputs = claimed(&arguments.output, [arguments.profile.as_path(), &arguments.tape])?;
     let laid = input::overlaid(&arguments.profile, None)?;
     let linkage = laid.linkage.clone();
     for name in &arguments.actions {
@@ -99,10 +103,12 @@ fn timeline(arguments: &DrawTimeline) -> Result<Answer> {
     if timeline.lanes.is_empty() {
         bail!("nothing happens there in {name}; widen --from and --to, or name other actions");
     }
-    save(&timeline.draw(), &arguments.output)
+    save(&timeline.draw(), &arguments.output, &outputs)
 }
 
 fn stick(arguments: &DrawStick) -> Result<Answer> {
+    let inputs = [Some(arguments.profile.as_path()), arguments.tape.as_deref()];
+    let outputs = claimed(&arguments.output, inputs.into_iter().flatten())?;
     let linkage = input::built(&arguments.profile)?;
     let samples = match &arguments.tape {
         Some(tape) => samples(&linkage, &arguments.action, tape)?,
@@ -112,7 +118,7 @@ fn stick(arguments: &DrawStick) -> Result<Answer> {
         let near = linkage.find::<tidy_lever::Stick>(&arguments.action).err();
         bail!("{}", near.map_or(error.to_string(), |near| near.to_string()))
     })?;
-    save(&drawing, &arguments.output)
+    save(&drawing, &arguments.output, &outputs)
 }
 
 /// The places that a tape's sticks say, for the sticks of an action.
@@ -136,20 +142,19 @@ fn samples(linkage: &tidy_lever::Linkage, action: &str, tape: &Path) -> Result<V
     Ok(samples)
 }
 
-/// Whether a file's name says which picture it is to be.
-fn is_picture(path: &Path) -> Result<()> {
-    match path.extension().and_then(|ending| ending.to_str()) {
-        Some("svg" | "png") => Ok(()),
-        _ => bail!("{} is not a picture file; give -o a name that ends in .svg or .png", path.display()),
-    }
+/// Checks the picture's file before anything is drawn: it is none of the files that are read, and replaces none unasked.
+fn claimed<'p>(picture: &Picture, inputs: impl IntoIterator<Item = &'p Path>) -> Result<Outputs> {
+    let mut outputs = Outputs::new(inputs).replacing(picture.replace);
+    outputs.claim(&picture.output)?;
+    Ok(outputs)
 }
 
 /// Writes a picture by its file's ending: whole or not at all.
-fn save(drawing: &Drawing, path: &Path) -> Result<Answer> {
-    is_picture(path)?;
+fn save(drawing: &Drawing, picture: &Picture, outputs: &Outputs) -> Result<Answer> {
+    let path = &picture.output;
     let is_svg = path.extension().is_some_and(|ending| ending == "svg");
     let bytes = if is_svg { drawing.svg().into_bytes() } else { drawing.png()? };
-    tidy_lever_files::write(path, &bytes)?;
+    outputs.write(path, &bytes)?;
     writeln!(paint::out(), "{} {}", in_style(GOOD, "drew"), input::name(path))?;
     Ok(Answer::Yes)
 }

@@ -10,6 +10,7 @@ use tidy_lever::control::Family;
 use tidy_lever::profile::{Number, numbers, with_number};
 use tidy_lever::tape::{Header, Line, Said, TapeValue, Writer};
 use tidy_lever::{Linkage, Moment};
+use tidy_lever_files::Outputs;
 use tidy_lever_hands::{Fix, Miss, Rehearsal, Tally, fix};
 
 use crate::Answer;
@@ -26,6 +27,9 @@ const APART: u64 = 2_500_000;
 const MOST_MISSES: usize = 4;
 
 pub(crate) fn run(arguments: &Rehearse) -> Result<Answer> {
+    let inputs = arguments.company.files(&arguments.profile);
+    let mut outputs = Outputs::new(inputs.iter().map(AsRef::as_ref)).replacing(arguments.replace);
+    arguments.tape.iter().try_for_each(|tape| outputs.claim(tape))?;
     let (troupe, _) = Troupe::new(&arguments.profile, &arguments.company)?;
     let rehearsal = Rehearsal::new(&troupe.text, &troupe.answers)?;
     let asked: Vec<usize> = arguments.actions.iter().map(|name| place(&rehearsal, name)).collect::<Result<_>>()?;
@@ -34,7 +38,7 @@ pub(crate) fn run(arguments: &Rehearse) -> Result<Answer> {
         let ([scene], [_]) = (asked.as_slice(), troupe.hands.as_slice()) else {
             bail!("--tape writes one action of one hand: name the action, and the hand with --skill");
         };
-        tidy_lever_files::write(tape, &self::tape(&rehearsal, *scene, &troupe)?)?;
+        outputs.write(tape, &self::tape(&rehearsal, *scene, &troupe)?)?;
         writeln!(out, "{} {}: {} performances", in_style(GOOD, "wrote"), tape.display(), troupe.count)?;
         return Ok(Answer::Yes);
     }

@@ -9,7 +9,7 @@ use tidy_lever::control::Family;
 use tidy_lever::linkage::ControlView;
 use tidy_lever::profile::Leg;
 use tidy_lever::remap::{Clash, Conflict, Refused, Remap, Target};
-use tidy_lever_files::Kept;
+use tidy_lever_files::{Kept, Outputs};
 
 use crate::Answer;
 use crate::arguments::{ClashWord, Remap as Arguments};
@@ -19,6 +19,10 @@ use crate::paint::{self, BAD, FAINT, GOOD, HEAD, NAME, WARN, in_style};
 pub(crate) fn run(arguments: &Arguments) -> Result<Answer> {
     if arguments.file == Path::new("-") {
         bail!("a player's file is changed in place, so it can't be standard input; name a file");
+    }
+    if arguments.file.exists() {
+        // What is no player's file yet may be made one; the profile never.
+        Outputs::new([arguments.profile.as_path()]).replacing(true).claim(&arguments.file)?;
     }
     let profile = input::overlaid(&arguments.profile, None)?.profile;
     let file = input::name(&arguments.file);

@@ -23,6 +23,7 @@ pub(crate) fn run(arguments: &Try) -> Result<Answer> {
         answers: arguments.answers.clone(),
         tool_keys: arguments.tool_keys.clone(),
         shot: arguments.frames.zip(arguments.shot.clone()),
+        replace: arguments.replace,
         json: arguments.json,
         size: arguments.size,
         scale: arguments.scale,

@@ -135,6 +135,9 @@ pub(crate) trait Tolerances {
     /// A span in µs by its key; the default where nothing is said.
     fn span(&mut self, key: &'static str, default: u64) -> u64;
 
+    /// The same as the profile has it, whatever the player's settings make of it.
+    fn declared_span(&mut self, key: &'static str, default: u64) -> u64;
+
     /// From which push on a stick's positions count, in millionths.
     fn push_level(&mut self, default: i32) -> i32;
 

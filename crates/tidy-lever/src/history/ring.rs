@@ -17,6 +17,8 @@ pub(crate) struct Ring {
     kept: Vec<Happening>,
     /// How many there have ever been.
     total: u64,
+    /// The first number that there was room for: those before it are forgotten, however much room there is now.
+    since: u64,
     /// Where the next one goes: the total's rest, without a division.
     place: usize,
     #[cfg_attr(feature = "serde", serde(skip))]
@@ -29,6 +31,9 @@ pub(crate) struct Ring {
     /// A running digest of all happenings, which can be taken back one by one.
     chain: u64,
 }
+
+/// A place where nothing happened yet.
+const EMPTY: Happening = Happening::new(Moment::ZERO, Moment::ZERO, 0, What::Pressed);
 
 /// A point in a seat's history: its seat, how many happenings there had been, and which.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -102,9 +107,8 @@ impl Line {
 impl Ring {
     pub(crate) fn new(capacity: usize, stamp: u32) -> Ring {
         let line = Line::going_off(0, 0);
-        let empty = Happening::new(Moment::ZERO, Moment::ZERO, 0, What::Pressed);
-        let (kept, root) = (vec![empty; capacity], line.number);
-        Ring { kept, total: 0, place: 0, line, stamp, root, chain: 0 }
+        let (kept, root) = (vec![EMPTY; capacity], line.number);
+        Ring { kept, total: 0, since: 0, place: 0, line, stamp, root, chain: 0 }
     }
 
     /// Where the history stands now.
@@ -144,7 +148,7 @@ impl Ring {
 
     /// The number of the oldest that is still kept.
     pub(crate) fn oldest(&self) -> u64 {
-        self.total.saturating_sub(self.kept.len() as u64)
+        self.total.saturating_sub(self.kept.len() as u64).max(self.since)
     }
 
     /// Those from number `from` to before `to` that are still kept.
@@ -158,7 +162,7 @@ impl Ring {
     #[cfg(feature = "serde")]
     pub(crate) fn fits(&self, capacity: usize) -> bool {
         let place = if capacity == 0 { 0 } else { (self.total % capacity as u64) as usize };
-        self.kept.len() == capacity && self.place == place
+        self.kept.len() == capacity && self.place == place && self.since <= self.total
     }
 
     /// The number of its lineage.
@@ -177,6 +181,23 @@ impl Ring {
 
     pub(crate) fn capacity(&self) -> usize {
         self.kept.len()
+    }
+
+    /// Makes room for this many; less than there is room for changes nothing.
+    pub(crate) fn reserve(&mut self, capacity: usize) {
+        if capacity <= self.kept.len() {
+            return;
+        }
+        let (kept, since) = (vec![EMPTY; capacity], self.oldest());
+        let mut larger = Ring { kept, since, line: Line::going_off(0, 0), ..*self };
+        for number in self.oldest()..self.total {
+            let place = (number % capacity as u64) as usize;
+            if let Some(happening) = self.numbered(number) {
+                larger.kept[place] = *happening;
+            }
+        }
+        larger.place = (self.total % capacity as u64) as usize;
+        *self = larger;
     }
 
     /// The same with every happening changed; those of which nothing comes are passed over in reading.
@@ -223,7 +244,7 @@ impl Ring {
         } else {
             self.kept.clone_from(&other.kept);
         }
-        (self.total, self.place, self.line) = (other.total, other.place, other.line);
+        (self.total, self.since, self.place, self.line) = (other.total, other.since, other.place, other.line);
         (self.root, self.chain) = (other.root, other.chain);
     }
 }
@@ -234,6 +255,25 @@ mod tests {
 
     fn all(ring: &Ring) -> Vec<Happening> {
         ring.between(0, ring.total()).copied().collect()
+    }
+
+    #[test]
+    fn a_ring_that_grows_keeps_what_it_had_and_goes_on() {
+        let pushed = |ring: &mut Ring, numbers: Range<u64>| {
+            numbers.for_each(|n| ring.push(Happening::new(Moment::played(n), Moment::ZERO, 0, What::Pressed)));
+        };
+        for before in [0, 3, 7, 20] {
+            let mut ring = Ring::new(7, 1);
+            pushed(&mut ring, 0..before);
+            let (had, oldest, point) = (all(&ring), ring.oldest(), ring.point());
+            ring.reserve(16);
+            assert_eq!((all(&ring), ring.oldest(), ring.went_through(point)), (had, oldest, true));
+            pushed(&mut ring, before..before + 5);
+            assert_eq!((all(&ring).len() as u64, ring.oldest()), (before + 5 - oldest, oldest));
+            assert!(ring.went_through(point), "{before}");
+            pushed(&mut ring, before + 5..before + 40);
+            assert_eq!((all(&ring).len(), ring.oldest()), (16, before + 24));
+        }
     }
 
     #[test]

@@ -31,10 +31,24 @@ pub struct Fault {
     pub nearest: Option<String>,
 }
 
+/// The most characters of a fault's path and problem: they quote what was written, which may be endless.
+const LONGEST_PATH: usize = 200;
+const LONGEST_PROBLEM: usize = 1_000;
+
+/// A text of which at most so many characters are kept.
+pub(crate) fn cut(mut text: String, most: usize) -> String {
+    if let Some((end, _)) = text.char_indices().nth(most) {
+        text.truncate(end);
+        text.push('…');
+    }
+    text
+}
+
 impl Fault {
     /// A fault without a nearest name.
     pub(crate) fn new(spot: Spot, path: impl Into<String>, problem: impl Into<String>) -> Fault {
-        Fault { severity: Severity::Fault, spot, path: path.into(), problem: problem.into(), nearest: None }
+        let (path, problem) = (cut(path.into(), LONGEST_PATH), cut(problem.into(), LONGEST_PROBLEM));
+        Fault { severity: Severity::Fault, spot, path, problem, nearest: None }
     }
 
     /// The same as a warning.

@@ -280,6 +280,16 @@ pub fn table_keys() -> [(&'static str, &'static [TableKey]); 4] {
     [("shape", SHAPE_KEYS), ("gauge", GAUGE_KEYS), ("panel", PATCH_KEYS), ("access", ACCESS_KEYS)]
 }
 
+/// The most characters of the title of a profile or a tape, and of a name in a tape.
+pub(crate) const LONGEST_TITLE: usize = 200;
+
+/// What is wrong with a title.
+pub(crate) fn title_problem(title: &str) -> Option<String> {
+    let length = title.chars().count();
+    (length > LONGEST_TITLE)
+        .then(|| format!("a title has at most {LONGEST_TITLE} characters, and this one has {length}; shorten it"))
+}
+
 /// Whether a text may be the name of an action, fact, mode or patch: letters, digits, `_` and `-`, a letter first.
 pub(crate) fn valid_name(name: &str) -> bool {
     name.len() <= 64

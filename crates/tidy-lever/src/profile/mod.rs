@@ -26,9 +26,11 @@ pub use crate::words::{is_reserved, reserved};
 pub(crate) use action::ActiveIn;
 pub use action::{Action, CueEntry, Inputs, Kind, Leg, Legs, Opposed, Rest, Stages};
 pub use fault::{Fault, Faults, Severity};
+#[cfg(feature = "files")]
+pub(crate) use fault::cut;
 #[cfg(all(feature = "files", feature = "std"))]
 pub(crate) use keys::ACCESS_KEYS;
-pub(crate) use keys::{ACTION_KEYS, valid_name};
+pub(crate) use keys::{ACTION_KEYS, LONGEST_TITLE, title_problem, valid_name};
 pub use keys::{ActionKey, NumberKey, TableKey, Unit, action_keys, table_keys};
 pub use panel::{Corner, PatchEntry, PatchKind};
 #[cfg(feature = "files")]

@@ -2,6 +2,7 @@
 
 use super::clash::STAYS;
 use super::{Overlaid, Remap, Target, VERSION, access, leg_named, plain};
+use crate::access::Access;
 use crate::control::Family;
 use crate::linkage::Linkage;
 use crate::profile::{Fault, Faults, Inputs, Legs, Profile, Spot};
@@ -127,6 +128,12 @@ impl Remap {
                 Some(place) => {
                     let path = entries.remove(place).target.path();
                     alone.push(Fault::new(Spot::NONE, path, format!("{}{STAYS}", fault.problem)).warning());
+                }
+                // A profile that is good by itself stays usable whatever the settings are.
+                None if access != Access::default() && Linkage::build(&laid).is_ok() => {
+                    access = Access::default();
+                    let problem = format!("these settings and the profile exclude each other: {}{STAYS}", fault.problem);
+                    alone.push(Fault::new(Spot::NONE, "access", problem).warning());
                 }
                 None => return Err(faults),
             }

@@ -17,7 +17,7 @@ use crate::linkage::{Linkage, Plan};
 use crate::seat::reading::Bookmark;
 
 const NAME: &[u8; 8] = b"tidyseat";
-const VERSION: u16 = 5;
+const VERSION: u16 = 6;
 const HEAD: usize = 18;
 const TAIL: usize = 8;
 

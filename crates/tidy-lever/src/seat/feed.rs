@@ -12,7 +12,7 @@ use crate::inputs::board::Board;
 #[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
 #[non_exhaustive]
 pub enum Untaken {
-    /// The queue is full: advance, then feed it again.
+    /// The queue is full, and merging mouse moves made no room: advance, then feed it again.
     #[error("the seat's queue is full; advance it, then feed this again")]
     Full,
     /// A level that is no finite number. Counted; drop it.
@@ -77,6 +77,9 @@ impl Seat {
     /// played already, the event plays 1 µs after the last one played. A second change of one control at the same moment
     /// moves to the next microsecond.
     ///
+    /// When the queue is full, mouse moves of one device between which only its pointer moved are merged into the last of them:
+    /// their sum counts at its moment.
+    ///
     /// Levels are rounded to millionths; a level outside its control's range is cut to it and counted.
     ///
     /// # Errors
@@ -123,6 +126,7 @@ impl Seat {
 
     #[inline(never)]
     fn feed_with_care(&mut self, event: Event) -> Result<(), FeedError> {
+        self.make_room();
         self.take(&event).map_err(|why| {
             match why {
                 Untaken::NotFinite | Untaken::WrongSort => self.stats.refused += 1,
@@ -233,6 +237,19 @@ impl Seat {
         taken(Some(control.family()), waiting(WaitingKind::Control, slot.number(), x, y), None, clamped)
     }
 
+    /// Merges mouse moves where the queue is full.
+    fn make_room(&mut self) {
+        if self.block.queue.room() > 0 {
+            return;
+        }
+        let slots = &self.linkage.0.inputs.slots;
+        let sort = |waiting: &Waiting| match waiting.what {
+            WaitingKind::Control => Some(slots[usize::from(waiting.number)].sort),
+            _ => None,
+        };
+        self.stats.merged += self.block.queue.merge_moves(sort) as u64;
+    }
+
     /// Puts an event into the queue, which has room; late if its moment is played already.
     pub(super) fn put(&mut self, waiting: Waiting) {
         let by = self.block.next.saturating_sub(waiting.at);
@@ -253,6 +270,7 @@ impl Seat {
         (x, y): (i32, i32),
         at: u64,
     ) -> Result<(), TellError> {
+        self.make_room();
         if self.block.queue.room() == 0 {
             self.stats.handed_back += 1;
             return Err(TellError::Full);

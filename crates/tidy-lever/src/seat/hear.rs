@@ -288,7 +288,7 @@ impl Block {
         cue_match: CueMatch,
         at: u64,
     ) {
-        if self.pulls.pending.len() == self.pulls.pending.capacity() {
+        if self.pulls.pending.len() >= self.pulls.most_pending {
             self.settle(plan, true, at);
         }
         let facing = cue_match.facing.unwrap_or(Index::new(self.world.facts[plan.world.facing]));

@@ -57,6 +57,8 @@ pub use spans::{Runs, Span};
 pub use stats::Stats;
 pub(crate) use stats::Tally;
 pub use tell::{TellError, WIDEST_VIEW};
+#[cfg(all(feature = "files", feature = "std"))]
+pub(crate) use waiting::MOST_BEHIND;
 
 use crate::control::Family;
 use crate::event::Device;
@@ -259,6 +261,52 @@ impl Seat {
         } else if to + 1 < self.block.next {
             self.stats.rewinds += 1;
         }
+    }
+
+    /// Advances up to and including `to`, but stops at the end of the moment in which the history has grown by `most`
+    /// happenings or more; returns the moment up to which it played. For readers that must not miss a happening, whatever
+    /// the [`Room`]: read, then call it again until it returns `to`.
+    ///
+    /// ```
+    /// use tidy_lever::profile::{Action, Profile};
+    /// use tidy_lever::{Linkage, Moment};
+    ///
+    /// let profile = Profile::new("Otter Post").action(Action::button("toss").pad("west"));
+    /// let mut seat = Linkage::build(&profile)?.seat(Moment::ZERO);
+    /// let to = Moment::from_millis(500);
+    /// while seat.advance_some(to, 100) < to {
+    ///     // Read what happened.
+    /// }
+    /// # Ok::<(), tidy_lever::profile::Faults>(())
+    /// ```
+    pub fn advance_some(&mut self, to: Moment, most: usize) -> Moment {
+        let to = to.as_micros();
+        if !self.block.sleeps_until(to) {
+            self.block.begin_tick();
+            if to >= self.block.next {
+                let next = self.block.play_some(&self.linkage.0, to, most as u64);
+                self.block.deeds.advanced(self.block.next - 1, true);
+                self.block.fall_asleep(next);
+            } else if to + 1 < self.block.next {
+                self.stats.rewinds += 1;
+            }
+        }
+        self.played()
+    }
+
+    /// Enlarges the seat's [`Room`] for waiting events and for the history; it never shrinks. Unlike `feed` and `advance`
+    /// this allocates, so it is for tools that can't know how much they will need.
+    ///
+    /// # Errors
+    /// [`RoomError`] if it asks for more than a seat can have.
+    pub fn reserve(&mut self, waiting: usize, history: usize) -> Result<(), RoomError> {
+        let room = self.block.room().with_waiting(waiting).with_history(history).checked()?;
+        if room.waiting > self.block.queue.capacity() || room.history > self.block.log.ring.capacity() {
+            self.block.queue.reserve(room.waiting);
+            self.block.log.ring.reserve(room.history);
+            self.block.deeds = deeds::Deeds::fresh();
+        }
+        Ok(())
     }
 
     /// Skips a gap in time, such as a breakpoint or a suspended machine: what is held stays held, and nothing pulls. Events

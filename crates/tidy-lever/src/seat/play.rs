@@ -35,6 +35,18 @@ impl Block {
         }
     }
 
+    /// Plays moment by moment, as [`play`](Block::play) does, until `most` happenings were added: at the end of that moment.
+    pub(super) fn play_some(&mut self, plan: &Plan, to: u64, most: u64) -> u64 {
+        let enough = self.log.ring.total().saturating_add(most);
+        loop {
+            let at = self.queue.next_at().min(self.next_due()).max(self.next);
+            let next = self.play(plan, at.min(to));
+            if at >= to || self.log.ring.total() >= enough {
+                return next;
+            }
+        }
+    }
+
     /// Passes a gap: plays what waits, without a pull.
     pub(super) fn pass(&mut self, plan: &Plan, to: u64) {
         self.pulls.muted = true;

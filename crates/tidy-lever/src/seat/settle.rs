@@ -87,7 +87,7 @@ impl Block {
         while let Some(place) =
             (0..self.pulls.waits.len()).rev().find(|place| !self.must_wait(plan, &self.pulls.waits[*place], at))
         {
-            if self.pulls.pending.len() == self.pulls.pending.capacity() {
+            if self.pulls.pending.len() >= self.pulls.most_pending {
                 break;
             }
             let pending = self.pulls.waits.remove(place);
@@ -101,7 +101,7 @@ impl Block {
         while let Some(place) =
             (0..self.pulls.pending.len()).rev().find(|place| self.must_wait(plan, &self.pulls.pending[*place], at))
         {
-            if self.pulls.waits.len() == self.pulls.waits.capacity() {
+            if self.pulls.waits.len() >= self.pulls.most_waits {
                 break;
             }
             let pending = self.pulls.pending.remove(place);
@@ -129,7 +129,7 @@ impl Block {
     pub(super) fn open_gates(&mut self, plan: &Plan, at: u64) {
         for place in (0..self.pulls.kept.len()).rev() {
             let action = usize::from(self.pulls.kept[place].action);
-            if self.pulls.pending.len() == self.pulls.pending.capacity() {
+            if self.pulls.pending.len() >= self.pulls.most_pending {
                 self.pulls.looked = false;
             } else if self.gate_stands_open(plan, action, at) {
                 let pending = self.pulls.kept.remove(place);

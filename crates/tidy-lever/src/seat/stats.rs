@@ -16,6 +16,8 @@ pub struct Stats {
     pub repeats: u64,
     /// Handed back because the queue was full, or for want of room for one more device.
     pub handed_back: u64,
+    /// Mouse moves that were added to the next one because the queue was full.
+    pub merged: u64,
     /// Moved on because it was its control's second change in one moment.
     pub moved_on: u64,
     /// Calls of `advance` into the past; they played nothing.

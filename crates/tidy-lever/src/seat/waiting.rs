@@ -5,6 +5,7 @@ use alloc::vec;
 use alloc::vec::Vec;
 use core::cmp::Reverse;
 
+use crate::control::Sort;
 use crate::event::Device;
 use crate::inputs::busy::Due;
 use crate::time::NEVER;
@@ -23,18 +24,20 @@ pub(crate) struct Waiting {
     pub(crate) behind: Behind,
 }
 
-/// How long after its own moment an event plays, in µs: it came late, or was moved on. Within a moment, what has waited
-/// longest plays first, so that events keep the order of their own moments.
+/// How long after its own moment an event plays, in µs: it came late, or was moved on. Within a moment, what was moved on plays
+/// first, in the order in which it was moved; then what is latest, so that late events keep the order of their own moments.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Behind(u32);
 
 /// Set once an event was moved on.
 const MOVED: u32 = 1 << 31;
+/// The most that is told apart of how late an event is, in µs.
+pub(crate) const MOST_BEHIND: u32 = MOVED - 1;
 
 impl Behind {
     pub(crate) fn late(by: u64) -> Behind {
-        Behind(by.min(u64::from(MOVED - 1)) as u32)
+        Behind(by.min(u64::from(MOST_BEHIND)) as u32)
     }
 
     fn micros(self) -> u32 {
@@ -85,7 +88,9 @@ impl WaitingKind {
 
 impl Waiting {
     fn key(&self) -> (u64, bool, Reverse<u32>) {
-        (self.at, self.what.is_event(), Reverse(self.behind.micros()))
+        let Behind(behind) = self.behind;
+        let behind = if behind & MOVED != 0 { u32::MAX } else { behind };
+        (self.at, self.what.is_event(), Reverse(behind))
     }
 
     /// Its turn, as its control or its finger is asked for it.
@@ -272,6 +277,51 @@ impl Queue {
 
     pub(crate) fn iter(&self) -> impl Iterator<Item = &Waiting> {
         self.places[self.first..self.end].iter()
+    }
+
+    /// Merges each mouse move into the next one of its device, where only places of that device's pointer lie between them; how
+    /// many were merged. `sort` tells what a waiting control is. Sums that a level can't hold stay apart.
+    #[cold]
+    #[inline(never)]
+    pub(super) fn merge_moves(&mut self, sort: impl Fn(&Waiting) -> Option<Sort>) -> usize {
+        // The last move that nothing has separated from what comes next.
+        let (mut open, mut merged): (Option<usize>, usize) = (None, 0);
+        for place in self.first..self.end {
+            let waiting = self.places[place];
+            match (sort(&waiting), open.map(|open| self.places[open])) {
+                (Some(Sort::Counts), Some(before)) if (before.device, before.number) == (waiting.device, waiting.number) => {
+                    if let (Some(x), Some(y)) = (before.x.checked_add(waiting.x), before.y.checked_add(waiting.y)) {
+                        self.places[place] = Waiting { x, y, ..waiting };
+                        if let Some(open) = open {
+                            self.places[open].at = NEVER;
+                        }
+                        merged += 1;
+                    }
+                    open = Some(place);
+                }
+                (Some(Sort::Counts), _) => open = Some(place),
+                (Some(Sort::Place), Some(before)) if before.device == waiting.device => {}
+                _ => open = None,
+            }
+        }
+        let mut end = self.first;
+        for place in self.first..self.end {
+            if self.places[place].at != NEVER {
+                self.places[end] = self.places[place];
+                end += 1;
+            }
+        }
+        self.end = end;
+        self.next = self.places[self.first..self.end].first().map_or(NEVER, |waiting| waiting.at);
+        merged
+    }
+
+    /// Makes room for this many; less than there is room for changes nothing.
+    pub(super) fn reserve(&mut self, capacity: usize) {
+        if capacity > self.capacity {
+            self.places.resize(capacity, NOTHING);
+            self.capacity = capacity;
+        }
     }
 
     /// Becomes `other` without allocating, where the capacity is the same.

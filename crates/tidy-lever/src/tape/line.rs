@@ -10,6 +10,7 @@ use super::VERSION;
 use crate::control::Family;
 use crate::event::{Event, Input, Phase};
 use crate::fact::Told;
+use crate::profile::{LONGEST_TITLE, title_problem};
 use crate::time::Moment;
 
 /// A device as a tape's header declares it.
@@ -44,6 +45,17 @@ impl Header {
     /// A header of the current version.
     pub fn new(title: impl Into<String>) -> Header {
         Header { tape: "tidy-lever".into(), version: VERSION, title: title.into(), devices: Vec::new() }
+    }
+
+    /// What is too long in it.
+    pub(super) fn problem(&self) -> Option<String> {
+        let long = |device: &&DeviceEntry| device.id.chars().count() > LONGEST_TITLE;
+        let device = || self.devices.iter().position(|device| long(&device));
+        title_problem(&self.title).or_else(|| {
+            device().map(|number| {
+                format!("the id of device {} is longer than {LONGEST_TITLE} characters; shorten it", number + 1)
+            })
+        })
     }
 
     /// Declares a device.

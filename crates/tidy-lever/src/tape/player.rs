@@ -22,6 +22,12 @@ pub struct Player {
     last: Moment,
 }
 
+/// A device's id, and the family that it speaks here besides its own: `kb+mouse` is `kb` and the mouse.
+fn spoken(id: &str) -> (&str, Option<Family>) {
+    let other = id.rsplit_once('+').and_then(|(id, family)| Some((id, Family::from_name(family)?)));
+    other.map_or((id, None), |(id, family)| (id, Some(family)))
+}
+
 /// Why a line could not be played.
 #[derive(Debug, thiserror::Error)]
 #[non_exhaustive]
@@ -71,8 +77,9 @@ impl Player {
         self
     }
 
-    /// The number of a device, made if it is new.
+    /// The number of a device, made if it is new. `kb+mouse` is the device `kb`, speaking as a mouse.
     fn device(&mut self, id: &str) -> Result<Device, PutError> {
+        let (id, _) = spoken(id);
         let number = self.devices.iter().position(|(name, _)| name == id).unwrap_or_else(|| {
             self.devices.push((id.to_owned(), None));
             self.devices.len() - 1
@@ -159,7 +166,9 @@ impl Player {
             let nearest = crate::profile::nearest(name, names.iter().map(String::as_str)).map(Into::into);
             return Err(PutError::NoControl { name: name.to_owned(), nearest });
         };
-        let declared = self.devices.iter().find(|(id, _)| id == device).and_then(|(_, family)| *family);
+        let (id, other) = spoken(device);
+        let own = || self.devices.iter().find(|(name, _)| name == id).and_then(|(_, family)| *family);
+        let declared = other.or_else(own);
         match declared {
             Some(declared) if declared != control.family() => {
                 let (control, device) = (name.to_owned(), device.to_owned());

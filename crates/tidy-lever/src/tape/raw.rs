@@ -3,6 +3,7 @@
 use super::line::{Line, LineError, Said, TapeValue};
 use crate::event::Phase;
 use crate::seat::WIDEST_VIEW;
+use crate::table::MOST_SEATS;
 use crate::time::Moment;
 use alloc::format;
 use alloc::string::{String, ToString};
@@ -76,6 +77,9 @@ enum RawValue {
     Word(String),
 }
 
+/// The most characters of a name in a line: a file's name may have so many.
+const LONGEST_NAME: usize = 255;
+
 /// What a line may say, with the key that tells it.
 const KINDS: &str = "control, touch, fact, mode, set, focus, plugged, panel, frozen, give_back, skip, remap, number, profile, view, meant or end";
 
@@ -86,12 +90,38 @@ impl Raw {
             return Err(format!("`at` is beyond the last possible moment, {}", Moment::LATEST.as_micros()));
         }
         let seat = self.seat.take().unwrap_or(1);
-        if seat == 0 {
-            return Err("seats are numbered from 1".into());
+        if !(1..=MOST_SEATS as u32).contains(&seat) {
+            return Err(format!("a tape has at most {MOST_SEATS} seats, numbered from 1; there is no seat {seat}"));
+        }
+        if let Some((key, _)) = self.names().find(|(_, name)| name.chars().count() > LONGEST_NAME) {
+            return Err(format!("`{key}` is longer than {LONGEST_NAME} characters; no name is"));
         }
         let said = self.said(at)?;
         self.nothing_left()?;
         Ok(Line { at: Moment::from_micros(at), seat, said })
+    }
+
+    /// What a line calls by a name.
+    fn names(&self) -> impl Iterator<Item = (&'static str, &str)> {
+        let word = match &self.value {
+            Some(RawValue::Word(word)) => Some(word),
+            _ => None,
+        };
+        let all = [
+            ("dev", self.dev.as_ref()),
+            ("control", self.control.as_ref()),
+            ("phase", self.phase.as_ref()),
+            ("fact", self.fact.as_ref()),
+            ("mode", self.mode.as_ref()),
+            ("set", self.set.as_ref()),
+            ("value", word),
+            ("give_back", self.give_back.as_ref()),
+            ("number", self.number.as_ref()),
+            ("remap", self.remap.as_ref()),
+            ("profile", self.profile.as_ref()),
+            ("meant", self.meant.as_ref()),
+        ];
+        all.into_iter().filter_map(|(key, name)| Some((key, name?.as_str())))
     }
 
     /// The keys of which a line has one.

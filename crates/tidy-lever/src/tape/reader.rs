@@ -5,9 +5,13 @@ use std::io::BufRead;
 use super::raw::in_one_line;
 use super::{Header, Line, LineError, Said, VERSION};
 use crate::control::Family;
+use crate::profile::cut;
 
 /// The longest line there may be, in bytes.
 const LONGEST_LINE: usize = 64 * 1024;
+
+/// So many characters of what stands in a tape are repeated in a message.
+const LONGEST_QUOTE: usize = 60;
 
 /// What is wrong with a tape, and at which line.
 #[derive(Debug, thiserror::Error)]
@@ -33,6 +37,9 @@ pub enum TapeProblem {
     /// The header declares a device of no family.
     #[error("`{0}` is no family of devices; they are keys, mouse, pad and touch")]
     NoFamily(String),
+    /// The header's title or a device's name is too long.
+    #[error("{0}")]
+    TooLongName(String),
     /// The line can't be read.
     #[error("{0}")]
     Unreadable(LineError),
@@ -97,13 +104,16 @@ impl<R: BufRead> Reader<R> {
             error(TapeProblem::NoHeader(format!("`{start}` ({hint})")))
         })?;
         if header.tape != "tidy-lever" {
-            return Err(error(TapeProblem::NoHeader(format!("a tape of `{}`", header.tape))));
+            return Err(error(TapeProblem::NoHeader(format!("a tape of `{}`", cut(header.tape, LONGEST_QUOTE)))));
         }
         if header.version > VERSION {
             return Err(error(TapeProblem::Newer(header.version)));
         }
         if let Some(device) = header.devices.iter().find(|device| Family::from_name(&device.family).is_none()) {
-            return Err(error(TapeProblem::NoFamily(device.family.clone())));
+            return Err(error(TapeProblem::NoFamily(cut(device.family.clone(), LONGEST_QUOTE))));
+        }
+        if let Some(problem) = header.problem() {
+            return Err(error(TapeProblem::TooLongName(problem)));
         }
         reader.header = header;
         Ok(reader)

@@ -191,9 +191,12 @@ impl Recorded<'_> {
         self.recorder.write_played();
     }
 
-    /// As [`Seat::skip`].
+    /// As [`Seat::skip`]. What was fed for the very moment at which the seat was made still plays, as it will from the tape.
     pub fn skip(&mut self, to: Moment) {
         let from = self.seat.played();
+        if self.seat.next_moment() == from {
+            self.seat.advance(from);
+        }
         self.seat.skip(to);
         self.recorder.sees(self.number, self.seat);
         self.recorder.skipped(self.number, from, to);

@@ -11,7 +11,7 @@ use super::ring::Ring;
 use super::{DeviceEntry, Header, Line, Said, Writer};
 use crate::control::Family;
 use crate::event::Event;
-use crate::seat::{FeedError, Seat};
+use crate::seat::{FeedError, MOST_BEHIND, Seat};
 use crate::table::{Fed, Table};
 use crate::time::Moment;
 
@@ -59,7 +59,7 @@ pub struct Recorder {
     ring: Option<Ring>,
     /// Lines for whoever shows them as they come.
     copied: Option<Vec<Line>>,
-    /// What lines call a device, by its number; one that speaks as several families has several names.
+    /// What lines call a device, by its number; one that speaks as several families has a name for each, as in `kb+mouse`.
     names: Vec<(usize, Option<Family>, String)>,
     /// What no seat has played past yet, in order of time.
     pending: Vec<Waiting>,
@@ -72,8 +72,32 @@ pub struct Recorder {
 
 /// A line that no seat has played past yet, with the moment that it was fed for.
 struct Waiting {
-    own: Moment,
+    turn: Turn,
     line: Line,
+}
+
+/// The turn of a line among those of its moment, as a seat takes them: what was told as told, then events, the latest ones
+/// first, then gaps, then what seats don't hear.
+#[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+enum Turn {
+    Told,
+    /// How far ahead of the latest possible one.
+    Event(u32),
+    Gap,
+    Note,
+}
+
+impl Turn {
+    fn of(said: &Said, late_by: Duration) -> Turn {
+        match said {
+            Said::Level { .. } | Said::Pair { .. } | Said::Touch { .. } | Said::Plugged { .. } | Said::Focus(_) => {
+                Turn::Event(MOST_BEHIND - late_by.as_micros().min(u128::from(MOST_BEHIND)) as u32)
+            }
+            Said::Skip { .. } => Turn::Gap,
+            Said::Meant(_) | Said::Remap(_) | Said::Number { .. } | Said::Profile(_) | Said::End => Turn::Note,
+            _ => Turn::Told,
+        }
+    }
 }
 
 impl core::fmt::Debug for Recorder {
@@ -135,7 +159,7 @@ impl Recorder {
     /// A line of another tape, which a [`Player`](super::Player) has put on its seat.
     pub fn line(&mut self, line: &Line) {
         if self.is_on() {
-            self.wait(line.at, line.clone());
+            self.wait(Turn::of(&line.said, Duration::ZERO), line.clone());
         }
     }
 
@@ -188,7 +212,14 @@ impl Recorder {
         if let Some((_, _, name)) = self.names.iter().find(is_it) {
             return name.clone();
         }
-        let is_free = |name: &str| !self.names.iter().any(|(_, _, other)| other == name);
+        // One device that speaks two families is one on the tape, too: it goes up as a whole where it is unplugged.
+        if let (Some(family), Some((_, _, first))) = (family, self.names.iter().find(|(place, ..)| *place == device)) {
+            let name = alloc::format!("{first}+{}", family.name());
+            self.names.push((device, Some(family), name.clone()));
+            return name;
+        }
+        let is_used = |name: &str| self.names.iter().any(|(_, _, other)| other == name);
+        let is_free = |name: &str| !is_used(name) && !self.header.devices.iter().any(|entry| entry.id == name);
         let of_family = |entry: &&DeviceEntry| family.is_some_and(|family| entry.family == family.name());
         let declared = self.header.devices.iter().filter(of_family).map(|entry| entry.id.clone());
         let prefix = match family {
@@ -200,7 +231,8 @@ impl Recorder {
         let first = if prefix == "p" { 1 } else { 2 };
         let numbered = (first..).map(|number: usize| alloc::format!("{prefix}{number}"));
         let plain = (prefix != "p").then(|| prefix.to_owned());
-        let name = declared.chain(plain).chain(numbered).find(|name| is_free(name)).unwrap_or_default();
+        let others = plain.into_iter().chain(numbered).filter(|name| is_free(name));
+        let name = declared.filter(|name| !is_used(name)).chain(others).next().unwrap_or_default();
         self.names.push((device, family, name.clone()));
         name
     }
@@ -210,8 +242,8 @@ impl Recorder {
         if !self.is_on() {
             return;
         }
-        // Of what comes late the seat plays the oldest first.
-        self.wait(at, Line { at: at.max(next).max(self.last), seat, said });
+        let turn = Turn::of(&said, next - at);
+        self.wait(turn, Line { at: at.max(next).max(self.last), seat, said });
     }
 
     /// Something that seats don't hear: what a player meant, a number that was moved, another file. At the moment that the
@@ -219,14 +251,15 @@ impl Recorder {
     pub fn note(&mut self, number: u32, said: Said) {
         let played = self.seats.iter().find(|(known, _)| *known == number).map_or(self.last, |(_, played)| *played);
         if self.is_on() {
-            self.out(&Line { at: played.max(self.last), seat: number, said });
+            self.wait(Turn::Note, Line { at: played.max(self.last), seat: number, said });
+            self.write_played();
         }
     }
 
     /// Puts a line behind all that come before it.
-    fn wait(&mut self, own: Moment, line: Line) {
-        let place = self.pending.partition_point(|other| (other.line.at, other.own) <= (line.at, own));
-        self.pending.insert(place, Waiting { own, line });
+    fn wait(&mut self, turn: Turn, line: Line) {
+        let place = self.pending.partition_point(|other| (other.line.at, other.turn) <= (line.at, turn));
+        self.pending.insert(place, Waiting { turn, line });
         if self.pending.len() > MOST_WAITING {
             let first = self.pending.remove(0);
             self.out(&first.line);
@@ -236,7 +269,7 @@ impl Recorder {
     /// A gap was passed up to a moment; what lies in it comes before the line that tells of it.
     pub(super) fn skipped(&mut self, seat: u32, from: Moment, to: Moment) {
         if self.is_on() {
-            self.wait(to, Line { at: to.max(self.last), seat, said: Said::Skip { from: Some(from) } });
+            self.wait(Turn::Gap, Line { at: to.max(self.last), seat, said: Said::Skip { from: Some(from) } });
         }
         self.write_played();
     }

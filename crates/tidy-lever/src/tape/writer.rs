@@ -28,8 +28,11 @@ impl<W: Write> Writer<W> {
     /// Writes the header.
     ///
     /// # Errors
-    /// The output's own.
+    /// The output's own; `InvalidInput` if the title or a device's id is longer than 200 characters, which no reader takes.
     pub fn new(mut output: W, header: &Header) -> io::Result<Writer<W>> {
+        if let Some(problem) = header.problem() {
+            return Err(io::Error::new(io::ErrorKind::InvalidInput, problem));
+        }
         writeln!(output, "{}", serde_json::to_string(header)?)?;
         Ok(Writer { output })
     }

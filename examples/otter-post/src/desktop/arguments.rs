@@ -42,12 +42,16 @@ pub(crate) struct Arguments {
     pub(crate) frames: Option<u32>,
 
     /// Write the last of these frames to this PNG file
-    #[arg(long, value_name = "FILE", requires = "frames", group = "picture")]
+    #[arg(long, value_name = "FILE", requires = "frames", group = "picture", value_parser = picture)]
     pub(crate) shot: Option<PathBuf>,
 
     /// Write these frames to this file as an animated PNG
-    #[arg(long, value_name = "FILE", requires = "frames", group = "picture")]
+    #[arg(long, value_name = "FILE", requires = "frames", group = "picture", value_parser = picture)]
     pub(crate) film: Option<PathBuf>,
+
+    /// Replace the files of --record, --shot and --film if they exist
+    #[arg(long)]
+    pub(crate) replace: bool,
 
     /// With --film: leave the first N frames out
     #[arg(long, value_name = "N", default_value_t = 0)]
@@ -68,6 +72,12 @@ pub(crate) struct Arguments {
     /// Print nothing to standard output
     #[arg(long)]
     pub(crate) quiet: bool,
+}
+
+/// A file whose name says that it is a picture.
+fn picture(text: &str) -> Result<PathBuf, String> {
+    let path = PathBuf::from(text);
+    if path.extension().is_some_and(|ending| ending == "png") { Ok(path) } else { Err("the name must end in .png".into()) }
 }
 
 /// A size, within what a picture can be.

@@ -4,10 +4,10 @@ use std::path::Path;
 
 use anyhow::{Context, Result, bail};
 use tidy_lever::{Event, Moment};
+use tidy_lever_files::Outputs;
 use tidy_lever_pads::script;
 
 use super::film::Film;
-use super::player_file;
 use super::script::Script;
 use crate::game::Game;
 use crate::view::View;
@@ -49,6 +49,7 @@ pub(crate) fn run(
     (tape, pad): (Option<&Path>, Option<&Path>),
     shot: Option<&Path>,
     filming: Option<Filming<'_>>,
+    outputs: &Outputs,
 ) -> Result<()> {
     let mut film = filming.as_ref().map(|filming| filming.begin(count)).transpose()?;
     let steps = u64::from(STEPS_A_SECOND / RATE);
@@ -85,5 +86,5 @@ pub(crate) fn run(
         .picture(game, Moment::of_tick(u64::from(count), RATE), 1.0)
         .encode_png()
         .context("the picture can't be encoded")?;
-    Ok(player_file::write(shot, &png)?)
+    Ok(outputs.write(shot, &png)?)
 }

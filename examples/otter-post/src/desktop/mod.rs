@@ -10,10 +10,12 @@ mod tape_file;
 mod window;
 
 use std::io::Write;
+use std::path::PathBuf;
 use std::process::ExitCode;
 
 use anyhow::{Context, Result};
 use clap::Parser;
+use tidy_lever_files::Outputs;
 
 use crate::game::{Game, Setup};
 use crate::player::Store;
@@ -48,10 +50,14 @@ fn run(arguments: &Arguments) -> Result<()> {
     // Pictures for tests are of the profile alone, unless a player is named.
     let own = || player_file::path().filter(|_| arguments.frames.is_none());
     let own_file = arguments.player.clone().or_else(own);
+    let inputs = [file.as_ref(), own_file.as_ref(), arguments.tape.as_ref(), arguments.pad.as_ref()];
+    let mut outputs =
+        Outputs::new(inputs.into_iter().flatten().map(PathBuf::as_path)).replacing(arguments.replace);
+    arguments.shot.iter().chain(&arguments.film).try_for_each(|picture| outputs.claim(picture))?;
     let remap = own_file.as_deref().map(player_file::read).transpose()?.unwrap_or_default();
     let named = file.as_ref().map_or_else(|| "the profile".to_owned(), |file| file.display().to_string());
     let tuned = Tuned::new(&profile_file::text(file.as_deref())?, &remap).with_context(|| named)?;
-    let tape_out = arguments.record.as_deref().map_or_else(|| Ok(Tape::off()), tape_file::open)?;
+    let tape_out = arguments.record.as_deref().map_or_else(|| Ok(Tape::off()), |path| tape_file::open(path, &mut outputs))?;
     let setup = Setup {
         player: own_file.clone().map(|path| Box::new(PlayerFile(path)) as Box<dyn Store>),
         two: arguments.two,
@@ -72,7 +78,7 @@ fn run(arguments: &Arguments) -> Result<()> {
                 every: arguments.film_every,
                 size: arguments.size,
             });
-            frames::run(&mut game, &mut view, count, (tape, pad), arguments.shot.as_deref(), film)
+            frames::run(&mut game, &mut view, count, (tape, pad), arguments.shot.as_deref(), film, &outputs)
         }
         None => {
             let (profile, player) = (file.as_deref(), own_file.as_deref());

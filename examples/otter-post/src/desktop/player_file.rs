@@ -43,8 +43,3 @@ fn lock(path: &Path) -> Result<Kept, WriteError> {
     }
     Kept::lock(path)
 }
-
-/// Writes a file whole, or leaves it as it was.
-pub(crate) fn write(path: &Path, bytes: &[u8]) -> Result<(), WriteError> {
-    lock(path)?.write(bytes)
-}

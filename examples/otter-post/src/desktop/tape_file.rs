@@ -1,11 +1,10 @@
 //! A round's tape as a file, with the files that it names beside it.
 
-use std::fs::File;
 use std::io::BufWriter;
 use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result};
-use tidy_lever_files::Companions;
+use tidy_lever_files::{Companions, Outputs};
 
 use crate::recorder::{Beside, Tape};
 
@@ -25,9 +24,9 @@ impl Beside for Folder {
 }
 
 /// A tape into a file.
-pub(crate) fn open(path: &Path) -> Result<Tape> {
+pub(crate) fn open(path: &Path, outputs: &mut Outputs) -> Result<Tape> {
     let problem = || format!("{} can't be written", path.display());
-    let file = File::create(path).with_context(problem)?;
+    let file = outputs.create(path)?;
     let folder = Folder { tape: path.to_owned(), companions: Companions::of(path) };
     Tape::new(|recorder| recorder.with_output(BufWriter::new(file)), folder).with_context(problem)
 }

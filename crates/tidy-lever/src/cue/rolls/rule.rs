@@ -184,7 +184,7 @@ impl CompiledRule for Rolls {
             fresh: by.span("fresh", fresh),
             astray: by.span("astray", astray),
         };
-        if self.how.fresh < micros(first.held) {
+        if by.declared_span("fresh", fresh) < micros(first.held) {
             by.fault("fresh", "the first position must be held longer than `fresh` lets it be; make `fresh` longer");
         }
     }

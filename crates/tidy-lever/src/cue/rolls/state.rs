@@ -88,9 +88,8 @@ pub(crate) enum Motion {
 impl Motion {
     /// Puts it aside. There is room for all that one event can do.
     pub(crate) fn put(self, shown: &mut Vec<Motion>) {
-        if shown.len() < shown.capacity() {
-            shown.push(self);
-        }
+        debug_assert!(shown.len() < shown.capacity(), "a seat never allocates while it plays");
+        shown.push(self);
     }
 }
 

@@ -82,10 +82,14 @@ impl Builder<'_> {
 
     /// A tolerance in µs: from the action, else from the stick that it listens to, else the default; scaled by `leeway`.
     pub(super) fn forgiven(&mut self, actions: &[&Action], key: &str, default: u64) -> u64 {
-        let given = actions.iter().find_map(|action| Some((action, action.forgives.iter().find(|(k, _)| *k == key)?)));
-        let span = given
-            .map_or(default, |(action, (_, span))| self.span(span, &format!("action.{}.{key}", action.name.value)));
+        let span = self.declared_span(actions, key, default);
         if span == u64::MAX { span } else { self.access.within(span) }
+    }
+
+    /// The same as the profile has it.
+    fn declared_span(&mut self, actions: &[&Action], key: &str, default: u64) -> u64 {
+        let given = actions.iter().find_map(|action| Some((action, action.forgives.iter().find(|(k, _)| *k == key)?)));
+        given.map_or(default, |(action, (_, span))| self.span(span, &format!("action.{}.{key}", action.name.value)))
     }
 
     /// The push from which a motion's positions count, in millionths.
@@ -238,6 +242,10 @@ impl Tolerances for Forgiving<'_, '_> {
         self.builder.forgiven(&self.from, key, default)
     }
 
+    fn declared_span(&mut self, key: &'static str, default: u64) -> u64 {
+        self.builder.declared_span(&self.from, key, default)
+    }
+
     fn push_level(&mut self, default: i32) -> i32 {
         self.builder.push_level(&self.from, default)
     }
@@ -250,8 +258,8 @@ impl Tolerances for Forgiving<'_, '_> {
     }
 
     fn fault(&mut self, key: &'static str, problem: &str) {
-        let [own, _] = self.from;
-        if let Some((_, span)) = own.forgives.iter().find(|(known, _)| *known == key) {
+        let given = self.from.iter().find_map(|own| Some((own, own.forgives.iter().find(|(known, _)| *known == key)?)));
+        if let Some((own, (_, span))) = given {
             self.builder.fault(span.spot, format!("action.{}.{key}", own.name.value), problem);
         }
     }

@@ -29,6 +29,16 @@ impl Builder<'_> {
         }
     }
 
+    /// Checks how much is declared, before anything is looked at one by one.
+    pub(super) fn limits(&mut self) {
+        let profile = self.profile;
+        self.limit(profile.modes.len(), MOST_MODES, "modes");
+        self.limit(profile.facts.len(), MOST_FACTS, "facts");
+        let count = profile.actions.iter().map(|action| 1 + directions(action.kind.value).len()).sum();
+        self.limit(count, MOST_ACTIONS, "actions (a stick counts for nine, an axis for three)");
+        self.limit(profile.panel.len(), MOST_PATCHES, "patches, a zone counted twice");
+    }
+
     /// Stops if a limit was exceeded: numbers would mean something else, and what follows would only take long.
     pub(super) fn fits(&mut self) -> Result<(), Faults> {
         self.stop_at(|fault| fault.spot == Spot::NONE && fault.path.is_empty())
@@ -47,10 +57,9 @@ impl Builder<'_> {
     /// Everything that others refer to by name: modes, facts, patches, the actions' own names.
     pub(super) fn declare(&mut self) {
         let profile = self.profile;
-        self.limit(profile.modes.len(), MOST_MODES, "modes");
-        self.limit(profile.facts.len(), MOST_FACTS, "facts");
-        let count = profile.actions.iter().map(|action| 1 + directions(action.kind.value).len()).sum();
-        self.limit(count, MOST_ACTIONS, "actions (a stick counts for nine, an axis for three)");
+        if let Some(problem) = title_problem(&profile.title) {
+            self.fault(Spot::NONE, "title", problem);
+        }
         for (number, mode) in profile.modes.iter().enumerate() {
             let before = profile.modes[..number].iter().any(|m| m.name.value == mode.name.value);
             self.name(&mode.name, "modes", before);
@@ -177,7 +186,7 @@ impl Builder<'_> {
                         format!("a fact can have 1 to {MOST_WORDS} words, found {}", words.len()),
                     );
                 }
-                for (i, word) in words.iter().enumerate() {
+                for (i, word) in words.iter().enumerate().take(MOST_WORDS) {
                     let before = words[..i].iter().any(|w| w.value == word.value);
                     if !valid_name(word) {
                         self.fault(

@@ -42,7 +42,7 @@ use crate::inputs::{
 use crate::mode::{HeardPlan, ModePlan};
 use crate::profile::{
     ACTION_KEYS, Action, ActiveIn, Corner, Covers, CueEntry, FactEntry, Fault, Faults, Inputs, Kind, Leg, PatchKind,
-    Placed, Profile, Sectors, Severity, Shape, Spot, is_reserved, valid_name,
+    Placed, Profile, Sectors, Severity, Shape, Spot, is_reserved, title_problem, valid_name,
 };
 use crate::shape::ShapePlan;
 use crate::time::{SpanEntry, micros};
@@ -62,6 +62,8 @@ pub(super) fn build(profile: &Profile, access: &Access) -> Result<Plan, Faults> 
     if let Some((key, problem)) = access.problem() {
         builder.fault(Spot::NONE, format!("access.{key}"), problem);
     }
+    builder.limits();
+    builder.fits()?;
     builder.declare();
     builder.fits()?;
     for (number, action) in profile.actions.iter().enumerate() {

@@ -35,6 +35,17 @@ impl Builder<'_> {
                 );
                 self.warn(Spot::NONE, format!("access.{key}"), problem);
             }
+            // What has to be held first stays possible: it is as fresh as that takes.
+            let (mut how, first) = (made.how, held.first().copied().unwrap_or(0));
+            if how.fresh < first {
+                how.fresh = first;
+                let first = core::time::Duration::from_micros(first);
+                let problem = format!(
+                    "`fresh` of `{}` stays {first:?}, as long as its first position must be held",
+                    self.actions[action].name
+                );
+                self.warn(Spot::NONE, "access.leeway", problem);
+            }
             let finisher = match motion.then {
                 Some(then) => self.subject(then, spot, &path).map(ActionIndex::new),
                 None => None,
@@ -56,7 +67,7 @@ impl Builder<'_> {
                     finisher,
                     on_release: motion.on_release,
                     within,
-                    how: made.how,
+                    how,
                     facing: *facing,
                     timer,
                     awaited,

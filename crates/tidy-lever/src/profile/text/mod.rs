@@ -22,6 +22,8 @@ pub use numbers::{Number, Written, numbers};
 
 /// The version of the format that this crate reads.
 const VERSION: i64 = 1;
+/// The most entries of a list of names, controls or lines.
+const LONGEST_LIST: usize = 10_000;
 
 pub(super) fn read(text: &str) -> Result<Profile, Faults> {
     let lines = Lines::new(text);
@@ -238,6 +240,11 @@ impl Reader<'_> {
     pub(super) fn texts(&mut self, value: &Value<'_>, path: &str) -> Option<Vec<Placed<String>>> {
         match value.get_ref() {
             DeValue::String(_) => self.text(value, path).map(|text| alloc::vec![text]),
+            DeValue::Array(list) if list.len() > LONGEST_LIST => {
+                let problem = format!("a list has at most {LONGEST_LIST} entries, and this one has {}", list.len());
+                self.fault(self.spot(value), path, problem);
+                None
+            }
             DeValue::Array(list) => Some(list.iter().filter_map(|item| self.text(item, path)).collect()),
             _ => {
                 self.wrong(value, path, "a text in quotes, or a list of texts");
@@ -279,7 +286,10 @@ impl Reader<'_> {
                 }
                 "title" => {
                     if let Some(title) = self.text(value, "title") {
-                        self.profile.title = title.value;
+                        match super::title_problem(&title) {
+                            Some(problem) => self.fault(title.spot, "title", problem),
+                            None => self.profile.title = title.value,
+                        }
                     }
                 }
                 "modes" => self.each(value, "modes", Reader::mode),

@@ -11,6 +11,11 @@ use crate::time::NEVER;
 /// How often an action can be met in one moment, or wait, beside every other that does so once.
 const AT_ONCE: usize = 16;
 
+/// The most that is met and not settled. A list's own capacity is the allocator's choice, and decides nothing.
+fn pending_room(plan: &Plan) -> usize {
+    plan.declared + AT_ONCE
+}
+
 fn count(plan: &Plan, which: impl Fn(&ActionPlan) -> bool) -> usize {
     plan.actions.iter().filter(|action| which(action)).count()
 }
@@ -26,7 +31,12 @@ part! {
     Pulls(plan, _, _) {
         /// Empty between moments.
         #[cfg_attr(feature = "serde", serde(skip))]
-        scratch pending: Vec<PendingPull>, anew = Vec::with_capacity(plan.declared + AT_ONCE);
+        scratch pending: Vec<PendingPull>, anew = Vec::with_capacity(pending_room(plan));
+        /// The most of them, and of those below.
+        #[cfg_attr(feature = "serde", serde(skip))]
+        scratch most_pending: usize, anew = pending_room(plan);
+        #[cfg_attr(feature = "serde", serde(skip))]
+        scratch most_waits: usize, anew = waits_room(plan);
         /// Those that are held back for others.
         list waits: Vec<PendingPull>, apart = Vec::with_capacity(waits_room(plan));
         /// Those that a gate refused, one an action.
