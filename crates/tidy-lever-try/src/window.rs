@@ -42,6 +42,8 @@ const PAD_LOOK: Duration = Duration::from_millis(4);
 const PAD_REST: Duration = Duration::from_millis(12);
 /// A file is read this long after it was saved: editors write in several steps.
 const SETTLE: Duration = Duration::from_millis(40);
+/// A number that is dragged moves this often at most.
+const MOVE: Duration = Duration::from_millis(50);
 
 /// What reaches the loop from elsewhere.
 #[derive(Debug)]
@@ -83,6 +85,9 @@ struct App {
     fingers: Vec<u64>,
     /// The slider that is dragged.
     dragged: Option<(String, Area, (f64, f64))>,
+    /// Where it stands, if its number is not there yet; and when a number was moved last.
+    wanted: Option<(String, f64)>,
+    moved: Option<Instant>,
     proxy: EventLoopProxy<Outside>,
     failed: Option<anyhow::Error>,
 }
@@ -124,10 +129,13 @@ pub(crate) fn run(session: Session, options: &Options) -> Result<()> {
         buttons: Vec::new(),
         fingers: Vec::new(),
         dragged: None,
+        wanted: None,
+        moved: None,
         proxy,
         failed: None,
     };
     events.run_app(&mut app)?;
+    app.move_wanted(true);
     let told = app.session.end();
     told.into_iter().for_each(|told| eprintln!("{told}"));
     app.failed.map_or(Ok(()), Err)
@@ -189,6 +197,7 @@ impl App {
             }
         }
         self.ask_pads();
+        self.move_wanted(false);
         if self.reread.take_if(|due| *due <= Instant::now()).is_some() {
             self.session.reread();
             self.stale = true;
@@ -382,8 +391,21 @@ impl App {
         let number = self.session.tuning.numbers().iter().find(|number| number.path == path);
         let Some(number) = number else { return };
         let value = sliders::at(number, reach, rail, self.pointer.0);
-        if value != number.value {
-            self.set_number(&path, value);
+        self.wanted = (value != number.value).then_some((path, value));
+        self.move_wanted(false);
+    }
+
+    /// Moves a number to where its slider stands, 20 times a second at most: each move is a line of the tape.
+    fn move_wanted(&mut self, at_once: bool) {
+        if !at_once && self.moved.is_some_and(|moved| moved.elapsed() < MOVE) {
+            return;
+        }
+        let Some((path, value)) = self.wanted.take() else { return };
+        self.moved = Some(Instant::now());
+        self.stale = true;
+        self.set_number(&path, value);
+        if self.dragged.is_none() {
+            self.session.tuning.settle();
         }
     }
 
@@ -398,12 +420,13 @@ impl App {
 
     fn let_go(&mut self) {
         self.stale = true;
-        if self.dragged.take().is_some() {
+        if self.dragged.take().is_some() && self.wanted.is_none() {
             self.session.tuning.settle();
         }
     }
 
     fn tool(&mut self, tool: Tool) {
+        self.move_wanted(true);
         self.stale = true;
         let now = self.adapter.now();
         match tool {
@@ -442,6 +465,9 @@ impl App {
         let mut next: Option<Instant> = None;
         let mut by = |instant: Instant| next = Some(next.map_or(instant, |other: Instant| other.min(instant)));
         let lively = self.session.is_lively(now);
+        if let (Some(_), Some(moved)) = (&self.wanted, self.moved) {
+            by(moved + MOVE);
+        }
         match self.session.rests_until() {
             Some(until) if until >= Moment::LATEST => {}
             Some(until) => by(Instant::now() + (until - now)),

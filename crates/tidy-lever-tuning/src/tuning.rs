@@ -2,7 +2,7 @@
 
 use std::path::{Path, PathBuf};
 
-use tidy_lever::profile::{NotMoved, Number, numbers, with_number};
+use tidy_lever::profile::{Movable, NotMoved, Number, numbers, with_number};
 use tidy_lever::remap::Remap;
 use tidy_lever::{Linkage, Profile};
 use tidy_lever_files::{Kept, WriteError};
@@ -65,12 +65,10 @@ pub struct Tuning {
     path: PathBuf,
     /// The file as it was read or saved last.
     on_disk: String,
-    /// The text that plays: what was good last, with the moved numbers.
-    text: String,
+    /// What plays: what was good last, with the moved numbers; nothing while the file has faults from the start.
+    playing: Movable,
     remap: Remap,
-    profile: Profile,
     linkage: Linkage,
-    numbers: Vec<Number>,
     fault: Option<Broken>,
     /// Numbers that were moved and are not saved, with what a profile writes for them.
     moved: Vec<(String, String)>,
@@ -82,13 +80,16 @@ pub struct Tuning {
 
 /// What is good, built.
 struct Good {
-    profile: Profile,
+    profile: Movable,
     linkage: Linkage,
 }
 
 fn built(text: &str, remap: &Remap) -> Result<Good, Broken> {
-    let profile = Profile::from_toml(text)?;
-    let linkage = remap.over(&profile)?.linkage;
+    laid(Movable::from_toml(text)?, remap)
+}
+
+fn laid(profile: Movable, remap: &Remap) -> Result<Good, Broken> {
+    let linkage = remap.over(profile.profile())?.linkage;
     Ok(Good { profile, linkage })
 }
 
@@ -105,21 +106,18 @@ impl Tuning {
     /// [`Broken`] if it can't be read at all.
     pub fn open(path: &Path, remap: Remap) -> Result<Tuning, Broken> {
         let on_disk = read(path)?;
-        let (empty, no_linkage) = (Profile::new(""), Linkage::build(&Profile::new(""))?);
         let mut tuning = Tuning {
             path: path.to_owned(),
-            text: on_disk.clone(),
             on_disk,
+            playing: Movable::from_toml("")?,
             remap,
-            profile: empty,
-            linkage: no_linkage,
-            numbers: Vec::new(),
+            linkage: Linkage::build(&Profile::new(""))?,
             fault: None,
             moved: Vec::new(),
             before: Vec::new(),
             moving: None,
         };
-        match built(&tuning.text, &tuning.remap) {
+        match built(&tuning.on_disk, &tuning.remap) {
             Ok(good) => tuning.take(good),
             Err(broken) => tuning.fault = Some(broken),
         }
@@ -127,8 +125,7 @@ impl Tuning {
     }
 
     fn take(&mut self, good: Good) {
-        (self.profile, self.linkage) = (good.profile, good.linkage);
-        self.numbers = numbers(&self.text).unwrap_or_default();
+        (self.playing, self.linkage) = (good.profile, good.linkage);
     }
 
     /// The file.
@@ -136,9 +133,9 @@ impl Tuning {
         &self.path
     }
 
-    /// The text that plays.
+    /// The text that plays; the file's own where nothing plays yet.
     pub fn text(&self) -> &str {
-        &self.text
+        if self.playing.text().is_empty() { &self.on_disk } else { self.playing.text() }
     }
 
     /// What plays.
@@ -148,7 +145,7 @@ impl Tuning {
 
     /// The profile that plays, without the player's file over it.
     pub fn profile(&self) -> &Profile {
-        &self.profile
+        self.playing.profile()
     }
 
     /// What is wrong with the file, while something older plays.
@@ -158,7 +155,7 @@ impl Tuning {
 
     /// Every number of what plays.
     pub fn numbers(&self) -> &[Number] {
-        &self.numbers
+        self.playing.numbers()
     }
 
     /// The numbers that were moved and are not saved, with what a profile writes for them.
@@ -177,11 +174,12 @@ impl Tuning {
     /// # Errors
     /// [`Broken`] if the profile would have faults with it, or has no such number. Nothing is changed then.
     pub fn set(&mut self, path: &str, value: f64) -> Result<String, Broken> {
-        let number = self.numbers.iter().find(|number| number.path == path);
+        let number = self.numbers().iter().find(|number| number.path == path);
         let Some(number) = number else { return Err(Broken::because(format!("the profile has no number `{path}`"))) };
         let written = number.written_as(value.clamp(number.least, number.most));
-        let text = with_number(&self.text, path, &written).map_err(|error| Broken::because(error.to_string()))?;
-        let good = built(&text, &self.remap)?;
+        let mut moved = self.playing.clone();
+        moved.set(path, &written).map_err(|error| Broken::because(error.to_string()))?;
+        let good = laid(moved, &self.remap)?;
         if self.moving.as_deref() != Some(path) {
             self.before.push(self.moved.clone());
             self.moving = Some(path.to_owned());
@@ -190,7 +188,6 @@ impl Tuning {
             Some((_, value)) => value.clone_from(&written),
             None => self.moved.push((path.to_owned(), written.clone())),
         }
-        self.text = text;
         self.take(good);
         Ok(written)
     }
@@ -207,12 +204,11 @@ impl Tuning {
         let moved = self.before.pop()?;
         let text = with_all(&self.on_disk, &moved).ok()?;
         let good = built(&text, &self.remap).ok()?;
-        let old: Vec<(String, f64)> = self.numbers.iter().map(|number| (number.path.clone(), number.value)).collect();
-        self.text = text;
+        let old: Vec<(String, f64)> = self.numbers().iter().map(|number| (number.path.clone(), number.value)).collect();
         self.moved = moved;
         self.take(good);
         let is_other = |number: &&Number| !old.contains(&(number.path.clone(), number.value));
-        Some(self.numbers.iter().filter(is_other).map(|one| (one.path.clone(), one.written_as(one.value))).collect())
+        Some(self.numbers().iter().filter(is_other).map(|one| (one.path.clone(), one.written_as(one.value))).collect())
     }
 
     /// Reads the file again, after it was saved by somebody. Numbers that were moved are laid over what it says now.
@@ -232,7 +228,7 @@ impl Tuning {
         let laid = with_all(&text, &kept).unwrap_or_else(|_| text.clone());
         match built(&laid, &self.remap) {
             Ok(good) => {
-                (self.on_disk, self.text, self.moved, self.fault) = (text, laid, kept, None);
+                (self.on_disk, self.moved, self.fault) = (text, kept, None);
                 self.before.clear();
                 self.moving = None;
                 self.take(good);
@@ -259,7 +255,7 @@ impl Tuning {
             return Err(SaveError::Changed(name()));
         }
         let text = with_all(&now, &self.moved)?;
-        built(&text, &self.remap).map_err(SaveError::Broken)?;
+        let good = built(&text, &self.remap).map_err(SaveError::Broken)?;
         let others = |text: &str| -> Vec<(String, f64)> {
             let all = numbers(text).unwrap_or_default().into_iter().map(|number| (number.path, number.value));
             let mut all: Vec<_> = all.filter(|(path, _)| !self.moved.iter().any(|(moved, _)| moved == path)).collect();
@@ -270,9 +266,8 @@ impl Tuning {
             return Err(SaveError::MoreWouldChange(name()));
         }
         kept.write(text.as_bytes())?;
-        self.on_disk.clone_from(&text);
-        self.text = text;
-        self.numbers = numbers(&self.text).unwrap_or_default();
+        self.on_disk = text;
+        self.take(good);
         self.moved.clear();
         self.before.clear();
         Ok(())

@@ -6,7 +6,7 @@ use std::collections::BTreeSet;
 use std::fs;
 use std::path::{Path, PathBuf};
 
-use tidy_lever::profile::{Number, Unit, numbers, with_number};
+use tidy_lever::profile::{Movable, Number, Unit, numbers, with_number};
 use tidy_lever::{Linkage, Profile};
 
 /// Every shipped profile.
@@ -205,6 +205,32 @@ size = [0.4, 0.2]
     assert_eq!((brush.value, brush.written.as_ref(), brush.replaced(text, 1.0)), (45.0, None, None));
     assert!(found(&all, "pump.gauge.push").replaced(text, 2.0).unwrap().contains("push = \"+2\""));
     assert!(Linkage::build(&Profile::from_toml(text).unwrap()).is_ok());
+}
+
+#[test]
+fn numbers_that_are_moved_one_after_another_give_what_reading_the_whole_text_gives() {
+    let one_line = "tidy-lever = 1\naction = { hop = { kind = \"button\", keys = \"KeyJ\", keep = \"90ms\" }, \
+        toss = { kind = \"button\", keys = \"KeyK\", keep = \"80ms\" } }\n";
+    let dotted = "tidy-lever = 1\r\n[action]\r\nhop.kind = \"button\"\r\nhop.cue = [\r\n\"hold 90ms\",\r\n\"2 taps 240ms apart\"]\r\n\
+        [action.paddle]\r\nkind = \"gauge\"\r\nkeys = \"KeyK\"\r\n[facts]\r\ngrounded = true\r\n[action.paddle.gauge]\r\nceiling = 9\r\n\
+        push = \"+1\"\r\n[action.hopp]\r\nkind = \"button\"\r\nwhen = \"grounded within 90ms\" # ü\r\n";
+    let mut dice = fastrand::Rng::with_seed(3);
+    for text in shipped().into_iter().chain([one_line.to_owned(), dotted.to_owned()]) {
+        let (mut movable, mut text) = (Movable::from_toml(&text).unwrap(), text);
+        for _ in 0..60 {
+            let Some(number) = dice.choice(movable.numbers()).cloned() else { break };
+            let value = [number.least, number.most, number.value / 2.0, 120.0, 0.25][dice.usize(0..5)];
+            let written = number.written_as((value * 1e3).round() / 1e3);
+            let moved = with_number(&text, &number.path, &written);
+            assert_eq!(movable.set(&number.path, &written), moved.as_ref().map(|_| ()).map_err(Clone::clone), "{}", number.path);
+            text = moved.unwrap_or(text);
+            assert_eq!(movable.text(), text);
+            assert_eq!(movable.numbers(), numbers(&text).unwrap(), "{} = {written}", number.path);
+            assert_eq!(*movable.profile(), Profile::from_toml(&text).unwrap(), "{} = {written}", number.path);
+        }
+        let before = movable.text().to_owned();
+        assert!(movable.set("hop.keap", "1ms").is_err() && movable.text() == before);
+    }
 }
 
 #[test]

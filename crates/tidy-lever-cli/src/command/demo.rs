@@ -48,7 +48,7 @@ fn show(out: &mut impl Write, profile: &File<'_>, tape: &File<'_>, beside: &[&Fi
     let file_name =
         |file: &File<'_>| file.path().file_name().map_or(String::new(), |name| name.to_string_lossy().into_owned());
     let shipped = beside.iter().map(|file| (file_name(file), text(file).to_owned())).collect();
-    let relinks = Relinks::inside(text(profile), shipped);
+    let relinks = Relinks::inside(text(profile), shipped)?;
     let cuts = Cuts { relinks: Some(&relinks), ..Cuts::default() };
     let played = play(&linkage, tape.contents(), &name, cuts, &mut view)?;
     view.print(out, &name, &played)

@@ -91,7 +91,7 @@ fn timeline(arguments: &DrawTimeline) -> Result<Answer> {
     let mut lanes = Watched::new(&linkage, (from, to), &arguments.actions);
     // A second more, so that what was just too late is still told.
     let until = arguments.to.map(|to| tidy_lever::Moment::ZERO + to + std::time::Duration::from_secs(1));
-    let relinks = Relinks::of(laid, &arguments.tape);
+    let relinks = Relinks::of(laid, &arguments.tape)?;
     let cuts = Cuts { until, relinks: Some(&relinks), ..Cuts::default() };
     let played = play(&linkage, input::open(&arguments.tape)?, &name, cuts, &mut lanes)?;
     let end = played.end.as_micros();

@@ -28,7 +28,7 @@ pub(crate) fn run(arguments: &Play) -> Result<Answer> {
     let linkage = laid.linkage.clone();
     let name = input::name(&arguments.tape);
     let tape = input::open(&arguments.tape)?;
-    let relinks = Relinks::of(laid, &arguments.tape);
+    let relinks = Relinks::of(laid, &arguments.tape)?;
     let cuts = Cuts { ticks: arguments.ticks, sample: arguments.sample, until: None, relinks: Some(&relinks) };
     let mut out = paint::out();
     for action in &arguments.of {

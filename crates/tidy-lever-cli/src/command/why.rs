@@ -168,7 +168,7 @@ pub(crate) fn run(arguments: &Why) -> Result<Answer> {
     let mut attempts = Attempts { linkage: &linkage, arguments, out: &mut out, kept, seen, lost: 0, meant };
     let mut meants = Meants::default();
     let mut scored = Scored { inner: &mut attempts, meants: &mut meants, linkage: &linkage };
-    let relinks = Relinks::of(laid, &arguments.tape);
+    let relinks = Relinks::of(laid, &arguments.tape)?;
     let cuts = Cuts { relinks: Some(&relinks), ..Cuts::default() };
     let played = play(&linkage, input::open(&arguments.tape)?, &name, cuts, &mut scored)?;
     let Attempts { kept, lost, meant, .. } = attempts;

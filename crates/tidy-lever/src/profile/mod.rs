@@ -34,7 +34,7 @@ pub(crate) use keys::{ACTION_KEYS, LONGEST_TITLE, title_problem, valid_name};
 pub use keys::{ActionKey, NumberKey, TableKey, Unit, action_keys, table_keys};
 pub use panel::{Corner, PatchEntry, PatchKind};
 #[cfg(feature = "files")]
-pub use text::{NotMoved, Number, Written, numbers, with_number};
+pub use text::{Movable, NotMoved, Number, Written, numbers, with_number};
 
 pub use crate::direction::Sectors;
 pub use crate::gauge::Gauge;

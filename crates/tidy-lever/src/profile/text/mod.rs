@@ -13,10 +13,12 @@ use super::keys::{GAUGE_KEYS, PATCH_KEYS, TableKey};
 use super::{ACTION_KEYS, Covers, FactEntry, Fault, Faults, ModeEntry, PatchEntry, Placed, Profile, Spot};
 
 mod action;
+mod movable;
 mod moved;
 mod numbers;
 mod words;
 
+pub use movable::Movable;
 pub use moved::{NotMoved, with_number};
 pub use numbers::{Number, Written, numbers};
 
@@ -24,6 +26,8 @@ pub use numbers::{Number, Written, numbers};
 const VERSION: i64 = 1;
 /// The most entries of a list of names, controls or lines.
 const LONGEST_LIST: usize = 10_000;
+/// The most actions, modes, facts or touch controls that are read; a profile can have fewer of most.
+const LARGEST_TABLE: usize = 65_000;
 
 pub(super) fn read(text: &str) -> Result<Profile, Faults> {
     let lines = Lines::new(text);
@@ -327,6 +331,13 @@ impl Reader<'_> {
             return self.fault(self.spot(value), path, problem);
         }
         let Some(table) = self.table(value, path) else { return };
+        if table.len() > LARGEST_TABLE {
+            let problem = format!("a table has at most {LARGEST_TABLE} entries, and this one has {}", table.len());
+            return self.fault(self.spot(value), path, problem);
+        }
+        if path == "action" {
+            self.profile.actions.reserve_exact(table.len());
+        }
         for (key, value) in table {
             let name = Placed::new(key.get_ref().to_string(), self.lines.spot(&key.span()));
             let path = format!("{path}.{}", name.value);
