@@ -2,7 +2,7 @@
  * Tidy Lever for C: raw input in, character actions out.
  *
  * Times are microseconds of the game's clock. Texts come in as a pointer and a length in bytes, UTF-8, and need no zero at their
- * end; texts go out into a buffer of yours, cut where it is full, always with a zero, and the length that the whole text has is
+ * end; texts go out into a buffer of yours, cut where it is full, always with a zero at the end, and the full length of the text is
  * returned. Arrays work the same way: what fits is written, and how many there are is returned. A buffer may be null if its
  * room is 0.
  *
@@ -13,8 +13,12 @@
  * Threads: a linkage may be used by several threads at once. A seat, with its bookmarks and saved states, belongs to one thread
  * at a time; two seats may be played by two threads.
  *
- * Mistakes: null pointers, numbers that are no kind, handles and controls that name nothing are answered with nothing, zero or
- * `false`, never followed. Pointers that are neither null nor valid can't be seen through. No call panics into C.
+ * Bookmarks: where a question takes a bookmark, null asks about the last tl_advance. With a bookmark it asks about what lies between
+ * the last two calls of tl_read, so that readers at any rate get everything exactly once.
+ *
+ * Mistakes: invalid arguments (a null pointer, a number outside its enum, a handle or control that names nothing) return 0, null,
+ * NaN or false and do nothing else. Every other pointer must be valid: it points to what its type says and was not freed. No call
+ * aborts the program or throws.
  */
 
 #ifndef TIDY_LEVER_H
@@ -28,8 +32,15 @@
 #include <stdint.h>
 #include <stdlib.h>
 
-// For `at`: just after what was played, before the events that follow.
+// The version of this interface: it grows when a function, a struct or a number of this header changes in a way that programs
+// notice which were compiled before.
+#define TL_ABI 2
+
+// For `at`: the last played moment plus 1 microsecond, before the events that follow.
 #define TL_NOW UINT64_MAX
+
+// For `what` of `tl_happenings`: every `tl_what`.
+#define TL_ALL 255
 
 // What an event says.
 typedef enum tl_event_kind {
@@ -151,7 +162,7 @@ typedef enum tl_fed {
   TL_FED_TAKEN = 0,
   // The queue is full: advance, then feed it again.
   TL_FED_FULL = 1,
-  // A level that is no finite number; drop it.
+  // A level that is not a finite number; drop it.
   TL_FED_NOT_FINITE = 2,
   // One level for a control with two, or the other way round.
   TL_FED_WRONG_SORT = 3,
@@ -169,7 +180,7 @@ typedef enum tl_told {
   TL_TOLD_FULL = 1,
   // The handle names nothing here, or something else; or a pointer is null.
   TL_TOLD_NO_SUCH = 2,
-  // The action is no toggle.
+  // The action is not a toggle.
   TL_TOLD_NO_TOGGLE = 3,
   // The fact can't be that, or the view has no size.
   TL_TOLD_NO_SUCH_VALUE = 4,
@@ -201,7 +212,8 @@ typedef enum tl_patch_kind {
   TL_PATCH_KIND_ZONE = 3,
 } tl_patch_kind;
 
-// A reader's place: it gets everything exactly once, at any rate of reading.
+// A reader's place: it gets everything exactly once, at any rate of reading. Where a function takes a bookmark, null asks about
+// the last `tl_advance`.
 typedef struct tl_bookmark tl_bookmark;
 
 // A profile, checked and compiled, with a player's file over it.
@@ -227,7 +239,7 @@ typedef struct tl_room {
 typedef struct tl_counts {
   // Fed or told for a moment already played.
   uint64_t late;
-  // Refused: no finite number, or the wrong sort of level.
+  // Refused: not a finite number, or the wrong sort of level.
   uint64_t refused;
   // Cut to the range of its control.
   uint64_t clamped;
@@ -237,6 +249,8 @@ typedef struct tl_counts {
   uint64_t repeats;
   // Handed back because something was full.
   uint64_t handed_back;
+  // Mouse moves that were added to the next one because the queue was full.
+  uint64_t merged;
   // Moved on because it was its control's second change in one moment.
   uint64_t moved_on;
   // Calls of `tl_advance` into the past.
@@ -315,9 +329,9 @@ typedef struct tl_stick_reading {
   float degrees;
   // How far it is pushed forward, the way that the fact `facing` says; back is negative.
   float forward;
-  // Its `tl_direction`; 255 at rest.
+  // Its `tl_direction`; `TL_DIRECTION_NONE` at rest.
   uint8_t direction;
-  // The direction that is held or was held last; 255 before the first.
+  // The direction that is held or was held last; `TL_DIRECTION_NONE` before the first.
   uint8_t last_direction;
   // Whether it points the way that the fact `facing` says.
   bool is_forward;
@@ -427,11 +441,11 @@ typedef struct tl_patch {
 extern "C" {
 #endif // __cplusplus
 
+// The `TL_ABI` of the library that is linked or loaded: compare it with the header's own.
+uint32_t tl_abi(void);
+
 // Builds a profile from its text (TOML), with a player's file over it (`remap`; length 0 is none). Null, and all faults with
 // their places in `fault`, if it is none. Else `fault` holds what of the player's file has no effect here, a line each.
-//
-// # Safety
-// Each text is null or has its length; `fault` is null or has room for `room` bytes.
 struct tl_linkage *tl_linkage_build(const char *profile,
                                     size_t profile_length,
                                     const char *remap,
@@ -440,16 +454,11 @@ struct tl_linkage *tl_linkage_build(const char *profile,
                                     size_t room);
 
 // Frees a linkage; seats made from it live on.
-//
-// # Safety
-// Null, or from `tl_linkage_build` and not freed yet.
 void tl_linkage_free(struct tl_linkage *linkage);
 
-// Looks a name up: its handle, a number that is good in every profile that has the name. 0, and what is wrong with the nearest
+// Looks a name up: its handle, a number that is good in every profile that has the name. Handles are below 2^53, so a double holds
+// them exactly, as in Lua and JavaScript. Returns 0, and what is wrong with the nearest
 // right name in `fault`, if the profile has no such `tl_noun`.
-//
-// # Safety
-// `linkage` is null or whole; `name` is null or has its length; `fault` is null or has room for `room` bytes.
 uint64_t tl_find(const struct tl_linkage *linkage,
                  uint8_t noun,
                  const char *name,
@@ -458,15 +467,12 @@ uint64_t tl_find(const struct tl_linkage *linkage,
                  size_t room);
 
 // A control by its full name, `keys:Space` or `pad:left-stick`, for events; 0 if there is none. Good for every linkage.
-//
-// # Safety
-// `name` is null or has its length.
 uint16_t tl_control(const char *name, size_t length);
 
+// The full name of a control, as `tl_control` takes it. Returns its length; 0 if the number names no control.
+size_t tl_control_name(uint16_t control, char *to, size_t room);
+
 // What to press for an action on a `tl_family`, as players read it: `space`, `south button`. Its length; 0 if nothing is bound.
-//
-// # Safety
-// `linkage` is null or whole; `action` is null or has its length; `to` is null or has room for `room` bytes.
 size_t tl_prompt(const struct tl_linkage *linkage,
                  const char *action,
                  size_t length,
@@ -475,213 +481,133 @@ size_t tl_prompt(const struct tl_linkage *linkage,
                  size_t room);
 
 // A seat that begins at a moment, at rest. Null if `linkage` is null.
-//
-// # Safety
-// `linkage` is null or whole.
 struct tl_seat *tl_seat_new(const struct tl_linkage *linkage, uint64_t at);
 
-// A seat with another room. Null if `linkage` is null, or the room is more than a seat can have.
-//
-// # Safety
-// `linkage` is null or whole.
-struct tl_seat *tl_seat_new_with(const struct tl_linkage *linkage, uint64_t at, struct tl_room room);
+// A seat with another room. Null if `linkage` is null, the room is more than a seat can have (16,777,216 events and happenings,
+// 64 devices), or there is not enough memory for it.
+struct tl_seat *tl_seat_new_with(const struct tl_linkage *linkage,
+                                 uint64_t at,
+                                 struct tl_room room);
 
-// A copy, as it is now. Null of null.
-//
-// # Safety
-// `seat` is null or whole.
+// A copy, as it is now. Null if `seat` is null, or there is not enough memory.
 struct tl_seat *tl_seat_clone(const struct tl_seat *seat);
 
 // Frees a seat.
-//
-// # Safety
-// Null, or yours and not freed yet.
 void tl_seat_free(struct tl_seat *seat);
 
 // Plays everything up to and including a moment.
-//
-// # Safety
-// `seat` is null or whole.
 void tl_advance(struct tl_seat *seat, uint64_t to);
 
 // Passes a gap that the game did not play (a breakpoint, a sleep): what lies in it is taken over as it ends up, and nothing
 // pulls.
-//
-// # Safety
-// `seat` is null or whole.
 void tl_skip(struct tl_seat *seat,
              uint64_t to);
 
+// Call this once per pass of the game's loop, with the time now, after what arrived was fed and before `tl_advance`. If the last
+// call was more than 250 ms ago, the loop was interrupted (a breakpoint, a window that was dragged, a machine that slept): the seat
+// skips up to `now`, as with `tl_skip`, so that keys which arrived together meanwhile are not taken for a double tap. Returns the
+// length of the gap in microseconds, 0 if there was none.
+uint64_t tl_gap(struct tl_seat *seat,
+                uint64_t now);
+
 // The last moment that was played.
-//
-// # Safety
-// `seat` is null or whole.
 uint64_t tl_played(const struct tl_seat *seat);
 
-// Goes over to another linkage, by names: a changed profile, or another player's file. What is held stays held. Whether it
-// did; bookmarks of the seat begin anew.
-//
-// # Safety
-// Both are null or whole.
+// Goes over to another linkage, by names: a changed profile, or another player's file. What is held stays held. `bookmarks` are
+// readers' bookmarks that go over with the seat; others start again. Returns whether it did; `false` if a pointer is null, or a
+// bookmark is given twice.
 bool tl_relink(struct tl_seat *seat,
-               const struct tl_linkage *linkage);
+               const struct tl_linkage *linkage,
+               struct tl_bookmark *const *bookmarks,
+               size_t count);
 
 // A hash of everything that decides what happens next: equal states have equal hashes, on every machine.
-//
-// # Safety
-// `seat` is null or whole.
 uint64_t tl_state_hash(const struct tl_seat *seat);
 
 // The `tl_family` that was used last.
-//
-// # Safety
-// `seat` is null or whole.
 uint8_t tl_seat_family(const struct tl_seat *seat);
 
 // What was counted.
-//
-// # Safety
-// `seat` is null or whole.
 struct tl_counts tl_stats(const struct tl_seat *seat);
 
 // Takes an event; it plays in the `tl_advance` that reaches its moment. A `tl_fed`.
-//
-// # Safety
-// Both are null or whole.
 uint8_t tl_feed(struct tl_seat *seat, const struct tl_event *event);
 
 // Takes events in order, up to the first that is not taken; how many were taken.
-//
-// # Safety
-// `seat` is null or whole; `events` is null or has `count` of them.
 size_t tl_feed_all(struct tl_seat *seat, const struct tl_event *events, size_t count);
 
 // Sets a fact that is true or false, at a moment or `TL_NOW`. A `tl_told`.
-//
-// # Safety
-// `seat` is null or whole.
 uint8_t tl_tell(struct tl_seat *seat, uint64_t fact, bool value, uint64_t at);
 
 // Sets a fact that is one of some words.
-//
-// # Safety
-// `seat` is null or whole; `word` is null or has its length.
 uint8_t tl_tell_word(struct tl_seat *seat, uint64_t fact, const char *word, size_t length, uint64_t at);
 
 // Switches a mode.
-//
-// # Safety
-// `seat` is null or whole.
 uint8_t tl_set_mode(struct tl_seat *seat, uint64_t mode, bool on, uint64_t at);
 
 // Sets a toggle to what the game knows; nothing pulls.
-//
-// # Safety
-// `seat` is null or whole.
 uint8_t tl_set(struct tl_seat *seat, uint64_t toggle, bool on, uint64_t at);
 
 // Undoes the bookkeeping of an action's last pull, which the game refused.
-//
-// # Safety
-// `seat` is null or whole.
 uint8_t tl_give_back(struct tl_seat *seat, uint64_t action, uint64_t at);
 
 // The game's window has the focus, or lost it: what was held goes up, and nothing pulls.
-//
-// # Safety
-// `seat` is null or whole.
 uint8_t tl_focus(struct tl_seat *seat, bool focused, uint64_t at);
 
 // Tells the view's size in pixels, for pointers and the touch panel.
-//
-// # Safety
-// `seat` is null or whole.
 uint8_t tl_set_view(struct tl_seat *seat, uint32_t width, uint32_t height, uint64_t at);
 
 // Shows the touch panel, or hides it.
-//
-// # Safety
-// `seat` is null or whole.
 uint8_t tl_show_panel(struct tl_seat *seat, bool shown, uint64_t at);
 
 // A new reader's place, at what is played now; null of null.
-//
-// # Safety
-// `seat` is null or whole.
 struct tl_bookmark *tl_bookmark_new(const struct tl_seat *seat);
 
 // Frees it.
-//
-// # Safety
-// Null, or from `tl_bookmark_new` and not freed yet.
 void tl_bookmark_free(struct tl_bookmark *bookmark);
 
 // Moves a bookmark to what is played now: questions with it are about what lies between. Ask them before the seat advances.
 // `false` if it began anew here: it is of another seat, the seat was relinked, or went back behind it.
-//
-// # Safety
-// Both are null or whole.
 bool tl_read(const struct tl_seat *seat,
              struct tl_bookmark *bookmark);
 
 // What a button, or any other action, did. `false` if there is no such action.
-//
-// # Safety
-// Each pointer is null or whole.
 bool tl_button(const struct tl_seat *seat,
                const struct tl_bookmark *bookmark,
                uint64_t action,
                struct tl_button_reading *to);
 
 // How an axis stands. `false` if there is no such axis.
-//
-// # Safety
-// Each pointer is null or whole.
 bool tl_axis(const struct tl_seat *seat,
              const struct tl_bookmark *bookmark,
              uint64_t action,
              struct tl_axis_reading *to);
 
 // How a stick stands. `false` if there is no such stick.
-//
-// # Safety
-// Each pointer is null or whole.
 bool tl_stick(const struct tl_seat *seat,
               const struct tl_bookmark *bookmark,
               uint64_t action,
               struct tl_stick_reading *to);
 
 // How far a sweep turned. `false` if there is no such sweep.
-//
-// # Safety
-// Each pointer is null or whole.
 bool tl_sweep(const struct tl_seat *seat,
               const struct tl_bookmark *bookmark,
               uint64_t action,
               struct tl_sweep_reading *to);
 
 // How a gauge stands. `false` if there is no such gauge.
-//
-// # Safety
-// Each pointer is null or whole.
 bool tl_gauge(const struct tl_seat *seat,
               const struct tl_bookmark *bookmark,
               uint64_t action,
               struct tl_gauge_reading *to);
 
 // Where a pointer is. `false` if there is no such pointer.
-//
-// # Safety
-// Each pointer is null or whole.
 bool tl_pointer(const struct tl_seat *seat,
                 const struct tl_bookmark *bookmark,
                 uint64_t action,
                 struct tl_pointer_reading *to);
 
-// Writes what happened, in order: of one action, or of all (0); one `tl_what` alone, or all (255). How much there is.
-//
-// # Safety
-// `seat` and `bookmark` are null or whole; `to` is null or has room for `room` happenings.
+// Writes what happened, in order: of one action, or of all actions (0); one `tl_what`, or `TL_ALL`. Returns how much there is.
 size_t tl_happenings(const struct tl_seat *seat,
                      const struct tl_bookmark *bookmark,
                      uint64_t action,
@@ -691,23 +617,14 @@ size_t tl_happenings(const struct tl_seat *seat,
 
 // How much happened that the history has no room for any more: counted in `tl_button`, but not among `tl_happenings`. A seat
 // with a larger `history` keeps more.
-//
-// # Safety
-// Both are null or whole.
 uint64_t tl_lost(const struct tl_seat *seat,
                  const struct tl_bookmark *bookmark);
 
 // The name of an action's mark, by its number; its length, 0 if it has no such mark.
-//
-// # Safety
-// `seat` is null or whole; `to` is null or has room for `room` bytes.
 size_t tl_mark_name(const struct tl_seat *seat, uint64_t action, uint8_t mark, char *to, size_t room);
 
 // Writes what happened as lines of JSON, as `tidy-lever play --json` prints them; presses and releases, too, if `all`. The
 // length of all lines.
-//
-// # Safety
-// `seat` and `bookmark` are null or whole; `to` is null or has room for `room` bytes.
 size_t tl_lines(const struct tl_seat *seat,
                 const struct tl_bookmark *bookmark,
                 bool all,
@@ -715,68 +632,56 @@ size_t tl_lines(const struct tl_seat *seat,
                 size_t room);
 
 // The name of a handle in a seat's profile; its length, 0 if it has none there.
-//
-// # Safety
-// `seat` is null or whole; `to` is null or has room for `room` bytes.
 size_t tl_name(const struct tl_seat *seat, uint64_t handle, char *to, size_t room);
 
 // Whether a fact is true.
-//
-// # Safety
-// `seat` is null or whole.
 bool tl_is(const struct tl_seat *seat, uint64_t fact);
 
 // What a fact is: `true`, `false` or its word; its length, 0 if there is no such fact.
-//
-// # Safety
-// `seat` is null or whole; `to` is null or has room for `room` bytes.
 size_t tl_fact(const struct tl_seat *seat, uint64_t fact, char *to, size_t room);
 
 // Whether a mode is on.
-//
-// # Safety
-// `seat` is null or whole.
 bool tl_is_mode_on(const struct tl_seat *seat, uint64_t mode);
 
-// Saves a seat into a place of its own; null of null.
-//
-// # Safety
-// `seat` is null or whole.
-struct tl_saved *tl_saved_new(const struct tl_seat *seat);
+// Saves a seat, and readers' bookmarks with it. Null if `seat` or a bookmark is null, a bookmark is given twice, or there is not
+// enough memory.
+struct tl_saved *tl_saved_new(const struct tl_seat *seat,
+                              struct tl_bookmark *const *bookmarks,
+                              size_t count);
 
 // Frees it.
-//
-// # Safety
-// Null, or from `tl_saved_new` and not freed yet.
 void tl_saved_free(struct tl_saved *saved);
 
-// Saves a seat into a place that is there, without allocating.
-//
-// # Safety
-// Both are null or whole.
-bool tl_save_into(const struct tl_seat *seat, struct tl_saved *saved);
+// Saves a seat and as many bookmarks again into what was saved before.
+bool tl_save_into(const struct tl_seat *seat,
+                  struct tl_saved *saved,
+                  struct tl_bookmark *const *bookmarks,
+                  size_t count);
 
-// Puts a seat back to what was saved of it, or of another on the same linkage. `false`, and nothing changes, if it was saved on
-// another profile, or with another player's file. Bookmarks of a future that is rolled back begin anew.
-//
-// # Safety
-// Both are null or whole.
+// Puts a seat back to what was saved of it, or of another one on the same linkage, with the bookmarks that were saved, in the same
+// order: their readers see again what is played again. Returns `false`, and changes nothing, if it was saved on another profile,
+// with another player's file, or with another number of bookmarks. Bookmarks that are not given start again if their future is
+// rolled back.
 bool tl_restore(struct tl_seat *seat,
-                const struct tl_saved *saved);
+                const struct tl_saved *saved,
+                struct tl_bookmark *const *bookmarks,
+                size_t count);
 
-// Writes a seat's state as bytes, as many as fit; how many there are. They are the same on every machine.
-//
-// # Safety
-// `seat` is null or whole; `to` is null or has room for `room` bytes.
-size_t tl_save_bytes(const struct tl_seat *seat, uint8_t *to, size_t room);
+// Writes the state of a seat and readers' bookmarks as bytes, if all of them fit; returns how many there are. They are the same on
+// every machine. With a `room` of 0 it only counts them, which is cheap.
+size_t tl_save_bytes(const struct tl_seat *seat,
+                     struct tl_bookmark *const *bookmarks,
+                     size_t count,
+                     uint8_t *to,
+                     size_t room);
 
-// Puts a seat back to what bytes say. `false`, and nothing changes, if they were cut or changed, or are of another linkage.
-//
-// # Safety
-// `seat` is null or whole; `bytes` is null or has `length` of them.
+// Puts a seat back to what bytes say, with as many bookmarks as were written, in the same order. Returns `false`, and changes
+// nothing, if the bytes were cut or changed, are of another linkage, or have another number of bookmarks.
 bool tl_restore_bytes(struct tl_seat *seat,
                       const uint8_t *bytes,
-                      size_t length);
+                      size_t length,
+                      struct tl_bookmark *const *bookmarks,
+                      size_t count);
 
 // Binds controls, and writes the player's file that comes of it to `to`; its length, which is more than `room` if it does not
 // fit. 0, and why in `fault`, if it is refused.
@@ -784,9 +689,6 @@ bool tl_restore_bytes(struct tl_seat *seat,
 // `remap` is the player's file before (length 0 is none), `target` what is bound (`hop.keys`, `steer.keys.up`), `controls` the
 // names of its controls with commas between (`KeyJ,KeyH`; length 0 unbinds), `clash` a `tl_clash`. Build a linkage with the
 // result, and relink the seat.
-//
-// # Safety
-// `linkage` is null or whole; each text is null or has its length; `to` and `fault` are null or have their rooms.
 size_t tl_remap_bind(const struct tl_linkage *linkage,
                      const char *remap,
                      size_t remap_length,
@@ -801,15 +703,9 @@ size_t tl_remap_bind(const struct tl_linkage *linkage,
                      size_t fault_room);
 
 // Writes the patches for a view of this size (that of `tl_set_view`), in the order of the profile; how many there are.
-//
-// # Safety
-// `seat` is null or whole; `to` is null or has room for `room` patches.
 size_t tl_patches(const struct tl_seat *seat, uint32_t width, uint32_t height, struct tl_patch *to, size_t room);
 
 // The name of the patch with this number, from 0; its length, 0 if there is none.
-//
-// # Safety
-// `seat` is null or whole; `to` is null or has room for `room` bytes.
 size_t tl_patch_name(const struct tl_seat *seat, size_t number, char *to, size_t room);
 
 #ifdef __cplusplus

@@ -32,7 +32,7 @@ pub(crate) unsafe fn list<'a, T>(list: *const T, count: usize) -> &'a [T] {
     unsafe { std::slice::from_raw_parts(list, count) }
 }
 
-/// Writes what fits of a text, and a zero; the whole text's length.
+/// Writes what fits of a text, and a zero; the text's full length.
 ///
 /// # Safety
 /// `to` is null, or has room for `room` bytes.
@@ -78,4 +78,19 @@ pub(crate) unsafe fn put<T>(value: Option<T>, to: *mut T) -> bool {
         unsafe { to.write(value) };
     }
     true
+}
+
+/// The values that some pointers point to, each once; `None` if one is null or there twice.
+///
+/// # Safety
+/// `list` is null, or points to `count` pointers, each null or valid.
+pub(crate) unsafe fn each_once<'a, T>(list: *const *mut T, count: usize) -> Option<Vec<&'a mut T>> {
+    // SAFETY: as this function asks for.
+    let pointers = unsafe { self::list(list, count) };
+    let distinct = pointers.iter().enumerate().all(|(place, one)| !one.is_null() && !pointers[..place].contains(one));
+    if pointers.len() != count || !distinct {
+        return None;
+    }
+    // SAFETY: not null, no two the same, and as this function asks for.
+    Some(pointers.iter().filter_map(|one| unsafe { one.as_mut() }).collect())
 }

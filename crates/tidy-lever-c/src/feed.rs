@@ -60,7 +60,7 @@ fn feed(seat: &mut Seat, event: &Event) -> Fed {
 /// Takes an event; it plays in the `tl_advance` that reaches its moment. A `tl_fed`.
 ///
 /// # Safety
-/// Both are null or whole.
+/// Both are null or valid.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_feed(seat: *mut Seat, event: *const Event) -> u8 {
     // SAFETY: as this function asks for.
@@ -75,7 +75,7 @@ pub unsafe extern "C" fn tl_feed(seat: *mut Seat, event: *const Event) -> u8 {
 /// Takes events in order, up to the first that is not taken; how many were taken.
 ///
 /// # Safety
-/// `seat` is null or whole; `events` is null or has `count` of them.
+/// `seat` is null or valid; `events` is null or has `count` of them.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_feed_all(seat: *mut Seat, events: *const Event, count: usize) -> usize {
     // SAFETY: as this function asks for.

@@ -10,6 +10,16 @@ use tidy_lever::{Axis, Button, Fact, Gauge, Mode, Pointer, Profile, Stick, Sweep
 use crate::border::{guarded, text, write};
 use crate::words::Family;
 
+/// The version of this interface: it grows when a function, a struct or a number of this header changes in a way that programs
+/// notice which were compiled before.
+pub const TL_ABI: u32 = 2;
+
+/// The `TL_ABI` of the library that is linked or loaded: compare it with the header's own.
+#[unsafe(no_mangle)]
+pub extern "C" fn tl_abi() -> u32 {
+    TL_ABI
+}
+
 /// A profile, checked and compiled, with a player's file over it.
 #[derive(Debug)]
 pub struct Linkage {
@@ -67,11 +77,12 @@ pub unsafe extern "C" fn tl_linkage_free(linkage: *mut Linkage) {
     }
 }
 
-/// Looks a name up: its handle, a number that is good in every profile that has the name. 0, and what is wrong with the nearest
+/// Looks a name up: its handle, a number that is good in every profile that has the name. Handles are below 2^53, so a double holds
+/// them exactly, as in Lua and JavaScript. Returns 0, and what is wrong with the nearest
 /// right name in `fault`, if the profile has no such `tl_noun`.
 ///
 /// # Safety
-/// `linkage` is null or whole; `name` is null or has its length; `fault` is null or has room for `room` bytes.
+/// `linkage` is null or valid; `name` is null or has its length; `fault` is null or has room for `room` bytes.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_find(
     linkage: *const Linkage,
@@ -118,10 +129,21 @@ pub unsafe extern "C" fn tl_control(name: *const c_char, length: usize) -> u16 {
     control.map_or(0, tidy_lever::Control::to_bits)
 }
 
+/// The full name of a control, as `tl_control` takes it. Returns its length; 0 if the number names no control.
+///
+/// # Safety
+/// `to` is null or has room for `room` bytes.
+#[unsafe(no_mangle)]
+pub unsafe extern "C" fn tl_control_name(control: u16, to: *mut c_char, room: usize) -> usize {
+    let name = guarded(None, || Some(tidy_lever::Control::from_bits(control)?.to_string()));
+    // SAFETY: as this function asks for.
+    unsafe { write(&name.unwrap_or_default(), to, room) }
+}
+
 /// What to press for an action on a `tl_family`, as players read it: `space`, `south button`. Its length; 0 if nothing is bound.
 ///
 /// # Safety
-/// `linkage` is null or whole; `action` is null or has its length; `to` is null or has room for `room` bytes.
+/// `linkage` is null or valid; `action` is null or has its length; `to` is null or has room for `room` bytes.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_prompt(
     linkage: *const Linkage,

@@ -37,7 +37,7 @@ pub struct Patch {
 /// Writes the patches for a view of this size (that of `tl_set_view`), in the order of the profile; how many there are.
 ///
 /// # Safety
-/// `seat` is null or whole; `to` is null or has room for `room` patches.
+/// `seat` is null or valid; `to` is null or has room for `room` patches.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_patches(seat: *const Seat, width: u32, height: u32, to: *mut Patch, room: usize) -> usize {
     // SAFETY: as this function asks for.
@@ -78,7 +78,7 @@ pub unsafe extern "C" fn tl_patches(seat: *const Seat, width: u32, height: u32, 
 /// The name of the patch with this number, from 0; its length, 0 if there is none.
 ///
 /// # Safety
-/// `seat` is null or whole; `to` is null or has room for `room` bytes.
+/// `seat` is null or valid; `to` is null or has room for `room` bytes.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_patch_name(seat: *const Seat, number: usize, to: *mut c_char, room: usize) -> usize {
     // SAFETY: as this function asks for.

@@ -15,13 +15,28 @@ use crate::border::{guarded, put, write, write_all};
 use crate::seat::Seat;
 use crate::words::{Cause, Direction, What};
 
-/// A reader's place: it gets everything exactly once, at any rate of reading.
+/// A reader's place: it gets everything exactly once, at any rate of reading. Where a function takes a bookmark, null asks about
+/// the last `tl_advance`.
 #[derive(Debug)]
 pub struct Bookmark {
     /// Where the reading began that questions are about; and where the next one begins.
     before: tidy_lever::Bookmark,
     now: tidy_lever::Bookmark,
 }
+
+impl Bookmark {
+    /// Both of its places.
+    pub(crate) fn places(&self) -> [&tidy_lever::Bookmark; 2] {
+        [&self.before, &self.now]
+    }
+
+    pub(crate) fn places_mut(&mut self) -> [&mut tidy_lever::Bookmark; 2] {
+        [&mut self.before, &mut self.now]
+    }
+}
+
+/// For `what` of `tl_happenings`: every `tl_what`.
+pub const TL_ALL: u8 = 255;
 
 /// What a button did, and its state now. Every action has this.
 #[repr(C)]
@@ -98,9 +113,9 @@ pub struct Stick {
     pub degrees: f32,
     /// How far it is pushed forward, the way that the fact `facing` says; back is negative.
     pub forward: f32,
-    /// Its `tl_direction`; 255 at rest.
+    /// Its `tl_direction`; `TL_DIRECTION_NONE` at rest.
     pub direction: u8,
-    /// The direction that is held or was held last; 255 before the first.
+    /// The direction that is held or was held last; `TL_DIRECTION_NONE` before the first.
     pub last_direction: u8,
     /// Whether it points the way that the fact `facing` says.
     pub is_forward: bool,
@@ -191,7 +206,7 @@ pub struct Happening {
 /// A new reader's place, at what is played now; null of null.
 ///
 /// # Safety
-/// `seat` is null or whole.
+/// `seat` is null or valid.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_bookmark_new(seat: *const Seat) -> *mut Bookmark {
     // SAFETY: as this function asks for.
@@ -219,7 +234,7 @@ pub unsafe extern "C" fn tl_bookmark_free(bookmark: *mut Bookmark) {
 /// `false` if it began anew here: it is of another seat, the seat was relinked, or went back behind it.
 ///
 /// # Safety
-/// Both are null or whole.
+/// Both are null or valid.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_read(seat: *const Seat, bookmark: *mut Bookmark) -> bool {
     // SAFETY: as this function asks for.
@@ -252,7 +267,7 @@ fn asked<T>(seat: Option<&Seat>, bookmark: Option<&Bookmark>, ask: impl FnOnce(R
 /// What a button, or any other action, did. `false` if there is no such action.
 ///
 /// # Safety
-/// Each pointer is null or whole.
+/// Each pointer is null or valid.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_button(seat: *const Seat, bookmark: *const Bookmark, action: u64, to: *mut Button) -> bool {
     // SAFETY: as this function asks for.
@@ -287,7 +302,7 @@ fn about<H: handle::Handle + Into<handle::AnyHandle>, T>(
 /// How an axis stands. `false` if there is no such axis.
 ///
 /// # Safety
-/// Each pointer is null or whole.
+/// Each pointer is null or valid.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_axis(seat: *const Seat, bookmark: *const Bookmark, action: u64, to: *mut Axis) -> bool {
     // SAFETY: as this function asks for.
@@ -303,7 +318,7 @@ pub unsafe extern "C" fn tl_axis(seat: *const Seat, bookmark: *const Bookmark, a
 /// How a stick stands. `false` if there is no such stick.
 ///
 /// # Safety
-/// Each pointer is null or whole.
+/// Each pointer is null or valid.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_stick(seat: *const Seat, bookmark: *const Bookmark, action: u64, to: *mut Stick) -> bool {
     // SAFETY: as this function asks for.
@@ -333,7 +348,7 @@ pub unsafe extern "C" fn tl_stick(seat: *const Seat, bookmark: *const Bookmark, 
 /// How far a sweep turned. `false` if there is no such sweep.
 ///
 /// # Safety
-/// Each pointer is null or whole.
+/// Each pointer is null or valid.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_sweep(seat: *const Seat, bookmark: *const Bookmark, action: u64, to: *mut Sweep) -> bool {
     // SAFETY: as this function asks for.
@@ -349,7 +364,7 @@ pub unsafe extern "C" fn tl_sweep(seat: *const Seat, bookmark: *const Bookmark, 
 /// How a gauge stands. `false` if there is no such gauge.
 ///
 /// # Safety
-/// Each pointer is null or whole.
+/// Each pointer is null or valid.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_gauge(seat: *const Seat, bookmark: *const Bookmark, action: u64, to: *mut Gauge) -> bool {
     // SAFETY: as this function asks for.
@@ -365,7 +380,7 @@ pub unsafe extern "C" fn tl_gauge(seat: *const Seat, bookmark: *const Bookmark, 
 /// Where a pointer is. `false` if there is no such pointer.
 ///
 /// # Safety
-/// Each pointer is null or whole.
+/// Each pointer is null or valid.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_pointer(
     seat: *const Seat,
@@ -416,10 +431,10 @@ fn bits(name: &str, linkage: &Linkage) -> u64 {
     0
 }
 
-/// Writes what happened, in order: of one action, or of all (0); one `tl_what` alone, or all (255). How much there is.
+/// Writes what happened, in order: of one action, or of all actions (0); one `tl_what`, or `TL_ALL`. Returns how much there is.
 ///
 /// # Safety
-/// `seat` and `bookmark` are null or whole; `to` is null or has room for `room` happenings.
+/// `seat` and `bookmark` are null or valid; `to` is null or has room for `room` happenings.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_happenings(
     seat: *const Seat,
@@ -462,7 +477,7 @@ pub unsafe extern "C" fn tl_happenings(
                 mark,
             })
         };
-        let wanted = |told: &Happening| (action == 0 || told.action == action) && (what == 255 || told.what == what);
+        let wanted = |told: &Happening| (action == 0 || told.action == action) && (what == TL_ALL || told.what == what);
         Some(now.happenings().filter_map(told).filter(wanted).collect::<Vec<Happening>>())
     });
     // SAFETY: as this function asks for.
@@ -473,7 +488,7 @@ pub unsafe extern "C" fn tl_happenings(
 /// with a larger `history` keeps more.
 ///
 /// # Safety
-/// Both are null or whole.
+/// Both are null or valid.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_lost(seat: *const Seat, bookmark: *const Bookmark) -> u64 {
     // SAFETY: as this function asks for.
@@ -484,7 +499,7 @@ pub unsafe extern "C" fn tl_lost(seat: *const Seat, bookmark: *const Bookmark) -
 /// The name of an action's mark, by its number; its length, 0 if it has no such mark.
 ///
 /// # Safety
-/// `seat` is null or whole; `to` is null or has room for `room` bytes.
+/// `seat` is null or valid; `to` is null or has room for `room` bytes.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_mark_name(seat: *const Seat, action: u64, mark: u8, to: *mut c_char, room: usize) -> usize {
     // SAFETY: as this function asks for.
@@ -502,7 +517,7 @@ pub unsafe extern "C" fn tl_mark_name(seat: *const Seat, action: u64, mark: u8, 
 /// length of all lines.
 ///
 /// # Safety
-/// `seat` and `bookmark` are null or whole; `to` is null or has room for `room` bytes.
+/// `seat` and `bookmark` are null or valid; `to` is null or has room for `room` bytes.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_lines(
     seat: *const Seat,
@@ -525,7 +540,7 @@ pub unsafe extern "C" fn tl_lines(
 /// The name of a handle in a seat's profile; its length, 0 if it has none there.
 ///
 /// # Safety
-/// `seat` is null or whole; `to` is null or has room for `room` bytes.
+/// `seat` is null or valid; `to` is null or has room for `room` bytes.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_name(seat: *const Seat, handle: u64, to: *mut c_char, room: usize) -> usize {
     // SAFETY: as this function asks for.
@@ -541,7 +556,7 @@ pub unsafe extern "C" fn tl_name(seat: *const Seat, handle: u64, to: *mut c_char
 /// Whether a fact is true.
 ///
 /// # Safety
-/// `seat` is null or whole.
+/// `seat` is null or valid.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_is(seat: *const Seat, fact: u64) -> bool {
     // SAFETY: as this function asks for.
@@ -552,7 +567,7 @@ pub unsafe extern "C" fn tl_is(seat: *const Seat, fact: u64) -> bool {
 /// What a fact is: `true`, `false` or its word; its length, 0 if there is no such fact.
 ///
 /// # Safety
-/// `seat` is null or whole; `to` is null or has room for `room` bytes.
+/// `seat` is null or valid; `to` is null or has room for `room` bytes.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_fact(seat: *const Seat, fact: u64, to: *mut c_char, room: usize) -> usize {
     // SAFETY: as this function asks for.
@@ -568,7 +583,7 @@ pub unsafe extern "C" fn tl_fact(seat: *const Seat, fact: u64, to: *mut c_char, 
 /// Whether a mode is on.
 ///
 /// # Safety
-/// `seat` is null or whole.
+/// `seat` is null or valid.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_is_mode_on(seat: *const Seat, mode: u64) -> bool {
     // SAFETY: as this function asks for.

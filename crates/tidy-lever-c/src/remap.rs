@@ -15,7 +15,7 @@ use crate::linkage::Linkage;
 /// result, and relink the seat.
 ///
 /// # Safety
-/// `linkage` is null or whole; each text is null or has its length; `to` and `fault` are null or have their rooms.
+/// `linkage` is null or valid; each text is null or has its length; `to` and `fault` are null or have their rooms.
 #[unsafe(no_mangle)]
 #[allow(clippy::too_many_arguments, reason = "C has texts as pointers with lengths")]
 pub unsafe extern "C" fn tl_remap_bind(

@@ -1,16 +1,24 @@
 //! One player's live state: made, played, relinked.
 
-use tidy_lever::Moment;
+use std::time::Duration;
 
-use crate::border::guarded;
+use tidy_lever::Moment;
+use tidy_lever::adapter::GapWatch;
+
+use crate::border::{each_once, guarded};
 use crate::linkage::Linkage;
+use crate::reading::Bookmark;
 use crate::words::Family;
 
 /// One player's live state.
 #[derive(Debug)]
 pub struct Seat {
     pub(crate) seat: tidy_lever::Seat,
+    gaps: GapWatch,
 }
+
+/// A loop that runs less often than this was interrupted.
+const LONGEST_PASS: Duration = Duration::from_millis(250);
 
 /// How much a seat has room for.
 #[repr(C)]
@@ -30,7 +38,7 @@ pub struct Room {
 pub struct Stats {
     /// Fed or told for a moment already played.
     pub late: u64,
-    /// Refused: no finite number, or the wrong sort of level.
+    /// Refused: not a finite number, or the wrong sort of level.
     pub refused: u64,
     /// Cut to the range of its control.
     pub clamped: u64,
@@ -40,6 +48,8 @@ pub struct Stats {
     pub repeats: u64,
     /// Handed back because something was full.
     pub handed_back: u64,
+    /// Mouse moves that were added to the next one because the queue was full.
+    pub merged: u64,
     /// Moved on because it was its control's second change in one moment.
     pub moved_on: u64,
     /// Calls of `tl_advance` into the past.
@@ -54,13 +64,13 @@ pub(crate) fn moment(at: u64) -> Moment {
 }
 
 fn boxed(seat: Option<tidy_lever::Seat>) -> *mut Seat {
-    seat.map_or(std::ptr::null_mut(), |seat| Box::into_raw(Box::new(Seat { seat })))
+    seat.map_or(std::ptr::null_mut(), |seat| Box::into_raw(Box::new(Seat { seat, gaps: GapWatch::new(LONGEST_PASS) })))
 }
 
 /// A seat that begins at a moment, at rest. Null if `linkage` is null.
 ///
 /// # Safety
-/// `linkage` is null or whole.
+/// `linkage` is null or valid.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_seat_new(linkage: *const Linkage, at: u64) -> *mut Seat {
     // SAFETY: as this function asks for.
@@ -68,10 +78,11 @@ pub unsafe extern "C" fn tl_seat_new(linkage: *const Linkage, at: u64) -> *mut S
     boxed(guarded(None, || linkage.map(|linkage| linkage.linkage.seat(moment(at)))))
 }
 
-/// A seat with another room. Null if `linkage` is null, or the room is more than a seat can have.
+/// A seat with another room. Null if `linkage` is null, the room is more than a seat can have (16,777,216 events and happenings,
+/// 64 devices), or there is not enough memory for it.
 ///
 /// # Safety
-/// `linkage` is null or whole.
+/// `linkage` is null or valid.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_seat_new_with(linkage: *const Linkage, at: u64, room: Room) -> *mut Seat {
     // SAFETY: as this function asks for.
@@ -92,15 +103,15 @@ pub unsafe extern "C" fn tl_seat_new_with(linkage: *const Linkage, at: u64, room
     }))
 }
 
-/// A copy, as it is now. Null of null.
+/// A copy, as it is now. Null if `seat` is null, or there is not enough memory.
 ///
 /// # Safety
-/// `seat` is null or whole.
+/// `seat` is null or valid.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_seat_clone(seat: *const Seat) -> *mut Seat {
     // SAFETY: as this function asks for.
     let seat = unsafe { seat.as_ref() };
-    boxed(guarded(None, || seat.map(|seat| seat.seat.clone())))
+    boxed(guarded(None, || seat.filter(|seat| seat.seat.can_copy()).map(|seat| seat.seat.clone())))
 }
 
 /// Frees a seat.
@@ -118,7 +129,7 @@ pub unsafe extern "C" fn tl_seat_free(seat: *mut Seat) {
 /// Plays everything up to and including a moment.
 ///
 /// # Safety
-/// `seat` is null or whole.
+/// `seat` is null or valid.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_advance(seat: *mut Seat, to: u64) {
     // SAFETY: as this function asks for.
@@ -130,7 +141,7 @@ pub unsafe extern "C" fn tl_advance(seat: *mut Seat, to: u64) {
 /// pulls.
 ///
 /// # Safety
-/// `seat` is null or whole.
+/// `seat` is null or valid.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_skip(seat: *mut Seat, to: u64) {
     // SAFETY: as this function asks for.
@@ -138,10 +149,29 @@ pub unsafe extern "C" fn tl_skip(seat: *mut Seat, to: u64) {
     guarded((), || seat.into_iter().for_each(|seat| seat.seat.skip(moment(to))));
 }
 
+/// Call this once per pass of the game's loop, with the time now, after what arrived was fed and before `tl_advance`. If the last
+/// call was more than 250 ms ago, the loop was interrupted (a breakpoint, a window that was dragged, a machine that slept): the seat
+/// skips up to `now`, as with `tl_skip`, so that keys which arrived together meanwhile are not taken for a double tap. Returns the
+/// length of the gap in microseconds, 0 if there was none.
+///
+/// # Safety
+/// `seat` is null or valid.
+#[unsafe(no_mangle)]
+pub unsafe extern "C" fn tl_gap(seat: *mut Seat, now: u64) -> u64 {
+    // SAFETY: as this function asks for.
+    let seat = unsafe { seat.as_mut() };
+    guarded(0, || {
+        let Some(seat) = seat else { return 0 };
+        let Some(gap) = seat.gaps.pass(moment(now)) else { return 0 };
+        seat.seat.skip(gap.to);
+        (gap.to - gap.from).as_micros() as u64
+    })
+}
+
 /// The last moment that was played.
 ///
 /// # Safety
-/// `seat` is null or whole.
+/// `seat` is null or valid.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_played(seat: *const Seat) -> u64 {
     // SAFETY: as this function asks for.
@@ -149,18 +179,25 @@ pub unsafe extern "C" fn tl_played(seat: *const Seat) -> u64 {
     seat.map_or(0, |seat| seat.seat.played().as_micros())
 }
 
-/// Goes over to another linkage, by names: a changed profile, or another player's file. What is held stays held. Whether it
-/// did; bookmarks of the seat begin anew.
+/// Goes over to another linkage, by names: a changed profile, or another player's file. What is held stays held. `bookmarks` are
+/// readers' bookmarks that go over with the seat; others start again. Returns whether it did; `false` if a pointer is null, or a
+/// bookmark is given twice.
 ///
 /// # Safety
-/// Both are null or whole.
+/// `seat` and `linkage` are null or valid; `bookmarks` is null or has `count` of them, each null or valid.
 #[unsafe(no_mangle)]
-pub unsafe extern "C" fn tl_relink(seat: *mut Seat, linkage: *const Linkage) -> bool {
+pub unsafe extern "C" fn tl_relink(
+    seat: *mut Seat,
+    linkage: *const Linkage,
+    bookmarks: *const *mut Bookmark,
+    count: usize,
+) -> bool {
     // SAFETY: as this function asks for.
-    let (seat, linkage) = unsafe { (seat.as_mut(), linkage.as_ref()) };
+    let (seat, linkage, bookmarks) = unsafe { (seat.as_mut(), linkage.as_ref(), each_once(bookmarks, count)) };
     guarded(false, || {
-        let (Some(seat), Some(linkage)) = (seat, linkage) else { return false };
-        seat.seat.relink(&linkage.linkage, &mut []);
+        let (Some(seat), Some(linkage), Some(bookmarks)) = (seat, linkage, bookmarks) else { return false };
+        let mut places: Vec<_> = bookmarks.into_iter().flat_map(Bookmark::places_mut).collect();
+        seat.seat.relink(&linkage.linkage, &mut places);
         true
     })
 }
@@ -168,7 +205,7 @@ pub unsafe extern "C" fn tl_relink(seat: *mut Seat, linkage: *const Linkage) -> 
 /// A hash of everything that decides what happens next: equal states have equal hashes, on every machine.
 ///
 /// # Safety
-/// `seat` is null or whole.
+/// `seat` is null or valid.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_state_hash(seat: *const Seat) -> u64 {
     // SAFETY: as this function asks for.
@@ -179,7 +216,7 @@ pub unsafe extern "C" fn tl_state_hash(seat: *const Seat) -> u64 {
 /// The `tl_family` that was used last.
 ///
 /// # Safety
-/// `seat` is null or whole.
+/// `seat` is null or valid.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_seat_family(seat: *const Seat) -> u8 {
     // SAFETY: as this function asks for.
@@ -190,7 +227,7 @@ pub unsafe extern "C" fn tl_seat_family(seat: *const Seat) -> u8 {
 /// What was counted.
 ///
 /// # Safety
-/// `seat` is null or whole.
+/// `seat` is null or valid.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_stats(seat: *const Seat) -> Stats {
     // SAFETY: as this function asks for.
@@ -203,6 +240,7 @@ pub unsafe extern "C" fn tl_stats(seat: *const Seat) -> Stats {
         unheard: own.unheard,
         repeats: own.repeats,
         handed_back: own.handed_back,
+        merged: own.merged,
         moved_on: own.moved_on,
         rewinds: own.rewinds,
         foreign: own.foreign,

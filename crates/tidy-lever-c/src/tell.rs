@@ -10,7 +10,7 @@ use crate::border::{guarded, text};
 use crate::seat::{Seat, moment};
 use crate::words::Told;
 
-/// For `at`: just after what was played, before the events that follow.
+/// For `at`: the last played moment plus 1 microsecond, before the events that follow.
 pub const TL_NOW: u64 = u64::MAX;
 
 /// Tells a seat something at a moment, or now.
@@ -30,7 +30,7 @@ fn told(
 /// Sets a fact that is true or false, at a moment or `TL_NOW`. A `tl_told`.
 ///
 /// # Safety
-/// `seat` is null or whole.
+/// `seat` is null or valid.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_tell(seat: *mut Seat, fact: u64, value: bool, at: u64) -> u8 {
     // SAFETY: as this function asks for.
@@ -42,7 +42,7 @@ pub unsafe extern "C" fn tl_tell(seat: *mut Seat, fact: u64, value: bool, at: u6
 /// Sets a fact that is one of some words.
 ///
 /// # Safety
-/// `seat` is null or whole; `word` is null or has its length.
+/// `seat` is null or valid; `word` is null or has its length.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_tell_word(seat: *mut Seat, fact: u64, word: *const c_char, length: usize, at: u64) -> u8 {
     // SAFETY: as this function asks for.
@@ -54,7 +54,7 @@ pub unsafe extern "C" fn tl_tell_word(seat: *mut Seat, fact: u64, word: *const c
 /// Switches a mode.
 ///
 /// # Safety
-/// `seat` is null or whole.
+/// `seat` is null or valid.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_set_mode(seat: *mut Seat, mode: u64, on: bool, at: u64) -> u8 {
     // SAFETY: as this function asks for.
@@ -66,7 +66,7 @@ pub unsafe extern "C" fn tl_set_mode(seat: *mut Seat, mode: u64, on: bool, at: u
 /// Sets a toggle to what the game knows; nothing pulls.
 ///
 /// # Safety
-/// `seat` is null or whole.
+/// `seat` is null or valid.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_set(seat: *mut Seat, toggle: u64, on: bool, at: u64) -> u8 {
     // SAFETY: as this function asks for.
@@ -78,7 +78,7 @@ pub unsafe extern "C" fn tl_set(seat: *mut Seat, toggle: u64, on: bool, at: u64)
 /// Undoes the bookkeeping of an action's last pull, which the game refused.
 ///
 /// # Safety
-/// `seat` is null or whole.
+/// `seat` is null or valid.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_give_back(seat: *mut Seat, action: u64, at: u64) -> u8 {
     // SAFETY: as this function asks for.
@@ -104,7 +104,7 @@ pub unsafe extern "C" fn tl_give_back(seat: *mut Seat, action: u64, at: u64) -> 
 /// The game's window has the focus, or lost it: what was held goes up, and nothing pulls.
 ///
 /// # Safety
-/// `seat` is null or whole.
+/// `seat` is null or valid.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_focus(seat: *mut Seat, focused: bool, at: u64) -> u8 {
     // SAFETY: as this function asks for.
@@ -116,7 +116,7 @@ pub unsafe extern "C" fn tl_focus(seat: *mut Seat, focused: bool, at: u64) -> u8
 /// Tells the view's size in pixels, for pointers and the touch panel.
 ///
 /// # Safety
-/// `seat` is null or whole.
+/// `seat` is null or valid.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_set_view(seat: *mut Seat, width: u32, height: u32, at: u64) -> u8 {
     // SAFETY: as this function asks for.
@@ -127,7 +127,7 @@ pub unsafe extern "C" fn tl_set_view(seat: *mut Seat, width: u32, height: u32, a
 /// Shows the touch panel, or hides it.
 ///
 /// # Safety
-/// `seat` is null or whole.
+/// `seat` is null or valid.
 #[unsafe(no_mangle)]
 pub unsafe extern "C" fn tl_show_panel(seat: *mut Seat, shown: bool, at: u64) -> u8 {
     // SAFETY: as this function asks for.

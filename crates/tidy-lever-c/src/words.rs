@@ -60,7 +60,7 @@ pub enum Fed {
     Taken = 0,
     /// The queue is full: advance, then feed it again.
     Full = 1,
-    /// A level that is no finite number; drop it.
+    /// A level that is not a finite number; drop it.
     NotFinite = 2,
     /// One level for a control with two, or the other way round.
     WrongSort = 3,
@@ -91,7 +91,7 @@ pub enum Told {
     Full = 1,
     /// The handle names nothing here, or something else; or a pointer is null.
     NoSuch = 2,
-    /// The action is no toggle.
+    /// The action is not a toggle.
     NoToggle = 3,
     /// The fact can't be that, or the view has no size.
     NoSuchValue = 4,

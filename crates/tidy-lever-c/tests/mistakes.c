@@ -4,6 +4,10 @@
 #include <stdio.h>
 #include <stdlib.h>
 #include <string.h>
+#include <stddef.h>
+#ifdef __linux__
+#include <sys/resource.h>
+#endif
 #include "tidy_lever.h"
 
 static int faults = 0;
@@ -46,6 +50,104 @@ static void *plays(void *shared) {
     return (void *)(uintptr_t)(pulls == 2000 ? hash : 0);
 }
 
+/* The sizes and places that programs were compiled with: a change here raises TL_ABI. */
+_Static_assert(TL_ABI == 2, "TL_ABI");
+#define PLACE(type, field, at) _Static_assert(offsetof(type, field) == at, #type "." #field)
+_Static_assert(sizeof(tl_event) == 32, "tl_event");
+PLACE(tl_event, at, 0);
+PLACE(tl_event, finger, 8);
+PLACE(tl_event, x, 16);
+PLACE(tl_event, control, 24);
+PLACE(tl_event, device, 26);
+PLACE(tl_event, kind, 27);
+PLACE(tl_event, phase, 28);
+_Static_assert(sizeof(tl_room) == 12, "tl_room");
+_Static_assert(sizeof(tl_counts) == 80, "tl_counts");
+PLACE(tl_counts, merged, 48);
+_Static_assert(sizeof(tl_happening) == 72, "tl_happening");
+PLACE(tl_happening, action, 24);
+PLACE(tl_happening, what, 60);
+_Static_assert(sizeof(tl_button_reading) == 48, "tl_button_reading");
+_Static_assert(sizeof(tl_axis_reading) == 8, "tl_axis_reading");
+_Static_assert(sizeof(tl_stick_reading) == 40, "tl_stick_reading");
+_Static_assert(sizeof(tl_sweep_reading) == 16, "tl_sweep_reading");
+_Static_assert(sizeof(tl_gauge_reading) == 8, "tl_gauge_reading");
+_Static_assert(sizeof(tl_pointer_reading) == 28, "tl_pointer_reading");
+_Static_assert(sizeof(tl_patch) == 36, "tl_patch");
+
+/* A loop that stalls: four edges come together afterwards. Without a gap they are a double tap. */
+static void gaps(void) {
+    tl_linkage *linkage = tl_linkage_build(TEXT("tidy-lever = 1\n[action.dash]\nkind = \"button\"\nkeys = \"KeyD\"\n"
+        "cue = \"2 taps 240ms apart\"\n"), NULL, 0, NULL, 0);
+    uint64_t dash = find(linkage, TL_NOUN_BUTTON, "dash");
+    for (int told = 0; told < 2; told++) {
+        tl_seat *seat = tl_seat_new(linkage, 0);
+        tl_button_reading button;
+        HOLDS(tl_gap(seat, 16000) == 0);
+        tl_advance(seat, 16000);
+        for (int n = 0; n < 4; n++) HOLDS(level(seat, 900000, 0, "keys:KeyD", n % 2 == 0) == TL_FED_TAKEN);
+        if (told) HOLDS(tl_gap(seat, 900000) == 884000);
+        tl_advance(seat, 900020);
+        HOLDS(tl_button(seat, NULL, dash, &button) && button.pulls == (told ? 0u : 1u) && !button.is_down);
+        /* What comes after it counts as ever. */
+        HOLDS(tl_gap(seat, 916000) == (told ? 0u : 900000u));
+        if (!told) { tl_seat_free(seat); continue; }
+        for (int n = 0; n < 4; n++) HOLDS(level(seat, 930000 + n * 50000, 0, "keys:KeyD", n % 2 == 0) == TL_FED_TAKEN);
+        tl_advance(seat, 1200000);
+        HOLDS(tl_button(seat, NULL, dash, &button) && button.pulls == 1);
+        tl_seat_free(seat);
+    }
+    HOLDS(tl_gap(NULL, 5) == 0);
+    tl_linkage_free(linkage);
+}
+
+/* Bookmarks that are saved with a seat read again what is played again. */
+static void bookmarks(const tl_linkage *linkage) {
+    uint64_t hop = find(linkage, TL_NOUN_BUTTON, "hop");
+    tl_seat *seat = tl_seat_new(linkage, 0);
+    tl_bookmark *reader = tl_bookmark_new(seat), *twice[] = { reader, reader }, *none[] = { NULL };
+    tl_saved *saved = tl_saved_new(seat, &reader, 1);
+    HOLDS(saved && !tl_saved_new(seat, twice, 2) && !tl_saved_new(seat, none, 1) && !tl_saved_new(seat, NULL, 1));
+    size_t size = tl_save_bytes(seat, &reader, 1, NULL, 0);
+    uint8_t *bytes = malloc(size);
+    HOLDS(tl_save_bytes(seat, &reader, 1, bytes, size) == size && tl_save_bytes(seat, &reader, 1, bytes, size - 1) == size);
+    for (int n = 0; n < 3; n++) {
+        level(seat, 1000, 0, "keys:Space", 1);
+        tl_advance(seat, 2000);
+        HOLDS(tl_read(seat, reader) && tl_happenings(seat, reader, hop, TL_WHAT_PULLED, NULL, 0) == 1);
+        HOLDS(tl_read(seat, reader) && tl_happenings(seat, reader, hop, TL_WHAT_PULLED, NULL, 0) == 0);
+        HOLDS(!tl_restore(seat, saved, NULL, 0) && !tl_restore(seat, saved, twice, 2));
+        HOLDS(n == 0 ? tl_restore(seat, saved, &reader, 1) : tl_restore_bytes(seat, bytes, size, &reader, 1));
+        HOLDS(!tl_restore_bytes(seat, bytes, size, NULL, 0));
+    }
+    HOLDS(tl_save_into(seat, saved, &reader, 1) && !tl_save_into(seat, saved, twice, 2));
+    HOLDS(!tl_relink(seat, linkage, twice, 2) && tl_relink(seat, linkage, &reader, 1) && tl_read(seat, reader));
+    free(bytes);
+    tl_saved_free(saved);
+    tl_bookmark_free(reader);
+    tl_seat_free(seat);
+}
+
+/* What a seat costs as bytes goes by what it holds, and a room that there is no memory for is refused. */
+static void rooms(const tl_linkage *linkage) {
+    tl_seat *small = tl_seat_new_with(linkage, 0, (tl_room){ 4, 4, 8 });
+    tl_seat *large = tl_seat_new_with(linkage, 0, (tl_room){ 1 << 20, 1 << 20, 8 });
+    size_t one = tl_save_bytes(small, NULL, 0, NULL, 0), two = tl_save_bytes(large, NULL, 0, NULL, 0);
+    HOLDS(one > 100 && two < one + 16);
+    tl_seat_free(small);
+    tl_seat_free(large);
+#ifdef __linux__
+    struct rlimit before, limit;
+    HOLDS(getrlimit(RLIMIT_AS, &before) == 0);
+    limit = before;
+    limit.rlim_cur = 600u << 20;
+    if (setrlimit(RLIMIT_AS, &limit) == 0) {
+        HOLDS(!tl_seat_new_with(linkage, 0, (tl_room){ 1 << 24, 1 << 24, 8 }));
+        HOLDS(setrlimit(RLIMIT_AS, &before) == 0);
+    }
+#endif
+}
+
 int main(void) {
     char fault[512] = "", small[8];
     HOLDS(!tl_linkage_build(TEXT("tidy-lever = 1\n[action.hop]\nkind = \"buton\"\n"), NULL, 0, fault, sizeof fault));
@@ -71,6 +173,15 @@ int main(void) {
     HOLDS(!tl_find(linkage, TL_NOUN_BUTTON, TEXT("hopp"), fault, sizeof fault) && strstr(fault, "did you mean `hop`"));
     HOLDS(!tl_find(linkage, TL_NOUN_STICK, TEXT("hop"), NULL, 0) && !tl_find(linkage, 77, TEXT("hop"), NULL, 0));
     HOLDS(!tl_find(NULL, TL_NOUN_BUTTON, TEXT("hop"), NULL, 0) && !tl_find(linkage, TL_NOUN_BUTTON, NULL, 3, NULL, 0));
+    HOLDS(tl_abi() == TL_ABI);
+    uint64_t handles[] = { hop, lamp, steer, dive, look, point, paddle, grounded, state, menu };
+    for (size_t n = 0; n < sizeof handles / sizeof *handles; n++) HOLDS((uint64_t)(double)handles[n] == handles[n]);
+    char control[32];
+    HOLDS(tl_control_name(tl_control(TEXT("keys:Space")), control, sizeof control) == 10 && !strcmp(control, "keys:Space"));
+    HOLDS(!tl_control_name(0, control, sizeof control) && !*control && tl_control_name(65535, NULL, 0) == 0);
+    gaps();
+    bookmarks(linkage);
+    rooms(linkage);
     HOLDS(!tl_control(TEXT("keys:Spac")) && !tl_control(NULL, 3) && !tl_control("", 0));
     char text[256];
     HOLDS(tl_prompt(linkage, TEXT("hop"), TL_FAMILY_PAD, text, sizeof text) == strlen("south button") && !strcmp(text, "south button"));
@@ -132,8 +243,8 @@ int main(void) {
     HOLDS(tl_pointer(seat, NULL, point, &pointer) && !pointer.has_place);
     tl_happening all[8];
     HOLDS(tl_happenings(seat, bookmark, hop, TL_WHAT_PULLED, all, 8) == 1 && all[0].at == 3000 && all[0].action == hop && isnan(all[0].amount));
-    HOLDS(tl_happenings(seat, bookmark, 0, 255, all, 1) > 1 && tl_happenings(seat, bookmark, 0, 255, NULL, 0) > 1);
-    HOLDS(tl_happenings(NULL, NULL, 0, 255, all, 8) == 0);
+    HOLDS(tl_happenings(seat, bookmark, 0, TL_ALL, all, 1) > 1 && tl_happenings(seat, bookmark, 0, TL_ALL, NULL, 0) > 1);
+    HOLDS(tl_happenings(NULL, NULL, 0, TL_ALL, all, 8) == 0);
     size_t length = tl_lines(seat, bookmark, false, text, sizeof text);
     HOLDS(length == strlen(text) && strstr(text, "{\"at\":3000,\"action\":\"hop\",\"what\":\"pulled\"}\n"));
     HOLDS(tl_lines(seat, bookmark, false, small, sizeof small) == length && strlen(small) == 7);
@@ -178,19 +289,19 @@ int main(void) {
     HOLDS(tl_patch_name(seat, 0, text, sizeof text) == 5 && !strcmp(text, "thumb") && !tl_patch_name(seat, 1, NULL, 0) && !tl_patches(NULL, 0, 0, NULL, 0));
 
     /* Saved and restored. */
-    tl_saved *saved = tl_saved_new(seat);
+    tl_saved *saved = tl_saved_new(seat, NULL, 0);
     uint64_t hash = tl_state_hash(seat);
-    size_t size = tl_save_bytes(seat, NULL, 0);
+    size_t size = tl_save_bytes(seat, NULL, 0, NULL, 0);
     uint8_t *bytes = malloc(size);
-    HOLDS(saved && size > 100 && tl_save_bytes(seat, bytes, size) == size);
+    HOLDS(saved && size > 100 && tl_save_bytes(seat, NULL, 0, bytes, size) == size);
     tl_advance(seat, 900000);
-    HOLDS(tl_state_hash(seat) != hash && tl_restore(seat, saved) && tl_state_hash(seat) == hash);
-    HOLDS(tl_save_into(seat, saved) && !tl_save_into(NULL, saved) && !tl_restore(seat, NULL) && !tl_saved_new(NULL));
+    HOLDS(tl_state_hash(seat) != hash && tl_restore(seat, saved, NULL, 0) && tl_state_hash(seat) == hash);
+    HOLDS(tl_save_into(seat, saved, NULL, 0) && !tl_save_into(NULL, saved, NULL, 0) && !tl_restore(seat, NULL, NULL, 0) && !tl_saved_new(NULL, NULL, 0));
     tl_seat *other = tl_seat_new_with(linkage, 0, (tl_room){ 16, 64, 4 });
-    HOLDS(tl_restore_bytes(other, bytes, size) && tl_state_hash(other) == hash);
-    HOLDS(!tl_restore_bytes(other, bytes, size - 1) && !tl_restore_bytes(other, NULL, size) && !tl_restore_bytes(NULL, bytes, size));
+    HOLDS(tl_restore_bytes(other, bytes, size, NULL, 0) && tl_state_hash(other) == hash);
+    HOLDS(!tl_restore_bytes(other, bytes, size - 1, NULL, 0) && !tl_restore_bytes(other, NULL, size, NULL, 0) && !tl_restore_bytes(NULL, bytes, size, NULL, 0));
     bytes[size / 2] ^= 4;
-    HOLDS(!tl_restore_bytes(other, bytes, size) && tl_state_hash(other) == hash);
+    HOLDS(!tl_restore_bytes(other, bytes, size, NULL, 0) && tl_state_hash(other) == hash);
 
     /* A player's file. */
     char file[256];
@@ -200,14 +311,14 @@ int main(void) {
     HOLDS(!tl_remap_bind(linkage, NULL, 0, TEXT("hopkeys"), TEXT("KeyJ"), 0, NULL, 0, NULL, 0) && !tl_remap_bind(NULL, NULL, 0, NULL, 0, NULL, 0, 0, NULL, 0, NULL, 0));
     HOLDS(!tl_remap_bind(linkage, NULL, 0, TEXT("hop.keys"), TEXT("KeyJ"), 9, NULL, 0, fault, sizeof fault) && strstr(fault, "tl_clash"));
     tl_linkage *bound = tl_linkage_build(TEXT(PROFILE), file, written, fault, sizeof fault);
-    HOLDS(bound && tl_relink(seat, bound) && !tl_relink(seat, NULL) && !tl_relink(NULL, bound));
+    HOLDS(bound && tl_relink(seat, bound, NULL, 0) && !tl_relink(seat, NULL, NULL, 0) && !tl_relink(NULL, bound, NULL, 0));
     HOLDS(!tl_read(seat, bookmark) && tl_read(seat, bookmark));
     HOLDS(tl_set_mode(seat, menu, false, TL_NOW) != TL_TOLD_NO_SUCH);
     tl_advance(seat, 950000);
     level(seat, 960000, 0, "keys:KeyJ", 1);
     tl_advance(seat, 970000);
     HOLDS(tl_button(seat, NULL, hop, &button) && button.is_down);
-    HOLDS(!tl_restore(seat, saved));
+    HOLDS(!tl_restore(seat, saved, NULL, 0));
     tl_skip(seat, 5000000);
     tl_skip(NULL, 1);
     tl_advance(NULL, 1);

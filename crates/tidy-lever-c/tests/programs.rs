@@ -92,6 +92,26 @@ fn the_demos_first_five_seconds_come_out_in_c_as_they_do_here() {
 }
 
 #[test]
+fn only_the_headers_functions_leave_the_static_library_and_it_links_as_before() {
+    if !is_here("cc") || !is_here("objcopy") {
+        return;
+    }
+    let folder = tempfile::tempdir().unwrap();
+    let own = folder.path().join("libtidy_lever.a");
+    let only = Path::new(env!("CARGO_MANIFEST_DIR")).join("only-tl");
+    assert!(Command::new(only).arg(library(".a")).arg(&own).status().unwrap().success());
+    let listed = Command::new("nm").args(["-g", "--defined-only", "--format=just-symbols"]).arg(&own).output().unwrap();
+    let listed = String::from_utf8_lossy(&listed.stdout).into_owned();
+    let symbols: Vec<&str> = listed.lines().filter(|line| !line.is_empty() && !line.ends_with(':')).collect();
+    let strangers: Vec<_> = symbols.iter().filter(|name| !name.starts_with("tl_")).collect();
+    assert!(strangers.is_empty() && symbols.contains(&"tl_abi"), "{strangers:?}");
+    let header = include_str!("../include/tidy_lever.h");
+    assert!(symbols.iter().all(|name| header.contains(&format!("{name}("))), "{symbols:?}");
+    let program = compiled(folder.path(), "demo.c", &[own.to_str().unwrap()]);
+    assert_eq!(said(Command::new(&program).arg(demo("otter-post.toml")).arg("1000")), first_five_seconds());
+}
+
+#[test]
 fn mistakes_are_answered_and_nothing_leaks() {
     if !is_here("cc") {
         return;

@@ -292,8 +292,9 @@ pub(crate) struct Rehearse {
     pub(crate) actions: Vec<String>,
     #[command(flatten)]
     pub(crate) company: Company,
-    /// Rehearse over a range of one number: dash.within=150ms..400ms. `check --numbers` lists all numbers
-    #[arg(long, value_name = "NUMBER=FROM..TO", conflicts_with = "actions")]
+    /// Rehearse over a range of one number: dash.within=150ms..400ms. `check --numbers` lists all numbers. Shows the named
+    /// actions, or the one whose number it is
+    #[arg(long, value_name = "NUMBER=FROM..TO")]
     pub(crate) sweep: Option<String>,
     /// With --sweep: at how many values
     #[arg(long, value_name = "N", default_value_t = 11, value_parser = clap::value_parser!(u32).range(2..=200))]

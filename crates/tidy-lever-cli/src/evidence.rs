@@ -7,6 +7,7 @@
 //!    repeated at once)
 //! ```
 
+use std::collections::BTreeSet;
 use std::io::Cursor;
 use std::path::Path;
 use std::time::Duration;
@@ -39,27 +40,39 @@ pub(crate) struct Player {
     text: String,
     /// `meant` lines: when, which seat, which action.
     meant: Vec<(u64, u32, String)>,
+    /// The facts that it tells.
+    facts: BTreeSet<String>,
+    /// What answers its pulls instead of facts of its own.
+    pub(crate) answers: Vec<Answer>,
 }
 
 impl Player {
     pub(crate) fn read(path: &Path) -> Result<Player> {
         let (name, text) = (input::name(path), input::text(path)?);
-        let mut meant = Vec::new();
+        let (mut meant, mut facts) = (Vec::new(), BTreeSet::new());
         for line in Reader::new(Cursor::new(&text)).with_context(|| name.clone())? {
             let Line { at, seat, said } = line.with_context(|| name.clone())?;
-            if let Said::Meant(action) = said {
-                meant.push((at.as_micros(), seat, action));
+            match said {
+                Said::Meant(action) => meant.push((at.as_micros(), seat, action)),
+                Said::Fact { fact, .. } => drop(facts.insert(fact)),
+                _ => {}
             }
         }
-        Ok(Player { name, text, meant })
+        Ok(Player { name, text, meant, facts, answers: Vec::new() })
+    }
+
+    /// Answers its pulls: with all of these if they `replace` the facts that the tape recorded, otherwise with those for facts
+    /// that it does not tell.
+    pub(crate) fn answered(&mut self, answers: &[Answer], replace: bool) {
+        let wanted = answers.iter().filter(|answer| replace || !self.facts.contains(&answer.fact));
+        self.answers = wanted.cloned().collect();
     }
 }
 
-/// The players' tapes, and what a game would answer.
+/// The players' tapes.
 #[derive(Debug)]
 pub(crate) struct Evidence {
     pub(crate) players: Vec<Player>,
-    pub(crate) answers: Vec<Answer>,
 }
 
 /// What a tape does on a profile.
@@ -127,7 +140,7 @@ impl Evidence {
             .iter()
             .map(|player| {
                 let mut played = Played { with_ledger, ..Played::default() };
-                if self.answers.is_empty() {
+                if player.answers.is_empty() {
                     let told = play(linkage, Cursor::new(&player.text), &player.name, Cuts::default(), &mut played)?;
                     // Once: the tapes are played many times.
                     if with_ledger {
@@ -154,7 +167,7 @@ impl Evidence {
         let mut reader = Reader::new(Cursor::new(&player.text)).with_context(|| player.name.clone())?;
         let header = reader.header().clone();
         let room = Room::default().with_waiting(1 << 14).with_devices(64);
-        let answered = |fact: &str| self.answers.iter().any(|answer| answer.fact == fact);
+        let answered = |fact: &str| player.answers.iter().any(|answer| answer.fact == fact);
         let mut last = Moment::ZERO;
         for line in reader.by_ref() {
             let line = line.with_context(|| player.name.clone())?;
@@ -166,7 +179,7 @@ impl Evidence {
                 let mut seat = linkage.seat_with(Moment::ZERO, room)?;
                 played.seated(&mut seat);
                 let bookmark = seat.bookmark();
-                let answering = Answering::new(self.answers.clone());
+                let answering = Answering::new(player.answers.clone());
                 let playback = Playback::new(&header).for_seat(line.seat);
                 seats.push(Seated { number: line.seat, seat, bookmark, answering, playback });
             }

@@ -194,8 +194,8 @@ impl Sweep {
         Ok(Sweep { number, action, values })
     }
 
-    /// Rehearses at every value.
-    pub(crate) fn run(&self, troupe: &Troupe) -> Result<Vec<Swept>> {
+    /// Rehearses an action at every value.
+    pub(crate) fn run(&self, troupe: &Troupe, action: &str) -> Result<Vec<Swept>> {
         let mut all = Vec::new();
         let mut told: Option<ProgressBar> = None;
         for value in &self.values {
@@ -203,7 +203,7 @@ impl Sweep {
             let text = with_number(&troupe.text, &self.number.path, &written)?;
             let rehearsal = Rehearsal::new(&text, &troupe.answers)
                 .map_err(|faults| anyhow!("`{}` can't be {written}: {faults}", self.number.path))?;
-            let scene = place(&rehearsal, &self.action)?;
+            let scene = place(&rehearsal, action)?;
             let count = mostly(vec![scene], rehearsal.scenes.len(), troupe.count);
             let each: u64 = (0..rehearsal.scenes.len()).map(&count).sum::<u64>() * troupe.hands.len() as u64;
             let told = told.get_or_insert_with(|| bar(each * self.values.len() as u64));

@@ -62,8 +62,9 @@ pub struct AnyHandle {
     pub(crate) name: u64,
 }
 
-/// A name's hash takes these bits of a number, its noun the ones above.
-const NAME: u64 = (1 << 56) - 1;
+/// A name's hash takes these bits of a number, its noun the ones above: 52 bits in all, so that a double holds it exactly.
+const NAME_BITS: u32 = crate::linkage::names::HASH_BITS;
+const NAME: u64 = (1 << NAME_BITS) - 1;
 /// No linkage has this stamp: such a handle is found by its name.
 const BY_NAME: u32 = u32::MAX;
 
@@ -103,14 +104,14 @@ impl AnyHandle {
             Noun::Fact => 7,
             Noun::Mode => 8,
         };
-        (self.name & NAME) | noun << 56
+        (self.name & NAME) | noun << NAME_BITS
     }
 
-    /// The handle of a number that [`to_bits`](AnyHandle::to_bits) gave; `None` where its upper byte names nothing. Each
+    /// The handle of a number that [`to_bits`](AnyHandle::to_bits) gave; `None` where its upper bits name nothing. Each
     /// question looks for the name, which takes a little longer than by a handle that was found; a seat whose profile has no such
     /// name answers with rest.
     pub fn from_bits(bits: u64) -> Option<AnyHandle> {
-        let noun = match bits >> 56 {
+        let noun = match bits >> NAME_BITS {
             1 => Noun::Action(Kind::Button),
             2 => Noun::Action(Kind::Axis),
             3 => Noun::Action(Kind::Stick),

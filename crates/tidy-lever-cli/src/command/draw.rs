@@ -40,7 +40,7 @@ fn rehearsal(arguments: &DrawRehearsal) -> Result<Answer> {
     let outputs = claimed(&arguments.output, inputs.iter().map(AsRef::as_ref))?;
     let (troupe, linkage) = Troupe::new(&arguments.profile, &arguments.company)?;
     let sweep = Sweep::read(&arguments.sweep, arguments.steps, &troupe.text)?;
-    let points = sweep.run(&troupe)?;
+    let points = sweep.run(&troupe, &sweep.action)?;
     let curves = troupe.hands.iter().enumerate().map(|(hand, own)| {
         let all = || points.iter().filter_map(|point| point.hands.get(hand));
         Curve {

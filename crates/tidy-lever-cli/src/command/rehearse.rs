@@ -44,8 +44,16 @@ pub(crate) fn run(arguments: &Rehearse) -> Result<Answer> {
     }
     if let Some(sweep) = &arguments.sweep {
         let sweep = Sweep::read(sweep, arguments.steps, &troupe.text)?;
-        place(&rehearsal, &sweep.action)?;
-        return swept(&mut out, &sweep, &troupe, arguments.json);
+        let own = [sweep.action.clone()];
+        let shown = if arguments.actions.is_empty() { &own[..] } else { &arguments.actions };
+        shown.iter().try_for_each(|action| place(&rehearsal, action).map(drop))?;
+        for (number, action) in shown.iter().enumerate() {
+            if number > 0 && !arguments.json {
+                writeln!(out)?;
+            }
+            swept(&mut out, &sweep, &troupe, action, arguments.json)?;
+        }
+        return Ok(Answer::Yes);
     }
     if rehearsal.scenes.is_empty() {
         bail!("{} has no action that hands can perform", arguments.profile.display());
@@ -322,13 +330,14 @@ fn told(tally: &Tally) -> Map<String, Value> {
     line
 }
 
-fn swept(out: &mut Out, sweep: &Sweep, troupe: &Troupe, json: bool) -> Result<Answer> {
-    let points = sweep.run(troupe)?;
+fn swept(out: &mut Out, sweep: &Sweep, troupe: &Troupe, action: &str, json: bool) -> Result<()> {
+    let points = sweep.run(troupe, action)?;
     if json {
         for point in &points {
             for (hand, (tally, a_minute)) in troupe.hands.iter().zip(&point.hands) {
                 let mut line = Map::new();
                 line.insert("what".into(), json!("swept"));
+                line.insert("action".into(), json!(action));
                 line.insert("number".into(), json!(sweep.number.path));
                 line.insert("value".into(), json!(point.value));
                 line.insert("hand".into(), json!(hand.name));
@@ -337,11 +346,12 @@ fn swept(out: &mut Out, sweep: &Sweep, troupe: &Troupe, json: bool) -> Result<An
                 writeln!(out, "{}", paint::json(&Value::Object(line).to_string()))?;
             }
         }
-        return Ok(Answer::Yes);
+        return Ok(());
     }
     let now = sweep.number.written_as(sweep.number.value);
     let told = format!(
-        "{} (now {now}): found in %, false pulls a minute while others are meant; {} performances for each value and hand",
+        "{}{} (now {now}): found in %, false pulls a minute while others are meant; {} performances for each value and hand",
+        if action == sweep.action { String::new() } else { format!("{action}, over ") },
         sweep.number.path,
         grouped(troupe.count as f64)
     );
@@ -361,7 +371,7 @@ fn swept(out: &mut Out, sweep: &Sweep, troupe: &Troupe, json: bool) -> Result<An
         table.add_row([format!("{mark}{}", sweep.number.written_as(point.value))].into_iter().chain(cells));
     }
     paint::rows(out, &table)?;
-    Ok(Answer::Yes)
+    Ok(())
 }
 
 /// Performances of one action and hand, one behind the other on a tape, each with the modes and facts that it needs.

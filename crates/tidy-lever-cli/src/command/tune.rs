@@ -101,8 +101,10 @@ pub(crate) fn run(arguments: &Tune) -> Result<Answer> {
     }
     let laid = input::overlaid(&arguments.profile, None)?;
     let (answers, answered_by) = answers::of(&arguments.profile, &arguments.answers, &laid.linkage)?;
-    let players = arguments.tapes.iter().map(|path| Player::read(path)).collect::<Result<Vec<_>>>()?;
-    let evidence = Evidence { players, answers };
+    let mut players = arguments.tapes.iter().map(|path| Player::read(path)).collect::<Result<Vec<_>>>()?;
+    // What a real game told comes first; answers that were given on the command line take its place.
+    players.iter_mut().for_each(|player| player.answered(&answers, !arguments.answers.is_empty()));
+    let evidence = Evidence { players };
     let all = numbers(&laid.text)?;
     let names: Vec<&str> = match &arguments.action {
         Some(action) => {
@@ -276,13 +278,38 @@ fn fine(value: f64) -> f64 {
     (value * 1e3).round() / 1e3
 }
 
+/// The facts that are simulated on a player's tape.
+fn simulated(player: &Player) -> Vec<&str> {
+    let mut facts: Vec<&str> = player.answers.iter().map(|answer| answer.fact.as_str()).collect();
+    facts.sort_unstable();
+    facts.dedup();
+    facts
+}
+
+/// Where the facts are from.
+fn facts(evidence: &Evidence, answered_by: Option<&str>) -> String {
+    let recorded = "as recorded: the game told them in answer to the present numbers, and would tell others with other numbers";
+    let mut ways: Vec<Vec<&str>> = evidence.players.iter().map(simulated).collect();
+    ways.sort();
+    ways.dedup();
+    match (answered_by, &ways[..]) {
+        (None, _) => format!("facts {recorded}; give answers to simulate them"),
+        (Some(from), [none]) if none.is_empty() => {
+            format!("facts {recorded}. The tapes tell all facts that {from} answers, so it is not used; --answer simulates them")
+        }
+        (Some(from), [all]) => format!("{} simulated: pulls are answered as {from} says; other facts as recorded", all.join(", ")),
+        (Some(from), _) => {
+            let tapes = evidence.players.iter().map(|player| match simulated(player)[..] {
+                [] => format!("{}: all facts as recorded", player.name),
+                ref some => format!("{}: {} as {from} answers", player.name, some.join(", ")),
+            });
+            format!("facts that a tape does not tell are simulated: {}", tapes.collect::<Vec<_>>().join("; "))
+        }
+    }
+}
+
 fn print(out: &mut Out, evidence: &Evidence, all: &[Told], answered_by: Option<&str>, arguments: &Tune) -> Result<()> {
-    let facts = match answered_by {
-        Some(from) => format!("the world is simulated: pulls are answered as {from} says"),
-        None => "facts as recorded: they answered the present numbers, and would differ with others; give answers to simulate \
-                 them"
-            .into(),
-    };
+    let facts = facts(evidence, answered_by);
     writeln!(out, "{}", in_style(FAINT, paint::fitted(&facts, 0)))?;
     if all.is_empty() {
         let text = "no tape has a `meant` line of an action of this profile. Press the key for `meant` in `tidy-lever try`, or add \
@@ -419,7 +446,9 @@ fn lines(
     probable: &[(usize, String, u64, String)],
 ) -> Result<()> {
     let mut put = |line: serde_json::Value| writeln!(out, "{}", paint::json(&line.to_string()));
-    put(json!({"what": "facts", "simulated": answered_by.is_some(), "answers": answered_by}))?;
+    let tapes = evidence.players.iter().map(|player| json!({"tape": player.name, "simulated": simulated(player)}));
+    let any = evidence.players.iter().any(|player| !player.answers.is_empty());
+    put(json!({"what": "facts", "simulated": any, "answers": answered_by, "tapes": tapes.collect::<Vec<_>>()}))?;
     for told in all {
         let players = evidence.players.iter().zip(told.wanted.iter().zip(&told.now.found));
         let players: Vec<_> = players

@@ -11,25 +11,44 @@ use crate::time::Moment;
 
 /// The last happenings, oldest first.
 #[derive(Debug)]
-#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Ring {
-    /// As many places as there is room for.
+    /// As many places as there is room for. In a ring that was read and not copied yet, only what is kept, oldest first.
     kept: Vec<Happening>,
+    capacity: usize,
+    #[cfg(feature = "serde")]
+    packed: bool,
     /// How many there have ever been.
     total: u64,
     /// The first number that there was room for: those before it are forgotten, however much room there is now.
     since: u64,
     /// Where the next one goes: the total's rest, without a division.
     place: usize,
-    #[cfg_attr(feature = "serde", serde(skip))]
     line: Line,
     /// The names that its happenings' numbers are of.
     stamp: u32,
     /// Which seat's history it is, since its last relink; copies of the seat have the same.
-    #[cfg_attr(feature = "serde", serde(skip))]
     root: u64,
     /// A running digest of all happenings, which can be taken back one by one.
     chain: u64,
+}
+
+/// Written as what is kept, and how much can be.
+#[cfg(feature = "serde")]
+impl serde::Serialize for Ring {
+    fn serialize<S: serde::Serializer>(&self, to: S) -> Result<S::Ok, S::Error> {
+        let kept: Vec<Happening> = (self.oldest()..self.total).filter_map(|number| self.numbered(number)).copied().collect();
+        (kept, self.capacity, self.total, self.stamp, self.chain).serialize(to)
+    }
+}
+
+/// The other places come when it is copied, after its capacity was checked.
+#[cfg(feature = "serde")]
+impl<'de> serde::Deserialize<'de> for Ring {
+    fn deserialize<D: serde::Deserializer<'de>>(from: D) -> Result<Ring, D::Error> {
+        let (kept, capacity, total, stamp, chain): (Vec<Happening>, usize, u64, u32, u64) = <_>::deserialize(from)?;
+        let since = total.saturating_sub(kept.len() as u64);
+        Ok(Ring { kept, capacity, packed: true, total, since, place: 0, line: Line::default(), stamp, root: 0, chain })
+    }
 }
 
 /// A place where nothing happened yet.
@@ -108,7 +127,19 @@ impl Ring {
     pub(crate) fn new(capacity: usize, stamp: u32) -> Ring {
         let line = Line::going_off(0, 0);
         let (kept, root) = (vec![EMPTY; capacity], line.number);
-        Ring { kept, total: 0, since: 0, place: 0, line, stamp, root, chain: 0 }
+        Ring {
+            kept,
+            capacity,
+            #[cfg(feature = "serde")]
+            packed: false,
+            total: 0,
+            since: 0,
+            place: 0,
+            line,
+            stamp,
+            root,
+            chain: 0,
+        }
     }
 
     /// Where the history stands now.
@@ -158,11 +189,23 @@ impl Ring {
         kept.filter(|happening| happening.stamp != 0)
     }
 
-    /// Whether a ring that was read has this much room.
+    /// Whether a ring that was read has this much room, and no more in it.
     #[cfg(feature = "serde")]
     pub(crate) fn fits(&self, capacity: usize) -> bool {
-        let place = if capacity == 0 { 0 } else { (self.total % capacity as u64) as usize };
-        self.kept.len() == capacity && self.place == place && self.since <= self.total
+        self.capacity == capacity && self.kept.len() <= capacity && self.kept.len() as u64 <= self.total
+    }
+
+    /// Becomes one that was read, of this capacity.
+    #[cfg(feature = "serde")]
+    fn unpack(&mut self, read: &Ring) {
+        let capacity = self.kept.len() as u64;
+        self.kept.fill(EMPTY);
+        for (number, happening) in (read.since..read.total).zip(&read.kept) {
+            self.kept[(number % capacity) as usize] = *happening;
+        }
+        (self.total, self.since, self.line) = (read.total, read.since, Line::going_off(0, 0));
+        self.place = read.total.checked_rem(capacity).unwrap_or(0) as usize;
+        (self.root, self.chain) = (read.root, read.chain);
     }
 
     /// The number of its lineage.
@@ -180,7 +223,7 @@ impl Ring {
     }
 
     pub(crate) fn capacity(&self) -> usize {
-        self.kept.len()
+        self.capacity
     }
 
     /// Makes room for this many; less than there is room for changes nothing.
@@ -189,7 +232,7 @@ impl Ring {
             return;
         }
         let (kept, since) = (vec![EMPTY; capacity], self.oldest());
-        let mut larger = Ring { kept, since, line: Line::going_off(0, 0), ..*self };
+        let mut larger = Ring { kept, capacity, since, line: Line::going_off(0, 0), ..*self };
         for number in self.oldest()..self.total {
             let place = (number % capacity as u64) as usize;
             if let Some(happening) = self.numbered(number) {
@@ -205,7 +248,7 @@ impl Ring {
         let gone = |happening: &Happening| Happening { stamp: 0, ..*happening };
         let there = |happening: Happening| Happening { stamp, ..happening };
         let kept = self.kept.iter().map(|happening| map(happening).map_or_else(|| gone(happening), there)).collect();
-        let mut ring = Ring { kept, stamp, line: Line::going_off(0, 0), ..*self };
+        let mut ring = Ring { kept, capacity: self.capacity, stamp, line: Line::going_off(0, 0), ..*self };
         ring.root = ring.line.number;
         ring.chain = 0;
         for number in ring.oldest()..ring.total {
@@ -232,6 +275,10 @@ impl Ring {
 
     /// Becomes `other`, on the same line, without allocating where the capacity is the same.
     pub(crate) fn copy_from(&mut self, other: &Ring) {
+        #[cfg(feature = "serde")]
+        if other.packed {
+            return self.unpack(other);
+        }
         let same = self.line.same_until(other.line).min(self.total).min(other.total);
         let differs = self.total.max(other.total) - same;
         let capacity = self.kept.len();
@@ -243,6 +290,7 @@ impl Ring {
             copy(0..end.saturating_sub(capacity));
         } else {
             self.kept.clone_from(&other.kept);
+            self.capacity = other.capacity;
         }
         (self.total, self.since, self.place, self.line) = (other.total, other.since, other.place, other.line);
         (self.root, self.chain) = (other.root, other.chain);

@@ -12,13 +12,16 @@ pub(crate) struct Names {
     pub(crate) modes: Sorted,
 }
 
+/// So many bits a name's hash has.
+pub(crate) const HASH_BITS: u32 = 48;
+
 /// Hashes of names with their numbers, sorted.
 #[derive(Debug, Default)]
 pub(crate) struct Sorted(Vec<(u64, u16)>);
 
 /// The hash by which a name is found: 56 bits, so that a handle with its noun is one number for other languages.
 pub(crate) fn hash(name: &str) -> u64 {
-    xxh64(name.as_bytes(), 0) >> 8
+    xxh64(name.as_bytes(), 0) >> (64 - HASH_BITS)
 }
 
 impl Sorted {

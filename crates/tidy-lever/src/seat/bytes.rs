@@ -12,7 +12,7 @@ use xxhash_rust::xxh64::xxh64;
 use super::block::Block;
 use super::deeds::Deeds;
 use super::part::Field;
-use super::{Room, Saved};
+use super::{Room, Saved, Seat};
 use crate::linkage::{Linkage, Plan};
 use crate::seat::reading::Bookmark;
 
@@ -64,6 +64,42 @@ struct In {
     bookmarks: Vec<Bookmark>,
 }
 
+/// What stands between head and checksum, of a state and bookmarks.
+fn with_out<T>(block: &Block, bookmarks: &[&Bookmark], use_it: impl FnOnce(&Out<'_>) -> T) -> T {
+    let room = block.room();
+    let room = (room.waiting as u32, room.history as u32, room.devices as u32);
+    let own = block.log.ring.root();
+    let lineage = |bookmark: &Bookmark| if bookmark.point().is_rooted(own) { OWN } else { 0 };
+    let bookmarks: Vec<Bookmark> =
+        bookmarks.iter().map(|bookmark| (*bookmark).clone().rooted(lineage(bookmark))).collect();
+    use_it(&Out { room, block, bookmarks: &bookmarks })
+}
+
+fn written(linkage: &Linkage, block: &Block, bookmarks: &[&Bookmark]) -> Vec<u8> {
+    let mut bytes = Vec::from(*NAME);
+    bytes.extend(VERSION.to_le_bytes());
+    bytes.extend(linkage.0.digest.to_le_bytes());
+    // A state is numbers and lists of known length: that can always be written.
+    bytes.extend(with_out(block, bookmarks, |out| postcard::to_allocvec(out).unwrap_or_default()));
+    let checksum = xxh64(&bytes, 0);
+    bytes.extend(checksum.to_le_bytes());
+    bytes
+}
+
+impl Seat {
+    /// What [`Saved::to_bytes`] would give of this seat and these bookmarks, without saving it first. It costs by what the seat
+    /// holds, not by its [`Room`].
+    pub fn to_bytes(&self, bookmarks: &[&Bookmark]) -> Vec<u8> {
+        written(&self.linkage, &self.block, bookmarks)
+    }
+
+    /// How many bytes [`to_bytes`](Seat::to_bytes) would give.
+    pub fn bytes_len(&self, bookmarks: &[&Bookmark]) -> usize {
+        let state = with_out(&self.block, bookmarks, |out| postcard::experimental::serialized_size(out).unwrap_or_default());
+        HEAD + state + TAIL
+    }
+}
+
 impl Saved {
     /// The saved seat as bytes, the same on every platform: for save states, and for sending a state to another machine.
     ///
@@ -83,21 +119,7 @@ impl Saved {
     /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     pub fn to_bytes(&self) -> Vec<u8> {
-        let room = self.block.room();
-        let room = (room.waiting as u32, room.history as u32, room.devices as u32);
-        let mut bytes = Vec::from(*NAME);
-        bytes.extend(VERSION.to_le_bytes());
-        bytes.extend(self.linkage.0.digest.to_le_bytes());
-        let own = self.block.log.ring.root();
-        let lineage = |bookmark: &Bookmark| if bookmark.point().is_rooted(own) { OWN } else { 0 };
-        let bookmarks: Vec<Bookmark> =
-            self.bookmarks.iter().map(|bookmark| bookmark.clone().rooted(lineage(bookmark))).collect();
-        let out = Out { room, block: &self.block, bookmarks: &bookmarks };
-        // A state is numbers and lists of known length: that can always be written.
-        bytes.extend(postcard::to_allocvec(&out).unwrap_or_default());
-        let checksum = xxh64(&bytes, 0);
-        bytes.extend(checksum.to_le_bytes());
-        bytes
+        written(&self.linkage, &self.block, &self.bookmarks.iter().collect::<Vec<_>>())
     }
 
     /// Reads what [`to_bytes`](Saved::to_bytes) wrote. The linkage must be the one that it was saved on: built from the same

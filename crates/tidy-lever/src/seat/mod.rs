@@ -309,6 +309,11 @@ impl Seat {
         Ok(())
     }
 
+    /// Whether there is memory for a copy of this seat: a clone, or what it is saved into.
+    pub fn can_copy(&self) -> bool {
+        self.block.room().has_memory()
+    }
+
     /// Skips a gap in time, such as a breakpoint or a suspended machine: what is held stays held, and nothing pulls. Events
     /// that wait for a moment within the gap only set levels.
     pub fn skip(&mut self, to: Moment) {
@@ -430,7 +435,7 @@ impl Linkage {
     /// ```
     ///
     /// # Errors
-    /// [`RoomError`] if it asks for more than a seat can have.
+    /// [`RoomError`] if it asks for more than a seat can have, or than there is memory for.
     pub fn seat_with(&self, at: Moment, room: Room) -> Result<Seat, RoomError> {
         Ok(Seat::new(self.clone(), at, room.checked()?))
     }

@@ -1,5 +1,10 @@
 //! How much memory a seat reserves.
 
+use alloc::vec::Vec;
+
+use super::waiting::Waiting;
+use crate::history::Happening;
+
 /// How much memory a seat reserves. Everything is allocated when the seat is made: 24 bytes for each waiting event, 56 for
 /// each happening, and what the profile needs (less than 38 KiB for the demo).
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -22,15 +27,30 @@ impl Default for Room {
     }
 }
 
-/// The requested [`Room`] is outside its limits.
+/// The requested [`Room`] can't be had.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
-#[error("a seat has room for {least} to {most} {what}, and {asked} were asked for")]
 #[non_exhaustive]
-pub struct RoomError {
-    what: &'static str,
-    least: usize,
-    most: usize,
-    asked: usize,
+pub enum RoomError {
+    /// It is outside its limits.
+    #[error("a seat has room for {least} to {most} {what}, and {asked} were asked for")]
+    OutOfRange {
+        /// What there would be room for.
+        what: &'static str,
+        /// The least that can be asked for.
+        least: usize,
+        /// The most.
+        most: usize,
+        /// What was asked for.
+        asked: usize,
+    },
+    /// There is not as much memory.
+    #[error("there is no memory for a seat with room for {waiting} events that wait and {history} happenings; ask for less")]
+    NoMemory {
+        /// Events that wait.
+        waiting: usize,
+        /// Happenings in its history.
+        history: usize,
+    },
 }
 
 impl Room {
@@ -58,8 +78,17 @@ impl Room {
             ("devices", 1, crate::event::MOST_DEVICES, devices),
         ];
         match limits.into_iter().find(|(_, least, most, asked)| !(least..=most).contains(&asked)) {
-            Some((what, least, most, asked)) => Err(RoomError { what, least, most, asked }),
-            None => Ok(self),
+            Some((what, least, most, asked)) => Err(RoomError::OutOfRange { what, least, most, asked }),
+            None if self.has_memory() => Ok(self),
+            None => Err(RoomError::NoMemory { waiting, history }),
         }
+    }
+
+    /// Whether there is memory for it now.
+    pub(crate) fn has_memory(self) -> bool {
+        let (waiting, history) = (self.waiting * size_of::<Waiting>(), self.history * size_of::<Happening>());
+        let mut probe: Vec<u8> = Vec::new();
+        // What the profile needs is small beside it.
+        probe.try_reserve_exact(waiting + history).is_ok()
     }
 }

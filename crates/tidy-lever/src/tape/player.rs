@@ -54,13 +54,13 @@ pub enum PutError {
     #[error("a tape has {MOST_DEVICES} devices at most, and `{0}` is one more")]
     TooManyDevices(String),
     /// The profile has no such fact or mode.
-    #[error("{0}")]
+    #[error(transparent)]
     Missing(#[from] Missing),
     /// The seat did not take the event.
-    #[error("{0}")]
+    #[error(transparent)]
     Feed(#[from] FeedError),
     /// The seat did not take what was told.
-    #[error("{0}")]
+    #[error(transparent)]
     Tell(#[from] TellError),
 }
 

@@ -70,7 +70,7 @@ pub(in crate::tape) struct Raw {
 }
 
 #[derive(Clone, Serialize, Deserialize)]
-#[serde(untagged)]
+#[serde(untagged, expecting = "a `value` is a number, true, false or a word in quotes; of a stick write `\"x\":0.5,\"y\":-0.2`")]
 enum RawValue {
     Flag(bool),
     Number(f64),

@@ -50,7 +50,7 @@ pub enum TapeProblem {
     #[error("the line comes after the end of the tape")]
     AfterEnd,
     /// The input could not be read.
-    #[error("the input could not be read: {0}")]
+    #[error("the input could not be read")]
     Input(#[from] std::io::Error),
 }
 

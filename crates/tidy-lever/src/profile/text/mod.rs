@@ -25,7 +25,7 @@ pub use numbers::{Number, Written, numbers};
 /// The version of the format that this crate reads.
 const VERSION: i64 = 1;
 /// The most entries of a list of names, controls or lines.
-const LONGEST_LIST: usize = 10_000;
+const LONGEST_LIST: usize = 20_000;
 /// The most actions, modes, facts or touch controls that are read; a profile can have fewer of most.
 const LARGEST_TABLE: usize = 65_000;
 
