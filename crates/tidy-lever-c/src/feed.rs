@@ -47,6 +47,7 @@ impl Event {
                 tidy_lever::Event::touch(at, device, self.finger, phase, self.x, self.y)
             }
             3 => tidy_lever::Event::plugged(at, device, self.x > 0.5),
+            4 => tidy_lever::Event::stands(at, device, Control::from_bits(self.control)?, self.x, self.y),
             _ => return None,
         })
     }

@@ -36,6 +36,9 @@ pub enum EventKind {
     Touch = 2,
     /// The device was plugged in (`x` is 1) or unplugged (0).
     Plugged = 3,
+    /// A button, a trigger or a stick stands at `x`, `y`, as its device said when it was asked for its whole state, because reports get
+    /// lost. Where that is news, what was held goes up with `TL_CAUSE_RESYNCED`, what is down needs a fresh press, and nothing pulls.
+    Stands = 4,
 }
 
 /// What a finger did.
@@ -147,6 +150,8 @@ pub enum Cause {
     Cancelled = 7,
     /// The seat was linked to a changed profile that has no place for it.
     Relinked = 8,
+    /// The device, asked for its whole state, said that it is up: a report was lost.
+    Resynced = 9,
     /// Something that this header doesn't know yet.
     Other = 255,
 }
@@ -164,6 +169,7 @@ impl From<tidy_lever::Cause> for Cause {
             Own::Set => Cause::Set,
             Own::Cancelled => Cause::Cancelled,
             Own::Relinked => Cause::Relinked,
+            Own::Resynced => Cause::Resynced,
             _ => Cause::Other,
         }
     }

@@ -523,7 +523,7 @@ impl Lane {
 
 impl Watcher for View<'_> {
     fn line(&mut self, line: &TapeLine) {
-        if let Said::Level { control, .. } | Said::Pair { control, .. } = &line.said {
+        if let Said::Level { control, .. } | Said::Pair { control, .. } | Said::Stands { control, .. } = &line.said {
             if self.controls.len() >= 64 {
                 self.controls.drain(..32);
             }

@@ -21,7 +21,12 @@ const HEADER: &str = "{\"tape\":\"tidy-lever\",\"version\":1}\n";
 
 fn command(folder: &Path, arguments: &[&str]) -> Output {
     let mut command = Command::new("sh");
-    command.args(["-c", &format!("ulimit -d {MEMORY} && exec timeout {SECONDS} \"$@\""), "sh", env!("CARGO_BIN_EXE_tidy-lever")]);
+    command.args([
+        "-c",
+        &format!("ulimit -d {MEMORY} && exec timeout {SECONDS} \"$@\""),
+        "sh",
+        env!("CARGO_BIN_EXE_tidy-lever"),
+    ]);
     command.args(arguments).current_dir(folder).env_remove("DISPLAY").env_remove("WAYLAND_DISPLAY").output().unwrap()
 }
 
@@ -58,13 +63,19 @@ fn profiles() -> Vec<(&'static str, String)> {
         ("a mash", format!("{GOOD}cue = \"mash 4000000000 within 1s\"\n")),
         ("digits", format!("{GOOD}cue = \"hold {}ms\"\n", "9".repeat(MANY))),
         ("many cues", format!("{GOOD}cue = [{}]\n", "\"press\",".repeat(MANY))),
-        ("many keys", format!("tidy-lever = 1\n[action.hop]\nkind = \"button\"\nkeys = [{}]\n", "\"Space\",".repeat(MANY))),
+        (
+            "many keys",
+            format!("tidy-lever = 1\n[action.hop]\nkind = \"button\"\nkeys = [{}]\n", "\"Space\",".repeat(MANY)),
+        ),
         ("many actions", format!("tidy-lever = 1\n{}", actions(70_000, ""))),
         ("actions on a key", format!("tidy-lever = 1\n{}", actions(4_000, "keys = \"Space\"\n"))),
         ("many modes", format!("{GOOD}[modes]\n{}", many(20_000, |n| format!("m{n} = {{ covers = \"all\" }}")))),
         ("many facts", format!("{GOOD}[facts]\n{}", many(20_000, |n| format!("f{n} = true")))),
         ("many patches", format!("{GOOD}{}", many(5_000, |n| format!("[panel.p{n}]\nkind = \"zone\"")))),
-        ("many marks", format!("{GOOD}marks = {{ {} }}\n", many(20_000, |n| format!("m{n} = \"1ms\",")).replace('\n', ""))),
+        (
+            "many marks",
+            format!("{GOOD}marks = {{ {} }}\n", many(20_000, |n| format!("m{n} = \"1ms\",")).replace('\n', "")),
+        ),
         ("nested tables", format!("tidy-lever = 1\n[action.hop]\nkind = {}1{}\n", "[".repeat(MANY), "]".repeat(MANY))),
         ("dotted keys", format!("tidy-lever = 1\n{}x = 1\n", "x.".repeat(MANY))),
         ("an endless text", format!("tidy-lever = 1\ntitle = \"{long}")),
@@ -82,30 +93,69 @@ fn tapes() -> Vec<(&'static str, String)> {
     vec![
         ("title", format!("{{\"tape\":\"tidy-lever\",\"version\":1,\"title\":\"{long}\"}}\n{end}")),
         ("endless title", format!("{{\"tape\":\"tidy-lever\",\"version\":1,\"title\":\"{huge}\"}}\n{end}")),
-        ("device's id", format!("{{\"tape\":\"tidy-lever\",\"version\":1,\"devices\":[{{\"id\":\"{long}\",\"family\":\"keys\"}}]}}\n{end}")),
-        ("its family", format!("{{\"tape\":\"tidy-lever\",\"version\":1,\"devices\":[{{\"id\":\"a\",\"family\":\"{long}\"}}]}}\n{end}")),
+        (
+            "device's id",
+            format!(
+                "{{\"tape\":\"tidy-lever\",\"version\":1,\"devices\":[{{\"id\":\"{long}\",\"family\":\"keys\"}}]}}\n{end}"
+            ),
+        ),
+        (
+            "its family",
+            format!(
+                "{{\"tape\":\"tidy-lever\",\"version\":1,\"devices\":[{{\"id\":\"a\",\"family\":\"{long}\"}}]}}\n{end}"
+            ),
+        ),
         ("its kind", format!("{{\"tape\":\"{long}\",\"version\":1}}\n{end}")),
-        ("a thousand seats", format!("{HEADER}{}{end}", many(1_000, |n| format!("{{\"at\":{n},\"seat\":{},\"focus\":true}}", n + 1)))),
-        ("eight seats", format!("{HEADER}{}{end}", many(9_000, |n| key(n * 900, n % 2).replace("\"dev\"", &format!("\"seat\":{},\"dev\"", n % 8 + 1))))),
+        (
+            "a thousand seats",
+            format!("{HEADER}{}{end}", many(1_000, |n| format!("{{\"at\":{n},\"seat\":{},\"focus\":true}}", n + 1))),
+        ),
+        (
+            "eight seats",
+            format!(
+                "{HEADER}{}{end}",
+                many(9_000, |n| key(n * 900, n % 2).replace("\"dev\"", &format!("\"seat\":{},\"dev\"", n % 8 + 1)))
+            ),
+        ),
         ("seat of 32 bits", format!("{HEADER}{{\"at\":1,\"seat\":4294967295,\"focus\":true}}\n{end}")),
         ("seat of 64 bits", format!("{HEADER}{{\"at\":1,\"seat\":18446744073709551615,\"focus\":true}}\n{end}")),
-        ("many devices", format!("{HEADER}{}{end}", many(9_000, |n| key(n, 1).replace("\"kb\"", &format!("\"k{n}\""))))),
+        (
+            "many devices",
+            format!("{HEADER}{}{end}", many(9_000, |n| key(n, 1).replace("\"kb\"", &format!("\"k{n}\"")))),
+        ),
         ("long device", format!("{HEADER}{}{end}", key(1, 1).replace("kb", &long))),
         ("long control", format!("{HEADER}{}{end}", key(1, 1).replace("Space", &long))),
         ("long fact", format!("{HEADER}{{\"at\":1,\"fact\":\"{long}\",\"value\":true}}\n{end}")),
         ("long word", format!("{HEADER}{{\"at\":1,\"fact\":\"frozen\",\"value\":\"{long}\"}}\n{end}")),
         ("long file", format!("{HEADER}{{\"at\":1,\"remap\":\"{long}\"}}\n{end}")),
         ("long number", format!("{HEADER}{{\"at\":1,\"number\":\"{long}\",\"value\":1}}\n{end}")),
-        ("many fingers", format!("{HEADER}{}{end}", many(9_000, |n| format!("{{\"at\":{n},\"dev\":\"s\",\"touch\":{n},\"phase\":\"down\",\"x\":0.5,\"y\":0.5}}")))),
+        (
+            "many fingers",
+            format!(
+                "{HEADER}{}{end}",
+                many(9_000, |n| format!(
+                    "{{\"at\":{n},\"dev\":\"s\",\"touch\":{n},\"phase\":\"down\",\"x\":0.5,\"y\":0.5}}"
+                ))
+            ),
+        ),
         ("a storm in a moment", format!("{HEADER}{}{end}", (0..90_000).map(|n| key(5, n % 2)).collect::<String>())),
-        ("wheel notches", format!("{HEADER}{}{end}", many(9_000, |n| format!("{{\"at\":{n},\"dev\":\"m\",\"control\":\"mouse:wheel-up\",\"value\":1e300}}")))),
+        (
+            "wheel notches",
+            format!(
+                "{HEADER}{}{end}",
+                many(9_000, |n| format!("{{\"at\":{n},\"dev\":\"m\",\"control\":\"mouse:wheel-up\",\"value\":1e300}}"))
+            ),
+        ),
         ("a widest view", format!("{HEADER}{{\"at\":1,\"view\":[4294967295,4294967295]}}\n{end}")),
         ("a far end", format!("{HEADER}{}{{\"at\":4611686018427387904,\"end\":true}}\n", key(1, 1))),
         ("beyond time", format!("{HEADER}{{\"at\":18446744073709551615,\"end\":true}}\n")),
         ("gaps", format!("{HEADER}{}{end}", many(9_000, |n| format!("{{\"at\":{n},\"skip\":true}}")))),
         ("a long line", format!("{HEADER}{huge}")),
         ("deep", format!("{HEADER}{}", "[".repeat(60_000))),
-        ("many marks of what was meant", format!("{HEADER}{}{end}", many(50_000, |n| format!("{{\"at\":{n},\"meant\":\"hop\"}}")))),
+        (
+            "many marks of what was meant",
+            format!("{HEADER}{}{end}", many(50_000, |n| format!("{{\"at\":{n},\"meant\":\"hop\"}}"))),
+        ),
         ("no tape", "\u{0}".repeat(10 * MANY)),
         ("cut", format!("{HEADER}{}", &key(1, 1)[..20])),
     ]
@@ -137,7 +187,8 @@ fn survives(folder: &Path, arguments: &[&str], what: &str) {
 #[test]
 fn hostile_profiles_fill_no_memory_and_print_little() {
     let folder = tempfile::tempdir().unwrap();
-    fs::write(folder.path().join("t.jsonl"), format!("{HEADER}{}{}", key(5, 1), "{\"at\":900,\"end\":true}\n")).unwrap();
+    fs::write(folder.path().join("t.jsonl"), format!("{HEADER}{}{}", key(5, 1), "{\"at\":900,\"end\":true}\n"))
+        .unwrap();
     for (what, text) in profiles() {
         fs::write(folder.path().join("p.toml"), text).unwrap();
         for arguments in [&["check", "p.toml"][..], &["play", "p.toml", "t.jsonl"], &["check", "p.toml", "--numbers"]] {
@@ -157,7 +208,19 @@ fn hostile_tapes_fill_no_memory_and_print_little() {
             &["why", "p.toml", "t.jsonl"],
             &["draw", "timeline", "p.toml", "t.jsonl", "-o", "t.svg", "--replace"],
             &["tune", "p.toml", "t.jsonl"],
-            &["try", "p.toml", "--tape", "t.jsonl", "--frames", "30", "--shot", "t.png", "--replace", "--size", "320x320"],
+            &[
+                "try",
+                "p.toml",
+                "--tape",
+                "t.jsonl",
+                "--frames",
+                "30",
+                "--shot",
+                "t.png",
+                "--replace",
+                "--size",
+                "320x320",
+            ],
         ] {
             survives(folder.path(), arguments, what);
         }
@@ -168,13 +231,26 @@ fn hostile_tapes_fill_no_memory_and_print_little() {
 fn hostile_players_files_fill_no_memory_and_print_little() {
     let folder = tempfile::tempdir().unwrap();
     fs::write(folder.path().join("p.toml"), GOOD).unwrap();
-    fs::write(folder.path().join("t.jsonl"), format!("{HEADER}{}{}", key(5, 1), "{\"at\":900,\"end\":true}\n")).unwrap();
+    fs::write(folder.path().join("t.jsonl"), format!("{HEADER}{}{}", key(5, 1), "{\"at\":900,\"end\":true}\n"))
+        .unwrap();
     for (what, text) in players() {
         fs::write(folder.path().join("r.toml"), text).unwrap();
         for arguments in [
             &["remap", "p.toml", "r.toml", "--list"][..],
             &["play", "p.toml", "t.jsonl", "--remap", "r.toml"],
-            &["try", "p.toml", "--remap", "r.toml", "--frames", "3", "--shot", "t.png", "--replace", "--size", "320x320"],
+            &[
+                "try",
+                "p.toml",
+                "--remap",
+                "r.toml",
+                "--frames",
+                "3",
+                "--shot",
+                "t.png",
+                "--replace",
+                "--size",
+                "320x320",
+            ],
         ] {
             survives(folder.path(), arguments, what);
         }
@@ -187,7 +263,8 @@ fn a_ninth_seat_is_refused_with_its_line() {
     fs::write(folder.path().join("p.toml"), GOOD).unwrap();
     let lines = many(9, |n| format!("{{\"at\":{n},\"seat\":{},\"focus\":true}}", n + 1));
     fs::write(folder.path().join("t.jsonl"), format!("{HEADER}{lines}")).unwrap();
-    for arguments in [&["play", "p.toml", "t.jsonl"][..], &["why", "p.toml", "t.jsonl"], &["tune", "p.toml", "t.jsonl"]] {
+    for arguments in [&["play", "p.toml", "t.jsonl"][..], &["why", "p.toml", "t.jsonl"], &["tune", "p.toml", "t.jsonl"]]
+    {
         let output = command(folder.path(), arguments);
         let err = String::from_utf8_lossy(&output.stderr).into_owned();
         let told = "line 10: a tape has at most 8 seats, numbered from 1; there is no seat 9";

@@ -30,7 +30,8 @@ fn all(folder: &Path) -> Vec<(String, Vec<u8>)> {
 fn what_a_command_reads_or_what_exists_is_refused_and_left_as_it_is() {
     let kept = tempfile::tempdir().unwrap();
     let folder = kept.path();
-    for (name, text) in [("q.toml", QUAY), ("old.jsonl", TAPE), ("hand.toml", "a hand"), ("a.png", "a"), ("a.svg", "a")] {
+    for (name, text) in [("q.toml", QUAY), ("old.jsonl", TAPE), ("hand.toml", "a hand"), ("a.png", "a"), ("a.svg", "a")]
+    {
         fs::write(folder.join(name), text).unwrap();
     }
     fs::write(folder.join("q.answers.toml"), "answers = []\n").unwrap();

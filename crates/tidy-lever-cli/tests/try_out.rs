@@ -129,7 +129,8 @@ fn answers_beside_the_profile_are_read_and_those_given_come_first() {
     let (_keep, folder) = quay();
     fs::write(folder.join("quay.answers.toml"), "answers = [\"hop: grounded = false\"]\n").unwrap();
     let tried = |more: &[&str]| {
-        let base = ["try", "quay.toml", "--pad", "hops.jsonl", "--json", "--frames", "120", "--shot", "shot.png", "--replace"];
+        let base =
+            ["try", "quay.toml", "--pad", "hops.jsonl", "--json", "--frames", "120", "--shot", "shot.png", "--replace"];
         out(&folder, &[&base[..], more].concat()).lines().filter(|line| line.contains("pulled")).count()
     };
     assert_eq!((tried(&[]), tried(&["--answer", "hop: grounded = false for 200ms"])), (1, 2));

@@ -327,7 +327,9 @@ impl Lanes {
                 let lane = self.lane(control, Room::Controls);
                 self.put(lane, at, at + BLINK, "", Tone::Plain);
             }
-            Said::Pair { device, control, x, y } => self.control(device, control, at, x.hypot(*y) >= AWAY),
+            Said::Pair { device, control, x, y } | Said::Stands { device, control, x, y } => {
+                self.control(device, control, at, x.hypot(*y) >= AWAY)
+            }
             Said::Touch { device, finger, phase, .. } => {
                 use tidy_lever::event::Phase;
                 let name = format!("finger {finger}");

@@ -84,7 +84,11 @@ impl Outputs {
         options.write(true);
         // One that another program made since is not lost either.
         let is_new = !self.replaces && !followed(path).exists();
-        if is_new { options.create_new(true) } else { options.create(true).truncate(true) };
+        if is_new {
+            options.create_new(true)
+        } else {
+            options.create(true).truncate(true)
+        };
         let target = if is_new { followed(path) } else { path.to_owned() };
         options.open(target).map_err(|error| WriteError::new(path, &error))
     }

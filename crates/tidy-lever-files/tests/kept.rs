@@ -102,7 +102,9 @@ fn a_thread_keeps_several_files_of_a_folder_and_another_waits_only_so_long() {
     assert!(error.contains("other.toml was left as it is: another program has kept the folder"), "{error}");
     drop(player);
     let elsewhere = at("other.toml");
-    std::thread::spawn(move || Kept::lock_within(&elsewhere, Duration::from_millis(50)).map(drop).unwrap()).join().unwrap();
+    std::thread::spawn(move || Kept::lock_within(&elsewhere, Duration::from_millis(50)).map(drop).unwrap())
+        .join()
+        .unwrap();
 }
 
 #[test]
@@ -131,7 +133,10 @@ fn what_is_read_is_never_written_and_what_exists_only_when_asked() {
         assert!(error.ends_with(&format!("{free} is free, or add --replace to replace it")), "{error}");
         fs::write(at(free), "tape").unwrap();
     }
-    assert_eq!(fs::read_to_string(at("old.jsonl")).unwrap() + &fs::read_to_string(at("p.toml")).unwrap(), "tapeprofile");
+    assert_eq!(
+        fs::read_to_string(at("old.jsonl")).unwrap() + &fs::read_to_string(at("p.toml")).unwrap(),
+        "tapeprofile"
+    );
     // One that appears between the check and the writing stays, too.
     outputs.claim(&at("late.png")).unwrap();
     fs::write(at("late.png"), "somebody's").unwrap();

@@ -32,6 +32,8 @@ pub struct Pads {
     clock: StampClock,
     tables: PadTables,
     known: Vec<Known>,
+    /// Pads that were here before, or are.
+    met: Vec<Device>,
     refused: u64,
 }
 
@@ -59,6 +61,7 @@ struct Open {
     y: f32,
     /// The arms that changed in it, a bit each.
     arms: u8,
+    asked: bool,
 }
 
 impl Pads {
@@ -76,7 +79,7 @@ impl Pads {
     /// The pads of another source.
     pub fn from_source(source: impl Source + 'static) -> Pads {
         let (clock, tables) = (StampClock::new(), PadTables::default());
-        Pads { source: Box::new(source), clock, tables, known: Vec::new(), refused: 0 }
+        Pads { source: Box::new(source), clock, tables, known: Vec::new(), met: Vec::new(), refused: 0 }
     }
 
     /// Takes the layouts of pads that a player's file describes. They count for what is moved from now on.
@@ -124,7 +127,9 @@ impl Pads {
             self.clock.sync(stamp, clock());
         }
         let mut open: Option<Open> = None;
-        while let Some(Stamped { stamp, seen }) = self.source.next() {
+        // What a pad that is back says first, without a time, is how it stands, not what a hand does.
+        let mut back: Vec<Device> = Vec::new();
+        while let Some(Stamped { stamp, seen, asked }) = self.source.next() {
             let now = clock();
             match seen {
                 Seen::Came(id, ref name) => {
@@ -134,6 +139,11 @@ impl Pads {
                         continue;
                     };
                     let at = self.clock.unstamped(device, now);
+                    if self.met.contains(&device) {
+                        back.push(device)
+                    } else {
+                        self.met.push(device)
+                    }
                     self.known.retain(|known| known.id != id);
                     let (levels, arms, hat) = (Vec::new(), [false; 4], (0.0, 0.0));
                     self.known.push(Known { id, device, name: name.clone(), levels, arms, hat });
@@ -163,7 +173,8 @@ impl Pads {
                     let Some((place, level)) = self.tables.read(&self.known[known].name.name, place, level) else {
                         continue;
                     };
-                    self.moved(known, place, clean(level), at, (&mut open, &mut *reports));
+                    let asked = asked || stamp.is_none() && back.contains(&device);
+                    self.moved(known, place, (clean(level), asked), at, (&mut open, &mut *reports));
                 }
             }
         }
@@ -175,7 +186,7 @@ impl Pads {
         &mut self,
         known: usize,
         place: Place,
-        level: f32,
+        (level, asked): (f32, bool),
         at: Moment,
         (open, reports): (&mut Option<Open>, &mut Vec<Report>),
     ) {
@@ -189,7 +200,12 @@ impl Pads {
                     _ => level.clamp(0.0, 1.0),
                 };
                 if self.is_news(device, control, level, 0.0) {
-                    reports.push(Report::Event(Event::level(at, device, control, level)));
+                    let asked_for = Event::stands(at, device, control, level, 0.0);
+                    reports.push(Report::Event(if asked {
+                        asked_for
+                    } else {
+                        Event::level(at, device, control, level)
+                    }));
                 }
                 return;
             }
@@ -209,14 +225,15 @@ impl Pads {
             Place::Button(_) | Place::RawAxis(_) => return,
         };
         // Of one report, which has one moment, comes one pair; but an arm that goes down and up again says both.
-        let joins = open
-            .is_some_and(|open| (open.device, open.control, open.at) == (device, control, at) && open.arms & arms == 0);
+        let joins = open.is_some_and(|open| {
+            (open.device, open.control, open.at, open.asked) == (device, control, at, asked) && open.arms & arms == 0
+        });
         if !joins {
             self.close(open, reports);
         }
         let pad = &self.known[known];
         let stood = pad.levels.iter().find(|(of, ..)| *of == control).map_or((0.0, 0.0), |(_, x, y)| (*x, *y));
-        let mut pair = open.unwrap_or(Open { device, control, at, x: stood.0, y: stood.1, arms: 0 });
+        let mut pair = open.unwrap_or(Open { device, control, at, x: stood.0, y: stood.1, arms: 0, asked });
         match place {
             Place::Axis { upright: true, .. } => pair.y = level,
             Place::Axis { .. } => pair.x = level,
@@ -228,9 +245,10 @@ impl Pads {
 
     /// Reports the pair that was put together, if it is news.
     fn close(&mut self, open: &mut Option<Open>, reports: &mut Vec<Report>) {
-        let Some(Open { device, control, at, x, y, .. }) = open.take() else { return };
+        let Some(Open { device, control, at, x, y, asked, .. }) = open.take() else { return };
         if self.is_news(device, control, x, y) {
-            reports.push(Report::Event(Event::pair(at, device, control, x, y)));
+            let event = if asked { Event::stands } else { Event::pair };
+            reports.push(Report::Event(event(at, device, control, x, y)));
         }
     }
 

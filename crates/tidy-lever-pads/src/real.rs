@@ -47,11 +47,11 @@ impl Real {
 impl Source for Real {
     fn next(&mut self) -> Option<Stamped> {
         if let Some(id) = self.first.pop() {
-            return Some(Stamped { stamp: None, seen: Seen::Came(id.into(), self.name(id)) });
+            return Some(Stamped { stamp: None, seen: Seen::Came(id.into(), self.name(id)), asked: false });
         }
         loop {
             let event = self.pads.next_event()?;
-            // After a lost report events have the time 0.
+            // After lost reports the pad was asked for its state: those events have the time 0.
             let stamp = micros(event.time).filter(|stamp| *stamp > 0);
             let id = event.id.into();
             let seen = match event.event {
@@ -78,7 +78,8 @@ impl Source for Real {
                 }
                 _ => continue,
             };
-            return Some(Stamped { stamp, seen });
+            let asked = stamp.is_none() && matches!(seen, Seen::Moved(..));
+            return Some(Stamped { stamp, seen, asked });
         }
     }
 

@@ -69,6 +69,9 @@ pub struct Stamped {
     pub stamp: Option<u64>,
     /// What it saw.
     pub seen: Seen,
+    /// Whether it is how a pad stands, as the system said when it was asked (after lost reports, say), and not what a hand did just
+    /// now: then it presses nothing.
+    pub asked: bool,
 }
 
 /// Where the moments of a source's events come from.

@@ -15,7 +15,7 @@ struct Script(Rc<RefCell<VecDeque<Stamped>>>);
 
 impl Script {
     fn says(&self, stamp: u64, seen: Seen) {
-        self.0.borrow_mut().push_back(Stamped { stamp: (stamp > 0).then_some(stamp), seen });
+        self.0.borrow_mut().push_back(Stamped { stamp: (stamp > 0).then_some(stamp), seen, asked: false });
     }
 
     fn came(&self, id: usize, name: &str, numbers: Option<(u16, u16)>) {

@@ -73,7 +73,7 @@ impl WebPads {
         let pads: Vec<Gamepad> = pads.filter_map(|pad| pad.dyn_into().ok()).filter(Gamepad::connected).collect();
         let is_there = |known: &Pad| pads.iter().any(|pad| pad.index() as PadId == known.index && pad.id() == known.id);
         for gone in self.known.extract_if(.., |known| !is_there(known)) {
-            self.seen.push_back(Stamped { stamp: None, seen: Seen::Gone(gone.index) });
+            self.seen.push_back(Stamped { stamp: None, seen: Seen::Gone(gone.index), asked: false });
         }
         for pad in &pads {
             self.look(pad);
@@ -84,7 +84,7 @@ impl WebPads {
     fn look(&mut self, pad: &Gamepad) {
         let index = pad.index() as PadId;
         let place = self.known.iter().position(|known| known.index == index).unwrap_or_else(|| {
-            self.seen.push_back(Stamped { stamp: None, seen: Seen::Came(index, name(pad)) });
+            self.seen.push_back(Stamped { stamp: None, seen: Seen::Came(index, name(pad)), asked: false });
             self.known.push(Pad { index, id: pad.id(), stood: Vec::new() });
             self.known.len() - 1
         });
@@ -100,7 +100,11 @@ impl WebPads {
                 }
             };
             if before != level {
-                self.seen.push_back(Stamped { stamp: Some(stamp), seen: Seen::Moved(index, place, level) });
+                self.seen.push_back(Stamped {
+                    stamp: Some(stamp),
+                    seen: Seen::Moved(index, place, level),
+                    asked: false,
+                });
             }
         }
     }

@@ -34,13 +34,17 @@
 mod keys;
 mod wheel;
 
+use std::time::Duration;
+
 pub use tidy_lever::adapter::Report;
 use tidy_lever::adapter::{Devices, Wheel};
 use tidy_lever::event::{Device, Event, Phase};
 use tidy_lever::prompt::Labels;
 use tidy_lever::{Control, Moment};
 use web_time::Instant;
-use winit::event::{DeviceEvent, ElementState, KeyEvent, MouseButton, Touch, TouchPhase, WindowEvent};
+use winit::event::{
+    DeviceEvent, ElementState, KeyEvent, MouseButton, MouseScrollDelta, Touch, TouchPhase, WindowEvent,
+};
 use winit::keyboard::{Key, PhysicalKey};
 
 /// Turns a window's events into Tidy Lever's.
@@ -50,7 +54,14 @@ pub struct Adapter {
     size: (u32, u32),
     labels: Labels,
     wheel: Wheel,
+    /// The key that went up last, and when.
+    lifted: Option<(Control, Moment)>,
+    /// The last turn of the wheel, and when.
+    turned: Option<(MouseScrollDelta, Moment)>,
 }
+
+/// What the window system tells together arrives within this span.
+const ONE_MOMENT: Duration = Duration::from_micros(1_000);
 
 impl Default for Adapter {
     fn default() -> Adapter {
@@ -66,7 +77,8 @@ fn level(state: ElementState) -> f32 {
 impl Adapter {
     /// One whose clock begins now, for a window of unknown size.
     pub fn new() -> Adapter {
-        Adapter { began: Instant::now(), size: (1, 1), labels: Labels::default(), wheel: Wheel::default() }
+        let (labels, wheel) = (Labels::default(), Wheel::default());
+        Adapter { began: Instant::now(), size: (1, 1), labels, wheel, lifted: None, turned: None }
     }
 
     /// The moment now, on the clock that events are stamped by: what to advance to.
@@ -103,15 +115,25 @@ impl Adapter {
                 is_synthetic,
                 ..
             } => {
-                // As the focus comes and goes, the platform makes up presses and releases of what is held. The focus
-                // itself says all: what was held goes up and pulls nothing, what is held on return is no press.
+                // As the focus comes and goes, the platform makes up presses and releases of what is held. Going, the focus
+                // itself says all. Coming back, it tells which keys are held: they are levels, and press nothing.
                 if *is_synthetic {
-                    return Vec::new();
+                    let held = keys::control(*physical_key).filter(|_| *state == ElementState::Pressed);
+                    return held
+                        .map(|key| Report::Event(Event::stands(at, Devices::keyboard(), key, 1.0, 0.0)))
+                        .into_iter()
+                        .collect();
                 }
                 self.key(at, *physical_key, logical_key, *state, *repeat).into_iter().collect()
             }
             WindowEvent::MouseInput { state, button, .. } => self.button(at, *button, *state).into_iter().collect(),
             WindowEvent::MouseWheel { delta, .. } => {
+                // One notch may be told twice, by the wheel's button and by its axis.
+                let is_told = self.turned.take().is_some_and(|(known, when)| known == *delta && at - when < ONE_MOMENT);
+                if is_told && matches!(delta, MouseScrollDelta::LineDelta(..)) {
+                    return Vec::new();
+                }
+                self.turned = Some((*delta, at));
                 let (right, up) = wheel::notches(*delta);
                 let turned = self.wheel.turn(right, up);
                 turned
@@ -149,6 +171,13 @@ impl Adapter {
         let control = keys::control(position)?;
         if repeat {
             return None;
+        }
+        let lifted = self.lifted.take();
+        if state == ElementState::Released {
+            self.lifted = Some((control, at));
+        } else if lifted.is_some_and(|(key, up)| key == control && at - up < ONE_MOMENT) {
+            // Some window systems repeat a key that is held by a going up and down at once. It is down, and was not pressed.
+            return Some(Report::Event(Event::stands(at, Devices::keyboard(), control, 1.0, 0.0)));
         }
         if let (ElementState::Pressed, Key::Character(text)) = (state, label) {
             // Without a modifier a letter is small; on the key it is printed large.

@@ -51,6 +51,37 @@ fn keys_go_by_position_repeats_are_dropped_and_labels_are_learnt() {
 }
 
 #[test]
+fn a_repeat_that_comes_as_up_and_down_in_one_moment_presses_nothing() {
+    let ((linkage, mut seat), mut adapter) = (seat(), Adapter::new());
+    let hop = linkage.find("hop").unwrap();
+    let (down, up) = (ElementState::Pressed, ElementState::Released);
+    for (at, state) in [(10, down), (500_000, up), (500_040, down), (530_000, up), (530_020, down)] {
+        tell(&mut seat, w(&mut adapter, at, state, false));
+    }
+    seat.advance(Moment::from_micros(600_000));
+    assert_eq!(seat.button(hop).presses(), 1);
+    // Let go and pressed again by a hand it counts.
+    for (at, state) in [(700_000, up), (760_000, down)] {
+        tell(&mut seat, w(&mut adapter, at, state, false));
+    }
+    seat.advance(Moment::from_micros(800_000));
+    assert_eq!((seat.button(hop).presses(), seat.button(hop).is_down()), (1, true));
+}
+
+#[test]
+fn a_notch_that_is_told_twice_in_one_moment_is_one() {
+    let mut adapter = Adapter::new();
+    let wheel = |adapter: &mut Adapter, y| {
+        let (device_id, phase) = (winit::event::DeviceId::dummy(), TouchPhase::Moved);
+        let delta = winit::event::MouseScrollDelta::LineDelta(0.0, y);
+        adapter.window(&WindowEvent::MouseWheel { device_id, delta, phase }).len()
+    };
+    assert_eq!((wheel(&mut adapter, 1.0), wheel(&mut adapter, 1.0), wheel(&mut adapter, -1.0)), (1, 0, 1));
+    std::thread::sleep(std::time::Duration::from_millis(3));
+    assert_eq!(wheel(&mut adapter, -1.0), 1);
+}
+
+#[test]
 fn mouse_and_touch_turn_their_signs_and_shares() {
     let ((linkage, mut seat), mut adapter) = (seat(), Adapter::new());
     tell(&mut seat, adapter.window(&WindowEvent::Resized(PhysicalSize::new(800, 600))));

@@ -27,6 +27,8 @@ pub enum Cause {
     Cancelled,
     /// The seat was linked to a changed profile that has no place for it.
     Relinked,
+    /// The device, asked for its whole state, says that it is up: a report was lost.
+    Resynced,
 }
 
 impl Cause {
@@ -42,6 +44,7 @@ impl Cause {
             Cause::Set => "set",
             Cause::Cancelled => "cancelled",
             Cause::Relinked => "relinked",
+            Cause::Resynced => "resynced",
         }
     }
 }

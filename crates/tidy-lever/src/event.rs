@@ -101,6 +101,17 @@ pub enum Input {
     },
     /// The device was unplugged, or plugged in again.
     Plugged(bool),
+    /// A button, a trigger or a two-axis control stands here, as its device said when it was asked for its whole state: see
+    /// [`adapter::resync`](crate::adapter::resync). Where that is news, it counts as a level: what was held goes up with cause
+    /// `resynced`, what is down needs a fresh press, and nothing pulls.
+    Stands {
+        /// Which control.
+        control: Control,
+        /// Its level; horizontal, right positive.
+        x: f32,
+        /// Vertical, up positive; 0 for a control with one level.
+        y: f32,
+    },
 }
 
 /// What one device said at one moment.
@@ -146,6 +157,11 @@ impl Event {
         Event { at, device, input: Input::Touch { finger, phase, x, y } }
     }
 
+    /// A control stands here, as its device said when it was asked.
+    pub const fn stands(at: Moment, device: Device, control: Control, x: f32, y: f32) -> Event {
+        Event { at, device, input: Input::Stands { control, x, y } }
+    }
+
     /// The device was unplugged (`false`) or plugged in again.
     pub const fn plugged(at: Moment, device: Device, plugged: bool) -> Event {
         Event { at, device, input: Input::Plugged(plugged) }
@@ -154,7 +170,9 @@ impl Event {
     /// The family of the device, where the event tells it.
     pub const fn family(&self) -> Option<Family> {
         match self.input {
-            Input::Level { control, .. } | Input::Pair { control, .. } => Some(control.family()),
+            Input::Level { control, .. } | Input::Pair { control, .. } | Input::Stands { control, .. } => {
+                Some(control.family())
+            }
             Input::Touch { .. } => Some(Family::Touch),
             Input::Plugged(_) => None,
         }

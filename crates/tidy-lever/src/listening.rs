@@ -169,7 +169,7 @@ impl Listening {
         let (control, x, y) = match event.input {
             Input::Level { control, value } => (control, value, 0.0),
             Input::Pair { control, x, y } => (control, x, y),
-            Input::Touch { .. } | Input::Plugged(_) => return Heard::Nothing,
+            Input::Touch { .. } | Input::Plugged(_) | Input::Stands { .. } => return Heard::Nothing,
         };
         if !x.is_finite() || !y.is_finite() {
             return Heard::Nothing;
@@ -221,7 +221,7 @@ impl Listening {
     pub fn lets_through(&mut self, event: &Event) -> bool {
         let (control, far) = match event.input {
             Input::Level { control, value } => (control, value),
-            Input::Pair { control, x, y } => (control, size(x, y)),
+            Input::Pair { control, x, y } | Input::Stands { control, x, y } => (control, size(x, y)),
             Input::Touch { .. } | Input::Plugged(_) => return true,
         };
         let own = (event.device, control);

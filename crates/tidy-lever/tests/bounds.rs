@@ -201,7 +201,10 @@ fn a_title_has_at_most_200_characters_and_no_message_repeats_an_endless_name() {
     let told_of = |text: &str| Profile::from_toml(text).map_or_else(|f| f.to_string(), |profile| told(&profile));
     let want = "a title has at most 200 characters, and this one has 201; shorten it";
     assert_eq!(told(&Profile::new(longer.clone())), format!("title: {want}\n"));
-    assert_eq!(told_of(&format!("tidy-lever = 1\ntitle = \"{longer}\"\n")), format!("line 2, column 9: title: {want}\n"));
+    assert_eq!(
+        told_of(&format!("tidy-lever = 1\ntitle = \"{longer}\"\n")),
+        format!("line 2, column 9: title: {want}\n")
+    );
     let endless = "x".repeat(100_000);
     for text in [
         format!("[action.{endless}]\nkind = \"button\"\n"),

@@ -95,7 +95,8 @@ impl Case {
         let profile = profile(&mut dice);
         Linkage::build(&profile).ok()?;
         let over = |text: String| Remap::from_toml(&text).unwrap().over(&profile).map(|laid| laid.linkage);
-        let linkages = (0..3).map(|_| file(&mut dice)).map(|text| over(text.clone()).unwrap_or_else(|f| panic!("{text}: {f}")));
+        let linkages =
+            (0..3).map(|_| file(&mut dice)).map(|text| over(text.clone()).unwrap_or_else(|f| panic!("{text}: {f}")));
         let (linkages, seats) = (linkages.collect(), dice.usize(1..4));
         let mut steps = Vec::new();
         for (at, act) in acts(&mut dice) {
@@ -118,9 +119,10 @@ impl Case {
         while next < self.steps.len() {
             let until = self.steps[next..].iter().position(|(at, step)| step.begins(*at).is_some());
             let until = until.map_or(self.steps.len(), |place| next + place);
-            let limit = self.steps.get(until).map_or(self.steps[self.steps.len() - 1].0 + REST, |(at, step)| {
-                step.begins(*at).unwrap_or(*at)
-            });
+            let limit = self
+                .steps
+                .get(until)
+                .map_or(self.steps[self.steps.len() - 1].0 + REST, |(at, step)| step.begins(*at).unwrap_or(*at));
             match &mut dice {
                 None => self.steps[next..until].iter().for_each(|step| party.put(*step)),
                 Some(dice) => {
@@ -134,7 +136,8 @@ impl Case {
                         }
                         let mut moments: Vec<_> = self.steps[from..next].chunk_by(|one, two| one.0 == two.0).collect();
                         // What is late plays in the order of telling.
-                        let late = moments.partition_point(|steps| steps[0].0 <= party.table.seat(1).unwrap().played().as_micros());
+                        let late = moments
+                            .partition_point(|steps| steps[0].0 <= party.table.seat(1).unwrap().played().as_micros());
                         dice.shuffle(&mut moments[late..]);
                         moments.into_iter().flatten().for_each(|step| party.put(*step));
                         if saves > 0 && dice.u8(0..12) == 0 {
@@ -224,7 +227,8 @@ impl Party {
 
     /// As if it had never been.
     fn there_and_back(&mut self, steps: &[(u64, Step)], to: u64) {
-        let saved = self.table.saved(&self.bookmarks.iter().enumerate().map(|(n, own)| (n + 1, own)).collect::<Vec<_>>());
+        let saved =
+            self.table.saved(&self.bookmarks.iter().enumerate().map(|(n, own)| (n + 1, own)).collect::<Vec<_>>());
         steps.iter().take(20).for_each(|step| self.put(*step));
         self.table.advance(Moment::from_micros(to));
         let heard = self.heard.clone();
@@ -266,8 +270,10 @@ fn settings(dice: &mut Rng, names: &[String]) -> Access {
 /// All profiles that ship with the project.
 fn shipped() -> Vec<String> {
     let root = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../..");
-    let recipes = std::fs::read_dir(root.join("demo/recipes")).unwrap().map(|entry| entry.unwrap().path().join("profile.toml"));
-    let templates = std::fs::read_dir(root.join("crates/tidy-lever-cli/src/templates")).unwrap().map(|entry| entry.unwrap().path());
+    let recipes =
+        std::fs::read_dir(root.join("demo/recipes")).unwrap().map(|entry| entry.unwrap().path().join("profile.toml"));
+    let templates =
+        std::fs::read_dir(root.join("crates/tidy-lever-cli/src/templates")).unwrap().map(|entry| entry.unwrap().path());
     let templates = templates.filter(|path| path.extension().is_some_and(|ending| ending == "toml"));
     let recipes = recipes.filter(|path| path.is_file());
     let mut all: Vec<_> = recipes.chain(templates).chain([root.join("demo/otter-post.toml")]).collect();

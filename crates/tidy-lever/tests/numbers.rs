@@ -222,7 +222,12 @@ fn numbers_that_are_moved_one_after_another_give_what_reading_the_whole_text_giv
             let value = [number.least, number.most, number.value / 2.0, 120.0, 0.25][dice.usize(0..5)];
             let written = number.written_as((value * 1e3).round() / 1e3);
             let moved = with_number(&text, &number.path, &written);
-            assert_eq!(movable.set(&number.path, &written), moved.as_ref().map(|_| ()).map_err(Clone::clone), "{}", number.path);
+            assert_eq!(
+                movable.set(&number.path, &written),
+                moved.as_ref().map(|_| ()).map_err(Clone::clone),
+                "{}",
+                number.path
+            );
             text = moved.unwrap_or(text);
             assert_eq!(movable.text(), text);
             assert_eq!(movable.numbers(), numbers(&text).unwrap(), "{} = {written}", number.path);

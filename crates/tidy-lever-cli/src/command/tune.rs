@@ -288,16 +288,21 @@ fn simulated(player: &Player) -> Vec<&str> {
 
 /// Where the facts are from.
 fn facts(evidence: &Evidence, answered_by: Option<&str>) -> String {
-    let recorded = "as recorded: the game told them in answer to the present numbers, and would tell others with other numbers";
+    let recorded =
+        "as recorded: the game told them in answer to the present numbers, and would tell others with other numbers";
     let mut ways: Vec<Vec<&str>> = evidence.players.iter().map(simulated).collect();
     ways.sort();
     ways.dedup();
     match (answered_by, &ways[..]) {
         (None, _) => format!("facts {recorded}; give answers to simulate them"),
         (Some(from), [none]) if none.is_empty() => {
-            format!("facts {recorded}. The tapes tell all facts that {from} answers, so it is not used; --answer simulates them")
+            format!(
+                "facts {recorded}. The tapes tell all facts that {from} answers, so it is not used; --answer simulates them"
+            )
         }
-        (Some(from), [all]) => format!("{} simulated: pulls are answered as {from} says; other facts as recorded", all.join(", ")),
+        (Some(from), [all]) => {
+            format!("{} simulated: pulls are answered as {from} says; other facts as recorded", all.join(", "))
+        }
         (Some(from), _) => {
             let tapes = evidence.players.iter().map(|player| match simulated(player)[..] {
                 [] => format!("{}: all facts as recorded", player.name),

@@ -47,6 +47,8 @@ pub struct Conformance {
     breaches: Vec<Breach>,
     /// What each device said last of each control, and when.
     levels: Vec<(Device, Control, f32, f32, Moment)>,
+    /// The keys that went up last, and when: one that goes down again at that very moment repeats.
+    lifted: Option<(Device, Control, Moment)>,
     /// When each device spoke last.
     last: Vec<(Device, Moment)>,
     gone: Vec<Device>,
@@ -130,6 +132,7 @@ impl Conformance {
                 }
                 return;
             }
+            Input::Stands { control, x, y } => (control, x, y, control.sort() == Sort::Pair),
             Input::Plugged(_) => return,
         };
         let wants_pair = matches!(control.sort(), Sort::Pair | Sort::Counts | Sort::Place);
@@ -141,12 +144,22 @@ impl Conformance {
         }
         self.range(control, x, y);
         self.seen.push((control, x, y));
+        if control.family() == Family::Keys {
+            if x > 0.0 && self.lifted == Some((device, control, at)) {
+                self.breach(format!(
+                    "{control} goes up and down in one moment: the window system repeats it; drop both"
+                ));
+            }
+            self.lifted = (x == 0.0).then_some((device, control, at)).or(self.lifted);
+        }
         if matches!(control.sort(), Sort::Button | Sort::Level | Sort::Pair) {
             let own = self.levels.iter_mut().find(|(of, known, ..)| (*of, *known) == (device, control));
             let Some((.., was_x, was_y, when)) = own else { return self.levels.push((device, control, x, y, at)) };
             let (same, same_moment) = ((*was_x, *was_y) == (x, y), *when == at && pair);
             (*was_x, *was_y, *when) = (x, y, at);
-            if same {
+            if same && matches!(input, Input::Stands { .. }) {
+                // It was asked, and says what is known.
+            } else if same {
                 self.breach(format!("{control} is told again as it is"));
             } else if same_moment {
                 self.breach(format!("{control} is told twice in one moment: the axes of one report are one pair"));

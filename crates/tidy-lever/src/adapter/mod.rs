@@ -10,7 +10,8 @@
 //! An adapter does the I/O and keeps to these rules, which [`Conformance`] checks in its tests:
 //!
 //! - A control has its exact name, its level lies in its range, up is +y and right is +x.
-//! - A level is reported when it changes, and never NaN. The platform's own key repeat is dropped.
+//! - A level is reported when it changes, and never NaN. The platform's own key repeat is dropped, also where it comes as a key
+//!   going up and down again in one moment.
 //! - The axes of one report of a device are one pair.
 //! - Times never go back on a device, and never lie in the future.
 //! - What is unplugged says nothing until it is plugged in again.
@@ -21,6 +22,8 @@
 mod clock;
 mod conformance;
 mod devices;
+mod repeats;
+mod resync;
 mod wheel;
 
 use alloc::string::String;
@@ -29,6 +32,8 @@ use core::time::Duration;
 pub use clock::StampClock;
 pub use conformance::{Breach, Conformance};
 pub use devices::Devices;
+pub use repeats::Repeats;
+pub use resync::resync;
 pub use wheel::Wheel;
 
 use crate::event::{Device, Event};

@@ -36,7 +36,8 @@ pub(crate) struct Ring {
 #[cfg(feature = "serde")]
 impl serde::Serialize for Ring {
     fn serialize<S: serde::Serializer>(&self, to: S) -> Result<S::Ok, S::Error> {
-        let kept: Vec<Happening> = (self.oldest()..self.total).filter_map(|number| self.numbered(number)).copied().collect();
+        let kept: Vec<Happening> =
+            (self.oldest()..self.total).filter_map(|number| self.numbered(number)).copied().collect();
         (kept, self.capacity, self.total, self.stamp, self.chain).serialize(to)
     }
 }

@@ -25,9 +25,9 @@ pub use crate::nearest::nearest;
 pub use crate::words::{is_reserved, reserved};
 pub(crate) use action::ActiveIn;
 pub use action::{Action, CueEntry, Inputs, Kind, Leg, Legs, Opposed, Rest, Stages};
-pub use fault::{Fault, Faults, Severity};
 #[cfg(feature = "files")]
 pub(crate) use fault::cut;
+pub use fault::{Fault, Faults, Severity};
 #[cfg(all(feature = "files", feature = "std"))]
 pub(crate) use keys::ACCESS_KEYS;
 pub(crate) use keys::{ACTION_KEYS, LONGEST_TITLE, title_problem, valid_name};

@@ -132,7 +132,8 @@ impl Remap {
                 // A profile that is good by itself stays usable whatever the settings are.
                 None if access != Access::default() && Linkage::build(&laid).is_ok() => {
                     access = Access::default();
-                    let problem = format!("these settings and the profile exclude each other: {}{STAYS}", fault.problem);
+                    let problem =
+                        format!("these settings and the profile exclude each other: {}{STAYS}", fault.problem);
                     alone.push(Fault::new(Spot::NONE, "access", problem).warning());
                 }
                 None => return Err(faults),

@@ -95,7 +95,8 @@ impl Seat {
 
     /// How many bytes [`to_bytes`](Seat::to_bytes) would give.
     pub fn bytes_len(&self, bookmarks: &[&Bookmark]) -> usize {
-        let state = with_out(&self.block, bookmarks, |out| postcard::experimental::serialized_size(out).unwrap_or_default());
+        let state =
+            with_out(&self.block, bookmarks, |out| postcard::experimental::serialized_size(out).unwrap_or_default());
         HEAD + state + TAIL
     }
 }

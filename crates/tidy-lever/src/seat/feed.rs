@@ -43,6 +43,7 @@ impl core::fmt::Display for FeedError {
         match input {
             Input::Level { control, value } => write!(f, "{control} = {value} from {device:?} at {at}: {why}"),
             Input::Pair { control, x, y } => write!(f, "{control} = {x}, {y} from {device:?} at {at}: {why}"),
+            Input::Stands { control, x, y } => write!(f, "{control} at {x}, {y} from {device:?} at {at}: {why}"),
             _ => write!(f, "{input:?} from {device:?} at {at}: {why}"),
         }
     }
@@ -183,6 +184,7 @@ impl Seat {
             Ok(Weighed::Taken { family, waiting, finger, clamped })
         };
         let (control, x, y, pair) = match event.input {
+            Input::Stands { control, x, y } => (control, finite(x)?, finite(y)?, control.sort() == ControlSort::Pair),
             Input::Level { control, value } => (control, finite(value)?, 0, false),
             Input::Pair { control, x, y } => (control, finite(x)?, finite(y)?, true),
             Input::Plugged(plugged) => {
@@ -208,6 +210,11 @@ impl Seat {
         };
         let Some(slot) = Board::slot(&plan.inputs, control) else { return Ok(Weighed::Unheard) };
         let sort = plan.inputs.slots[usize::from(slot)].sort;
+        let is_asked = matches!(event.input, Input::Stands { .. });
+        if is_asked && !matches!(sort, ControlSort::Button | ControlSort::Level | ControlSort::Pair) {
+            // What has no level that stays can't be asked for it.
+            return Err(Untaken::WrongSort);
+        }
         let (x, y, clamped) = match (sort, pair) {
             (ControlSort::Button | ControlSort::Level, false) => {
                 let (x, clamped) = cut(x, 0, ONE);
@@ -234,7 +241,8 @@ impl Seat {
         if sort == ControlSort::Notch && x == 0 {
             return Ok(Weighed::NoNews);
         }
-        taken(Some(control.family()), waiting(WaitingKind::Control, slot.number(), x, y), None, clamped)
+        let what = if is_asked { WaitingKind::Stands } else { WaitingKind::Control };
+        taken(Some(control.family()), waiting(what, slot.number(), x, y), None, clamped)
     }
 
     /// Merges mouse moves where the queue is full.

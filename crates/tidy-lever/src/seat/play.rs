@@ -132,7 +132,11 @@ impl Block {
                 }
             }
             WaitingKind::Mode => self.switch(plan, number, x == 1, at),
-            WaitingKind::Control | WaitingKind::Touch | WaitingKind::Focus | WaitingKind::Plugged => {}
+            WaitingKind::Control
+            | WaitingKind::Stands
+            | WaitingKind::Touch
+            | WaitingKind::Focus
+            | WaitingKind::Plugged => {}
         }
     }
 
@@ -144,6 +148,7 @@ impl Block {
             WaitingKind::Touch => self.finger_says(plan, waiting),
             WaitingKind::Focus => self.focus(plan, x == 1, at),
             WaitingKind::Plugged => self.plugged(plan, usize::from(number), x == 1, at),
+            WaitingKind::Stands => self.really_stands(plan, waiting),
             _ => {}
         }
     }
@@ -170,6 +175,21 @@ impl Block {
                 self.stands(plan, slot, local, (x, y), Cause::LetGo, at);
             }
             Play::Repeat => self.log.tally.repeats += 1,
+            Play::Later(to) => self.move_on(waiting, to),
+        }
+    }
+
+    /// A device that was asked says where a control stands: news is a level, and nothing is pressed by it.
+    fn really_stands(&mut self, plan: &Plan, waiting: Waiting) {
+        let Waiting { at, x, y, number, device, .. } = waiting;
+        let slot = &plan.inputs.slots[usize::from(number)];
+        let local = self.inputs.board.local(&plan.inputs, device, slot.family);
+        match self.inputs.board.note(slot, local, waiting.due(), (x, y)) {
+            Play::Now => {
+                self.inputs.hand = local;
+                self.control(plan, SlotIndex::new(number), local, (x, y), Cause::Resynced, at);
+            }
+            Play::Repeat => {}
             Play::Later(to) => self.move_on(waiting, to),
         }
     }
@@ -340,8 +360,8 @@ impl Block {
         (cause, at): (Cause, u64),
     ) {
         let (action, bit) = (usize::from(wire.action), 1u64 << local);
-        if !(self.actions[action].listens && self.inputs.board.focused) {
-            // Held since before it listens: no press, until it goes up once.
+        if !(self.actions[action].listens && self.inputs.board.focused) || cause == Cause::Resynced {
+            // Held since before it listens, or since nobody knows when: no press, until it goes up once.
             if self.inputs.stale[place] & bit == 0 {
                 self.inputs.stale[place] |= bit;
             }

@@ -44,7 +44,9 @@ pub enum RoomError {
         asked: usize,
     },
     /// There is not as much memory.
-    #[error("there is no memory for a seat with room for {waiting} events that wait and {history} happenings; ask for less")]
+    #[error(
+        "there is no memory for a seat with room for {waiting} events that wait and {history} happenings; ask for less"
+    )]
     NoMemory {
         /// Events that wait.
         waiting: usize,

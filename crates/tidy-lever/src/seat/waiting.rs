@@ -70,6 +70,8 @@ pub(crate) enum WaitingKind {
     Focus,
     /// Device `number` is plugged in if `x` is 1.
     Plugged,
+    /// Slot `number` on its device stands at `x`, `y`, as the device said when it was asked.
+    Stands,
 }
 
 impl WaitingKind {
@@ -289,7 +291,9 @@ impl Queue {
         for place in self.first..self.end {
             let waiting = self.places[place];
             match (sort(&waiting), open.map(|open| self.places[open])) {
-                (Some(Sort::Counts), Some(before)) if (before.device, before.number) == (waiting.device, waiting.number) => {
+                (Some(Sort::Counts), Some(before))
+                    if (before.device, before.number) == (waiting.device, waiting.number) =>
+                {
                     if let (Some(x), Some(y)) = (before.x.checked_add(waiting.x), before.y.checked_add(waiting.y)) {
                         self.places[place] = Waiting { x, y, ..waiting };
                         if let Some(open) = open {

@@ -124,6 +124,17 @@ pub enum Said {
         /// Vertical, up positive; down from the top for `mouse:place`.
         y: f64,
     },
+    /// A button, a trigger or a two-axis control stands here, as its device said when it was asked for its whole state.
+    Stands {
+        /// The device's name.
+        device: String,
+        /// The control's full name.
+        control: String,
+        /// Its level; horizontal, right positive.
+        x: f64,
+        /// Vertical, up positive; 0 for a control with one level.
+        y: f64,
+    },
     /// A finger.
     Touch {
         /// The device's name.
@@ -226,6 +237,9 @@ impl Said {
             }
             Input::Pair { control, x, y } => {
                 Said::Pair { device, control: control.to_string(), x: millionths(x), y: millionths(y) }
+            }
+            Input::Stands { control, x, y } => {
+                Said::Stands { device, control: control.to_string(), x: millionths(x), y: millionths(y) }
             }
             Input::Touch { finger, phase, x, y } => {
                 Said::Touch { device, finger, phase, x: millionths(x), y: millionths(y) }

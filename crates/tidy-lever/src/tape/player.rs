@@ -23,7 +23,7 @@ pub struct Player {
 }
 
 /// A device's id, and the family that it speaks here besides its own: `kb+mouse` is `kb` and the mouse.
-fn spoken(id: &str) -> (&str, Option<Family>) {
+pub(super) fn spoken(id: &str) -> (&str, Option<Family>) {
     let other = id.rsplit_once('+').and_then(|(id, family)| Some((id, Family::from_name(family)?)));
     other.map_or((id, None), |(id, family)| (id, Some(family)))
 }
@@ -109,6 +109,10 @@ impl Player {
             Said::Pair { device, control: name, x, y } => {
                 let (device, control) = (self.device(device)?, self.control(device, name, seat)?);
                 seat.feed(Event::pair(at, device, control, *x as f32, *y as f32))?;
+            }
+            Said::Stands { device, control: name, x, y } => {
+                let (device, control) = (self.device(device)?, self.control(device, name, seat)?);
+                seat.feed(Event::stands(at, device, control, *x as f32, *y as f32))?;
             }
             Said::Touch { device, finger, phase, x, y } => {
                 let device = self.device(device)?;

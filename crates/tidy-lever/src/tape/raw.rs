@@ -1,6 +1,7 @@
 //! A tape's line as its JSON object has it, before it is known what it says.
 
 use super::line::{Line, LineError, Said, TapeValue};
+use crate::control::{Control, Sort};
 use crate::event::Phase;
 use crate::seat::WIDEST_VIEW;
 use crate::table::MOST_SEATS;
@@ -40,6 +41,8 @@ pub(in crate::tape) struct Raw {
     #[serde(skip_serializing_if = "Option::is_none")]
     value: Option<RawValue>,
     #[serde(skip_serializing_if = "Option::is_none")]
+    resync: Option<bool>,
+    #[serde(skip_serializing_if = "Option::is_none")]
     plugged: Option<bool>,
     #[serde(skip_serializing_if = "Option::is_none")]
     focus: Option<bool>,
@@ -70,7 +73,10 @@ pub(in crate::tape) struct Raw {
 }
 
 #[derive(Clone, Serialize, Deserialize)]
-#[serde(untagged, expecting = "a `value` is a number, true, false or a word in quotes; of a stick write `\"x\":0.5,\"y\":-0.2`")]
+#[serde(
+    untagged,
+    expecting = "a `value` is a number, true, false or a word in quotes; of a stick write `\"x\":0.5,\"y\":-0.2`"
+)]
 enum RawValue {
     Flag(bool),
     Number(f64),
@@ -227,7 +233,10 @@ impl Raw {
     fn control(&mut self) -> Result<Said, String> {
         let control = self.control.take().unwrap_or_default();
         let device = self.device()?;
+        let asked = self.resync.take().unwrap_or(false);
         match (self.value.take(), self.x.take(), self.y.take()) {
+            (Some(RawValue::Number(x)), None, None) if asked => Ok(Said::Stands { device, control, x, y: 0.0 }),
+            (None, Some(x), Some(y)) if asked => Ok(Said::Stands { device, control, x, y }),
             (Some(RawValue::Number(value)), None, None) => Ok(Said::Level { device, control, value }),
             (None, Some(x), Some(y)) => Ok(Said::Pair { device, control, x, y }),
             (Some(_), None, None) => Err("a control's `value` is a number".into()),
@@ -260,6 +269,15 @@ impl Raw {
             }
             Said::Pair { device, control, x, y } => {
                 (raw.dev, raw.control, raw.x, raw.y) = (Some(device), Some(control), Some(x), Some(y));
+            }
+            Said::Stands { device, control, x, y } => {
+                let is_pair = control.parse().is_ok_and(|control: Control| control.sort() == Sort::Pair);
+                (raw.dev, raw.control, raw.resync) = (Some(device), Some(control), Some(true));
+                if is_pair {
+                    (raw.x, raw.y) = (Some(x), Some(y));
+                } else {
+                    raw.value = Some(RawValue::Number(x));
+                }
             }
             Said::Touch { device, finger, phase, x, y } => {
                 (raw.dev, raw.touch, raw.phase) = (Some(device), Some(finger), Some(phase.name().into()));

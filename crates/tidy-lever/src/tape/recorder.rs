@@ -90,9 +90,12 @@ enum Turn {
 impl Turn {
     fn of(said: &Said, late_by: Duration) -> Turn {
         match said {
-            Said::Level { .. } | Said::Pair { .. } | Said::Touch { .. } | Said::Plugged { .. } | Said::Focus(_) => {
-                Turn::Event(MOST_BEHIND - late_by.as_micros().min(u128::from(MOST_BEHIND)) as u32)
-            }
+            Said::Level { .. }
+            | Said::Pair { .. }
+            | Said::Stands { .. }
+            | Said::Touch { .. }
+            | Said::Plugged { .. }
+            | Said::Focus(_) => Turn::Event(MOST_BEHIND - late_by.as_micros().min(u128::from(MOST_BEHIND)) as u32),
             Said::Skip { .. } => Turn::Gap,
             Said::Meant(_) | Said::Remap(_) | Said::Number { .. } | Said::Profile(_) | Said::End => Turn::Note,
             _ => Turn::Told,

@@ -4,6 +4,7 @@ use alloc::collections::VecDeque;
 use alloc::vec::Vec;
 use core::time::Duration;
 
+use super::player::spoken;
 use super::{Line, Said};
 use crate::event::Phase;
 use crate::time::Moment;
@@ -39,7 +40,9 @@ impl Of<'_> {
     /// `None` for what leaves nothing behind.
     fn line(said: &Said) -> Option<Of<'_>> {
         Some(match said {
-            Said::Level { device, control, .. } | Said::Pair { device, control, .. } => Of::Control(device, control),
+            Said::Level { device, control, .. }
+            | Said::Pair { device, control, .. }
+            | Said::Stands { device, control, .. } => Of::Control(device, control),
             Said::Touch { device, finger, .. } => Of::Finger(device, *finger),
             Said::Plugged { device, .. } => Of::Plugged(device),
             Said::Fact { fact, .. } => Of::Fact(fact),
@@ -65,6 +68,7 @@ fn is_rest(said: &Said) -> bool {
         Said::Pair { control, x, y, .. } => {
             control != "mouse:place" && (control == "mouse:move" || x.abs().max(y.abs()) < RESTS)
         }
+        Said::Stands { x, y, .. } => x.abs().max(y.abs()) < RESTS,
         Said::Touch { phase, .. } => matches!(phase, Phase::Up | Phase::Cancel),
         Said::Plugged { plugged, .. } => *plugged,
         Said::Focus(focused) => *focused,
@@ -99,9 +103,14 @@ impl Ring {
         let gone = |other: &Line| match (&line.said, &other.said) {
             (
                 Said::Plugged { device, plugged: false },
-                Said::Level { device: of, .. } | Said::Pair { device: of, .. } | Said::Touch { device: of, .. },
-            ) => device == of,
-            (Said::Focus(false), Said::Level { control, .. }) => !control.starts_with("pad:"),
+                Said::Level { device: of, .. }
+                | Said::Pair { device: of, .. }
+                | Said::Stands { device: of, .. }
+                | Said::Touch { device: of, .. },
+            ) => spoken(device).0 == spoken(of).0,
+            (Said::Focus(false), Said::Level { control, .. } | Said::Stands { control, .. }) => {
+                !control.starts_with("pad:")
+            }
             (Said::Focus(false), Said::Touch { .. }) => true,
             _ => false,
         };

@@ -77,7 +77,11 @@ pub(crate) struct Arguments {
 /// A file whose name says that it is a picture.
 fn picture(text: &str) -> Result<PathBuf, String> {
     let path = PathBuf::from(text);
-    if path.extension().is_some_and(|ending| ending == "png") { Ok(path) } else { Err("the name must end in .png".into()) }
+    if path.extension().is_some_and(|ending| ending == "png") {
+        Ok(path)
+    } else {
+        Err("the name must end in .png".into())
+    }
 }
 
 /// A size, within what a picture can be.

@@ -51,13 +51,13 @@ fn run(arguments: &Arguments) -> Result<()> {
     let own = || player_file::path().filter(|_| arguments.frames.is_none());
     let own_file = arguments.player.clone().or_else(own);
     let inputs = [file.as_ref(), own_file.as_ref(), arguments.tape.as_ref(), arguments.pad.as_ref()];
-    let mut outputs =
-        Outputs::new(inputs.into_iter().flatten().map(PathBuf::as_path)).replacing(arguments.replace);
+    let mut outputs = Outputs::new(inputs.into_iter().flatten().map(PathBuf::as_path)).replacing(arguments.replace);
     arguments.shot.iter().chain(&arguments.film).try_for_each(|picture| outputs.claim(picture))?;
     let remap = own_file.as_deref().map(player_file::read).transpose()?.unwrap_or_default();
     let named = file.as_ref().map_or_else(|| "the profile".to_owned(), |file| file.display().to_string());
     let tuned = Tuned::new(&profile_file::text(file.as_deref())?, &remap).with_context(|| named)?;
-    let tape_out = arguments.record.as_deref().map_or_else(|| Ok(Tape::off()), |path| tape_file::open(path, &mut outputs))?;
+    let tape_out =
+        arguments.record.as_deref().map_or_else(|| Ok(Tape::off()), |path| tape_file::open(path, &mut outputs))?;
     let setup = Setup {
         player: own_file.clone().map(|path| Box::new(PlayerFile(path)) as Box<dyn Store>),
         two: arguments.two,

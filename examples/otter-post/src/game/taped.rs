@@ -20,7 +20,12 @@ impl Game {
         let number = line.seat as usize;
         match &line.said {
             Said::Level { value, .. } if *value >= f64::from(DOWN) => self.menu.listening = None,
-            Said::Level { .. } | Said::Pair { .. } | Said::Touch { .. } | Said::Plugged { .. } | Said::Focus(_) => {}
+            Said::Level { .. }
+            | Said::Pair { .. }
+            | Said::Stands { .. }
+            | Said::Touch { .. }
+            | Said::Plugged { .. }
+            | Said::Focus(_) => {}
             Said::View { size: [width, height], .. } => {
                 self.set_view((*width, *height));
                 return Ok(());

@@ -86,7 +86,9 @@ impl Movable {
     /// Takes a text over in which only this action differs, if its lines can be read alone.
     fn set_apart(&mut self, name: &str, text: String) -> bool {
         if !self.apart.iter().any(|known| known == name) {
-            let (Some((own, own_numbers)), Some(known)) = (alone(&self.text, name), self.action(name)) else { return false };
+            let (Some((own, own_numbers)), Some(known)) = (alone(&self.text, name), self.action(name)) else {
+                return false;
+            };
             let same = own == self.profile.actions[known] && own_numbers.iter().eq(self.numbers_of(name));
             if !same {
                 return false;
@@ -104,7 +106,9 @@ impl Movable {
         for number in &mut self.numbers {
             if is_of(number, name) {
                 own_numbers.next().into_iter().for_each(|own| *number = own);
-            } else if let Some(written) = number.written.as_mut().filter(|written| written.bytes.start as isize + by >= end as isize) {
+            } else if let Some(written) =
+                number.written.as_mut().filter(|written| written.bytes.start as isize + by >= end as isize)
+            {
                 let shifted = |place: usize| place.saturating_add_signed(by);
                 written.bytes = shifted(written.bytes.start)..shifted(written.bytes.end);
             }
