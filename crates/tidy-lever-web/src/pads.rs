@@ -48,6 +48,8 @@ const AXES: [(Place, f32); 4] = [
 #[derive(Debug, Default)]
 pub struct WebPads {
     known: Vec<Pad>,
+    /// Those that were here before: what they say first is how they stand.
+    met: Vec<(PadId, String)>,
     seen: VecDeque<Stamped>,
     /// Whether they were asked in this round.
     asked: bool,
@@ -83,7 +85,13 @@ impl WebPads {
     /// How one stands; what is other than before was seen.
     fn look(&mut self, pad: &Gamepad) {
         let index = pad.index() as PadId;
-        let place = self.known.iter().position(|known| known.index == index).unwrap_or_else(|| {
+        let own = (index, pad.id());
+        let known = self.known.iter().position(|known| known.index == index);
+        let asked = known.is_none() && self.met.contains(&own);
+        let place = known.unwrap_or_else(|| {
+            if !asked {
+                self.met.push(own);
+            }
             self.seen.push_back(Stamped { stamp: None, seen: Seen::Came(index, name(pad)), asked: false });
             self.known.push(Pad { index, id: pad.id(), stood: Vec::new() });
             self.known.len() - 1
@@ -103,7 +111,7 @@ impl WebPads {
                 self.seen.push_back(Stamped {
                     stamp: Some(stamp),
                     seen: Seen::Moved(index, place, level),
-                    asked: false,
+                    asked,
                 });
             }
         }
