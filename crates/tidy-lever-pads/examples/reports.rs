@@ -30,6 +30,7 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
             match report {
                 Report::Came { device, name, at } => {
                     println!("{} {device:?} came: {name}, with {:?}", at.as_micros(), pads.controls(device));
+                    pads.misfits(device).into_iter().for_each(|misfit| println!("{} {misfit}", at.as_micros()));
                 }
                 Report::Gone { device, at } => println!("{} {device:?} gone", at.as_micros()),
                 Report::Event(event) => println!("{} {:?} {:?}", event.at.as_micros(), event.device, event.input),

@@ -47,5 +47,5 @@ mod tables;
 
 pub use pads::{NoPads, Pads};
 pub use setup::Setup;
-pub use source::{PadId, PadName, Place, Seen, Source, Stamped, Times};
+pub use source::{Numbers, PadId, PadName, Place, Seen, Source, Stamped, Times};
 pub use tables::{PadTables, TableError};

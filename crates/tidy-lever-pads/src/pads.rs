@@ -103,6 +103,13 @@ impl Pads {
         self.known.iter().find(|known| known.device == device).map_or(&[], |known| &known.name.controls)
     }
 
+    /// What the player's file says of a pad that is plugged in and that fits nothing of it, a sentence each; none where the system
+    /// can't tell what a pad has.
+    pub fn misfits(&self, device: Device) -> Vec<String> {
+        let known = self.known.iter().find(|known| known.device == device);
+        known.map_or_else(Vec::new, |known| self.tables.misfits(&known.name))
+    }
+
     /// How often the system's clock was set, and how many pads found no number; both are 0 as long as all is well.
     pub fn troubles(&self) -> (u64, u64) {
         (self.clock.jumps(), self.refused)
@@ -159,10 +166,15 @@ impl Pads {
                     show(device, &seen);
                     reports.push(Report::Gone { device, at: self.clock.unstamped(device, now) });
                 }
-                Seen::Moved(id, place, level) => {
+                Seen::Moved(..) | Seen::Numbered(..) => {
+                    let (id, place, level, numbered) = match seen {
+                        Seen::Moved(id, place, level) => (id, place, level, (place, level)),
+                        Seen::Numbered(id, place, level, numbered) => (id, place, level, numbered),
+                        _ => continue,
+                    };
                     let Some(known) = self.known.iter().position(|known| known.id == id) else { continue };
                     let device = self.known[known].device;
-                    if !level.is_finite() {
+                    if !level.is_finite() || !numbered.1.is_finite() {
                         continue;
                     }
                     show(device, &seen);
@@ -170,7 +182,8 @@ impl Pads {
                         Some(stamp) => self.clock.moment(device, stamp, now),
                         None => self.clock.unstamped(device, now),
                     };
-                    let Some((place, level)) = self.tables.read(&self.known[known].name.name, place, level) else {
+                    let name = &self.known[known].name;
+                    let Some((place, level)) = self.tables.read(name, (place, level), numbered) else {
                         continue;
                     };
                     let asked = asked || stamp.is_none() && back.contains(&device);

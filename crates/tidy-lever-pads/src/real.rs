@@ -2,10 +2,11 @@
 
 use std::time::{SystemTime, UNIX_EPOCH};
 
+use gilrs::ev::Code;
 use gilrs::{Axis, Button, EventType, GamepadId, Gilrs, GilrsBuilder};
 use tidy_lever::Control;
 
-use crate::source::{PadName, Place, Seen, Source, Stamped, Times};
+use crate::source::{Numbers, PadName, Place, Seen, Source, Stamped, Times};
 
 /// The system's pads.
 #[derive(Debug)]
@@ -40,7 +41,9 @@ impl Real {
                 controls.push(control);
             }
         }
-        PadName { name: pad.os_name().trim().to_owned(), numbers, controls }
+        let name = pad.os_name().trim().to_owned();
+        let has = if cfg!(target_os = "linux") { numbers_of(&name) } else { None };
+        PadName { name, numbers, controls, has }
     }
 }
 
@@ -54,11 +57,20 @@ impl Source for Real {
             // After lost reports the pad was asked for its state: those events have the time 0.
             let stamp = micros(event.time).filter(|stamp| *stamp > 0);
             let id = event.id.into();
+            let numbered = |code: Code, level: f32| match is_axis(code) {
+                true => (Place::RawAxis(code.into_u32() & 0xffff), level),
+                false => (Place::Button(button_number(code)), level),
+            };
             let seen = match event.event {
                 EventType::Connected => Seen::Came(id, self.name(event.id)),
                 EventType::Disconnected => Seen::Gone(id),
                 EventType::ButtonChanged(button, level, code) => {
-                    Seen::Moved(id, button_place(button).unwrap_or(Place::Button(button_number(code))), level)
+                    // An axis that stands for a button goes from −1 on.
+                    let own = numbered(code, if is_axis(code) { level * 2.0 - 1.0 } else { level });
+                    match button_place(button) {
+                        Some(place) => Seen::Numbered(id, place, level, own),
+                        None => Seen::Moved(id, Place::Button(button_number(code)), level),
+                    }
                 }
                 // A button that can't be told apart by its level is told by its press alone.
                 EventType::ButtonPressed(Button::Unknown, code) => {
@@ -69,13 +81,19 @@ impl Source for Real {
                 }
                 // A trigger that is an axis rests at −1; the middle of an even number of steps is 0 there, so that of 256
                 // steps the lowest reads one step above −1.
-                EventType::AxisChanged(axis @ (Axis::LeftZ | Axis::RightZ), level, _) => {
+                EventType::AxisChanged(axis @ (Axis::LeftZ | Axis::RightZ), level, code) => {
                     let trigger = if axis == Axis::LeftZ { Control::LEFT_TRIGGER } else { Control::RIGHT_TRIGGER };
-                    Seen::Moved(id, Place::At(trigger), (((level + 1.0) * 128.0 - 1.0) / 255.0).max(0.0))
+                    let pressed = (((level + 1.0) * 128.0 - 1.0) / 255.0).max(0.0);
+                    Seen::Numbered(id, Place::At(trigger), pressed, numbered(code, level))
                 }
-                EventType::AxisChanged(axis, level, code) => {
-                    Seen::Moved(id, axis_place(axis).unwrap_or(Place::RawAxis(code.into_u32() & 0xffff)), level)
-                }
+                EventType::AxisChanged(axis, level, code) => match axis_place(axis) {
+                    Some(place) => {
+                        // Up is made positive of these alone; a player's file counts as the device does.
+                        let turned = matches!(axis, Axis::LeftStickY | Axis::RightStickY | Axis::DPadY);
+                        Seen::Numbered(id, place, level, numbered(code, if turned { -level } else { level }))
+                    }
+                    None => Seen::Moved(id, Place::RawAxis(code.into_u32() & 0xffff), level),
+                },
                 _ => continue,
             };
             let asked = stamp.is_none() && matches!(seen, Seen::Moved(..));
@@ -128,8 +146,35 @@ const AXES: [Axis; 8] = [
     Axis::RightZ,
 ];
 
+/// Whether a code is an axis's.
+fn is_axis(code: Code) -> bool {
+    // The kernel's sort of event: 3 for axes.
+    cfg!(target_os = "linux") && code.into_u32() >> 16 == 3
+}
+
+/// The numbers of the buttons and axes of the first device of a name, as the system lists them.
+fn numbers_of(name: &str) -> Option<Numbers> {
+    let devices = std::fs::read_dir("/sys/class/input").ok()?.flatten().map(|entry| entry.path().join("device"));
+    let read = |folder: &std::path::Path, file: &str| std::fs::read_to_string(folder.join(file)).ok();
+    let own =
+        devices.into_iter().find(|folder| read(folder, "name").is_some_and(|known| known.trim() == name.trim()))?;
+    // Words of 64 bits, the highest first.
+    let bits = |file: &str| -> Option<Vec<u32>> {
+        let text = read(&own, file)?;
+        let words: Vec<u64> =
+            text.split_whitespace().map(|word| u64::from_str_radix(word, 16).ok()).collect::<Option<_>>()?;
+        let set =
+            words.iter().rev().zip(0u32..).flat_map(|(word, place)| {
+                (0..64).filter(move |bit| word >> bit & 1 == 1).map(move |bit| place * 64 + bit)
+            });
+        Some(set.collect())
+    };
+    let buttons = bits("capabilities/key")?.into_iter().map(|code| code.checked_sub(0x120).unwrap_or(code)).collect();
+    Some(Numbers { buttons, axes: bits("capabilities/abs")? })
+}
+
 /// The number of a button; on Linux from the first of a joystick's on.
-fn button_number(code: gilrs::ev::Code) -> u32 {
+fn button_number(code: Code) -> u32 {
     let number = code.into_u32() & 0xffff;
     number.checked_sub(0x120).unwrap_or(number)
 }

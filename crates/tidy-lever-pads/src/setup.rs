@@ -66,13 +66,20 @@ impl Setup {
     /// Takes what a pad did. An axis answers where one is asked for, a button elsewhere, and either a trigger. What the
     /// system knows by its place already needs no entry.
     pub fn hear(&mut self, seen: &Seen) {
-        let (Seen::Moved(_, place, level), Some(asked)) = (seen.clone(), self.asks()) else { return };
-        let Some(raw) = Raw::of(place) else {
-            if level.abs() >= FAR && tables::place(asked) == Some(place) {
+        let (place, level, numbered) = match *seen {
+            Seen::Moved(_, place, level) => (place, level, (place, level)),
+            Seen::Numbered(_, place, level, numbered) => (place, level, numbered),
+            _ => return,
+        };
+        let Some(asked) = self.asks() else { return };
+        if Raw::of(place).is_none() && tables::place(asked) == Some(place) {
+            if level.abs() >= FAR {
                 self.asked.pop();
             }
             return;
-        };
+        }
+        let (place, level) = numbered;
+        let Some(raw) = Raw::of(place) else { return };
         let fits = match tables::place(asked) {
             Some(Place::Axis { .. }) => raw.axis,
             Some(Place::At(control)) if control.sort() == Sort::Level => true,

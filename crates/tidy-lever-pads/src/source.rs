@@ -14,6 +14,17 @@ pub struct PadName {
     pub numbers: Option<(u16, u16)>,
     /// What it has of the standard layout, as far as the source can tell.
     pub controls: Vec<Control>,
+    /// The numbers of its buttons and axes, as a player's file names them; `None` where the source can't tell.
+    pub has: Option<Numbers>,
+}
+
+/// The numbers of a pad's buttons and axes.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct Numbers {
+    /// Its buttons.
+    pub buttons: Vec<u32>,
+    /// Its axes.
+    pub axes: Vec<u32>,
 }
 
 impl PadName {
@@ -60,6 +71,9 @@ pub enum Seen {
     Gone(PadId),
     /// Something of it stands at a level: 0 to 1 for buttons and triggers, −1 to 1 for axes, up and right positive.
     Moved(PadId, Place, f32),
+    /// The same, where the source knows it by its number, too: that place (a button or an axis) stands at that level, as a player's
+    /// file counts it.
+    Numbered(PadId, Place, f32, (Place, f32)),
 }
 
 /// Something that a source saw, and when.

@@ -6,7 +6,7 @@ use tidy_lever::Control;
 use tidy_lever::profile::nearest;
 use toml_edit::{DocumentMut, Item, Table, value};
 
-use crate::source::Place;
+use crate::source::{PadName, Place};
 
 /// Pads that a player described: for a pad that no layout is known for, or whose layout is wrong.
 ///
@@ -134,6 +134,22 @@ impl Raw {
     }
 }
 
+impl PadName {
+    /// Whether it has a button or an axis, as far as the system can tell.
+    fn has(&self, raw: Raw) -> bool {
+        self.has.as_ref().is_none_or(|has| if raw.axis { &has.axes } else { &has.buttons }.contains(&raw.number))
+    }
+}
+
+/// Whether two places move the same.
+fn is_same_place(one: Place, other: Place) -> bool {
+    match (one, other) {
+        (Place::Arm { y, .. }, Place::Axis { of: Control::DPAD, upright })
+        | (Place::Axis { of: Control::DPAD, upright }, Place::Arm { y, .. }) => upright == (y != 0),
+        _ => one == other,
+    }
+}
+
 impl PadTables {
     /// The tables `[pad."NAME"]` of a player's file; whatever else is in it is passed over.
     ///
@@ -202,13 +218,37 @@ impl PadTables {
         self.0.insert(name.to_owned(), own);
     }
 
-    /// What a pad's place stands for, with its level: as the player described it, else by the standard layout.
-    pub(crate) fn read(&self, name: &str, seen: Place, level: f32) -> Option<(Place, f32)> {
-        let Some(own) = self.0.get(name) else { return Some((seen, level)) };
-        // What the system knows by its place needs no table.
-        let Some(found) = Raw::of(seen) else { return Some((seen, level)) };
-        let (key, raw) = own.iter().find(|(_, raw)| raw.is_same(found))?;
-        let level = if raw.minus { -level } else { level };
+    /// What a pad's table says that fits no button or axis of it.
+    pub(crate) fn misfits(&self, pad: &PadName) -> Vec<String> {
+        let (Some(own), Some(has)) = (self.0.get(&pad.name), &pad.has) else { return Vec::new() };
+        let listed = |numbers: &[u32]| numbers.iter().map(u32::to_string).collect::<Vec<String>>().join(", ");
+        let wrong = own.iter().filter(|(_, raw)| !pad.has(**raw));
+        wrong
+            .map(|(key, raw)| {
+                let (what, numbers) = if raw.axis { ("axes", &has.axes) } else { ("buttons", &has.buttons) };
+                let found =
+                    if numbers.is_empty() { format!("no {what}") } else { format!("{what} {}", listed(numbers)) };
+                format!(
+                    "pad.\"{}\".{key}: this pad has no {}; it has {found}",
+                    pad.name,
+                    raw.text().trim_start_matches('-')
+                )
+            })
+            .collect()
+    }
+
+    /// What a pad's place stands for, with its level: as the player described it, else by the standard layout. `numbered` is the same
+    /// place by its number, where it is known.
+    pub(crate) fn read(&self, pad: &PadName, seen: (Place, f32), numbered: (Place, f32)) -> Option<(Place, f32)> {
+        let Some(own) = self.0.get(&pad.name) else { return Some(seen) };
+        let entry = Raw::of(numbered.0).and_then(|found| own.iter().find(|(_, raw)| raw.is_same(found)));
+        let Some((key, raw)) = entry else {
+            // What the system knows by its place needs no table, unless that gives the place to something else.
+            let given = own.iter().filter(|(_, raw)| pad.has(**raw)).filter_map(|(key, _)| place(key));
+            let is_taken = { given }.any(|given| is_same_place(given, seen.0));
+            return (Raw::of(seen.0).is_none() && !is_taken).then_some(seen);
+        };
+        let level = if raw.minus { -numbered.1 } else { numbered.1 };
         let place = place(key)?;
         // A trigger that is an axis rests at −1.
         let level = if raw.axis && matches!(place, Place::At(_)) { (level + 1.0) / 2.0 } else { level };

@@ -181,3 +181,30 @@ fn after_a_lost_report_and_without_any_pad_it_goes_on() {
     assert!(moments.is_sorted(), "{told:?}");
     assert_eq!(watched("start\nwait 50\n", 201, ""), ["times: System"]);
 }
+
+#[test]
+fn what_a_players_file_says_of_a_pad_wins_over_what_the_system_believes() {
+    if !is_possible() {
+        return;
+    }
+    // Axes 2 and 5, which the system takes for triggers, are the right stick of this pad; and south and east are swapped.
+    let moves = "plug layout 5\nstart\nwait 1000\nmark\nwait 40\n5 +1000 3 2 255\n5 +2000 3 5 0\n5 +3000 1 131 1\n5 +4000 1 130 1\n5 +5000 3 3 32767\n\
+                 5 +6000 1 133 1\nwait 200\n";
+    let table = "[pad.\"Otter Post pad\"]\nright-stick-x = \"axis-2\"\nright-stick-y = \"-axis-5\"\nsouth = \"button-17\"\neast = \"button-16\"\n\
+                 left-trigger = \"axis-9\"\nnorth = \"button-99\"\n";
+    let told = watched(moves, 1_900, table);
+    let events: Vec<&str> = told[2..].iter().map(|line| parted(line).1).collect();
+    assert_eq!(
+        events,
+        [
+            "pad.\"Otter Post pad\".left-trigger: this pad has no axis-9; it has axes 0, 1, 2, 3, 4, 5, 16, 17",
+            "pad.\"Otter Post pad\".north: this pad has no button-99; it has buttons 16, 17, 19, 20, 22, 23, 26, 27, 28, 29, 30",
+            "dev0 Pair { control: pad:right-stick, x: 1.0, y: 0.0 }",
+            "dev0 Pair { control: pad:right-stick, x: 1.0, y: 0.9921875 }",
+            "dev0 Level { control: pad:south, value: 1.0 }",
+            "dev0 Level { control: pad:east, value: 1.0 }",
+            "dev0 Level { control: pad:north, value: 1.0 }",
+        ],
+        "axis 3, the system's right stick, moves nothing any more, and what the file doesn't name stays"
+    );
+}

@@ -19,7 +19,10 @@ impl Script {
     }
 
     fn came(&self, id: usize, name: &str, numbers: Option<(u16, u16)>) {
-        self.says(0, Seen::Came(id, PadName { name: name.into(), numbers, controls: vec![Control::PAD_SOUTH] }));
+        self.says(
+            0,
+            Seen::Came(id, PadName { name: name.into(), numbers, controls: vec![Control::PAD_SOUTH], has: None }),
+        );
     }
 
     fn moved(&self, stamp: u64, id: usize, place: Place, level: f32) {

@@ -237,6 +237,15 @@ impl Session {
         self.changed = self.changed.max(event.at);
         match self.recorder.feed(&mut self.table, event) {
             Ok(Fed::Joined(number)) => self.seated(number),
+            Ok(Fed::Nobody) if event.family() == Some(Family::Pad) => {
+                let seats = self.table.seats().count();
+                self.remark(match self.table.places() > seats {
+                    true => "this pad belongs to nobody; press its start button to join".to_owned(),
+                    false => {
+                        format!("all {seats} seats are taken; start with --seats {} to let this pad join", seats + 1)
+                    }
+                });
+            }
             Ok(_) => {}
             Err(problem) => self.complain(problem.to_string()),
         }

@@ -3,7 +3,7 @@
 use std::collections::VecDeque;
 
 use tidy_lever::Control;
-use tidy_lever_pads::{PadId, PadName, Place, Seen, Source, Stamped, Times};
+use tidy_lever_pads::{Numbers, PadId, PadName, Place, Seen, Source, Stamped, Times};
 use wasm_bindgen::JsCast;
 use web_sys::{Gamepad, GamepadButton, GamepadMappingType};
 
@@ -99,7 +99,7 @@ impl WebPads {
         let (now, stamp) = (now().as_micros(), (pad.timestamp() * 1_000.0).round().max(0.0) as u64);
         let stamp = if stamp <= now && now - stamp <= STALE { stamp } else { now };
         let known = &mut self.known[place];
-        for (place, level) in levels(pad) {
+        for (place, level, numbered) in levels(pad) {
             let before = match known.stood.iter_mut().find(|(of, _)| *of == place) {
                 Some((_, stood)) => core::mem::replace(stood, level),
                 None => {
@@ -110,7 +110,7 @@ impl WebPads {
             if before != level {
                 self.seen.push_back(Stamped {
                     stamp: Some(stamp),
-                    seen: Seen::Moved(index, place, level),
+                    seen: Seen::Numbered(index, place, level, numbered),
                     asked,
                 });
             }
@@ -137,22 +137,23 @@ impl Source for WebPads {
     }
 }
 
-/// What a pad says of itself, place by place.
-fn levels(pad: &Gamepad) -> Vec<(Place, f32)> {
+/// What a pad says of itself, place by place, each with its number and its level there.
+fn levels(pad: &Gamepad) -> Vec<(Place, f32, (Place, f32))> {
     let (buttons, axes) = (pad.buttons(), pad.axes());
     let button =
         |button: wasm_bindgen::JsValue| button.dyn_into::<GamepadButton>().map_or(0.0, |button| button.value());
     let is_standard = pad.mapping() == GamepadMappingType::Standard;
     let pressed = buttons.iter().enumerate().filter_map(|(number, value)| {
-        let place = if is_standard { *BUTTONS.get(number)? } else { Place::Button(number as u32) };
-        Some((place, button(value) as f32))
+        let (own, level) = (Place::Button(number as u32), button(value) as f32);
+        Some((if is_standard { *BUTTONS.get(number)? } else { own }, level, (own, level)))
     });
     let pushed = axes.iter().enumerate().filter_map(|(number, value)| {
         let (place, sign) = match is_standard {
             true => *AXES.get(number)?,
             false => (Place::RawAxis(number as u32), 1.0),
         };
-        Some((place, value.as_f64().unwrap_or(0.0) as f32 * sign))
+        let level = value.as_f64().unwrap_or(0.0) as f32;
+        Some((place, level * sign, (Place::RawAxis(number as u32), level)))
     });
     pressed.chain(pushed).collect()
 }
@@ -178,5 +179,6 @@ fn name(pad: &Gamepad) -> PadName {
     let is_standard = pad.mapping() == GamepadMappingType::Standard;
     let pressed = BUTTONS.iter().filter_map(|place| if let Place::At(control) = place { Some(*control) } else { None });
     let all = pressed.chain([Control::DPAD, Control::LEFT_STICK, Control::RIGHT_STICK]);
-    PadName { name, numbers, controls: all.filter(|_| is_standard).collect() }
+    let has = Numbers { buttons: (0..pad.buttons().length()).collect(), axes: (0..pad.axes().length()).collect() };
+    PadName { name, numbers, controls: all.filter(|_| is_standard).collect(), has: Some(has) }
 }

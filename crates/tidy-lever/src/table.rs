@@ -199,6 +199,11 @@ impl Table {
         self.place_mut(number).map(|place| &mut place.seat)
     }
 
+    /// How many places there are, taken or free.
+    pub fn places(&self) -> usize {
+        self.places.len()
+    }
+
     /// The seats that are taken, with their numbers.
     pub fn seats(&self) -> impl Iterator<Item = (usize, &Seat)> {
         let taken = self.places.iter().enumerate();

@@ -12,6 +12,40 @@ const HIGH: f32 = 12.4;
 /// Where the middle of the window lies, up and towards the viewer.
 const MIDDLE: (f32, f32) = (2.7, 0.0);
 
+/// So many metres around an otter are to be seen.
+const ROUND_AN_OTTER: f32 = 1.5;
+
+/// What a picture looks at.
+#[derive(Clone, Copy, Debug)]
+pub(crate) enum Looks {
+    /// One view of all.
+    Together(Camera),
+    /// A half for each otter, from left to right.
+    Apart([Half; 2]),
+}
+
+/// One half of a picture.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Half {
+    pub(crate) camera: Camera,
+    /// How many pixels from the left it begins.
+    pub(crate) left: f32,
+}
+
+impl Looks {
+    /// The place on the quay under a place in the view, −1 to 1, right and up; `None` where there is none.
+    pub(crate) fn quay_under(&self, (x, y): (f32, f32)) -> Option<Vec3> {
+        match self {
+            Looks::Together(camera) => camera.quay_under((x, y)),
+            Looks::Apart([one, other]) => {
+                let across = (x + 1.0) / 2.0 * (other.left + other.camera.size.0);
+                let half = if across < other.left { one } else { other };
+                half.camera.quay_under(((across - half.left) / half.camera.size.0 * 2.0 - 1.0, y))
+            }
+        }
+    }
+}
+
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct Camera {
     /// What it looks at, along the quay.
@@ -31,6 +65,25 @@ impl Camera {
     /// Half of the metres that it shows side by side.
     pub(crate) fn half(&self) -> f32 {
         self.size.0 / self.scale() / 2.0
+    }
+
+    /// Whether two places that lie this far apart are too far for one picture: a little farther than they may be once they are.
+    pub(crate) fn is_too_narrow(&self, apart: f32, is_apart: bool) -> bool {
+        let shown = self.half() * 2.0 - self.covered / self.scale();
+        apart > shown - if is_apart { 2.0 * ROUND_AN_OTTER + 2.0 } else { 2.0 * ROUND_AN_OTTER }
+    }
+
+    /// The two halves of a picture of this size, each looking at its own place from left to right.
+    pub(crate) fn halves(&self, mut places: [f32; 2]) -> [Half; 2] {
+        places.sort_by(f32::total_cmp);
+        let (free, wide) = (self.size.0 - self.covered, self.size.0);
+        let middle = (free / 2.0).round();
+        let half = |left: f32, wide: f32, covered: f32, x: f32| {
+            let mut camera = Camera { x, size: (wide, self.size.1), covered };
+            camera.look(camera.aim(x));
+            Half { camera, left }
+        };
+        [half(0.0, middle, 0.0, places[0]), half(middle, wide - middle, self.covered, places[1])]
     }
 
     /// Looks at a place as far as the town reaches.
@@ -77,6 +130,29 @@ mod tests {
     #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
     use super::*;
+
+    #[test]
+    fn two_otters_that_are_apart_are_both_in_the_picture_and_can_be_pointed_beside() {
+        for (size, covered) in
+            [((1280.0, 800.0), 0.0), ((1280.0, 800.0), 384.0), ((800.0, 600.0), 0.0), ((390.0, 700.0), 0.0)]
+        {
+            let camera = Camera { x: 0.0, size, covered };
+            for (one, other) in [(0.5, 39.5), (2.0, 25.0), (38.0, 5.0), (10.0, 24.0)] {
+                assert!(camera.is_too_narrow(40.0, false) && !camera.is_too_narrow(1.0, true), "{size:?}");
+                let halves = camera.halves([one, other]);
+                for (half, x) in halves.into_iter().zip([f32::min(one, other), f32::max(one, other)]) {
+                    let seen = half.camera.pixels(Vec3::new(x, 0.0, -2.0)).x;
+                    let free = half.camera.size.0 - half.camera.covered;
+                    assert!((0.0..free).contains(&seen), "{x} lies at {seen} of {free}, {size:?}, {covered}");
+                    let place = Vec3::new(x, 0.0, -2.0);
+                    let pixels = half.camera.pixels(place);
+                    let view = ((half.left + pixels.x) / size.0 * 2.0 - 1.0, 1.0 - pixels.y / size.1 * 2.0);
+                    let under = Looks::Apart(halves).quay_under(view);
+                    assert!(!town::is_quay(x, -2.0) || (under.unwrap() - place).length() < 1e-3, "{under:?} for {x}");
+                }
+            }
+        }
+    }
 
     #[test]
     fn what_lies_under_a_pixel_is_drawn_there() {

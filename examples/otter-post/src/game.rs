@@ -25,7 +25,7 @@ use tidy_lever::{Control, Device, Family, Moment, Seat};
 use tidy_lever_tuning::Broken;
 use tidy_lever_view::Recent;
 
-use crate::camera::Camera;
+use crate::camera::{Camera, Looks};
 use crate::hands::MenuWishes;
 use crate::menu::Menu;
 use crate::player::Store;
@@ -36,6 +36,8 @@ use crate::world::{STEPS_A_SECOND, Wishes, World};
 
 /// The ledger's room: attempts between two steps.
 const LEDGER: usize = 256;
+/// How many otters play at once.
+const PLACES: usize = 2;
 /// Behind by more than this, time is skipped instead of played.
 const GAP: Duration = Duration::from_secs(2);
 /// How fast the camera follows: it covers this many times the way left in a second.
@@ -71,6 +73,8 @@ pub(crate) struct Game {
     pub(crate) table: Table,
     pub(crate) world: World,
     pub(crate) camera: Camera,
+    /// Where each of two otters is looked at, while they are too far apart for one picture.
+    apart: Option<[f32; 2]>,
     pub(crate) menu: Menu,
     pub(crate) labels: Labels,
     pub(crate) note: Option<Note>,
@@ -92,13 +96,14 @@ pub(crate) struct Game {
 
 impl Game {
     pub(crate) fn new(tuned: Tuned, remap: Remap, setup: Setup, report: Report, tape: Tape) -> Game {
-        let table = Table::new(&tuned.linkage, 2).join_by(Control::PAD_START);
+        let table = Table::new(&tuned.linkage, PLACES).join_by(Control::PAD_START);
         let mut game = Game {
             tuned,
             remap,
             table,
             world: World::new(),
             camera: Camera { x: 0.0, size: (1280.0, 800.0), covered: 0.0 },
+            apart: None,
             menu: Menu::default(),
             labels: Labels::default(),
             note: None,
@@ -247,7 +252,7 @@ impl Game {
 
     /// A place in the view becomes one on the quay.
     fn aimed(&self, mut wishes: Wishes) -> Wishes {
-        wishes.target = wishes.goes_to.and_then(|place| self.camera.quay_under(place));
+        wishes.target = wishes.goes_to.and_then(|place| self.looks(self.camera.size).quay_under(place));
         wishes
     }
 
@@ -270,6 +275,21 @@ impl Game {
         let span = Duration::from_secs(1) / STEPS_A_SECOND;
         let x = follow(f64::from(self.camera.x), f64::from(self.camera.aim(middle + aside)), LAG, span);
         self.camera.look(x as f32);
+        let [one, other] = &otters[..] else {
+            self.apart = None;
+            return;
+        };
+        let places = [one, other].map(|otter| otter.place.now.x);
+        let is_far = self.camera.is_too_narrow((places[0] - places[1]).abs(), self.apart.is_some());
+        let before = self.apart.unwrap_or(places);
+        let at = |number: usize| follow(f64::from(before[number]), f64::from(places[number]), LAG, span) as f32;
+        self.apart = is_far.then(|| [at(0), at(1)]);
+    }
+
+    /// What a picture of this size looks at.
+    pub(crate) fn looks(&self, size: (f32, f32)) -> Looks {
+        let camera = Camera { size, ..self.camera };
+        self.apart.map_or(Looks::Together(camera), |places| Looks::Apart(camera.halves(places)))
     }
 
     /// Tells each seat what is true of its otter now, where it changed.

@@ -15,10 +15,30 @@ pub(crate) struct PlayerFile(pub(crate) PathBuf);
 impl Store for PlayerFile {
     fn change(&self, put: &mut dyn FnMut(Option<Remap>) -> Option<String>) -> Result<(), String> {
         let kept = lock(&self.0);
-        let now = kept.as_ref().ok().and_then(|_| read(&self.0).ok());
+        let now = kept.as_ref().ok().map(|_| read(&self.0));
+        let (now, broken) = match now {
+            Some(Ok(now)) => (Some(now), None),
+            // One with a mistake is left as somebody wrote it; the change goes beside it.
+            Some(Err(problem)) => (None, Some(problem)),
+            None => (None, None),
+        };
         let Some(text) = put(now) else { return Ok(()) };
-        kept.and_then(|kept| kept.write(text.as_bytes())).map_err(|problem| problem.to_string())
+        match (kept, broken) {
+            (Ok(kept), None) => kept.write(text.as_bytes()).map_err(|problem| problem.to_string()),
+            (Err(problem), _) => Err(problem.to_string()),
+            (Ok(_), Some(problem)) => {
+                let beside = unsaved(&self.0);
+                tidy_lever_files::write(&beside, text.as_bytes()).map_err(|problem| problem.to_string())?;
+                Err(format!("{problem:#}. That file was left as it is, and the change is in {}", beside.display()))
+            }
+        }
     }
+}
+
+/// Where a change goes that can't be put into a player's file with a mistake.
+fn unsaved(path: &Path) -> PathBuf {
+    let stem = path.file_stem().unwrap_or_default().to_string_lossy();
+    path.with_file_name(format!("{stem}-unsaved.toml"))
 }
 
 /// Where it is, unless told.

@@ -201,9 +201,13 @@ impl App {
         let adapter = &self.adapter;
         for report in pads.poll(&mut self.devices, || adapter.now()) {
             match &report {
-                Report::Came { name, .. } => {
+                Report::Came { device, name, .. } => {
                     self.plugged += 1;
                     self.game.remark(format!("{name} is plugged in"));
+                    for misfit in pads.misfits(*device) {
+                        eprintln!("{misfit}");
+                        self.game.remark(misfit);
+                    }
                 }
                 Report::Gone { .. } => self.plugged = self.plugged.saturating_sub(1),
                 _ => {}

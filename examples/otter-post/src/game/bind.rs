@@ -128,7 +128,7 @@ impl Game {
             }
         };
         if let Err(problem) = saved {
-            self.menu.word = format!("the change is active but could not be saved: {problem}");
+            self.menu.word = format!("active until the game ends, but not saved: {problem}");
         }
         self.setup.player = store;
     }

@@ -1,11 +1,16 @@
 //! What comes in: from a window, a page or a pad.
 
 use serde_json::json;
-use tidy_lever::event::Event;
+use tidy_lever::event::{Event, Input};
 use tidy_lever::table::Fed;
 use tidy_lever::{Family, Moment};
 
-use super::{Game, Note};
+use super::{Game, Note, PLACES};
+
+/// Whether a button of a pad goes down.
+fn is_press(event: &Event) -> bool {
+    event.family() == Some(Family::Pad) && matches!(event.input, Input::Level { value, .. } if value > 0.5)
+}
 
 impl Game {
     /// An event from a device.
@@ -33,6 +38,9 @@ impl Game {
         self.welcome(&event);
         match self.tape.recorder.feed(&mut self.table, event) {
             Ok(Fed::Joined(number)) => self.seated(number),
+            Ok(Fed::Nobody) if is_press(&event) && self.numbers().len() == PLACES => {
+                self.remark("two otters play already; a third has no place here");
+            }
             Ok(_) => {}
             Err(problem) => {
                 self.refused += 1;

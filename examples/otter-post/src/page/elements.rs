@@ -37,6 +37,13 @@ pub(super) fn can_be_touched() -> bool {
     web_sys::window().is_some_and(|window| window.navigator().max_touch_points() > 0)
 }
 
+/// Whether the system is set to show as little movement as can be.
+pub(super) fn wants_stillness() -> bool {
+    let wanted =
+        web_sys::window().and_then(|window| window.match_media("(prefers-reduced-motion: reduce)").ok().flatten());
+    wanted.is_some_and(|wanted| wanted.matches())
+}
+
 /// Hands a text over as a file.
 pub(super) fn download(name: &str, text: &str) {
     let put = || -> Option<()> {

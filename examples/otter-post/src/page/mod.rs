@@ -21,6 +21,7 @@ use tidy_lever::adapter::{Devices, Report as Told};
 use tidy_lever::{Moment, Seat};
 use tidy_lever_pads::{PadTables, Pads};
 use tidy_lever_web::{Adapter, WebPads};
+use wasm_bindgen::JsCast as _;
 
 use crate::game::{Game, Setup};
 use crate::player;
@@ -81,7 +82,7 @@ impl Page {
         let mut troubles = Vec::new();
         let stored = Stored::player();
         let remap = stored.read().map_or_else(Default::default, |text| {
-            player::parse(&text, "what this browser keeps of your keys").unwrap_or_else(|problem| {
+            player::parse(&text, &format!("{} in this browser's storage", stored.name())).unwrap_or_else(|problem| {
                 troubles.push(problem.to_string());
                 Default::default()
             })
@@ -121,9 +122,14 @@ impl Page {
         if broken {
             game.retune(Ok(text));
         }
-        troubles.into_iter().for_each(|trouble| game.remark(trouble));
+        // What the player's file says without effect: unknown keys, or a newer version's.
+        troubles.extend(game.tuned.left_alone.iter().map(|left| format!("{}: {left}", Stored::player().name())));
+        if !troubles.is_empty() {
+            elements::complain(&troubles.join("\n"));
+        }
         let mut view = View::new(elements.size(), false)?;
         view.on_page = true;
+        view.still = elements::wants_stillness();
         let page = Page {
             elements,
             adapter,
@@ -158,6 +164,12 @@ impl Page {
     }
 
     fn hear(&mut self, report: &Told) {
+        if let Told::Came { device, .. } = report {
+            let misfits = self.pads.misfits(*device);
+            if !misfits.is_empty() {
+                elements::complain(&misfits.join("\n"));
+            }
+        }
         match report {
             Told::Focus(focused, at) => self.game.focus(*focused, *at),
             // The game is laid out in the page's own pixels, whatever the device's are.
@@ -191,8 +203,11 @@ impl Page {
     /// The text box holds another profile: the game goes over to it, or the faults stand below it.
     fn retune(&mut self) {
         let text = self.elements.profile.value();
-        Stored::profile().write((text != SHIPPED).then_some(&text));
+        let kept = Stored::profile().write((text != SHIPPED).then_some(&text));
         self.game.retune(Ok(text));
+        if let Err(problem) = kept {
+            elements::complain(&format!("{problem}. It is active until this page is closed."));
+        }
         self.show_faults();
     }
 
@@ -241,6 +256,16 @@ fn listen() {
         elements::download("otter-post.jsonl", &tape);
         page.files.all().iter().for_each(|(name, text)| elements::download(name, text));
     });
+    // A click leaves the focus on its button, where Space would press it again: keys play on. Who goes by keys stays there.
+    for name in ["inputs", "shipped", "tape", "beside-button"] {
+        EventListener::new(&elements.button(name), "click", move |event| {
+            let by_pointer = event.dyn_ref::<web_sys::UiEvent>().is_some_and(|event| event.detail() > 0);
+            if by_pointer {
+                with(|page| page.elements.begin());
+            }
+        })
+        .forget();
+    }
     // A page that is hidden gets no frames: what is held goes up now.
     if let Some(window) = web_sys::window() {
         let document = window.document();

@@ -33,22 +33,46 @@ impl Stored {
         storage()?.get_item(self.0).ok()?
     }
 
-    /// Keeps a text, or none; false where the browser keeps nothing.
-    pub(super) fn write(&self, text: Option<&String>) -> bool {
-        storage().is_some_and(|storage| match text {
-            Some(text) => storage.set_item(self.0, text).is_ok(),
-            None => storage.remove_item(self.0).is_ok(),
-        })
+    /// Keeps a text, or none.
+    ///
+    /// # Errors
+    /// Says why the browser keeps nothing.
+    pub(super) fn write(&self, text: Option<&String>) -> Result<(), String> {
+        let name = self.0;
+        let Some(storage) = storage() else {
+            return Err(format!("{name} could not be kept: this browser blocks storage for this page"));
+        };
+        let kept = match text {
+            Some(text) => storage.set_item(name, text),
+            None => storage.remove_item(name),
+        };
+        kept.map_err(|_| format!("{name} could not be kept: this browser's storage for this page is full"))
+    }
+
+    /// What it is called in messages.
+    pub(super) fn name(&self) -> &'static str {
+        self.0
     }
 }
 
 impl Store for Stored {
     fn change(&self, put: &mut dyn FnMut(Option<Remap>) -> Option<String>) -> Result<(), String> {
         // Another tab's change is taken in; nobody else runs between this and the writing.
-        let now = self.read().and_then(|text| Remap::from_toml(&text).ok());
-        match put(now) {
-            Some(text) if !self.write(Some(&text)) => Err("this browser keeps nothing for this page".into()),
-            _ => Ok(()),
+        let now = self.read().map(|text| crate::player::parse(&text, self.0));
+        let (now, broken) = match now {
+            Some(Ok(now)) => (Some(now), None),
+            // One with a mistake is left as somebody wrote it; the change goes beside it.
+            Some(Err(problem)) => (None, Some(problem)),
+            None => (None, None),
+        };
+        match (put(now), broken) {
+            (None, _) => Ok(()),
+            (Some(text), None) => self.write(Some(&text)),
+            (Some(text), Some(problem)) => {
+                let beside = Stored("otter-post/player-unsaved.toml");
+                beside.write(Some(&text))?;
+                Err(format!("{problem}. It was left as it is, and the change is in {}", beside.0))
+            }
         }
     }
 }

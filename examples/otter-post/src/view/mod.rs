@@ -16,6 +16,7 @@ use tidy_lever::Moment;
 use tidy_lever_view::{Area, InputView, Parts, Shown};
 use tiny_skia::Pixmap;
 
+use crate::camera::{Half, Looks};
 use crate::game::Game;
 use tidy_lever_view::canvas::{Canvas, Letters};
 
@@ -34,6 +35,10 @@ pub(crate) struct View {
     pub(crate) inputs: bool,
     /// A page shows and hides the input view by a button of its own.
     pub(crate) on_page: bool,
+    /// What moves by itself stands still.
+    pub(crate) still: bool,
+    /// Half of the picture, while two otters are apart.
+    half: Option<Pixmap>,
 }
 
 impl View {
@@ -46,6 +51,8 @@ impl View {
             scale: 1.0,
             inputs,
             on_page: false,
+            still: false,
+            half: None,
         })
     }
 
@@ -79,15 +86,25 @@ impl View {
 
     /// A picture of the game at a moment of the clock, so far between its last two steps.
     pub(crate) fn picture(&mut self, game: &Game, now: Moment, share: f32) -> &Pixmap {
-        let mut camera = game.camera;
-        camera.size = self.size();
         let scale = self.scale;
+        let mut whole = game.camera;
+        whole.size = self.size();
         let backdrop = self.backdrop.take();
-        let backdrop = backdrop.unwrap_or_else(|| backdrop::Backdrop::new(camera, scale, &mut self.letters));
-        backdrop.copy_to(&mut self.pixels, camera);
+        let backdrop = backdrop.unwrap_or_else(|| backdrop::Backdrop::new(whole, scale, &mut self.letters));
+        let moves = if self.still { Moment::ZERO } else { now };
+        match game.looks(whole.size) {
+            Looks::Together(camera) => {
+                backdrop.copy_to(&mut self.pixels, camera);
+                let mut canvas = Canvas::new(&mut self.pixels, &mut self.letters).scaled(scale);
+                scene::draw(&mut canvas, game, camera, moves, share);
+            }
+            Looks::Apart(halves) => {
+                halves.into_iter().for_each(|half| self.draw_half(&backdrop, game, half, moves, share))
+            }
+        }
         self.backdrop = Some(backdrop);
         let mut canvas = Canvas::new(&mut self.pixels, &mut self.letters).scaled(scale);
-        scene::draw(&mut canvas, game, camera, now, share);
+        scene::draw_score(&mut canvas, game);
         patches::draw(&mut canvas, game);
         if self.inputs {
             self.draw_inputs(game, now);
@@ -98,6 +115,28 @@ impl View {
         }
         notes::draw(&mut canvas, game, now, (self.inputs, self.on_page));
         &self.pixels
+    }
+
+    /// One half of a picture of two otters that are apart.
+    fn draw_half(&mut self, backdrop: &backdrop::Backdrop, game: &Game, half: Half, moves: Moment, share: f32) {
+        let scale = self.scale;
+        let wanted = ((half.camera.size.0 * scale).round() as u32, self.pixels.height());
+        let fits = |own: &Pixmap| (own.width(), own.height()) == wanted;
+        let Some(mut own) = self.half.take().filter(fits).or_else(|| Pixmap::new(wanted.0.max(1), wanted.1)) else {
+            return;
+        };
+        backdrop.copy_to(&mut own, half.camera);
+        let mut canvas = Canvas::new(&mut own, &mut self.letters).scaled(scale);
+        scene::draw(&mut canvas, game, half.camera, moves, share);
+        if half.left > 0.0 {
+            canvas.rect(0.0, 0.0, 3.0, half.camera.size.1, palette::INK);
+        }
+        let (left, across) = ((half.left * scale).round() as usize, self.pixels.width() as usize);
+        let wide = (own.width() as usize).min(across.saturating_sub(left));
+        let rows =
+            self.pixels.pixels_mut().chunks_exact_mut(across).zip(own.pixels().chunks_exact(own.width() as usize));
+        rows.for_each(|(to, from)| to[left..left + wide].copy_from_slice(&from[..wide]));
+        self.half = Some(own);
     }
 
     fn draw_inputs(&mut self, game: &Game, now: Moment) {

@@ -28,7 +28,8 @@ pub(crate) fn draw(canvas: &mut Canvas<'_>, game: &Game) {
             let lit = Vec2::new(reading.lit.0, -reading.lit.1);
             canvas.disc(middle + lit * radius, radius * 0.4, if reading.is_held { p::ON } else { 0xffffff60 });
         } else {
-            canvas.text((middle.x, middle.y + 6.0), 18.0, Side::Middle, p::INK, patch.name());
+            let letters = (radius * 0.55).clamp(11.0, 18.0);
+            canvas.text((middle.x, middle.y + letters / 3.0), letters, Side::Middle, p::INK, patch.name());
         }
     }
 }

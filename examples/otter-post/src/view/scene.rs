@@ -66,7 +66,11 @@ pub(crate) fn draw(canvas: &mut Canvas<'_>, game: &Game, camera: Camera, now: Mo
             }
         }
     }
-    let text = format!("delivered {}", world.delivered);
+}
+
+/// What was delivered so far.
+pub(crate) fn draw_score(canvas: &mut Canvas<'_>, game: &Game) {
+    let text = format!("delivered {}", game.world.delivered);
     canvas.text((24.0, 38.0), 20.0, Side::Left, p::INK, &text);
 }
 
