@@ -52,6 +52,9 @@ typedef enum tl_event_kind {
   TL_EVENT_KIND_TOUCH = 2,
   // The device was plugged in (`x` is 1) or unplugged (0).
   TL_EVENT_KIND_PLUGGED = 3,
+  // A button, a trigger or a stick stands at `x`, `y`, as its device said when it was asked for its state, because reports get
+  // lost. Where that is news, what was held goes up with `TL_CAUSE_RESYNCED`, what is down needs a fresh press, and nothing pulls.
+  TL_EVENT_KIND_STANDS = 4,
 } tl_event_kind;
 
 // What a finger did.
@@ -120,6 +123,8 @@ typedef enum tl_cause {
   TL_CAUSE_CANCELLED = 7,
   // The seat was linked to a changed profile that has no place for it.
   TL_CAUSE_RELINKED = 8,
+  // The device, asked for its state, said that it is up: a report was lost.
+  TL_CAUSE_RESYNCED = 9,
   // Something that this header doesn't know yet.
   TL_CAUSE_OTHER = 255,
 } tl_cause;

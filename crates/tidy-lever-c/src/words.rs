@@ -36,7 +36,7 @@ pub enum EventKind {
     Touch = 2,
     /// The device was plugged in (`x` is 1) or unplugged (0).
     Plugged = 3,
-    /// A button, a trigger or a stick stands at `x`, `y`, as its device said when it was asked for its whole state, because reports get
+    /// A button, a trigger or a stick stands at `x`, `y`, as its device said when it was asked for its state, because reports get
     /// lost. Where that is news, what was held goes up with `TL_CAUSE_RESYNCED`, what is down needs a fresh press, and nothing pulls.
     Stands = 4,
 }
@@ -150,7 +150,7 @@ pub enum Cause {
     Cancelled = 7,
     /// The seat was linked to a changed profile that has no place for it.
     Relinked = 8,
-    /// The device, asked for its whole state, said that it is up: a report was lost.
+    /// The device, asked for its state, said that it is up: a report was lost.
     Resynced = 9,
     /// Something that this header doesn't know yet.
     Other = 255,

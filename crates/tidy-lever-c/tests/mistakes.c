@@ -199,7 +199,11 @@ int main(void) {
     HOLDS(level(seat, 5000, 1, "pad:south", NAN) == TL_FED_NOT_FINITE);
     HOLDS(level(seat, 5000, 1, "pad:left-stick", 1) == TL_FED_WRONG_SORT);
     HOLDS(level(seat, 5000, 200, "pad:south", 1) == TL_FED_NO_SUCH);
-    for (int kind = 4; kind < 256; kind++) {
+    tl_event asked = { .at = 2000, .device = 7, .kind = TL_EVENT_KIND_STANDS, .control = tl_control(TEXT("pad:south")), .x = 1 };
+    HOLDS(tl_feed(seat, &asked) == TL_FED_TAKEN);
+    asked.control = tl_control(TEXT("mouse:move"));
+    HOLDS(tl_feed(seat, &asked) == TL_FED_WRONG_SORT);
+    for (int kind = 5; kind < 256; kind++) {
         tl_event event = { .kind = (uint8_t)kind, .control = tl_control(TEXT("keys:Space")) };
         HOLDS(tl_feed(seat, &event) == TL_FED_NO_SUCH);
     }

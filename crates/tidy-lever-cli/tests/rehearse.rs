@@ -158,7 +158,9 @@ fn a_rehearsal_is_drawn_with_a_curve_for_each_hand_and_the_present_value() {
     out(folder.path(), &[&arguments[..], &["--count", "20", "-o", "dash.png"]].concat());
     assert!(fs::read(folder.path().join("dash.png")).unwrap().starts_with(b"\x89PNG"));
     // A name that is no picture's is told before anything is played.
-    assert!(refused(folder.path(), &[&arguments[..], &["-o", "dash.txt"]].concat()).contains("ends in .svg or .png"));
+    assert!(
+        refused(folder.path(), &[&arguments[..], &["-o", "dash.txt"]].concat()).contains("must end in .svg or .png")
+    );
 }
 
 #[test]
@@ -331,8 +333,22 @@ fn with_answers_the_world_is_simulated_and_without_it_is_as_recorded() {
         told.contains("simulated: pulls are answered as --answer says") && told.contains("advice: hop.keep = 200ms"),
         "{told}"
     );
-    // The file beside the profile says the same.
+    // What a real game told comes before the file beside the profile, which answers for tapes without that fact.
     fs::write(folder.path().join("quay.answers.toml"), "answers = [\"hop: grounded = false for 620ms\"]\n").unwrap();
-    let beside = out(folder.path(), &tune);
-    assert!(beside.contains("quay.answers.toml") && beside.contains("advice: hop.keep = 200ms"), "{beside}");
+    let recorded = out(folder.path(), &tune);
+    assert!(
+        recorded.contains("quay.answers.toml answers, so it is not used") && recorded.contains("hop.keep = 65ms"),
+        "{recorded}"
+    );
+    let text = fs::read_to_string(folder.path().join("ana.jsonl")).unwrap();
+    let bare: String = text.lines().filter(|line| !line.contains("\"fact\"")).map(|line| format!("{line}\n")).collect();
+    fs::write(folder.path().join("ben.jsonl"), bare).unwrap();
+    let beside = out(folder.path(), &["tune", "quay.toml", "ben.jsonl", "--action", "hop"]);
+    assert!(beside.contains("grounded simulated: pulls are answered as quay.answers.toml says"), "{beside}");
+    assert!(beside.contains("advice: hop.keep = 200ms"), "{beside}");
+    let both = out(folder.path(), &["tune", "quay.toml", "ana.jsonl", "ben.jsonl", "--action", "hop"]);
+    assert!(
+        both.contains("ana.jsonl: all facts as recorded; ben.jsonl: grounded as quay.answers.toml answers"),
+        "{both}"
+    );
 }

@@ -175,7 +175,7 @@ impl Screen {
         let count = session.linkage().actions().count();
         let listed = (rest.high * 0.5).min(24.0 + count as f32 * ROW);
         let told = "actions: click for its numbers";
-        canvas.fitting((rest.x, rest.y + 12.0), 12.0, p::FAINT, told, rest.wide);
+        canvas.fitting((rest.x, rest.y + 12.0), 12.0, p::FAINT, told, (rest.wide - 62.0).max(0.0));
         let list = Area { y: rest.y + 20.0, high: (listed - 24.0).max(0.0), ..rest };
         self.first_action = self.first_action.min(count.saturating_sub((list.high / ROW) as usize));
         if let Some(seat) = session.table.seat(session.told_seat) {

@@ -31,9 +31,13 @@ pub(crate) fn draw(canvas: &mut Canvas<'_>, session: &Session, area: Area, now: 
     if let Some(pull) = session.recent.pulls().next() {
         let age = (now - pull.at).as_secs_f32();
         let colour = p::mixed(p::ON, p::KEY_EDGE, age / LARGE);
-        let at = (middle, area.y + area.high * 0.46);
-        canvas.text(at, 34.0, Side::Middle, colour, &pull.text);
-        canvas.text((at.0, at.1 + 24.0), 13.0, Side::Middle, p::mixed(p::INK, p::DIM, age / LARGE), &pull.more);
+        let at = (middle, area.y + (area.high * 0.46).max(84.0));
+        // As large as it fits.
+        let size = (34.0 * (room / canvas.wide(&pull.text, 34.0).max(1.0))).clamp(13.0, 34.0);
+        if area.high > 110.0 {
+            canvas.text(at, size, Side::Middle, colour, &pull.text);
+            canvas.text((at.0, at.1 + 24.0), 13.0, Side::Middle, p::mixed(p::INK, p::DIM, age / LARGE), &pull.more);
+        }
     }
     answers(canvas, session, area);
     patches(canvas, session, area);

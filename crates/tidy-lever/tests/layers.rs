@@ -58,10 +58,10 @@ fn every_module_imports_only_those_above_it_in_lib_rs() {
 }
 
 #[test]
-fn no_file_of_the_library_is_longer_than_400_lines() {
+fn no_file_of_the_library_is_longer_than_600_lines() {
     let all = sources(&Path::new(env!("CARGO_MANIFEST_DIR")).join("src"));
     let lines = |path: &PathBuf| fs::read_to_string(path).unwrap().lines().count();
-    let long: Vec<&PathBuf> = all.iter().filter(|path| lines(path) > 400).collect();
+    let long: Vec<&PathBuf> = all.iter().filter(|path| lines(path) > 600).collect();
     assert!(all.len() > 100 && long.is_empty(), "{long:?}");
 }
 

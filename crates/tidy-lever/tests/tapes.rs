@@ -111,7 +111,7 @@ fn what_can_not_be_read_names_its_line_and_why() {
             "{\"at\":5,\"dev\":\"s\",\"touch\":1,\"phase\":\"dwn\",\"x\":0,\"y\":0}",
             "a touch's phase is down, move, up or cancel, not `dwn`",
         ),
-        ("{\"at\":5,\"seat\":0,\"focus\":true}", "seats are numbered from 1"),
+        ("{\"at\":5,\"seat\":0,\"focus\":true}", "a tape has at most 8 seats, numbered from 1; there is no seat 0"),
         ("[1,2]", "the line says nothing"),
     ];
     for (line, expected) in lines {

@@ -18,7 +18,7 @@ const ROUND: &str = "over-the-canal.jsonl";
 fn frames(folder: &Path, count: u32, more: &[&str]) -> Vec<Value> {
     let shot = folder.join("shot.png");
     let mut command = program(folder);
-    command.env_remove("DISPLAY").args(["--frames", &count.to_string(), "--shot"]).arg(&shot).args(more);
+    command.env_remove("DISPLAY").args(["--replace", "--frames", &count.to_string(), "--shot"]).arg(&shot).args(more);
     Running::start(&mut command).ends()
 }
 

@@ -288,8 +288,7 @@ fn simulated(player: &Player) -> Vec<&str> {
 
 /// Where the facts are from.
 fn facts(evidence: &Evidence, answered_by: Option<&str>) -> String {
-    let recorded =
-        "as recorded: the game told them in answer to the present numbers, and would tell others with other numbers";
+    let recorded = "as recorded: they answered the present numbers, and would differ with others";
     let mut ways: Vec<Vec<&str>> = evidence.players.iter().map(simulated).collect();
     ways.sort();
     ways.dedup();

@@ -35,13 +35,14 @@ pub struct Fault {
 const LONGEST_PATH: usize = 200;
 const LONGEST_PROBLEM: usize = 1_000;
 
-/// A text of which at most so many characters are kept.
-pub(crate) fn cut(mut text: String, most: usize) -> String {
-    if let Some((end, _)) = text.char_indices().nth(most) {
-        text.truncate(end);
-        text.push('…');
+/// A text of which at most so many characters are kept: its beginning and its end.
+pub(crate) fn cut(text: String, most: usize) -> String {
+    if text.len() <= most || text.char_indices().nth(most).is_none() {
+        return text;
     }
-    text
+    let start = text.char_indices().nth(most / 2).map_or(0, |(place, _)| place);
+    let end = text.char_indices().rev().nth(most / 2 - 1).map_or(text.len(), |(place, _)| place);
+    alloc::format!("{}…{}", &text[..start], &text[end..])
 }
 
 impl Fault {
