@@ -238,8 +238,15 @@ fn a_pad_of_the_standard_mapping_plays_goes_and_comes_back() {
     // A cable that is pulled out lets go.
     page.run("standIn.unplug(0)");
     page.hears(&json!({ "game": "otter", "state": "idle" }));
+    // One that is back with a button down stands so: nobody pressed anything now.
     page.run("standIn.plug(0); standIn.button(0, 2, 1)");
+    page.until("it is back", |page| page.tape().contains(r#""resync":true"#));
+    assert_eq!(page.pulls("toss"), 0);
+    page.run("standIn.button(0, 2, 0)");
+    page.wait(200);
+    page.run("standIn.button(0, 2, 1)");
     page.hears(&json!({ "action": "toss", "what": "pulled" }));
+    assert_eq!(page.pulls("toss"), 1);
     page.picture("page-pad");
     page.replays();
 }
@@ -328,9 +335,8 @@ fn a_tab_that_was_hidden_with_keys_held_comes_back_with_none() {
     page.replays();
 }
 
-#[test]
-fn a_key_is_bound_anew_in_the_menu_and_kept() {
-    let Some(mut page) = Page::open(Screen::Desktop) else { return };
+/// Opens the menu and gives the hop to a key.
+fn binds_the_hop(page: &mut Page, code: &str, letter: &str) {
     page.tap("Enter", "Enter");
     page.hears(&json!({ "game": "menu", "open": true }));
     // The hop's row is the first after those for walking.
@@ -340,8 +346,14 @@ fn a_key_is_bound_anew_in_the_menu_and_kept() {
     }
     page.tap("Space", " ");
     page.hears(&json!({ "game": "listening" }));
-    page.tap("KeyZ", "z");
+    page.tap(code, letter);
     page.hears(&json!({ "game": "changed" }));
+}
+
+#[test]
+fn a_key_is_bound_anew_in_the_menu_and_kept() {
+    let Some(mut page) = Page::open(Screen::Desktop) else { return };
+    binds_the_hop(&mut page, "KeyZ", "z");
     page.picture("page-menu");
     page.tap("Enter", "Enter");
     page.reload();
@@ -390,6 +402,89 @@ fn the_profile_is_edited_while_keys_are_held() {
     page.run("document.getElementById('shipped').click()");
     page.hears(&json!({ "game": "relinked" }));
     assert_eq!(page.run("localStorage.getItem('otter-post/profile.toml')"), Value::Null);
+}
+
+#[test]
+fn keys_play_again_after_a_button_was_clicked() {
+    let Some(mut page) = Page::open(Screen::Desktop) else { return };
+    let place = page.middle("beside-button");
+    page.mouse("mousePressed", place, "left");
+    page.mouse("mouseReleased", place, "left");
+    assert_eq!(page.run("document.getElementById('beside').hidden"), true);
+    assert_eq!(page.run("document.activeElement.id"), "game");
+    assert!(page.run("getComputedStyle(document.activeElement).outlineColor").as_str().unwrap().contains("220"));
+    page.tap("Space", " ");
+    page.hears(&json!({ "action": "hop", "what": "pulled" }));
+    assert_eq!(page.run("document.getElementById('beside').hidden"), true, "space presses no button");
+    // Who comes by keys stays where they are.
+    page.run("document.getElementById('beside-button').focus()");
+    page.tap("Enter", "Enter");
+    assert_eq!(page.run("document.activeElement.id"), "beside-button");
+    page.replays();
+}
+
+#[test]
+fn an_open_profile_leaves_room_for_the_game_on_any_screen() {
+    let Some(mut page) = Page::open(Screen::Desktop) else { return };
+    // A telephone that lies down; one that stands; 1280 by 800 at 400 %.
+    for (name, width, height) in [("lying", 844, 390), ("standing", 390, 844), ("close", 320, 200)] {
+        let screen = json!({ "width": width, "height": height, "deviceScaleFactor": 1, "mobile": false });
+        page.browser.call("Emulation.setDeviceMetricsOverride", screen);
+        page.run("{ const beside = document.getElementById('beside'); if (beside.hidden) document.getElementById('beside-button').click() }");
+        page.wait(200);
+        let share = page.run(
+            "(() => { const r = document.getElementById('game').getBoundingClientRect(); \
+             const seen = Math.max(0, Math.min(r.right, innerWidth) - Math.max(r.left, 0)) * Math.max(0, Math.min(r.bottom, innerHeight) - Math.max(r.top, 0)); \
+             return seen / (innerWidth * innerHeight) })()",
+        );
+        assert!(share.as_f64().unwrap() > 0.25, "{share} of a screen that is {name}");
+        let text = page.run("document.getElementById('profile').clientHeight");
+        assert!(text.as_f64().unwrap() > 40.0, "{text} pixels of the profile on a screen that is {name}");
+        page.picture(&format!("page-{name}"));
+    }
+}
+
+#[test]
+fn a_finger_opens_the_menu_and_closes_it() {
+    let Some(mut page) = Page::open(Screen::Phone) else { return };
+    let rect = page.run("document.getElementById('game').getBoundingClientRect().toJSON()");
+    let [left, top, wide, high] = ["left", "top", "width", "height"].map(|edge| rect[edge].as_f64().unwrap());
+    let unit = wide.min(high);
+    assert!(0.14 * unit >= 44.0, "{unit} pixels: a finger needs 44");
+    let menu = (left + wide - 0.09 * unit, top + 0.09 * unit);
+    page.finger(1, menu);
+    page.lift(1);
+    page.hears(&json!({ "game": "menu", "open": true }));
+    page.picture("page-phone-menu");
+    page.finger(1, menu);
+    page.lift(1);
+    page.hears(&json!({ "game": "menu", "open": false }));
+    page.replays();
+}
+
+#[test]
+fn a_players_text_with_a_mistake_is_told_and_kept_and_so_is_a_full_storage() {
+    let Some(mut page) = Page::open(Screen::Desktop) else { return };
+    let broken = "tidy-lever = 1\n[action.lamp]\nkeys = \"KeyQ\n";
+    page.run(&format!("localStorage.setItem('otter-post/player.toml', {})", json!(broken)));
+    page.reload();
+    let told = page.run("document.getElementById('news').textContent");
+    assert!(
+        told.as_str().unwrap().contains("otter-post/player.toml") && told.as_str().unwrap().contains("line 3"),
+        "{told}"
+    );
+    binds_the_hop(&mut page, "KeyZ", "z");
+    assert_eq!(page.run("localStorage.getItem('otter-post/player.toml')"), broken);
+    let beside = page.run("localStorage.getItem('otter-post/player-unsaved.toml')");
+    assert!(beside.as_str().unwrap().contains("KeyZ"), "{beside}");
+    // Nothing more goes in: the change is played, and that it is lost is said.
+    page.run("localStorage.clear(); Storage.prototype.setItem = () => { throw new DOMException('full', 'QuotaExceededError') }");
+    page.tap("Space", " ");
+    page.hears(&json!({ "game": "listening" }));
+    page.tap("KeyX", "x");
+    let changed = page.hears(&json!({ "game": "changed" }));
+    assert!(changed["not_saved"].as_str().unwrap().contains("storage for this page is full"), "{changed}");
+    page.picture("page-full");
 }
 
 #[test]

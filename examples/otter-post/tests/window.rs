@@ -5,7 +5,7 @@ mod common;
 
 use std::fs;
 
-use common::{Display, demo, program, script};
+use common::{Display, Running, demo, program, script};
 use serde_json::json;
 
 #[test]
@@ -34,13 +34,11 @@ fn keys_walk_hop_and_dash() {
     game.hears(&json!({ "action": "dash", "what": "ended", "cause": "let go" }));
 }
 
-#[test]
-fn the_menu_binds_a_key_and_the_next_run_knows_it() {
-    let Some(display) = Display::open() else { return };
-    let folder = tempfile::tempdir().unwrap();
-    let mut game = display.play(&mut program(folder.path()));
+/// Opens the menu and gives the hop to the key H, after something else happened; what the game says of it.
+fn binds_the_hop(display: &Display, game: &mut Running, meanwhile: impl FnOnce()) -> serde_json::Value {
     display.tap("Return");
     game.hears(&json!({ "game": "menu", "open": true }));
+    meanwhile();
     for row in 1..=4 {
         display.tap("Down");
         game.hears(&json!({ "game": "row", "row": row }));
@@ -48,7 +46,15 @@ fn the_menu_binds_a_key_and_the_next_run_knows_it() {
     display.tap("space");
     game.hears(&json!({ "game": "listening", "for": "hop.keys" }));
     display.tap("h");
-    let changed = game.hears(&json!({ "game": "changed" }));
+    game.hears(&json!({ "game": "changed" }))
+}
+
+#[test]
+fn the_menu_binds_a_key_and_the_next_run_knows_it() {
+    let Some(display) = Display::open() else { return };
+    let folder = tempfile::tempdir().unwrap();
+    let mut game = display.play(&mut program(folder.path()));
+    let changed = binds_the_hop(&display, &mut game, || ());
     assert_eq!(changed["word"], "H is bound to hop");
     display.tap("Escape");
     game.hears(&json!({ "game": "menu", "open": false }));
@@ -62,6 +68,42 @@ fn the_menu_binds_a_key_and_the_next_run_knows_it() {
     let mut again = display.play(&mut program(folder.path()));
     display.tap("h");
     again.hears(&json!({ "action": "hop", "what": "pulled" }));
+}
+
+#[test]
+fn a_tape_beside_the_players_file_is_no_reason_to_wait_for_oneself() {
+    let Some(display) = Display::open() else { return };
+    let folder = tempfile::tempdir().unwrap();
+    let tape = folder.path().join("round.jsonl");
+    let mut game = display.play(program(folder.path()).arg("--record").arg(&tape));
+    let changed = binds_the_hop(&display, &mut game, || ());
+    assert_eq!(changed["word"], "H is bound to hop");
+    display.tap("Escape");
+    display.tap("h");
+    game.hears(&json!({ "action": "hop", "what": "pulled" }));
+    assert!(fs::read_to_string(folder.path().join("player.toml")).unwrap().contains("KeyH"));
+    let companion = fs::read_to_string(folder.path().join("round-remap1.toml")).unwrap();
+    assert!(companion.contains("KeyH"), "{companion}");
+}
+
+#[test]
+fn a_players_file_with_a_mistake_is_told_and_left_as_it_is() {
+    let Some(display) = Display::open() else { return };
+    let folder = tempfile::tempdir().unwrap();
+    let file = folder.path().join("player.toml");
+    let broken = "tidy-lever = 1\n\n[action.lamp]\nkeys = \"KeyQ # mine\n";
+    let mut game = display.play(&mut program(folder.path()));
+    let changed = binds_the_hop(&display, &mut game, || fs::write(&file, broken).unwrap());
+    let told = changed["not_saved"].as_str().unwrap();
+    assert!(told.contains("player.toml") && told.contains("line 4"), "{told}");
+    assert!(told.contains("player-unsaved.toml"), "{told}");
+    assert_eq!(fs::read_to_string(&file).unwrap(), broken);
+    let beside = fs::read_to_string(folder.path().join("player-unsaved.toml")).unwrap();
+    assert!(beside.contains("[action.hop]\nkeys = \"KeyH\""), "{beside}");
+    // It plays with the change all the same.
+    display.tap("Escape");
+    display.tap("h");
+    game.hears(&json!({ "action": "hop", "what": "pulled" }));
 }
 
 #[test]

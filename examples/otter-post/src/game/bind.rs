@@ -109,16 +109,14 @@ impl Game {
     fn change(&mut self, change: impl Fn(&mut Remap, &Profile) -> Result<String, String>) {
         let at = self.played();
         let store = self.setup.player.take();
+        let mut changed_it = false;
         let mut put = |kept: Option<Remap>| {
             let mut remap = kept.unwrap_or_else(|| self.remap.clone());
             let changed = change(&mut remap, &self.tuned.profile);
             let worn = changed.and_then(|word| self.wear(remap).map(|()| word).map_err(|broken| broken.to_string()));
-            let (done, word) = (worn.is_ok(), worn.unwrap_or_else(|problem| problem));
-            if done {
-                self.report.say(at, "changed", json!({ "word": word, "remap": self.remap.to_toml() }));
-            }
-            self.menu.word = word;
-            done.then(|| self.remap.to_toml())
+            changed_it = worn.is_ok();
+            self.menu.word = worn.unwrap_or_else(|problem| problem);
+            changed_it.then(|| self.remap.to_toml())
         };
         let saved = match &store {
             Some(store) => store.change(&mut put),
@@ -127,8 +125,13 @@ impl Game {
                 Ok(())
             }
         };
+        let mut told = json!({ "word": self.menu.word, "remap": self.remap.to_toml() });
         if let Err(problem) = saved {
             self.menu.word = format!("active until the game ends, but not saved: {problem}");
+            told["not_saved"] = json!(problem);
+        }
+        if changed_it {
+            self.report.say(at, "changed", told);
         }
         self.setup.player = store;
     }

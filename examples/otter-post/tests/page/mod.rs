@@ -204,6 +204,13 @@ impl Page {
         self.touch("touchCancel", None);
     }
 
+    /// The middle of an element.
+    pub fn middle(&mut self, id: &str) -> (f64, f64) {
+        let rect = self.run(&format!("document.getElementById('{id}').getBoundingClientRect().toJSON()"));
+        let [x, y, wide, high] = ["x", "y", "width", "height"].map(|edge| rect[edge].as_f64().unwrap());
+        (x + wide / 2.0, y + high / 2.0)
+    }
+
     /// A place on the canvas, in pixels from one of its lower corners, as shares of its shorter side.
     pub fn patch(&mut self, right: bool, (x, y): (f64, f64)) -> (f64, f64) {
         let rect = self.run("(() => { const r = document.getElementById('game').getBoundingClientRect(); return [r.left, r.top, r.width, r.height] })()");
