@@ -1,5 +1,8 @@
 //! The keys that an action may have, by kind; and the words that can't be names.
 
+use alloc::format;
+use alloc::string::String;
+
 use super::Kind;
 use crate::time::LONGEST_SPAN;
 

@@ -25,12 +25,14 @@ pub use crate::nearest::nearest;
 pub use crate::words::{is_reserved, reserved};
 pub(crate) use action::ActiveIn;
 pub use action::{Action, CueEntry, Inputs, Kind, Leg, Legs, Opposed, Rest, Stages};
-#[cfg(feature = "files")]
+#[cfg(all(feature = "files", feature = "std"))]
 pub(crate) use fault::cut;
 pub use fault::{Fault, Faults, Severity};
 #[cfg(all(feature = "files", feature = "std"))]
 pub(crate) use keys::ACCESS_KEYS;
-pub(crate) use keys::{ACTION_KEYS, LONGEST_TITLE, title_problem, valid_name};
+#[cfg(all(feature = "files", feature = "std"))]
+pub(crate) use keys::LONGEST_TITLE;
+pub(crate) use keys::{ACTION_KEYS, title_problem, valid_name};
 pub use keys::{ActionKey, NumberKey, TableKey, Unit, action_keys, table_keys};
 pub use panel::{Corner, PatchEntry, PatchKind};
 #[cfg(feature = "files")]

@@ -10,6 +10,7 @@ use super::VERSION;
 use crate::control::Family;
 use crate::event::{Event, Input, Phase};
 use crate::fact::Told;
+#[cfg(feature = "std")]
 use crate::profile::{LONGEST_TITLE, title_problem};
 use crate::time::Moment;
 
@@ -48,6 +49,7 @@ impl Header {
     }
 
     /// What is too long in it.
+    #[cfg(feature = "std")]
     pub(super) fn problem(&self) -> Option<String> {
         let long = |device: &&DeviceEntry| device.id.chars().count() > LONGEST_TITLE;
         let device = || self.devices.iter().position(|device| long(&device));

@@ -64,7 +64,11 @@ async fn serve(listener: TcpListener, files: Files) -> Result<()> {
                 async move { Ok::<_, Infallible>(answer) }
             });
             let mut client = http1::Builder::new();
-            client.timer(TokioTimer::new()).header_read_timeout(LONGEST_HEAD).max_buf_size(LARGEST_HEAD).keep_alive(false);
+            client
+                .timer(TokioTimer::new())
+                .header_read_timeout(LONGEST_HEAD)
+                .max_buf_size(LARGEST_HEAD)
+                .keep_alive(false);
             // A client that goes away, or never reads, is no fault either.
             let _ = tokio::time::timeout(LONGEST_ANSWER, client.serve_connection(TokioIo::new(stream), answers)).await;
         });
@@ -189,12 +193,17 @@ mod tests {
     #[test]
     fn only_get_and_head_of_the_folders_own_files_from_this_host_are_answered() {
         let (_folder, to) = served(10);
-        let ask = |method: &str, name: &str, host: &str| answered(to, &format!("{method} {name} HTTP/1.1\r\nhost: {host}\r\n\r\n"));
+        let ask = |method: &str, name: &str, host: &str| {
+            answered(to, &format!("{method} {name} HTTP/1.1\r\nhost: {host}\r\n\r\n"))
+        };
         let own = to.to_string();
         let page = ask("GET", "/", &own);
         assert!(page.starts_with("HTTP/1.1 200") && page.ends_with("<p>page</p>"), "{page}");
         let head = ask("HEAD", "/index.html?x=1", &own);
-        assert!(head.starts_with("HTTP/1.1 200") && head.contains("content-length: 11") && !head.contains("<p>"), "{head}");
+        assert!(
+            head.starts_with("HTTP/1.1 200") && head.contains("content-length: 11") && !head.contains("<p>"),
+            "{head}"
+        );
         assert!(ask("GET", "/", &format!("LOCALHOST:{}", to.port())).starts_with("HTTP/1.1 200"));
         for (method, name, host, status) in [
             ("POST", "/", own.as_str(), "405"),
@@ -208,7 +217,10 @@ mod tests {
             ("GET", "/out.txt", &own, "404"),
         ] {
             let answer = ask(method, name, host);
-            assert!(answer.starts_with(&format!("HTTP/1.1 {status}")) && !answer.contains("secret\n"), "{method} {name}: {answer}");
+            assert!(
+                answer.starts_with(&format!("HTTP/1.1 {status}")) && !answer.contains("secret\n"),
+                "{method} {name}: {answer}"
+            );
         }
         #[cfg(unix)]
         assert!(ask("GET", "/same.html", &own).ends_with("<p>page</p>"));
