@@ -7,21 +7,21 @@
 //!    repeated at once)
 //! ```
 
-use std::collections::BTreeSet;
-use std::io::Cursor;
+use std::collections::{BTreeMap, BTreeSet};
 use std::path::Path;
 use std::time::Duration;
 
 use anyhow::{Context, Result};
 use tidy_lever::seat::Room;
-use tidy_lever::tape::{Line, Player as Playback, Reader, Said};
+use tidy_lever::tape::{Line, Player as Playback, Said};
 use tidy_lever::{Attempt, Bookmark, Happening, Linkage, Moment, Seat, What};
 use tidy_lever_tuning::{Answer, Answering};
 
 use crate::attempts::{ROOM, Seen};
 use crate::input;
+use crate::lines::Tape;
 use crate::paint;
-use crate::run::{Cuts, Watcher, play};
+use crate::run::{Cuts, Watcher, play_lines};
 use crate::view::notes;
 
 /// A pull answers a wanted moment from this long before it to this long after it, in µs.
@@ -37,8 +37,8 @@ const AT_ONCE: u64 = 1_500_000;
 pub(crate) struct Player {
     /// The tape's name.
     pub(crate) name: String,
-    text: String,
-    /// `meant` lines: when, which seat, which action.
+    tape: Tape,
+    /// `meant` lines, in order: when, which seat, which action.
     meant: Vec<(u64, u32, String)>,
     /// The facts that it tells.
     facts: BTreeSet<String>,
@@ -50,15 +50,23 @@ impl Player {
     pub(crate) fn read(path: &Path) -> Result<Player> {
         let (name, text) = (input::name(path), input::text(path)?);
         let (mut meant, mut facts) = (Vec::new(), BTreeSet::new());
-        for line in Reader::new(Cursor::new(&text)).with_context(|| name.clone())? {
-            let Line { at, seat, said } = line.with_context(|| name.clone())?;
+        let tape = Tape::read(&text, &name)?;
+        for (_, Line { at, seat, said }) in &tape.lines {
             match said {
-                Said::Meant(action) => meant.push((at.as_micros(), seat, action)),
-                Said::Fact { fact, .. } => drop(facts.insert(fact)),
+                Said::Meant(action) => meant.push((at.as_micros(), *seat, action.clone())),
+                Said::Fact { fact, .. } if !facts.contains(fact) => drop(facts.insert(fact.clone())),
                 _ => {}
             }
         }
-        Ok(Player { name, text, meant, facts, answers: Vec::new() })
+        meant.sort();
+        Ok(Player { name, tape, meant, facts, answers: Vec::new() })
+    }
+
+    /// The `meant` lines of a seat from a moment to another, both included, with the action that each names.
+    fn meant_in(&self, seat: u32, from: u64, to: u64) -> impl Iterator<Item = &str> {
+        let first = self.meant.partition_point(|(at, ..)| *at < from);
+        let own = self.meant[first..].iter().take_while(move |(at, ..)| *at <= to);
+        own.filter(move |(_, of, _)| *of == seat).map(|(.., action)| action.as_str())
     }
 
     /// Answers its pulls: with all of these if they `replace` the facts that the tape recorded, otherwise with those for facts
@@ -83,6 +91,8 @@ pub(crate) struct Played {
     attempts: Vec<(u32, Attempt)>,
     seen: Seen,
     with_ledger: bool,
+    /// The one action whose pulls are kept; all of them without.
+    only: Option<String>,
     linkage: Option<Linkage>,
 }
 
@@ -94,8 +104,10 @@ impl Played {
 
     fn pull(&mut self, seat: u32, happening: &Happening, linkage: &Linkage) {
         if happening.what() == What::Pulled {
-            let name = happening.action(linkage).unwrap_or_default().to_owned();
-            self.pulls.push((happening.at().as_micros(), seat, name));
+            let name = happening.action(linkage).unwrap_or_default();
+            if self.only.as_deref().is_none_or(|only| only == name) {
+                self.pulls.push((happening.at().as_micros(), seat, name.to_owned()));
+            }
         }
     }
 
@@ -134,14 +146,16 @@ impl Watcher for Played {
 }
 
 impl Evidence {
-    /// Plays all tapes on a profile; with the attempts, if they are asked for.
-    pub(crate) fn play(&self, linkage: &Linkage, with_ledger: bool) -> Result<Vec<Played>> {
+    /// Plays all tapes on a profile: for the pulls of one action, or for those of all with the attempts.
+    pub(crate) fn play(&self, linkage: &Linkage, only: Option<&str>) -> Result<Vec<Played>> {
+        let with_ledger = only.is_none();
         self.players
             .iter()
             .map(|player| {
-                let mut played = Played { with_ledger, ..Played::default() };
+                let mut played = Played { with_ledger, only: only.map(str::to_owned), ..Played::default() };
                 if player.answers.is_empty() {
-                    let told = play(linkage, Cursor::new(&player.text), &player.name, Cuts::default(), &mut played)?;
+                    let (lines, cuts) = (player.tape.again(), Cuts::default());
+                    let told = play_lines(linkage, lines, &player.name, cuts, &mut played)?;
                     // Once: the tapes are played many times.
                     if with_ledger {
                         notes(&player.name, &told).into_iter().for_each(paint::note);
@@ -164,13 +178,11 @@ impl Evidence {
             playback: Playback,
         }
         let mut seats: Vec<Seated> = Vec::new();
-        let mut reader = Reader::new(Cursor::new(&player.text)).with_context(|| player.name.clone())?;
-        let header = reader.header().clone();
+        let header = &player.tape.header;
         let room = Room::default().with_waiting(1 << 14).with_devices(64);
         let answered = |fact: &str| player.answers.iter().any(|answer| answer.fact == fact);
         let mut last = Moment::ZERO;
-        for line in reader.by_ref() {
-            let line = line.with_context(|| player.name.clone())?;
+        for (_, line) in &player.tape.lines {
             last = last.max(line.at);
             if matches!(&line.said, Said::Fact { fact, .. } if answered(fact)) {
                 continue;
@@ -180,7 +192,7 @@ impl Evidence {
                 played.seated(&mut seat);
                 let bookmark = seat.bookmark();
                 let answering = Answering::new(player.answers.clone());
-                let playback = Playback::new(&header).for_seat(line.seat);
+                let playback = Playback::new(header).for_seat(line.seat);
                 seats.push(Seated { number: line.seat, seat, bookmark, answering, playback });
             }
             for seated in seats.iter_mut().filter(|seated| seated.number == line.seat) {
@@ -190,13 +202,13 @@ impl Evidence {
                 if !matches!(line.said, Said::Skip { .. }) {
                     answering.advance_seat(seat, bookmark, before, |_| {}, |one| played.pull(*number, one, linkage));
                 }
-                playback.put(&line, seat).with_context(|| player.name.clone())?;
+                playback.put(line, seat).with_context(|| player.name.clone())?;
                 if played.with_ledger {
                     played.look(*number, seat);
                 }
             }
         }
-        if let Some(line) = reader.cut_at().filter(|_| played.with_ledger) {
+        if let Some(line) = player.tape.cut_at.filter(|_| played.with_ledger) {
             let name = &player.name;
             paint::note(format!("{name} is cut off: its end is missing at line {line}; played up to there"));
         }
@@ -223,9 +235,11 @@ impl Evidence {
                     let failed = played.probable().into_iter().filter(|(_, _, attempt)| {
                         played.linkage.as_ref().is_some_and(|linkage| attempt.action(linkage) == Some(action))
                     });
+                    let mut known: BTreeSet<(u32, u64)> = wanted.at.iter().map(|own| (own.seat, own.at)).collect();
                     for (seat, at, _) in failed {
-                        let near = |own: &One| own.seat == seat && own.at.abs_diff(at) < BEFORE;
-                        if !wanted.at.iter().any(near) {
+                        let near = (seat, (at + 1).saturating_sub(BEFORE))..(seat, at + BEFORE);
+                        if known.range(near).next().is_none() {
+                            known.insert((seat, at));
                             // What pulls later answers the repetition.
                             wanted.at.push(One { at, seat, until: at + BEFORE });
                         }
@@ -236,8 +250,8 @@ impl Evidence {
                 // What pulled in the game and answers no line was meant, too, unless another action was.
                 let mut free: Vec<(u64, u32)> = wanted.unmatched(played.pulls_of(action));
                 free.retain(|(at, seat)| {
-                    let others = player.meant.iter().filter(|(_, of, name)| of == seat && name != action);
-                    !{ others }.any(|(meant, ..)| *at + BEFORE >= *meant && *at <= *meant + AFTER)
+                    let near = player.meant_in(*seat, at.saturating_sub(AFTER), at + BEFORE);
+                    { near }.all(|name| name == action)
                 });
                 wanted.at.extend(free.into_iter().map(|(at, seat)| One { at, seat, until: at + AFTER }));
                 wanted.at.sort_unstable();
@@ -257,9 +271,8 @@ impl Evidence {
         for (number, (player, played)) in self.players.iter().zip(now).enumerate() {
             for (seat, at, attempt) in played.probable() {
                 let Some(action) = attempt.action(linkage) else { continue };
-                let is_marked = player.meant.iter().any(|(meant, of, name)| {
-                    *of == seat && name == action && at <= *meant + BEFORE && *meant <= at + AFTER
-                });
+                let near = player.meant_in(seat, at.saturating_sub(BEFORE), at + AFTER);
+                let is_marked = { near }.any(|name| name == action);
                 if only.is_none_or(|only| only == action) && !is_marked {
                     let story = attempt.story(linkage).unwrap_or_default();
                     all.push((number, action.to_owned(), at, story));
@@ -274,25 +287,32 @@ impl Played {
     /// Attempts that failed for one reason alone, and were followed at once by another one: seat, when, and the attempt.
     fn probable(&self) -> Vec<(u32, u64, Attempt)> {
         let Some(linkage) = &self.linkage else { return Vec::new() };
+        // What may be such a repetition: whose, and when it began.
+        let mut again: Vec<(u32, Option<&str>, u64)> = Vec::new();
+        for (seat, other) in &self.attempts {
+            if other.pulled() || other.steps(linkage).nth(1).is_some() {
+                again.push((*seat, other.action(linkage), other.began().as_micros()));
+            }
+        }
+        again.sort_unstable();
         let mut all = Vec::new();
         for (seat, attempt) in &self.attempts {
-            let steps = attempt.steps(linkage).count();
             // What missed by more than its whole window was something else.
             let window = attempt.window(linkage).map_or(NEAR, |(from, to)| to - from);
-            if attempt.pulled() || attempt.missed_by().is_none_or(|by| by > window) || steps < 2 {
+            if attempt.pulled()
+                || attempt.missed_by().is_none_or(|by| by > window)
+                || attempt.steps(linkage).nth(1).is_none()
+            {
                 continue;
             }
-            let (action, ended) = (attempt.action(linkage), attempt.ended().as_micros());
-            let again = self.attempts.iter().any(|(of, other)| {
-                let began = other.began().as_micros();
-                of == seat
-                    && other.action(linkage) == action
-                    && began > attempt.began().as_micros()
-                    && began <= ended + AT_ONCE
-                    && (other.pulled() || other.steps(linkage).count() >= 2)
-            });
+            let (ended, began) = (attempt.ended().as_micros(), attempt.began().as_micros());
+            let own = (*seat, attempt.action(linkage), began);
+            let next = again.get(again.partition_point(|other| *other <= own));
+            let is_again = |(of, action, at): &(u32, Option<&str>, u64)| {
+                (*of, *action) == (own.0, own.1) && *at <= ended + AT_ONCE
+            };
             let last = attempt.steps(linkage).last().map_or(ended, |step| step.at.as_micros());
-            if again {
+            if next.is_some_and(is_again) {
                 all.push((*seat, last, *attempt));
             }
         }
@@ -324,30 +344,46 @@ impl Wanted {
 
     /// Which pulls answer what was wanted, each one moment: how late each is, in µs; and how many pulls answer none.
     pub(crate) fn match_with(&self, pulls: impl Iterator<Item = (u64, u32)>) -> (Vec<i64>, usize) {
-        let pulls: Vec<(u64, u32)> = pulls.collect();
-        let mut used = vec![false; pulls.len()];
         let mut found = Vec::new();
-        for (place, One { at, seat, until }) in self.at.iter().enumerate() {
-            // What comes after the next wanted moment belongs to that one.
-            let next = self.at[place + 1..].iter().find(|other| other.seat == *seat).map_or(u64::MAX, |next| next.at);
-            let until = (*until).min(next.saturating_sub(1)).max(*at);
-            let own = pulls.iter().enumerate().position(|(number, (pulled, of))| {
-                !used[number] && of == seat && pulled + BEFORE >= *at && *pulled <= until
-            });
-            if let Some(number) = own {
-                used[number] = true;
-                found.push(pulls[number].0 as i64 - *at as i64);
-            }
+        let mut unused = 0;
+        let mut seats: BTreeMap<u32, (Vec<One>, Vec<u64>)> = BTreeMap::new();
+        for own in &self.at {
+            seats.entry(own.seat).or_default().0.push(*own);
         }
-        (found, used.iter().filter(|used| !**used).count())
+        for (pulled, seat) in pulls {
+            seats.entry(seat).or_default().1.push(pulled);
+        }
+        // Where what was wanted stands among all of it: what is found comes in that order.
+        let mut late: Vec<(One, i64)> = Vec::new();
+        for (wanted, mut pulls) in seats.into_values() {
+            pulls.sort_unstable();
+            let mut first = 0;
+            for (place, own) in wanted.iter().enumerate() {
+                // What comes after the next wanted moment belongs to that one.
+                let next = wanted.get(place + 1).map_or(u64::MAX, |next| next.at);
+                let until = own.until.min(next.saturating_sub(1)).max(own.at);
+                while pulls.get(first).is_some_and(|pulled| pulled + BEFORE < own.at) {
+                    (first, unused) = (first + 1, unused + 1);
+                }
+                if let Some(pulled) = pulls.get(first).filter(|pulled| **pulled <= until) {
+                    late.push((*own, *pulled as i64 - own.at as i64));
+                    first += 1;
+                }
+            }
+            unused += pulls.len() - first;
+        }
+        late.sort_unstable();
+        found.extend(late.into_iter().map(|(_, late)| late));
+        (found, unused)
     }
 
     /// The pulls that answer nothing.
     fn unmatched(&self, pulls: impl Iterator<Item = (u64, u32)>) -> Vec<(u64, u32)> {
-        let pulls: Vec<(u64, u32)> = pulls.collect();
-        let near = |pull: &(u64, u32)| {
-            self.at.iter().any(|own| own.seat == pull.1 && pull.0 + BEFORE >= own.at && pull.0 <= own.until)
+        let near = |(pulled, seat): &(u64, u32)| {
+            let first = self.at.partition_point(|own| own.at + AFTER < *pulled);
+            let own = self.at[first..].iter().take_while(|own| own.at <= pulled + BEFORE);
+            { own }.any(|own| own.seat == *seat && *pulled <= own.until)
         };
-        pulls.into_iter().filter(|pull| !near(pull)).collect()
+        pulls.filter(|pull| !near(pull)).collect()
     }
 }

@@ -7,6 +7,7 @@ mod command;
 mod completers;
 mod evidence;
 mod input;
+mod lines;
 mod lanes;
 mod meant;
 mod outcome;

@@ -1,6 +1,6 @@
 //! Playing a tape through a linkage, seat by seat, cut into ticks as asked.
 
-use std::collections::VecDeque;
+use std::borrow::Borrow;
 use std::io::BufRead;
 use std::path::{Path, PathBuf};
 use std::time::Duration;
@@ -9,11 +9,12 @@ use anyhow::{Context, Result, anyhow, bail};
 use tidy_lever::profile::Movable;
 use tidy_lever::remap::Remap;
 use tidy_lever::seat::{Room, Stats, TellError, Untaken};
-use tidy_lever::tape::{Header, Line, Player, PutError, Reader, Said, TapeError};
+use tidy_lever::tape::{Header, Line, Player, PutError, Reader, Said};
 use tidy_lever::{Bookmark, Happening, Linkage, Moment, Seat};
 use tidy_lever_files::beside;
 
 use crate::input::{self, Laid};
+use crate::lines::{Ahead, Lines};
 use crate::paint;
 
 /// Room for any human tape; it grows where more waits.
@@ -377,8 +378,19 @@ pub(crate) fn play(
     cuts: Cuts<'_>,
     watcher: &mut impl Watcher,
 ) -> Result<Played> {
-    let mut lines = Ahead::new(Reader::new(tape).with_context(|| name.to_owned())?);
-    let header = lines.reader.header().clone();
+    play_lines(linkage, Reader::new(tape).with_context(|| name.to_owned())?, name, cuts, watcher)
+}
+
+/// The same with lines that are read somehow.
+pub(crate) fn play_lines(
+    linkage: &Linkage,
+    lines: impl Lines,
+    name: &str,
+    cuts: Cuts<'_>,
+    watcher: &mut impl Watcher,
+) -> Result<Played> {
+    let mut lines = Ahead::new(lines);
+    let header = lines.header().clone();
     let mut seat = linkage.seat_with(Moment::ZERO, room())?;
     watcher.seated(&mut seat);
     let bookmark = seat.bookmark();
@@ -390,6 +402,7 @@ pub(crate) fn play(
     let (mut last, mut count, mut disordered) = (Moment::ZERO, 0, None);
     while let Some((number, line)) = lines.next() {
         let line = line.with_context(|| name.to_owned())?;
+        let line: &Line = line.borrow();
         if let Some(until) = cuts.until.filter(|until| line.at > *until) {
             last = last.max(until);
             break;
@@ -417,11 +430,11 @@ pub(crate) fn play(
             }
         }
         last = last.max(line.at);
-        deck.watcher.line(&line);
+        deck.watcher.line(line);
         if line.said != Said::End {
-            deck.put(&line, &header).with_context(place)?;
+            deck.put(line, &header).with_context(place)?;
             match &line.said {
-                Said::Remap(_) | Said::Profile(_) | Said::Number { .. } => deck.relink(&line).with_context(place)?,
+                Said::Remap(_) | Said::Profile(_) | Said::Number { .. } => deck.relink(line).with_context(place)?,
                 Said::Skip { .. } => {
                     deck.ticks.pass(line.at, true);
                     deck.samples.pass(line.at, false);
@@ -439,53 +452,5 @@ pub(crate) fn play(
         deck.watcher.ended(seated.number, &seated.seat)?;
     }
     let stats = deck.seats[0].seat.stats();
-    Ok(Played { header, lines: count, end: last, cut: lines.reader.cut_at(), disordered, stats })
-}
-
-/// This many lines of a tape are read ahead, to know of a gap before what lies in it plays.
-const AHEAD: usize = 4_096;
-
-/// A tape's lines, with the gaps among those that come.
-struct Ahead<R> {
-    reader: Reader<R>,
-    lines: VecDeque<(u64, Result<Line, TapeError>)>,
-    /// Where each gap begins, and the number of the line that tells it.
-    gaps: VecDeque<(Moment, u64)>,
-    /// The line before the one that is read next.
-    before: Moment,
-    /// The line that was given out last, with its number.
-    now: (Moment, u64),
-}
-
-impl<R: BufRead> Ahead<R> {
-    fn new(reader: Reader<R>) -> Ahead<R> {
-        Ahead { reader, lines: VecDeque::new(), gaps: VecDeque::new(), before: Moment::ZERO, now: (Moment::ZERO, 0) }
-    }
-
-    fn next(&mut self) -> Option<(u64, Result<Line, TapeError>)> {
-        while self.lines.len() < AHEAD {
-            let Some(line) = self.reader.next() else { break };
-            let number = self.reader.line_number();
-            if let Ok(line) = &line {
-                if let Said::Skip { from } = line.said {
-                    self.gaps.push_back((from.unwrap_or(self.before), number));
-                }
-                self.before = line.at;
-            }
-            self.lines.push_back((number, line));
-        }
-        let (number, line) = self.lines.pop_front()?;
-        while self.gaps.front().is_some_and(|(_, of)| *of < number) {
-            self.gaps.pop_front();
-        }
-        self.now = (line.as_ref().map_or(self.now.0, |line| line.at), number);
-        Some((number, line))
-    }
-
-    /// Where the gap begins that the line given out last lies in, if it lies in one.
-    fn gap(&self) -> Option<Moment> {
-        let (at, number) = self.now;
-        let holds = |(from, of): &&(Moment, u64)| *from < at || *of == number;
-        self.gaps.iter().filter(holds).map(|(from, _)| *from).min()
-    }
+    Ok(Played { header, lines: count, end: last, cut: lines.cut_at(), disordered, stats })
 }

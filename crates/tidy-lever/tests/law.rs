@@ -175,7 +175,7 @@ struct Party {
 
 impl Party {
     fn new(case: &Case) -> Party {
-        let mut table = Table::new(&case.linkages[0], 3).room(Room::default().with_history(1 << 12)).unwrap();
+        let mut table = Table::new(&case.linkages[0], 3).room(Room::default().with_history(1 << 14)).unwrap();
         for (number, devices) in DEVICES.iter().take(case.seats).enumerate() {
             let devices: Vec<Device> = devices.iter().map(|number| Device::new(*number).unwrap()).collect();
             table.sit(&case.linkages[number], &devices);

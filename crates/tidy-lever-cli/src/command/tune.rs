@@ -119,7 +119,7 @@ pub(crate) fn run(arguments: &Tune) -> Result<Answer> {
         }
         None => laid.linkage.actions().filter(|action| action.cue().is_some()).map(|action| action.name()).collect(),
     };
-    let now = evidence.play(&laid.linkage, true)?;
+    let now = evidence.play(&laid.linkage, None)?;
     let mut told = Vec::new();
     let own: Vec<(&str, Vec<Wanted>)> = names
         .iter()
@@ -172,7 +172,7 @@ fn tunable<'n>(all: &'n [Number], action: &'n str) -> impl Iterator<Item = &'n N
 
 /// Whether each player's pulls are what was wanted.
 fn score(evidence: &Evidence, linkage: &Linkage, action: &str, wanted: &[Wanted]) -> Result<Score> {
-    let played = evidence.play(linkage, false)?;
+    let played = evidence.play(linkage, Some(action))?;
     let mut score = Score { found: Vec::new(), let_in: Vec::new(), delays: Vec::new() };
     for (player, wanted) in played.iter().zip(wanted) {
         let (found, let_in) = wanted.match_with(player.pulls_of(action));
