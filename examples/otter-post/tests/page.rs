@@ -445,6 +445,31 @@ fn an_open_profile_leaves_room_for_the_game_on_any_screen() {
 }
 
 #[test]
+fn the_water_lies_still_for_who_asked_for_stillness() {
+    let Some(mut page) = Page::open(Screen::Desktop) else { return };
+    // The colours of the water, added up. The heron walks on, as part of the game.
+    let sum = "(() => { const c = document.getElementById('game'); \
+        return c.getContext('2d').getImageData(0, Math.round(c.height * 0.76), c.width, Math.round(c.height * 0.14)).data.reduce((sum, part, at) => (sum * 31 + part + at) % 1000003, 7) })()";
+    let moves = |page: &mut Page| {
+        page.hears(&json!({ "game": "otter", "state": "idle" }));
+        page.wait(1_500);
+        let before = page.run(sum);
+        (0..5).any(|_| {
+            page.wait(300);
+            page.run(sum) != before
+        })
+    };
+    assert!(moves(&mut page), "water moves");
+    let asked = json!({ "features": [{ "name": "prefers-reduced-motion", "value": "reduce" }] });
+    page.browser.call("Emulation.setEmulatedMedia", asked);
+    page.reload();
+    assert!(!moves(&mut page));
+    // Pim walks all the same.
+    page.tap("Space", " ");
+    page.hears(&json!({ "game": "otter", "grounded": false }));
+}
+
+#[test]
 fn a_finger_opens_the_menu_and_closes_it() {
     let Some(mut page) = Page::open(Screen::Phone) else { return };
     let rect = page.run("document.getElementById('game').getBoundingClientRect().toJSON()");
