@@ -344,7 +344,6 @@ impl Wanted {
 
     /// Which pulls answer what was wanted, each one moment: how late each is, in µs; and how many pulls answer none.
     pub(crate) fn match_with(&self, pulls: impl Iterator<Item = (u64, u32)>) -> (Vec<i64>, usize) {
-        let mut found = Vec::new();
         let mut unused = 0;
         let mut seats: BTreeMap<u32, (Vec<One>, Vec<u64>)> = BTreeMap::new();
         for own in &self.at {
@@ -373,8 +372,7 @@ impl Wanted {
             unused += pulls.len() - first;
         }
         late.sort_unstable();
-        found.extend(late.into_iter().map(|(_, late)| late));
-        (found, unused)
+        (late.into_iter().map(|(_, late)| late).collect(), unused)
     }
 
     /// The pulls that answer nothing.

@@ -186,47 +186,37 @@ fn survives(folder: &Path, arguments: &[&str], what: &str) {
     assert!(printed < PRINTED || lists, "{what}: {arguments:?} prints {printed} bytes: {start}");
 }
 
+/// Each of these texts, under this name, is survived by each of these commands.
+fn all_survive(folder: &Path, texts: Vec<(&str, String)>, name: &str, commands: &[&str]) {
+    for (what, text) in texts {
+        fs::write(folder.join(name), text).unwrap();
+        for command in commands {
+            survives(folder, &command.split(' ').collect::<Vec<_>>(), what);
+        }
+    }
+}
+
 #[test]
 fn hostile_profiles_fill_no_memory_and_print_little() {
     let folder = tempfile::tempdir().unwrap();
     fs::write(folder.path().join("t.jsonl"), format!("{HEADER}{}{}", key(5, 1), "{\"at\":900,\"end\":true}\n"))
         .unwrap();
-    for (what, text) in profiles() {
-        fs::write(folder.path().join("p.toml"), text).unwrap();
-        for arguments in [&["check", "p.toml"][..], &["play", "p.toml", "t.jsonl"], &["check", "p.toml", "--numbers"]] {
-            survives(folder.path(), arguments, what);
-        }
-    }
+    let commands = ["check p.toml", "play p.toml t.jsonl", "check p.toml --numbers"];
+    all_survive(folder.path(), profiles(), "p.toml", &commands);
 }
 
 #[test]
 fn hostile_tapes_fill_no_memory_and_print_little() {
     let folder = tempfile::tempdir().unwrap();
     fs::write(folder.path().join("p.toml"), GOOD).unwrap();
-    for (what, text) in tapes() {
-        fs::write(folder.path().join("t.jsonl"), text).unwrap();
-        for arguments in [
-            &["play", "p.toml", "t.jsonl"][..],
-            &["why", "p.toml", "t.jsonl"],
-            &["draw", "timeline", "p.toml", "t.jsonl", "-o", "t.svg", "--replace"],
-            &["tune", "p.toml", "t.jsonl"],
-            &[
-                "try",
-                "p.toml",
-                "--tape",
-                "t.jsonl",
-                "--frames",
-                "30",
-                "--shot",
-                "t.png",
-                "--replace",
-                "--size",
-                "320x320",
-            ],
-        ] {
-            survives(folder.path(), arguments, what);
-        }
-    }
+    let commands = [
+        "play p.toml t.jsonl",
+        "why p.toml t.jsonl",
+        "draw timeline p.toml t.jsonl -o t.svg --replace",
+        "tune p.toml t.jsonl",
+        "try p.toml --tape t.jsonl --frames 30 --shot t.png --replace --size 320x320",
+    ];
+    all_survive(folder.path(), tapes(), "t.jsonl", &commands);
 }
 
 #[test]
@@ -235,28 +225,12 @@ fn hostile_players_files_fill_no_memory_and_print_little() {
     fs::write(folder.path().join("p.toml"), GOOD).unwrap();
     fs::write(folder.path().join("t.jsonl"), format!("{HEADER}{}{}", key(5, 1), "{\"at\":900,\"end\":true}\n"))
         .unwrap();
-    for (what, text) in players() {
-        fs::write(folder.path().join("r.toml"), text).unwrap();
-        for arguments in [
-            &["remap", "p.toml", "r.toml", "--list"][..],
-            &["play", "p.toml", "t.jsonl", "--remap", "r.toml"],
-            &[
-                "try",
-                "p.toml",
-                "--remap",
-                "r.toml",
-                "--frames",
-                "3",
-                "--shot",
-                "t.png",
-                "--replace",
-                "--size",
-                "320x320",
-            ],
-        ] {
-            survives(folder.path(), arguments, what);
-        }
-    }
+    let commands = [
+        "remap p.toml r.toml --list",
+        "play p.toml t.jsonl --remap r.toml",
+        "try p.toml --remap r.toml --frames 3 --shot t.png --replace --size 320x320",
+    ];
+    all_survive(folder.path(), players(), "r.toml", &commands);
 }
 
 #[test]
