@@ -7,7 +7,7 @@ use clap::{Args, Parser, Subcommand};
 use clap_complete::Shell;
 use clap_complete::engine::ArgValueCompleter;
 
-use crate::completers::{actions, families, recipes, sticks};
+use crate::completers::{actions, families, recipes, sticks, tapes_and_actions};
 
 /// Turn raw input into character actions, and show what happened.
 #[derive(Debug, Parser)]
@@ -121,8 +121,9 @@ pub(crate) struct Check {
 pub(crate) struct Play {
     /// The profile; `-` is standard input
     pub(crate) profile: PathBuf,
-    /// The tape; `-` is standard input
-    pub(crate) tape: PathBuf,
+    /// The tape; `-` is standard input. Several are played side by side, and told of in their order
+    #[arg(value_name = "TAPE", required = true)]
+    pub(crate) tapes: Vec<PathBuf>,
     /// A player's file to apply over the profile
     #[arg(long, value_name = "FILE")]
     pub(crate) remap: Option<PathBuf>,
@@ -147,6 +148,14 @@ pub(crate) struct Play {
     /// Show what an action reports on each tick; 60 ticks per second unless --ticks is given
     #[arg(long, value_name = "ACTION", conflicts_with_all = ["json", "expect"], add = ArgValueCompleter::new(actions))]
     pub(crate) each: Option<String>,
+    /// Play at most N tapes at once; as many as there are cores unless it is given
+    #[arg(long, value_name = "N", value_parser = jobs)]
+    pub(crate) jobs: Option<usize>,
+}
+
+/// How much is done at once.
+fn jobs(text: &str) -> Result<usize, String> {
+    text.parse().ok().filter(|jobs| (1..=1_024).contains(jobs)).ok_or("it is a number from 1 to 1024".into())
 }
 
 #[derive(Debug, Args)]
@@ -193,14 +202,13 @@ pub(crate) enum ClashWord {
 pub(crate) struct Why {
     /// The profile; `-` is standard input
     pub(crate) profile: PathBuf,
-    /// The tape; `-` is standard input
-    pub(crate) tape: PathBuf,
+    /// The tape; `-` is standard input. Several are played side by side, and told of in their order. After them may come
+    /// an action: then only this one is shown, with all its attempts
+    #[arg(value_name = "TAPE [ACTION]", required = true, add = ArgValueCompleter::new(tapes_and_actions))]
+    pub(crate) words: Vec<PathBuf>,
     /// A player's file to apply over the profile
     #[arg(long, value_name = "FILE")]
     pub(crate) remap: Option<PathBuf>,
-    /// Show only this action, with all its attempts
-    #[arg(add = ArgValueCompleter::new(actions))]
-    pub(crate) action: Option<String>,
     /// Show only near misses, by at most this span (50ms)
     #[arg(long, value_name = "SPAN", value_parser = span)]
     pub(crate) missed_by: Option<Duration>,
@@ -213,6 +221,9 @@ pub(crate) struct Why {
     /// Print one JSON object per attempt, in order of time
     #[arg(long)]
     pub(crate) json: bool,
+    /// Play at most N tapes at once; as many as there are cores unless it is given
+    #[arg(long, value_name = "N", value_parser = jobs)]
+    pub(crate) jobs: Option<usize>,
 }
 
 /// A span or a moment, `50ms` or `12.3s`; 0 is one, too.
@@ -350,6 +361,9 @@ pub(crate) struct Tune {
     /// Save the advised values in the profile; nothing else of it changes
     #[arg(long)]
     pub(crate) write: bool,
+    /// Use at most N cores; all of them unless it is given
+    #[arg(long, value_name = "N", value_parser = jobs)]
+    pub(crate) jobs: Option<usize>,
     /// Print one JSON object per line
     #[arg(long)]
     pub(crate) json: bool,

@@ -3,7 +3,7 @@
 use std::ffi::OsStr;
 use std::path::Path;
 
-use clap_complete::engine::CompletionCandidate;
+use clap_complete::engine::{CompletionCandidate, PathCompleter, ValueCompleter};
 use tidy_lever::control::Family;
 use tidy_lever::profile::Kind;
 use tidy_lever::{Linkage, Profile};
@@ -31,6 +31,13 @@ pub(crate) fn families(begun: &OsStr) -> Vec<CompletionCandidate> {
 /// The actions of the profile that stands before.
 pub(crate) fn actions(begun: &OsStr) -> Vec<CompletionCandidate> {
     of_profile(begun, |_| true)
+}
+
+/// Tapes, and the actions of the profile that stands before.
+pub(crate) fn tapes_and_actions(begun: &OsStr) -> Vec<CompletionCandidate> {
+    let mut all = PathCompleter::file().complete(begun);
+    all.extend(actions(begun));
+    all
 }
 
 /// Its sticks.

@@ -12,6 +12,7 @@ use std::path::Path;
 use std::time::Duration;
 
 use anyhow::{Context, Result};
+use rayon::prelude::*;
 use tidy_lever::seat::Room;
 use tidy_lever::tape::{Line, Player as Playback, Said};
 use tidy_lever::{Attempt, Bookmark, Happening, Linkage, Moment, Seat, What};
@@ -22,6 +23,8 @@ use crate::input;
 use crate::lines::Tape;
 use crate::paint;
 use crate::run::{Cuts, Watcher, play_lines};
+use crate::trial::Ready;
+use crate::values::Pulls;
 use crate::view::notes;
 
 /// A pull answers a wanted moment from this long before it to this long after it, in µs.
@@ -48,9 +51,13 @@ pub(crate) struct Player {
 
 impl Player {
     pub(crate) fn read(path: &Path) -> Result<Player> {
-        let (name, text) = (input::name(path), input::text(path)?);
+        Player::of(&input::text(path)?, &input::name(path))
+    }
+
+    /// A player's tape from its text.
+    pub(crate) fn of(text: &str, name: &str) -> Result<Player> {
         let (mut meant, mut facts) = (Vec::new(), BTreeSet::new());
-        let tape = Tape::read(&text, &name)?;
+        let tape = Tape::read(text, name)?;
         for (_, Line { at, seat, said }) in &tape.lines {
             match said {
                 Said::Meant(action) => meant.push((at.as_micros(), *seat, action.clone())),
@@ -59,7 +66,7 @@ impl Player {
             }
         }
         meant.sort();
-        Ok(Player { name, tape, meant, facts, answers: Vec::new() })
+        Ok(Player { name: name.to_owned(), tape, meant, facts, answers: Vec::new() })
     }
 
     /// The `meant` lines of a seat from a moment to another, both included, with the action that each names.
@@ -148,24 +155,27 @@ impl Watcher for Played {
 impl Evidence {
     /// Plays all tapes on a profile: for the pulls of one action, or for those of all with the attempts.
     pub(crate) fn play(&self, linkage: &Linkage, only: Option<&str>) -> Result<Vec<Played>> {
-        let with_ledger = only.is_none();
-        self.players
-            .iter()
-            .map(|player| {
-                let mut played = Played { with_ledger, only: only.map(str::to_owned), ..Played::default() };
-                if player.answers.is_empty() {
-                    let (lines, cuts) = (player.tape.again(), Cuts::default());
-                    let told = play_lines(linkage, lines, &player.name, cuts, &mut played)?;
-                    // Once: the tapes are played many times.
-                    if with_ledger {
-                        notes(&player.name, &told).into_iter().for_each(paint::note);
-                    }
-                } else {
-                    self.simulate(linkage, player, &mut played)?;
-                }
-                Ok(played)
-            })
-            .collect()
+        let all = self.players.par_iter().map(|player| self.play_one(player, linkage, only));
+        let all: Vec<(Played, Vec<String>)> = all.collect::<Result<_>>()?;
+        // Once, and in the order of the tapes: they are played many times.
+        let (played, told): (Vec<Played>, Vec<Vec<String>>) = all.into_iter().unzip();
+        told.into_iter().flatten().filter(|_| only.is_none()).for_each(paint::note);
+        Ok(played)
+    }
+
+    /// Plays one tape; with what there is to note of it.
+    fn play_one(&self, player: &Player, linkage: &Linkage, only: Option<&str>) -> Result<(Played, Vec<String>)> {
+        let mut played = Played { with_ledger: only.is_none(), only: only.map(str::to_owned), ..Played::default() };
+        if player.answers.is_empty() {
+            let (lines, cuts) = (player.tape.again(), Cuts::default());
+            let told = play_lines(linkage, lines, &player.name, cuts, &mut played)?;
+            return Ok((played, notes(&player.name, &told)));
+        }
+        self.simulate(linkage, player, &mut played)?;
+        let name = &player.name;
+        let cut = player.tape.cut_at;
+        let told = cut.map(|line| format!("{name} is cut off: its end is missing at line {line}; played up to there"));
+        Ok((played, told.into_iter().collect()))
     }
 
     /// Plays a tape without the facts that answers tell, and answers each pull instead.
@@ -208,10 +218,6 @@ impl Evidence {
                 }
             }
         }
-        if let Some(line) = player.tape.cut_at.filter(|_| played.with_ledger) {
-            let name = &player.name;
-            paint::note(format!("{name} is cut off: its end is missing at line {line}; played up to there"));
-        }
         for Seated { number, mut seat, mut bookmark, mut answering, .. } in seats {
             answering.advance_seat(&mut seat, &mut bookmark, last, |_| {}, |one| played.pull(number, one, linkage));
             seat.close_ledger();
@@ -220,6 +226,20 @@ impl Evidence {
             }
         }
         Ok(())
+    }
+
+    /// The tapes, ready to be tried with many values.
+    ///
+    /// # Errors
+    /// A line names what isn't there.
+    pub(crate) fn ready(&self, linkage: &Linkage) -> Result<Trials<'_>> {
+        // Where pulls are answered, each decides what is told after it.
+        let plain = |player: &Player| player.answers.is_empty();
+        let ready = self
+            .players
+            .iter()
+            .map(|player| if plain(player) { Ready::of(&player.tape, &player.name, linkage) } else { Ok(None) });
+        Ok(Trials { evidence: self, ready: ready.collect::<Result<_>>()? })
     }
 
     /// What was wanted of an action, by player.
@@ -317,6 +337,32 @@ impl Played {
             }
         }
         all
+    }
+}
+
+/// The tapes, each ready to be tried many times if it can be.
+#[derive(Debug)]
+pub(crate) struct Trials<'e> {
+    pub(crate) evidence: &'e Evidence,
+    /// None where each pull is answered, or lines are out of order.
+    pub(crate) ready: Vec<Option<Ready<'e>>>,
+}
+
+impl Trials<'_> {
+    /// When an action pulls, tape by tape, in order, and in which seat.
+    pub(crate) fn pulls(&self, linkage: &Linkage, action: &str) -> Result<Pulls> {
+        (0..self.ready.len()).map(|number| self.pulls_on(number, linkage, action)).collect()
+    }
+
+    /// The same on one tape.
+    pub(crate) fn pulls_on(&self, number: usize, linkage: &Linkage, action: &str) -> Result<Vec<(u64, u32)>> {
+        if let Some(ready) = &self.ready[number] {
+            return ready.pulls_of(linkage, action, None);
+        }
+        let (played, _) = self.evidence.play_one(&self.evidence.players[number], linkage, Some(action))?;
+        let mut pulls: Vec<_> = played.pulls_of(action).collect();
+        pulls.sort_unstable();
+        Ok(pulls)
     }
 }
 

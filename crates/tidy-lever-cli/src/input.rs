@@ -2,7 +2,7 @@
 
 use std::fs::File;
 use std::io::{BufRead, BufReader, Read};
-use std::path::Path;
+use std::path::{Path, PathBuf};
 
 use anyhow::{Context, Result, bail};
 use tidy_lever::profile::{Fault, Faults, Severity};
@@ -31,6 +31,14 @@ pub(crate) fn open(path: &Path) -> Result<Box<dyn BufRead>> {
     Ok(Box::new(BufReader::with_capacity(1 << 16, file)))
 }
 
+/// Standard input can be read once.
+pub(crate) fn only_one_is_standard<'p>(files: impl Iterator<Item = &'p PathBuf>) -> Result<()> {
+    if files.filter(|file| **file == Path::new("-")).nth(1).is_some() {
+        bail!("the profile and the tape can't both be standard input; name a file for one of them");
+    }
+    Ok(())
+}
+
 /// Reads a whole text.
 pub(crate) fn text(path: &Path) -> Result<String> {
     let mut text = String::new();
@@ -42,18 +50,20 @@ pub(crate) fn text(path: &Path) -> Result<String> {
     Ok(text)
 }
 
-/// A profile from its text, and the text for pointing at.
-pub(crate) fn linkage(text: &str) -> Result<Linkage, Faults> {
-    Linkage::build(&Profile::from_toml(text)?)
+/// A profile from its text, and what is built of it.
+pub(crate) fn read(text: &str) -> Result<(Profile, Linkage), Faults> {
+    let profile = Profile::from_toml(text)?;
+    let linkage = Linkage::build(&profile)?;
+    Ok((profile, linkage))
 }
 
 /// Reads and builds a profile for a command that only needs it to be right.
 pub(crate) fn built(path: &Path) -> Result<Linkage> {
-    built_from(path, &text(path)?)
+    Ok(built_from(path, &text(path)?)?.1)
 }
 
-fn built_from(path: &Path, text: &str) -> Result<Linkage> {
-    linkage(text).map_err(|faults| {
+fn built_from(path: &Path, text: &str) -> Result<(Profile, Linkage)> {
+    read(text).map_err(|faults| {
         let count = if faults.len() == 1 { "a fault".into() } else { format!("{} faults", faults.len()) };
         anyhow::anyhow!("{} has {count}:\n{}", name(path), all_told(faults.iter(), &name(path), text))
     })
@@ -93,8 +103,7 @@ pub(crate) struct Laid {
 pub(crate) fn overlaid(path: &Path, over: Option<&Path>) -> Result<Laid> {
     let text = text(path)?;
     // The profile's own faults are told as ever.
-    let linkage = built_from(path, &text)?;
-    let profile = Profile::from_toml(&text)?;
+    let (profile, linkage) = built_from(path, &text)?;
     let Some(over) = over else { return Ok(Laid { text, profile, remap: Remap::new(), linkage }) };
     let remap = remap(over)?;
     let laid = remap.over(&profile)?;

@@ -10,12 +10,16 @@ mod input;
 mod lines;
 mod lanes;
 mod meant;
+mod out;
 mod outcome;
 mod paint;
+mod progress;
 mod rehearsing;
 mod run;
 mod shipped;
 mod story;
+mod trial;
+mod values;
 mod view;
 
 use std::io::ErrorKind;
@@ -32,7 +36,12 @@ enum Answer {
     Yes,
     /// A check failed: the profile has faults, or the output is not what was expected.
     No,
+    /// It was stopped with Ctrl-C, and told what it knew.
+    Stopped,
 }
+
+/// The status of what was stopped with Ctrl-C, as shells have it.
+const STOPPED: u8 = 130;
 
 fn main() -> ExitCode {
     command::completions::answer();
@@ -54,12 +63,13 @@ fn main() -> ExitCode {
     let status = match answer {
         Ok(Answer::Yes) => 0,
         Ok(Answer::No) => 1,
+        Ok(Answer::Stopped) => STOPPED,
         Err(error) => {
             paint::tell(format!("{} {error:#}", in_style(BAD, "tidy-lever:")));
             2
         }
     };
-    match paint::failure() {
+    match out::failure() {
         // Whoever reads our output may stop reading; that is no failure.
         None | Some(ErrorKind::BrokenPipe) => ExitCode::from(status),
         Some(kind) => {

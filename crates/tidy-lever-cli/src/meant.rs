@@ -5,11 +5,11 @@
 //!   meant ──250 ms before ... 2 s after──▶ pulls of that seat; a pull answers one line only
 //! ```
 
-use std::collections::VecDeque;
+use std::collections::{BTreeMap, HashMap, HashSet, VecDeque};
 use std::io::Write;
 
 use anyhow::Result;
-use serde_json::{Map, Value, json};
+use serde::Serialize;
 use tidy_lever::tape::{Line, Said};
 use tidy_lever::{Attempt, Happening, Linkage, Seat, What};
 
@@ -83,14 +83,15 @@ impl Meants {
 
     /// What became of each line, in the order of the tape.
     pub(crate) fn scores(&self, linkage: &Linkage) -> Vec<Score> {
-        let mut used: Vec<(u32, u64, &str)> = Vec::new();
-        let next = |place: usize, seat: u32| {
-            let later = self.all[place + 1..].iter().find(|later| later.seat == seat);
-            later.map_or(u64::MAX, |later| later.at)
-        };
+        let mut used: HashSet<(u32, u64, &str)> = HashSet::new();
+        // The moment of each one's next line, seat by seat.
+        let (mut next, mut following) = (vec![u64::MAX; self.all.len()], BTreeMap::new());
+        for (place, meant) in self.all.iter().enumerate().rev() {
+            next[place] = following.insert(meant.seat, meant.at).unwrap_or(u64::MAX);
+        }
         let mut scores = Vec::new();
         for (place, meant) in self.all.iter().enumerate() {
-            let until = next(place, meant.seat);
+            let until = next[place];
             let free = |(at, name): &&(u64, String)| {
                 (*at < until || *at == meant.at) && !used.contains(&(meant.seat, *at, name.as_str()))
             };
@@ -113,28 +114,37 @@ impl Meants {
     }
 }
 
+/// A score as a line for programs.
+#[derive(Debug, Serialize)]
+pub(crate) struct Told<'s> {
+    at: u64,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    seat: Option<u32>,
+    meant: &'s str,
+    found: bool,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    late: Option<i64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    known: Option<bool>,
+    #[serde(skip_serializing_if = "<[String]>::is_empty")]
+    instead: &'s [String],
+    #[serde(skip_serializing_if = "Option::is_none")]
+    closest: Option<String>,
+}
+
 impl Score {
     /// One line for programs.
-    pub(crate) fn json(&self, closest: Option<String>) -> Value {
-        let mut object = Map::new();
-        object.insert("at".into(), json!(self.at));
-        if self.seat != 1 {
-            object.insert("seat".into(), json!(self.seat));
+    pub(crate) fn told(&self, closest: Option<String>) -> Told<'_> {
+        Told {
+            at: self.at,
+            seat: (self.seat != 1).then_some(self.seat),
+            meant: &self.name,
+            found: self.late.is_some(),
+            late: self.late,
+            known: (self.late.is_none() && !self.known).then_some(false),
+            instead: &self.instead,
+            closest,
         }
-        object.insert("meant".into(), json!(self.name));
-        object.insert("found".into(), json!(self.late.is_some()));
-        if let Some(late) = self.late {
-            object.insert("late".into(), json!(late));
-        } else if !self.known {
-            object.insert("known".into(), json!(false));
-        }
-        if !self.instead.is_empty() {
-            object.insert("instead".into(), json!(self.instead));
-        }
-        if let Some(closest) = closest {
-            object.insert("closest".into(), json!(closest));
-        }
-        Value::Object(object)
     }
 }
 
@@ -182,6 +192,8 @@ pub(crate) fn print(
 #[derive(Debug, Default)]
 pub(crate) struct Closest {
     lines: Vec<(u64, u32, String, Option<Attempt>)>,
+    /// The first line of a moment and a seat that means an action: lines of the same three tell the same story.
+    firsts: HashMap<(u64, u32, String), usize>,
     /// Attempts that ended a moment ago: a line may come after them.
     lately: VecDeque<(u32, Attempt)>,
 }
@@ -189,9 +201,11 @@ pub(crate) struct Closest {
 impl Closest {
     pub(crate) fn line(&mut self, line: &Line, linkage: &Linkage) {
         if let Said::Meant(name) = &line.said {
-            self.lines.push((line.at.as_micros(), line.seat, name.clone(), None));
-            for (seat, attempt) in std::mem::take(&mut self.lately) {
-                self.look(seat, &attempt, linkage);
+            let (at, seat) = (line.at.as_micros(), line.seat);
+            self.firsts.entry((at, seat, name.clone())).or_insert(self.lines.len());
+            self.lines.push((at, seat, name.clone(), None));
+            for (seat, attempt) in &self.lately {
+                fit(&mut self.lines, *seat, attempt, linkage);
             }
         }
     }
@@ -202,25 +216,29 @@ impl Closest {
             self.lately.pop_front();
         }
         self.lately.push_back((seat, *attempt));
-        let (began, ended, action) =
-            (attempt.began().as_micros(), attempt.ended().as_micros(), attempt.action(linkage).unwrap_or_default());
-        // The line that lies nearest is the one that it belongs to.
-        let far = |at: u64| began.saturating_sub(at).max(at.saturating_sub(ended));
-        let own =
-            self.lines.iter_mut().rev().take(MOST_LISTED).filter(|(_, of, name, _)| *of == seat && name == action);
-        let nearest = own.min_by_key(|(at, ..)| far(*at)).filter(|(at, ..)| far(*at) <= AFTER);
-        if let Some((_, _, _, best)) = nearest.filter(|_| !attempt.pulled()) {
-            let better = best.as_ref().is_none_or(|best| attempt.distance(linkage) < best.distance(linkage));
-            *best = if better { Some(*attempt) } else { best.take() };
-        }
+        fit(&mut self.lines, seat, attempt, linkage);
     }
 
     /// The story of the attempt that came closest to what a line meant.
     pub(crate) fn story(&self, score: &Score, linkage: &Linkage) -> Option<String> {
-        let of = |(at, seat, name, _): &&(u64, u32, String, Option<Attempt>)| {
-            (*at, *seat, name) == (score.at, score.seat, &score.name) && score.late.is_none()
-        };
-        self.lines.iter().find(of)?.3.as_ref()?.story(linkage)
+        let first = self.firsts.get(&(score.at, score.seat, score.name.clone()))?;
+        self.lines[*first].3.as_ref().filter(|_| score.late.is_none())?.story(linkage)
+    }
+}
+
+/// An attempt may be the closest of the line that lies nearest to it.
+fn fit(lines: &mut [(u64, u32, String, Option<Attempt>)], seat: u32, attempt: &Attempt, linkage: &Linkage) {
+    if attempt.pulled() {
+        return;
+    }
+    let (began, ended) = (attempt.began().as_micros(), attempt.ended().as_micros());
+    let action = attempt.action(linkage).unwrap_or_default();
+    let far = |at: u64| began.saturating_sub(at).max(at.saturating_sub(ended));
+    let near = lines.iter_mut().rev().take(MOST_LISTED).filter(|(at, ..)| far(*at) <= AFTER);
+    let own = near.filter(|(_, of, name, _)| *of == seat && name == action);
+    if let Some((.., best)) = own.min_by_key(|(at, ..)| far(*at)) {
+        let better = best.as_ref().is_none_or(|best| attempt.distance(linkage) < best.distance(linkage));
+        *best = if better { Some(*attempt) } else { best.take() };
     }
 }
 

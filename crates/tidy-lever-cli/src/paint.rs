@@ -1,14 +1,14 @@
-//! What is printed: colours by meaning, no control characters from anybody else, and no fuss when nobody reads any more.
+//! How it is printed: colours by meaning, and no control characters from anybody else.
 //!
-//! Colours reach terminals only; `anstream` takes them out elsewhere. A title or a file's name can hold any character: all
+//! Colours reach terminals only. A title or a file's name can hold any character: all
 //! but line ends and tabs that would steer a terminal are shown escaped. A style is therefore put into a text as a mark that
 //! no text can hold by chance, and becomes a colour at the very end.
 
 use std::collections::hash_map::RandomState;
 use std::fmt::Display;
 use std::hash::{BuildHasher, Hasher};
-use std::io::{self, BufWriter, ErrorKind, Write};
-use std::sync::{LazyLock, Mutex};
+use std::io::{self, Write};
+use std::sync::LazyLock;
 
 use anstream::AutoStream;
 use anstyle::{AnsiColor, Style};
@@ -58,18 +58,19 @@ fn mark(text: &str) -> Option<(Option<Style>, usize)> {
 }
 
 /// Whether a character steers a terminal, or turns the direction of what is read.
-fn steers(c: char) -> bool {
+pub(crate) fn steers(c: char) -> bool {
     (c.is_control() && c != '\n' && c != '\t')
         || matches!(c, '\u{202a}'..='\u{202e}' | '\u{2066}'..='\u{2069}' | OPEN..='\u{fdef}')
 }
 
-/// A text with its marks as colours, and everything else harmless.
-fn harmless(text: &str) -> String {
+/// A text with its marks as colours, or without them, and everything else harmless.
+pub(crate) fn harmless(text: &str, coloured: bool) -> String {
     let mut out = String::with_capacity(text.len());
     let (mut rest, mut open) = (text, Style::new());
     while let Some(c) = rest.chars().next() {
         if let Some((style, length)) = mark(rest) {
             match style {
+                _ if !coloured => {}
                 Some(style) => {
                     open = style;
                     out += &style.render().to_string();
@@ -87,20 +88,6 @@ fn harmless(text: &str) -> String {
         rest = &rest[c.len_utf8()..];
     }
     out
-}
-
-/// Why standard output could not be written to; the first reason.
-static FAILED: Mutex<Option<ErrorKind>> = Mutex::new(None);
-
-/// What standard output failed by in all, for the command's end: `None` if all was written.
-pub(crate) fn failure() -> Option<ErrorKind> {
-    FAILED.lock().ok().and_then(|failed| *failed)
-}
-
-/// Standard output. Where it is closed or full, what follows is dropped, and the command comes to its end.
-pub(crate) struct Out {
-    inner: BufWriter<AutoStream<io::Stdout>>,
-    failed: bool,
 }
 
 /// How wide tables and pictures may be: the terminal's width, from 80 to 200 columns. `None` where standard output is no
@@ -151,76 +138,11 @@ pub(crate) fn fitted(text: &str, indent: usize) -> String {
     wrapped(text, width).join(&format!("\n{:indent$}", ""))
 }
 
-/// Standard output, for one command.
-pub(crate) fn out() -> Out {
-    Out { inner: BufWriter::with_capacity(1 << 16, AutoStream::auto(io::stdout())), failed: false }
-}
-
-impl Out {
-    /// Whether nobody reads any more.
-    pub(crate) fn is_closed(&self) -> bool {
-        self.failed
-    }
-
-    fn took(&mut self, result: io::Result<()>) {
-        if let (Err(error), Ok(mut failed)) = (result, FAILED.lock()) {
-            self.failed = true;
-            failed.get_or_insert(error.kind());
-        }
-    }
-}
-
-impl Write for Out {
-    /// Takes whole characters: all that is printed comes as texts.
-    fn write(&mut self, bytes: &[u8]) -> io::Result<usize> {
-        if !self.failed {
-            let text = String::from_utf8_lossy(bytes);
-            let plain = !text.chars().any(steers);
-            let result =
-                if plain { self.inner.write_all(bytes) } else { self.inner.write_all(harmless(&text).as_bytes()) };
-            self.took(result);
-        }
-        Ok(bytes.len())
-    }
-
-    fn flush(&mut self) -> io::Result<()> {
-        if !self.failed {
-            let result = self.inner.flush();
-            self.took(result);
-        }
-        Ok(())
-    }
-}
-
-impl Drop for Out {
-    fn drop(&mut self) {
-        let _ = self.flush();
-        if self.failed {
-            // What is left in the buffer would be tried once more.
-            let empty = BufWriter::with_capacity(0, AutoStream::never(io::stdout()));
-            let (_, _) = std::mem::replace(&mut self.inner, empty).into_parts();
-        }
-    }
-}
-
-/// One line of JSON, whose texts steer no terminal, either.
-pub(crate) fn json(line: &str) -> String {
-    let mut out = String::with_capacity(line.len());
-    for c in line.chars() {
-        if steers(c) {
-            // Only within a text: `serde_json` escapes what stands outside.
-            let mut units = [0; 2];
-            out.extend(c.encode_utf16(&mut units).iter().map(|unit| format!("\\u{unit:04x}")));
-        } else {
-            out.push(c);
-        }
-    }
-    out
-}
-
-/// A line on standard error; where that is closed there is nobody to tell.
+/// A line on standard error; where that is closed there is nobody to tell. While tapes play side by side it is told when it is
+/// its tape's turn.
 pub(crate) fn tell(line: impl Display) {
-    let _ = writeln!(AutoStream::auto(io::stderr()), "{}", harmless(&line.to_string()));
+    let Some(line) = crate::out::aside(line.to_string()) else { return };
+    let _ = writeln!(AutoStream::auto(io::stderr()), "{}", harmless(&line, true));
 }
 
 /// A note on standard error.
@@ -234,8 +156,9 @@ mod tests {
 
     #[test]
     fn styles_become_colours_and_nothing_else_steers_a_terminal() {
-        let told =
-            harmless(&format!("{} \u{1b}[31mred\u{9b}0m\u{202e}\r\u{7f}\t\n{OPEN}1{CLOSE}", in_style(BAD, "bad")));
+        let told = format!("{} \u{1b}[31mred\u{9b}0m\u{202e}\r\u{7f}\t\n{OPEN}1{CLOSE}", in_style(BAD, "bad"));
+        let (told, bare) = (harmless(&told, true), harmless(&told, false));
+        assert_eq!(bare, told.replace("\u{1b}[1m\u{1b}[31mbad\u{1b}[0m", "bad"));
         assert_eq!(
             told,
             "\u{1b}[1m\u{1b}[31mbad\u{1b}[0m \\u{1b}[31mred\\u{9b}0m\\u{202e}\\u{d}\\u{7f}\t\n\\u{fdd0}1\\u{fdd1}"

@@ -7,7 +7,7 @@
 use std::path::{Path, PathBuf};
 
 use anyhow::{Result, anyhow, bail};
-use indicatif::{ProgressBar, ProgressDrawTarget, ProgressStyle};
+use indicatif::ProgressBar;
 use rayon::prelude::*;
 use tidy_lever::Linkage;
 use tidy_lever::profile::{Number, nearest, numbers, with_number};
@@ -17,13 +17,15 @@ use tidy_lever_tuning::{Answer, answers_beside};
 use crate::answers;
 use crate::arguments::Company;
 use crate::input;
+use crate::progress::bar;
 
 /// So many performances are one piece of work.
 const CHUNK: u64 = 200;
 /// Of actions that are only played for the false pulls of another one, one performance in so many is; all of them together
-/// are played no more often than this by each hand.
+/// are played no more often than this by each hand, and than so many times as often as the one; but each once.
 const OTHERS: u64 = 4;
 const MOST_OTHERS: u64 = 10_000;
+const TIMES_AS_OFTEN: u64 = 50;
 
 /// Who rehearses what.
 #[derive(Debug)]
@@ -115,7 +117,8 @@ pub(crate) fn play(
 
 /// How often scenes are played where only some are asked for: the others are there for the false pulls.
 pub(crate) fn mostly(asked: Vec<usize>, scenes: usize, count: u64) -> impl Fn(usize) -> u64 {
-    let others = count.div_ceil(OTHERS).min(MOST_OTHERS.div_ceil(scenes.max(1) as u64));
+    let most = MOST_OTHERS.min(count.saturating_mul(TIMES_AS_OFTEN)).div_ceil(scenes.max(1) as u64);
+    let others = count.div_ceil(OTHERS).min(most);
     move |scene| if asked.contains(&scene) { count } else { others }
 }
 
@@ -136,13 +139,6 @@ impl Tallies {
         by.sort_by_key(|(_, count)| std::cmp::Reverse(*count));
         (count as f64 / (micros as f64 / 60e6).max(1e-9), by)
     }
-}
-
-/// A bar on standard error, if that is a terminal.
-pub(crate) fn bar(length: u64) -> ProgressBar {
-    let bar = ProgressBar::with_draw_target(Some(length), ProgressDrawTarget::stderr());
-    let style = ProgressStyle::with_template("{bar:40} {human_pos} of {human_len} performances");
-    bar.with_style(style.unwrap_or_else(|_| ProgressStyle::default_bar()))
 }
 
 /// A number over a range.
@@ -206,7 +202,7 @@ impl Sweep {
             let scene = place(&rehearsal, action)?;
             let count = mostly(vec![scene], rehearsal.scenes.len(), troupe.count);
             let each: u64 = (0..rehearsal.scenes.len()).map(&count).sum::<u64>() * troupe.hands.len() as u64;
-            let told = told.get_or_insert_with(|| bar(each * self.values.len() as u64));
+            let told = told.get_or_insert_with(|| bar(each * self.values.len() as u64, "performances"));
             let mut tallies = play(&rehearsal, troupe, count, told);
             let false_pulls: Vec<f64> =
                 (0..troupe.hands.len()).map(|hand| tallies.false_pulls(&rehearsal, scene, hand).0).collect();

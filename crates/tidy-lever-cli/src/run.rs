@@ -18,22 +18,23 @@ use crate::lines::{Ahead, Lines};
 use crate::paint;
 
 /// Room for any human tape; it grows where more waits.
-fn room() -> Room {
+pub(crate) fn room() -> Room {
     Room::default().with_history(HISTORY).with_devices(64)
 }
 
 /// How many happenings are read at once: a seat stops for that when its history is half full.
-const HISTORY: usize = 1_024;
+pub(crate) const HISTORY: usize = 1_024;
 /// As far as a seat's queue grows: a storm of 10,000 events in one moment still waits in it as a whole.
-const MOST_WAITING: usize = 1 << 16;
+pub(crate) const MOST_WAITING: usize = 1 << 16;
 /// Each event of a moment has room for so many happenings in the history.
-const HAPPENINGS_PER_EVENT: usize = 4;
+pub(crate) const HAPPENINGS_PER_EVENT: usize = 4;
 
 /// What a tape's seats are relinked by: the profile that plays, and where the files are that a tape names.
 #[derive(Clone, Debug)]
 pub(crate) struct Relinks {
-    /// The profile, and the player's file over it, as they stand.
-    profile: Movable,
+    /// The profile's text, and what it says once a line asks for that; the player's file over it. As they stand.
+    text: String,
+    profile: Option<Movable>,
     remap: Remap,
     /// The tape's own folder.
     folder: PathBuf,
@@ -43,20 +44,23 @@ pub(crate) struct Relinks {
 
 impl Relinks {
     /// For a tape of this path.
-    ///
-    /// # Errors
-    /// The profile's faults.
-    pub(crate) fn of(laid: Laid, tape: &Path) -> Result<Relinks> {
+    pub(crate) fn of(laid: &Laid, tape: &Path) -> Relinks {
         let folder = tape.parent().map(Path::to_owned).unwrap_or_default();
-        Ok(Relinks { profile: Movable::from_toml(&laid.text)?, remap: laid.remap, folder, shipped: Vec::new() })
+        let (text, remap) = (laid.text.clone(), laid.remap.clone());
+        Relinks { text, profile: None, remap, folder, shipped: Vec::new() }
     }
 
     /// For a tape that is inside the command.
-    ///
-    /// # Errors
-    /// The profile's faults.
-    pub(crate) fn inside(text: &str, shipped: Vec<(String, String)>) -> Result<Relinks> {
-        Ok(Relinks { profile: Movable::from_toml(text)?, remap: Remap::new(), folder: PathBuf::new(), shipped })
+    pub(crate) fn inside(text: &str, shipped: Vec<(String, String)>) -> Relinks {
+        Relinks { text: text.to_owned(), profile: None, remap: Remap::new(), folder: PathBuf::new(), shipped }
+    }
+
+    fn movable(&mut self) -> Result<&mut Movable> {
+        let profile = match self.profile.take() {
+            Some(profile) => profile,
+            None => Movable::from_toml(&self.text)?,
+        };
+        Ok(self.profile.insert(profile))
     }
 
     /// A file that the tape names. Only a regular file of the tape's own folder is read, and nothing of it is shown: who made
@@ -82,16 +86,18 @@ impl Relinks {
                 let broken = || anyhow!("the profile `{file}` has faults; check it with `tidy-lever check`");
                 let profile = Movable::from_toml(&text).map_err(|_| broken())?;
                 Linkage::build(profile.profile()).map_err(|_| broken())?;
-                self.profile = profile;
+                self.profile = Some(profile);
                 format!("the profile `{file}`")
             }
             Said::Number { path, value } => {
-                self.profile.set(path, value)?;
+                self.movable()?.set(path, value)?;
                 format!("`{path} = {value}`")
             }
             _ => return Ok(None),
         };
-        let laid = self.remap.over(self.profile.profile()).with_context(|| told.clone())?;
+        self.movable()?;
+        let Some(profile) = &self.profile else { return Ok(None) };
+        let laid = self.remap.over(profile.profile()).with_context(|| told.clone())?;
         // A number tells nothing of the player's file that was not told before.
         for fault in laid.left_alone.iter().filter(|_| !matches!(said, Said::Number { .. })) {
             paint::note(format!("{told}: {fault}"));
@@ -209,7 +215,7 @@ impl Beat {
 
 /// This many things may happen, and this many ticks and samples lie, between two lines of a tape: a repeat that is held for a
 /// day, a week at 60 ticks per second. More means that a moment is wrong.
-const MOST_HAPPENINGS: u64 = 1_000_000;
+pub(crate) const MOST_HAPPENINGS: u64 = 1_000_000;
 const MOST_BEATS: u64 = 40_000_000;
 /// Between two lines time is played piece by piece, so that the history holds what happens in each.
 const PIECE: Duration = Duration::from_millis(100);
@@ -247,7 +253,9 @@ impl<W: Watcher> Deck<'_, '_, W> {
         self.happenings.clear();
         for seated in &mut self.seats {
             let (waiting, _) = seated.seat.waiting();
-            seated.seat.reserve(0, HISTORY.max(waiting * HAPPENINGS_PER_EVENT))?;
+            if waiting * HAPPENINGS_PER_EVENT > HISTORY {
+                seated.seat.reserve(0, waiting * HAPPENINGS_PER_EVENT)?;
+            }
             loop {
                 // One that passed a gap alone is ahead.
                 let played = if to >= seated.seat.played() { seated.seat.advance_some(to, HISTORY / 2) } else { to };
@@ -358,7 +366,7 @@ impl<W: Watcher> Deck<'_, '_, W> {
     }
 }
 
-fn is_full(error: &PutError) -> bool {
+pub(crate) fn is_full(error: &PutError) -> bool {
     match error {
         PutError::Feed(error) => error.why == Untaken::Full,
         PutError::Tell(error) => *error == TellError::Full,

@@ -3,7 +3,7 @@
 use std::io::Write;
 
 use anyhow::Result;
-use serde_json::{Map, Value, json};
+use serde::{Serialize, Serializer};
 use tidy_lever::ledger::Outcome;
 use tidy_lever::{Attempt, Linkage, Moment};
 
@@ -171,41 +171,80 @@ fn line(attempt: &Attempt, linkage: &Linkage) -> (String, String) {
     (top, bottom.trim_end().to_owned())
 }
 
-/// One attempt for programs.
-pub(crate) fn to_json(seat: u32, attempt: &Attempt, linkage: &Linkage) -> String {
-    let mut object = Map::new();
-    let mut put = |key: &str, value: Value| object.insert(key.to_owned(), value);
-    let micros = |span: std::time::Duration| json!(span.as_micros() as u64);
-    let outcome = attempt.outcome(linkage).unwrap_or(Outcome::RanOut);
-    put("at", json!(attempt.ended().as_micros()));
-    if seat != 1 {
-        put("seat", json!(seat));
+/// One attempt, as a line for programs.
+#[derive(Debug, Serialize)]
+pub(crate) struct Told<'l> {
+    at: u64,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    seat: Option<u32>,
+    action: &'l str,
+    outcome: &'static str,
+    began: u64,
+    of: usize,
+    steps: Steps<'l>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    missed_by: Option<u64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    kept: Option<u64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    term: Option<&'l str>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    by: Option<&'l str>,
+    story: String,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    wants: Option<String>,
+}
+
+#[derive(Debug)]
+struct Steps<'l>(&'l Attempt, &'l Linkage);
+
+#[derive(Serialize)]
+struct Step<'l> {
+    at: u64,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    release: Option<&'l str>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    did: Option<&'l str>,
+}
+
+impl Serialize for Steps<'_> {
+    fn serialize<S: Serializer>(&self, to: S) -> Result<S::Ok, S::Error> {
+        let Steps(attempt, linkage) = self;
+        to.collect_seq(attempt.steps(linkage).map(|step| Step {
+            at: step.at.as_micros(),
+            release: step.release.then_some(step.name),
+            did: (!step.release).then_some(step.name),
+        }))
     }
-    put("action", json!(attempt.action(linkage).unwrap_or_default()));
-    put("outcome", json!(outcome.name()));
-    put("began", json!(attempt.began().as_micros()));
-    put("of", json!(attempt.of()));
-    let step = |step: tidy_lever::ledger::Step<'_>| {
-        let did = if step.release { "release" } else { "did" };
-        json!({"at": step.at.as_micros(), did: step.name})
-    };
-    put("steps", attempt.steps(linkage).map(step).collect());
-    if let Some(by) = attempt.missed_by() {
-        put("missed_by", micros(by));
-    }
-    match outcome {
-        Outcome::Pulled { kept } if !kept.is_zero() => drop(put("kept", micros(kept))),
-        Outcome::GateShut { term, .. } => drop(put("term", json!(term))),
-        Outcome::Spent { fact, by } => {
-            put("term", json!(fact));
-            put("by", json!(by));
+}
+
+impl<'l> Told<'l> {
+    pub(crate) fn of(seat: u32, attempt: &'l Attempt, linkage: &'l Linkage) -> Told<'l> {
+        let micros = |span: std::time::Duration| span.as_micros() as u64;
+        let outcome = attempt.outcome(linkage).unwrap_or(Outcome::RanOut);
+        let (term, by) = match outcome {
+            Outcome::GateShut { term, .. } => (Some(term), None),
+            Outcome::Spent { fact, by } => (Some(fact), Some(by)),
+            Outcome::Served { by } | Outcome::Outranked { by } => (None, Some(by)),
+            _ => (None, None),
+        };
+        Told {
+            at: attempt.ended().as_micros(),
+            seat: (seat != 1).then_some(seat),
+            action: attempt.action(linkage).unwrap_or_default(),
+            outcome: outcome.name(),
+            began: attempt.began().as_micros(),
+            of: attempt.of(),
+            steps: Steps(attempt, linkage),
+            missed_by: attempt.missed_by().map(micros),
+            kept: match outcome {
+                Outcome::Pulled { kept } if !kept.is_zero() => Some(micros(kept)),
+                _ => None,
+            },
+            term,
+            by,
+            story: attempt.story(linkage).unwrap_or_default(),
+            wants: attempt.wants(linkage),
         }
-        Outcome::Served { by } | Outcome::Outranked { by } => drop(put("by", json!(by))),
-        _ => {}
     }
-    put("story", json!(attempt.story(linkage).unwrap_or_default()));
-    if let Some(wants) = attempt.wants(linkage) {
-        put("wants", json!(wants));
-    }
-    Value::Object(object).to_string()
 }

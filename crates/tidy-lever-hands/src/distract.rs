@@ -1,15 +1,17 @@
 //! What a hand does before and beside what it means.
 
+use std::sync::Arc;
+
 use tidy_lever::Direction;
 
-use crate::grip::{Grip, Pointing, Press};
+use crate::grip::{Pointing, Press};
 use crate::sketch::Sketch;
 
 /// What there is to be distracted with.
 #[derive(Clone, Debug, Default)]
 pub(crate) struct Pastimes {
     /// Something to walk with, and the actions that go off by it as they should.
-    pub(crate) walk: Option<(Pointing, Vec<usize>)>,
+    pub(crate) walk: Option<(Pointing, Doing)>,
     /// Other actions' buttons that the performance does not use.
     pub(crate) presses: Vec<Pastime>,
 }
@@ -19,13 +21,16 @@ pub(crate) struct Pastimes {
 pub(crate) struct Pastime {
     pub(crate) press: Press,
     /// The actions that go off by it as they should.
-    pub(crate) deliberate: Vec<usize>,
+    pub(crate) deliberate: Doing,
     /// Whether holding it does nothing else than pressing it.
     pub(crate) can_be_held: bool,
 }
 
+/// Actions that go off by something, by number, sorted.
+pub(crate) type Doing = Arc<[usize]>;
+
 /// Actions that are played on purpose, from and until when, in ms.
-pub(crate) type Deliberate = (Vec<usize>, f64, f64);
+pub(crate) type Deliberate = (Doing, f64, f64);
 
 /// What a distraction leaves behind.
 #[derive(Clone, Debug)]
@@ -101,23 +106,5 @@ impl Pastimes {
         let fits: Vec<&Pastime> = self.presses.iter().filter(|other| other.can_be_held || !held).collect();
         let place = sketch.dice.pick(fits.len());
         fits.get(place).map(|other| (*other).clone())
-    }
-}
-
-/// Whether two hands would be at one control.
-pub(crate) fn collide(one: Grip, other: Grip) -> bool {
-    match (one, other) {
-        (Grip::Press(one), Grip::Press(other)) => one == other,
-        (Grip::Push(Pointing::Legs(legs), _), Grip::Press(press))
-        | (Grip::Press(press), Grip::Push(Pointing::Legs(legs), _)) => legs.contains(&Some(press)),
-        (Grip::Push(Pointing::Legs(one), _), Grip::Push(Pointing::Legs(other), _)) => {
-            one.iter().flatten().any(|leg| other.contains(&Some(*leg)))
-        }
-        (Grip::Push(one, _), Grip::Push(other, _)) => one == other,
-        (Grip::Push(Pointing::Thumb(stick) | Pointing::Rocker(stick), _), Grip::Press(Press::Pair(pressed, ..)))
-        | (Grip::Press(Press::Pair(pressed, ..)), Grip::Push(Pointing::Thumb(stick) | Pointing::Rocker(stick), _)) => {
-            stick == pressed
-        }
-        _ => false,
     }
 }

@@ -86,6 +86,61 @@ pub(crate) enum Grip {
     Push(Pointing, Direction),
 }
 
+/// Whether two hands would be at one control.
+pub(crate) fn collide(one: Grip, other: Grip) -> bool {
+    match (one, other) {
+        (Grip::Press(one), Grip::Press(other)) => one == other,
+        (Grip::Push(Pointing::Legs(legs), _), Grip::Press(press))
+        | (Grip::Press(press), Grip::Push(Pointing::Legs(legs), _)) => legs.contains(&Some(press)),
+        (Grip::Push(Pointing::Legs(one), _), Grip::Push(Pointing::Legs(other), _)) => {
+            one.iter().flatten().any(|leg| other.contains(&Some(*leg)))
+        }
+        (Grip::Push(one, _), Grip::Push(other, _)) => one == other,
+        (Grip::Push(Pointing::Thumb(stick) | Pointing::Rocker(stick), _), Grip::Press(Press::Pair(pressed, ..)))
+        | (Grip::Press(Press::Pair(pressed, ..)), Grip::Push(Pointing::Thumb(stick) | Pointing::Rocker(stick), _)) => {
+            stick == pressed
+        }
+        _ => false,
+    }
+}
+
+/// Where a hand takes hold: grips that collide have one in common.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub(crate) enum Place {
+    Control(Control),
+    /// A place of the view, in bits.
+    View(u32, u32),
+}
+
+impl Place {
+    fn of(press: Press) -> Place {
+        match press {
+            Press::Button(control) | Press::Trigger(control) | Press::Notch(control) | Press::Pair(control, ..) => {
+                Place::Control(control)
+            }
+            Press::Finger(x, y) => Place::at(x, y),
+        }
+    }
+
+    fn at(x: f32, y: f32) -> Place {
+        // 0 and -0 are one place.
+        Place::View((x + 0.0).to_bits(), (y + 0.0).to_bits())
+    }
+}
+
+impl Grip {
+    /// Where it takes hold.
+    pub(crate) fn places(self) -> impl Iterator<Item = Place> {
+        let (one, legs) = match self {
+            Grip::Press(press) => (Some(Place::of(press)), [None; 4]),
+            Grip::Push(Pointing::Legs(legs), _) => (None, legs),
+            Grip::Push(Pointing::Rocker(stick) | Pointing::Thumb(stick), _) => (Some(Place::Control(stick)), [None; 4]),
+            Grip::Push(Pointing::Finger { middle: (x, y), .. }, _) => (Some(Place::at(x, y)), [None; 4]),
+        };
+        one.into_iter().chain(legs.into_iter().flatten().map(Place::of))
+    }
+}
+
 impl Pointing {
     /// Whether it can be pushed that way.
     pub(crate) fn reaches(&self, direction: Direction) -> bool {

@@ -9,6 +9,7 @@ use tidy_lever::seat::Room;
 use tidy_lever::{Attempt, Bookmark, Fact, Happening, Linkage, Mode, Moment, Profile, Seat, What};
 use tidy_lever_tuning::{Answer, Answered, Answering, told};
 
+use crate::distract::Doing;
 use crate::grip::VIEW;
 use crate::hand::Hand;
 use crate::scene::{Performance, Scene};
@@ -150,10 +151,12 @@ impl Rehearsal {
         self.set_up(performance, stage);
         let mut came = Came { found: None, wrong: Vec::new(), told: Vec::new(), late: false };
         if self.answers.is_empty() {
-            self.feed(performance, &mut stage.seat);
+            let mut take = |seat: &Seat| {
+                seat.latest().happenings().for_each(|happening| self.take(scene, performance, happening, &mut came));
+            };
+            self.feed(performance, &mut stage.seat, &mut take);
             stage.seat.advance(performance.end);
-            let reading = stage.seat.read(&mut stage.bookmark);
-            reading.happenings().for_each(|happening| self.take(scene, performance, happening, &mut came));
+            take(&stage.seat);
         } else {
             self.answered(scene, performance, stage, &mut came);
         }
@@ -164,7 +167,6 @@ impl Rehearsal {
     fn set_up(&self, performance: &Performance, stage: &mut Stage) {
         let seat = &mut stage.seat;
         seat.clone_from(&self.template);
-        stage.bookmark = seat.bookmark();
         // Nothing of this can fail: names are the profile's own, and the queue is empty.
         let _ = seat.set_view_at(VIEW.0, VIEW.1, Moment::ZERO);
         for (mode, on) in &performance.modes {
@@ -183,11 +185,12 @@ impl Rehearsal {
         }
     }
 
-    /// Feeds all events; where the queue is full it plays what came before.
-    fn feed(&self, performance: &Performance, seat: &mut Seat) {
+    /// Feeds all events; where the queue is full it plays what came before, and shows it.
+    fn feed(&self, performance: &Performance, seat: &mut Seat, mut played: impl FnMut(&Seat)) {
         for event in &performance.events {
             if seat.feed(*event).is_err() {
                 seat.advance(Moment::from_micros(event.at.as_micros().saturating_sub(1)));
+                played(seat);
                 let _ = seat.feed(*event);
             }
         }
@@ -195,6 +198,7 @@ impl Rehearsal {
 
     /// Plays from moment to moment, so that every pull is answered a microsecond later.
     fn answered(&self, scene: &Scene, performance: &Performance, stage: &mut Stage, came: &mut Came) {
+        stage.bookmark = stage.seat.bookmark();
         let mut answering = Answering::new(self.answers.clone());
         let (mut happenings, mut told) = (Vec::new(), Vec::new());
         let Stage { seat, bookmark } = stage;
@@ -228,8 +232,8 @@ impl Rehearsal {
         let Some(number) = happening.action(&self.linkage).and_then(|name| self.number(name)) else { return };
         let at = happening.at();
         if number != scene.number {
-            let is_meant = |(actions, from, to): &(Vec<usize>, Moment, Moment)| {
-                actions.contains(&number) && *from <= at && at <= *to
+            let is_meant = |(actions, from, to): &(Doing, Moment, Moment)| {
+                *from <= at && at <= *to && actions.binary_search(&number).is_ok()
             };
             if !performance.deliberate.iter().any(is_meant) {
                 came.wrong.push(number);
@@ -254,7 +258,7 @@ impl Rehearsal {
         self.set_up(performance, stage);
         stage.seat.keep_ledger(LEDGER);
         self.tell(&mut stage.seat, &came.told);
-        self.feed(performance, &mut stage.seat);
+        self.feed(performance, &mut stage.seat, |_| {});
         stage.seat.advance(performance.end + HINDSIGHT);
         stage.seat.close_ledger();
         let own = |attempt: &&Attempt| {

@@ -9,13 +9,12 @@
 use std::time::Duration;
 
 use tidy_lever::linkage::ActionView;
-use tidy_lever::profile::Kind;
-use tidy_lever::{Direction, Event, Linkage, Moment};
+use tidy_lever::{Event, Linkage, Moment};
 use tidy_lever_tuning::Answer;
 
 use crate::dice::Dice;
-use crate::distract::{Deliberate, Pastime, Pastimes, collide};
-use crate::grip::{Grip, Way, grip, pointing};
+use crate::distract::{Deliberate, Doing, Pastime, Pastimes};
+use crate::grip::{Grip, Way, collide, grip};
 use crate::hand::Hand;
 use crate::perform::Part;
 use crate::sketch::Sketch;
@@ -68,7 +67,7 @@ pub struct Performance {
     /// Where it ends.
     pub end: Moment,
     /// Actions that are played on purpose in these stretches, besides the one that is meant.
-    pub(crate) deliberate: Vec<(Vec<usize>, Moment, Moment)>,
+    pub(crate) deliberate: Vec<(Doing, Moment, Moment)>,
 }
 
 /// One way to play an action.
@@ -79,7 +78,7 @@ struct Playing {
     pastimes: Pastimes,
     /// Buttons that must be held beside it, as its gate asks for them with `NAME on`.
     beside: Vec<Grip>,
-    deliberate: Vec<usize>,
+    deliberate: Doing,
 }
 
 /// An action that hands can perform.
@@ -329,15 +328,9 @@ fn playings(
     on: &[String],
 ) -> Vec<Playing> {
     let heard = around.heard(modes);
-    let others = || heard.iter().copied().filter(|other| *other != number);
+    let around = &*around;
     let mut all: Vec<Playing> = Vec::new();
     for way in Way::TRIED {
-        let moved = &around.moved[&way];
-        // What goes off, as it should, when this is pressed or pushed.
-        let by = |grip: Grip| -> Vec<usize> {
-            let is_by = |other: &usize| around.eager[*other] && moved[*other].is_some_and(|own| collide(own, grip));
-            others().filter(is_by).collect()
-        };
         for cue in action.cues() {
             let Some(part) = Part::new(linkage, action.name(), cue, way) else { continue };
             let points = part.grips().any(|grip| matches!(grip, Grip::Push(..)));
@@ -350,24 +343,28 @@ fn playings(
             let Some(beside) = beside else { continue };
             let used: Vec<Grip> = part.grips().chain(beside.iter().copied()).collect();
             let is_used = |other: Grip| used.iter().any(|grip| collide(*grip, other));
-            let is_named = |name: &str| part.names.iter().chain(on).any(|own| own == name);
-            let mut deliberate: Vec<usize> = used.iter().flat_map(|grip| by(*grip)).collect();
-            deliberate.extend(others().filter(|other| is_named(around.actions[*other].name())));
-            let mut sticks = heard.iter().map(|other| around.actions[*other]).filter(|one| one.kind() == Kind::Stick);
-            let walk = sticks.find_map(|stick| pointing(linkage, stick, way));
-            let walk = walk.map(|walk| (walk, by(Grip::Push(walk, Direction::Right))));
-            let mut presses: Vec<Pastime> = Vec::new();
-            for other in others().filter(|other| around.plain[*other]) {
-                let Some(grip @ Grip::Press(press)) = moved[other] else { continue };
-                if presses.len() < MOST_PASTIMES && !is_used(grip) {
-                    let shares = |other: &usize| moved[*other].is_some_and(|other| collide(other, grip));
-                    let is_alone = others().filter(shares).count() == 1;
-                    let mut deliberate = by(grip);
-                    deliberate.push(other);
-                    presses.push(Pastime { press, deliberate, can_be_held: is_alone && around.eager[other] });
+            let mut deliberate: Vec<usize> =
+                used.iter().flat_map(|grip| around.going_off(&heard, way, *grip)).collect();
+            let named = part.names.iter().chain(on).filter_map(|name| around.numbers.get(name.as_str()).copied());
+            deliberate.extend(named.filter(|other| heard.has(*other)));
+            deliberate.sort_unstable();
+            deliberate.dedup();
+            let own = Some(number).filter(|number| heard.has(*number)).and_then(|number| around.moved[&way][number]);
+            let beside_it = around.beside(linkage, &heard, way);
+            let presses =
+                beside_it.presses.iter().filter(|plain| plain.number != number && !is_used(Grip::Press(plain.press)));
+            let presses = presses.take(MOST_PASTIMES).map(|plain| {
+                let shares = own.is_some_and(|own| collide(own, Grip::Press(plain.press)));
+                let is_alone = plain.sharing - usize::from(shares) == 1;
+                Pastime {
+                    press: plain.press,
+                    deliberate: plain.doing.clone(),
+                    can_be_held: is_alone && around.eager[plain.number],
                 }
-            }
-            all.push(Playing { way: label, part, pastimes: Pastimes { walk, presses }, beside, deliberate });
+            });
+            let pastimes = Pastimes { walk: beside_it.walk.clone(), presses: presses.collect() };
+            let deliberate = deliberate.into();
+            all.push(Playing { way: label, part, pastimes, beside, deliberate });
         }
     }
     all

@@ -362,7 +362,7 @@ impl Session {
                 changed |= seat.latest().happenings().next().is_some();
                 if json {
                     let told = |one| Came::of(one, number as u32, seat.linkage(), false);
-                    came.extend(seat.latest().happenings().filter_map(told));
+                    came.extend(seat.latest().happenings().filter_map(told).map(|line| (line.at, line.json())));
                 }
                 recent.look(number, seat);
                 lanes.relink(seat.linkage());
@@ -374,9 +374,9 @@ impl Session {
                 *looked = seat.attempt_count();
             });
         }
-        came.sort_by_key(|line: &Came| line.at);
+        came.sort_by_key(|(at, _)| *at);
         // Whoever reads may stop reading; the window plays on.
-        let _ = came.iter().try_for_each(|line| writeln!(std::io::stdout(), "{}", line.json()));
+        let _ = came.iter().try_for_each(|(_, line)| writeln!(std::io::stdout(), "{line}"));
         self.stories.drain(..self.stories.len().saturating_sub(STORIES));
         // The seats are there already; the table learns of it.
         self.recorder.advance(&mut self.table, now);

@@ -356,9 +356,12 @@ impl Linkage {
     /// What a name stands for; `wanted` decides where actions, facts and modes share one.
     pub(crate) fn noun(&self, name: &str, wanted: Noun) -> Option<(u16, Noun)> {
         let plan = &*self.0;
-        let action = plan.actions.iter().position(|a| a.name == name).map(|i| (i, Noun::Action(plan.actions[i].kind)));
-        let fact = plan.world.facts.iter().position(|f| f.name == name).map(|i| (i, Noun::Fact));
-        let mode = plan.world.modes.iter().position(|m| m.name == name).map(|i| (i, Noun::Mode));
+        let hash = names::hash(name);
+        let action = plan.names.actions.find(hash).find(|number| plan.actions[*number].name == name);
+        let action = action.map(|number| (number, Noun::Action(plan.actions[number].kind)));
+        let fact = plan.names.facts.find(hash).find(|number| plan.world.facts[*number].name == name);
+        let mode = plan.names.modes.find(hash).find(|number| plan.world.modes[*number].name == name);
+        let (fact, mode) = (fact.map(|number| (number, Noun::Fact)), mode.map(|number| (number, Noun::Mode)));
         let all = [action, fact, mode];
         let found = all.iter().flatten().find(|(_, noun)| *noun == wanted).or(all.iter().flatten().next());
         found.map(|(number, noun)| (*number as u16, *noun))

@@ -15,6 +15,7 @@ const LINES: &str = r#"{"at":120000,"dev":"kb","control":"keys:KeyD","value":1}
 {"at":200000,"fact":"grounded","value":false}
 {"at":200000,"fact":"state","value":"dash"}
 {"at":210000,"mode":"menu","on":true}
+{"at":215000,"view":[1280,720]}
 {"at":220000,"focus":false}
 {"at":230000,"dev":"p1","plugged":false}
 {"at":235000,"set":"lamp","value":true}
@@ -48,7 +49,7 @@ fn read(text: &str) -> (Vec<Line>, Result<Option<u64>, String>) {
 fn every_sort_of_line_reads_back_as_it_was_written() {
     let text = format!("{HEADER}\n{LINES}\n");
     let (lines, end) = read(&text);
-    assert_eq!((lines.len(), end), (18, Ok(None)));
+    assert_eq!((lines.len(), end), (19, Ok(None)));
     let mut written = Vec::new();
     let header = Header::new("a walk").device("kb", Family::Keys).device("p1", Family::Pad);
     let mut writer = Writer::new(&mut written, &header).unwrap();
@@ -205,4 +206,63 @@ fn a_number_is_read_as_it_was_written_to_the_last_bit() {
         let line = Line { at: us(300_000), seat: 1, said };
         assert_eq!(Line::read(&line.write()), Ok(line));
     }
+}
+
+/// The same line with a space, which makes it one that is not read straight from its letters.
+fn spaced(line: &str) -> String {
+    line.replacen(':', ": ", 1)
+}
+
+#[test]
+fn the_short_way_of_reading_a_line_finds_what_the_long_one_does() {
+    let odd = [
+        r#"{"at":5,"dev":"kb","control":"keys:KeyD","value":-0}"#,
+        r#"{"at":5,"dev":"kb","control":"keys:KeyD","value":-0.0}"#,
+        r#"{"at":5,"dev":"kb","control":"keys:KeyD","value":0.30000000000000004}"#,
+        r#"{"at":5,"dev":"kb","control":"keys:KeyD","value":123456789012345678901}"#,
+        r#"{"at":5,"dev":"kb","control":"keys:KeyD","value":01}"#,
+        r#"{"at":5,"dev":"kb","control":"keys:KeyD","value":1.}"#,
+        r#"{"at":5,"dev":"kb","control":"keys:KeyD","value":1e-3}"#,
+        r#"{"at":05,"fact":"grounded","value":true}"#,
+        r#"{"at":99999999999999999999,"fact":"grounded","value":true}"#,
+        r#"{"at":5,"fact":"gro\u0075nded","value":"dash"}"#,
+        r#"{"at":5,"seat":9,"fact":"grounded","value":"dash"}"#,
+        r#"{"at":5,"fact":"grounded","value":truer}"#,
+        r#"{"at":5,"meant":"löffeln"}"#,
+        r#"{"at":5,"view":[0,720]}"#,
+        r#"{"at":5,"view":[1280,720],"dpi":96}"#,
+    ];
+    let whole = LINES.lines().chain(odd).map(str::to_owned);
+    // Every line cut, and with a letter out, twice, or another one.
+    let broken = LINES.lines().flat_map(|line| {
+        (0..line.len()).flat_map(move |at| {
+            let (before, letter, after) = (&line[..at], &line[at..=at], &line[at + 1..]);
+            let others = ["0", "\"", ",", "}", "-", ".", "\u{7}"].map(|other| format!("{before}{other}{after}"));
+            [before.to_owned(), format!("{before}{after}"), format!("{before}{letter}{letter}{after}")]
+                .into_iter()
+                .chain(others)
+        })
+    });
+    let mut dice = fastrand::Rng::with_seed(40);
+    let numbers = (0..20_000).map(|_| {
+        let most = 10_u64.pow(dice.u32(1..18));
+        let (digits, point) = (dice.u64(0..most), dice.usize(0..18));
+        let text = format!("{digits:0width$}", width = point + 1);
+        let (whole, part) = text.split_at(text.len() - point);
+        let (sign, dot) = (if dice.bool() { "-" } else { "" }, if part.is_empty() { "" } else { "." });
+        format!(r#"{{"at":7,"dev":"p1","control":"pad:left-stick","x":{sign}{whole}{dot}{part},"y":0.25}}"#)
+    });
+    let (mut right, mut wrong) = (0, 0);
+    for line in whole.chain(broken).chain(numbers) {
+        let told = |line: &str| Line::read(line).map(|line| (format!("{line:?}"), line));
+        match (told(&line), told(&spaced(&line))) {
+            (Ok(short), Ok(long)) => {
+                assert_eq!(short, long, "{line}");
+                right += 1;
+            }
+            (Err(_), Err(_)) => wrong += 1,
+            (short, long) => panic!("{line}: {short:?}, but {long:?}"),
+        }
+    }
+    assert!(right > 20_000 && wrong > 5_000, "{right} lines are right, {wrong} wrong");
 }

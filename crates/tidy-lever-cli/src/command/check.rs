@@ -11,6 +11,7 @@ use tidy_lever::{Linkage, Profile};
 use crate::Answer;
 use crate::arguments::Check;
 use crate::input;
+use crate::out::Out;
 use crate::paint::{self, BAD, GOOD, HEAD, WARN, in_style};
 
 /// How wide a line of controls may be.
@@ -18,7 +19,7 @@ const WIDE: usize = 32;
 
 pub(crate) fn run(arguments: &Check) -> Result<Answer> {
     let (name, text) = (input::name(&arguments.profile), input::text(&arguments.profile)?);
-    let mut built = input::linkage(&text);
+    let mut built = input::read(&text).map(|(_, linkage)| linkage);
     // What a player's file says that has no effect or shares a control, and what is wrong with the panel.
     let mut notes: Vec<String> = Vec::new();
     if let (Ok(linkage), Some(over)) = (&mut built, &arguments.remap) {
@@ -40,17 +41,17 @@ pub(crate) fn run(arguments: &Check) -> Result<Answer> {
     let hard = faults.iter().filter(|fault| fault.severity == Severity::Fault || arguments.strict).count()
         + if arguments.strict { notes.len() } else { 0 };
     let over = arguments.remap.as_deref().map(input::name).unwrap_or_default();
-    let mut out = paint::out();
+    let mut out = Out::screen();
     if arguments.json {
         for fault in &faults {
             let severity = if fault.severity == Severity::Fault { "fault" } else { "warning" };
             let (line, column) = (fault.spot.line, fault.spot.column);
             let told = json!({"what": severity, "line": line, "column": column, "path": fault.path,
                 "problem": fault.problem, "nearest": fault.nearest});
-            writeln!(out, "{}", paint::json(&told.to_string()))?;
+            out.json(&told)?;
         }
         for note in &notes {
-            writeln!(out, "{}", paint::json(&json!({"what": "warning", "problem": note}).to_string()))?;
+            out.json(&json!({"what": "warning", "problem": note}))?;
         }
         if arguments.numbers {
             super::numbers::lines(&mut out, &profile::numbers(&text).unwrap_or_default())?;

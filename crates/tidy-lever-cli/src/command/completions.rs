@@ -8,7 +8,7 @@ use clap_complete::env::{CompleteEnv, Shells};
 
 use crate::Answer;
 use crate::arguments::{Arguments, Completions};
-use crate::paint;
+use crate::out::Out;
 
 /// By this the script asks.
 const ASKS: &str = "TIDY_LEVER_COMPLETE";
@@ -25,6 +25,6 @@ pub(crate) fn run(arguments: &Completions) -> Result<Answer> {
     let shell = shells.completer(&shell).with_context(|| format!("there are no completions for {shell}"))?;
     let mut script = Vec::new();
     shell.write_registration(ASKS, COMMAND, COMMAND, COMMAND, &mut script)?;
-    paint::out().write_all(&script)?;
+    Out::screen().write_all(&script)?;
     Ok(Answer::Yes)
 }

@@ -7,6 +7,7 @@ use tidy_lever::control::{Control, Family, Part, Sort};
 
 use crate::Answer;
 use crate::arguments::Controls;
+use crate::out::Out;
 use crate::paint::{self, FAINT, HEAD, in_style};
 
 pub(crate) fn run(arguments: &Controls) -> Result<Answer> {
@@ -17,7 +18,7 @@ pub(crate) fn run(arguments: &Controls) -> Result<Answer> {
             None => bail!("`{name}` is no family of controls; they are keys, mouse, pad and touch"),
         },
     };
-    let mut out = paint::out();
+    let mut out = Out::screen();
     for family in families {
         if arguments.json {
             for control in Control::all(family) {

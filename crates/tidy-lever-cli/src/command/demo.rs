@@ -8,13 +8,14 @@ use include_dir::{Dir, File};
 use crate::Answer;
 use crate::arguments::Demo;
 use crate::input;
+use crate::out::Out;
 use crate::paint::{self, FAINT, HEAD, NAME, in_style};
 use crate::run::{Cuts, Relinks, play};
 use crate::shipped::{SHIPPED, name, names, recipes, text};
 use crate::view::View;
 
 pub(crate) fn run(arguments: &Demo) -> Result<Answer> {
-    let mut out = paint::out();
+    let mut out = Out::screen();
     match &arguments.recipe {
         _ if arguments.list => list(&mut out)?,
         Some(name) => recipe(&mut out, name)?,
@@ -42,13 +43,13 @@ fn list(out: &mut impl Write) -> Result<()> {
 }
 
 fn show(out: &mut impl Write, profile: &File<'_>, tape: &File<'_>, beside: &[&File<'_>]) -> Result<()> {
-    let linkage = input::linkage(text(profile))?;
+    let (_, linkage) = input::read(text(profile))?;
     let name = format!("demo/{}", tape.path().display());
     let mut view = View::new(&linkage, false);
     let file_name =
         |file: &File<'_>| file.path().file_name().map_or(String::new(), |name| name.to_string_lossy().into_owned());
     let shipped = beside.iter().map(|file| (file_name(file), text(file).to_owned())).collect();
-    let relinks = Relinks::inside(text(profile), shipped)?;
+    let relinks = Relinks::inside(text(profile), shipped);
     let cuts = Cuts { relinks: Some(&relinks), ..Cuts::default() };
     let played = play(&linkage, tape.contents(), &name, cuts, &mut view)?;
     view.print(out, &name, &played)

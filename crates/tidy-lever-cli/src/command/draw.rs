@@ -12,7 +12,8 @@ use crate::Answer;
 use crate::arguments::{Draw, DrawRehearsal, DrawStick, DrawTimeline, Picture};
 use crate::input;
 use crate::lanes::Watched;
-use crate::paint::{self, GOOD, in_style};
+use crate::out::Out;
+use crate::paint::{GOOD, in_style};
 use crate::rehearsing::{Sweep, Troupe};
 use crate::run::{Cuts, Relinks, play};
 
@@ -91,7 +92,7 @@ fn timeline(arguments: &DrawTimeline) -> Result<Answer> {
     let mut lanes = Watched::new(&linkage, (from, to), &arguments.actions);
     // A second more, so that what was just too late is still told.
     let until = arguments.to.map(|to| tidy_lever::Moment::ZERO + to + std::time::Duration::from_secs(1));
-    let relinks = Relinks::of(laid, &arguments.tape)?;
+    let relinks = Relinks::of(&laid, &arguments.tape);
     let cuts = Cuts { until, relinks: Some(&relinks), ..Cuts::default() };
     let played = play(&linkage, input::open(&arguments.tape)?, &name, cuts, &mut lanes)?;
     let end = played.end.as_micros();
@@ -155,6 +156,6 @@ fn save(drawing: &Drawing, picture: &Picture, outputs: &Outputs) -> Result<Answe
     let is_svg = path.extension().is_some_and(|ending| ending == "svg");
     let bytes = if is_svg { drawing.svg().into_bytes() } else { drawing.png()? };
     outputs.write(path, &bytes)?;
-    writeln!(paint::out(), "{} {}", in_style(GOOD, "drew"), input::name(path))?;
+    writeln!(Out::screen(), "{} {}", in_style(GOOD, "drew"), input::name(path))?;
     Ok(Answer::Yes)
 }

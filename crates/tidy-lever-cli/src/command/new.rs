@@ -9,7 +9,8 @@ use tidy_lever_files::Kept;
 use crate::Answer;
 use crate::arguments::{New, Template};
 use crate::input::name;
-use crate::paint::{self, GOOD, in_style};
+use crate::out::Out;
+use crate::paint::{GOOD, in_style};
 
 const STARTER: &str = include_str!("../templates/starter.toml");
 
@@ -38,7 +39,7 @@ pub(crate) fn run(arguments: &New) -> Result<Answer> {
         }
         None => (STARTER, None),
     };
-    let mut out = paint::out();
+    let mut out = Out::screen();
     if path == Path::new("-") {
         out.write_all(profile.as_bytes())?;
         return Ok(Answer::Yes);

@@ -1,15 +1,14 @@
 //! The numbers of a profile, for `check --numbers`.
 
-use std::io::Write;
-
 use anyhow::Result;
 use serde_json::json;
 use tidy_lever::profile::Number;
 
-use crate::paint;
+use crate::out::Out;
+use crate::paint::{self};
 
 /// A table of all numbers: path, value, range, default, place and meaning.
-pub(crate) fn table(out: &mut impl Write, numbers: &[Number]) -> Result<()> {
+pub(crate) fn table(out: &mut Out, numbers: &[Number]) -> Result<()> {
     let mut table = paint::table();
     table.set_header(["number", "value", "range", "default", "place", "meaning"]);
     for number in numbers {
@@ -48,7 +47,7 @@ pub(crate) fn grouped(value: f64) -> String {
 }
 
 /// One JSON object a number.
-pub(crate) fn lines(out: &mut impl Write, numbers: &[Number]) -> Result<()> {
+pub(crate) fn lines(out: &mut Out, numbers: &[Number]) -> Result<()> {
     for number in numbers {
         let mut told = json!({"what": "number", "path": number.path, "value": number.value, "unit": number.unit.name(),
             "least": number.least, "most": number.most, "default": number.default, "meaning": number.meaning});
@@ -57,7 +56,7 @@ pub(crate) fn lines(out: &mut impl Write, numbers: &[Number]) -> Result<()> {
             told["column"] = json!(written.spot.column);
             told["bytes"] = json!([written.bytes.start, written.bytes.end]);
         }
-        writeln!(out, "{}", paint::json(&told.to_string()))?;
+        out.json(&told)?;
     }
     Ok(())
 }

@@ -5,6 +5,7 @@ use std::io::{BufRead, Write};
 use std::path::Path;
 
 use anyhow::{Context, Result, bail};
+use serde::Serialize;
 use serde_json::Value;
 use tidy_lever::profile::{Kind, nearest};
 use tidy_lever::tape::{Came, Swept};
@@ -12,55 +13,65 @@ use tidy_lever::{Bookmark, Happening, Linkage, Seat};
 
 use crate::Answer;
 use crate::arguments::Play;
-use crate::input;
+use crate::input::{self, Laid};
 use crate::meant::{self, Meants, Scored};
+use crate::out::{Out, each};
 use crate::outcome::same;
 use crate::paint::{self, BAD, FAINT, GOOD, in_style};
 use crate::run::{Cuts, Played, Relinks, Watcher, play};
 use crate::view::{View, notes, seconds};
 
 pub(crate) fn run(arguments: &Play) -> Result<Answer> {
-    let both = arguments.profile == Path::new("-") && arguments.tape == Path::new("-");
-    if both {
-        bail!("the profile and the tape can't both be standard input; name a file for one of them");
+    input::only_one_is_standard(std::iter::once(&arguments.profile).chain(&arguments.tapes))?;
+    if let (Some(option), true) = (alone(arguments), arguments.tapes.len() > 1) {
+        bail!("{option} is for one tape; name one");
     }
     let laid = input::overlaid(&arguments.profile, arguments.remap.as_deref())?;
-    let linkage = laid.linkage.clone();
-    let name = input::name(&arguments.tape);
-    let tape = input::open(&arguments.tape)?;
-    let relinks = Relinks::of(laid, &arguments.tape)?;
+    arguments.of.iter().try_for_each(|action| known(&laid.linkage, action))?;
+    let (how, mut out) = ((arguments.jobs, arguments.json || arguments.sample.is_some()), Out::screen());
+    each(&arguments.tapes, how, &mut out, |tape, out| one(arguments, &laid, tape, out))
+}
+
+/// What can be done with one tape only.
+fn alone(arguments: &Play) -> Option<&'static str> {
+    let each = arguments.each.as_ref().map(|_| "--each");
+    each.or(arguments.expect.as_ref().map(|_| "--expect"))
+}
+
+fn one(arguments: &Play, laid: &Laid, tape: &Path, out: &mut Out) -> Result<Answer> {
+    let linkage = &laid.linkage;
+    let name = input::name(tape);
+    let relinks = Relinks::of(laid, tape);
+    let tape = input::open(tape)?;
     let cuts = Cuts { ticks: arguments.ticks, sample: arguments.sample, until: None, relinks: Some(&relinks) };
-    let mut out = paint::out();
-    for action in &arguments.of {
-        known(&linkage, action)?;
-    }
     if let Some(action) = &arguments.each {
-        return each(&mut out, &linkage, tape, &name, action, arguments.ticks.unwrap_or(60));
+        return each_tick(out, linkage, tape, &name, action, arguments.ticks.unwrap_or(60));
     }
     if let Some(expected) = &arguments.expect {
-        return expect(&mut out, &linkage, tape, &name, cuts, arguments, expected);
+        return expect(out, linkage, tape, &name, cuts, arguments, expected);
     }
     if !arguments.json && arguments.sample.is_none() {
-        let mut view = View::new(&linkage, arguments.all);
+        let mut view = View::new(linkage, arguments.all);
         let mut meants = Meants::default();
-        let mut scored = Scored { inner: &mut view, meants: &mut meants, linkage: &linkage };
-        let played = play(&linkage, tape, &name, cuts, &mut scored)?;
-        view.print(&mut out, &name, &played)?;
-        let scores = meants.scores(&linkage);
+        let mut scored = Scored { inner: &mut view, meants: &mut meants, linkage };
+        let played = play(linkage, tape, &name, cuts, &mut scored)?;
+        view.print(out, &name, &played)?;
+        let scores = meants.scores(linkage);
         if scores.iter().any(|score| score.known) {
             writeln!(out)?;
-            meant::print(&mut out, &scores, |_| None)?;
+            meant::print(out, &scores, |_| None)?;
         }
         return Ok(Answer::Yes);
     }
     // Samples are numbers; as text they come as the same lines.
     let mut lines = Lines {
-        linkage: &linkage,
+        linkage,
         all: arguments.all,
         of: &arguments.of,
         swept: Swept::default(),
-        to: |line: String| {
-            writeln!(out, "{line}")?;
+        text: Vec::new(),
+        to: |line: &[u8]| {
+            out.json_line(line)?;
             if out.is_closed() { Err(Unread.into()) } else { Ok(()) }
         },
     };
@@ -95,32 +106,41 @@ struct Lines<'l, F> {
     /// Whose values are sampled; all where none is named.
     of: &'l [String],
     swept: Swept,
+    /// The line that is written.
+    text: Vec<u8>,
     to: F,
 }
 
-impl<F: FnMut(String) -> Result<()>> Lines<'_, F> {
+impl<F: FnMut(&[u8]) -> Result<()>> Lines<'_, F> {
+    fn tell(&mut self, line: &impl Serialize) -> Result<()> {
+        self.text.clear();
+        serde_json::to_writer(&mut self.text, line)?;
+        (self.to)(&self.text)
+    }
+
     /// Plays a tape, and tells what became of its `meant` lines at the end.
     fn play(&mut self, tape: impl BufRead, name: &str, cuts: Cuts<'_>) -> Result<Played> {
         let (linkage, mut meants) = (self.linkage, Meants::default());
         let mut scored = Scored { inner: self, meants: &mut meants, linkage };
         let played = play(linkage, tape, name, cuts, &mut scored)?;
         let scores = meants.scores(linkage);
-        scores.iter().filter(|score| score.known).try_for_each(|score| (self.to)(score.json(None).to_string()))?;
+        scores.iter().filter(|score| score.known).try_for_each(|score| self.tell(&score.told(None)))?;
         Ok(played)
     }
 }
 
-impl<F: FnMut(String) -> Result<()>> Watcher for Lines<'_, F> {
+impl<F: FnMut(&[u8]) -> Result<()>> Watcher for Lines<'_, F> {
     fn happened(&mut self, seat: u32, happening: &Happening, now: &Seat) -> Result<()> {
         // A tape may put another profile into the place of the first.
         let line = Came::of(happening, seat, now.linkage(), self.all);
-        line.into_iter().try_for_each(|line| (self.to)(line.json()))
+        line.map_or(Ok(()), |line| self.tell(&line))
     }
 
     fn sampled(&mut self, seat: u32, now: &Seat) -> Result<()> {
         let samples = Came::samples(now, seat, &mut self.swept).into_iter();
-        let wanted = samples.filter(|line| self.of.is_empty() || self.of.contains(&line.action));
-        wanted.into_iter().try_for_each(|line| (self.to)(line.json()))
+        let of = self.of;
+        let mut wanted = samples.filter(|line| of.is_empty() || of.iter().any(|name| name == line.action));
+        wanted.try_for_each(|line| self.tell(&line))
     }
 }
 
@@ -165,11 +185,12 @@ fn expect(
         all: arguments.all,
         of: &arguments.of,
         swept: Swept::default(),
-        to: |text: String| {
+        text: Vec::new(),
+        to: |text: &[u8]| {
             if parted.is_none() {
                 match wanted.next() {
-                    Some((_, value, _)) if same(&value, &serde_json::from_str(&text)?) => met += 1,
-                    other => parted = Some((text, other)),
+                    Some((_, value, _)) if same(&value, &serde_json::from_slice(text)?) => met += 1,
+                    other => parted = Some((String::from_utf8_lossy(text).into_owned(), other)),
                 }
             }
             Ok(())
@@ -199,7 +220,7 @@ fn expect(
 }
 
 /// What one action reports on every tick.
-fn each(
+fn each_tick(
     out: &mut impl Write,
     linkage: &Linkage,
     tape: impl BufRead,

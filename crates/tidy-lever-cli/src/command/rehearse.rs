@@ -16,8 +16,10 @@ use tidy_lever_hands::{Fix, Miss, Rehearsal, Tally, fix};
 use crate::Answer;
 use crate::arguments::Rehearse;
 use crate::command::numbers::grouped;
-use crate::paint::{self, BAD, FAINT, GOOD, HEAD, NAME, Out, WARN, in_style};
-use crate::rehearsing::{Sweep, Tallies, Troupe, bar, mostly, place, play};
+use crate::out::Out;
+use crate::paint::{self, BAD, FAINT, GOOD, HEAD, NAME, WARN, in_style};
+use crate::progress::bar;
+use crate::rehearsing::{Sweep, Tallies, Troupe, mostly, place, play};
 
 /// An advice is given if it finds so many percent more.
 const WORTH: f64 = 0.015;
@@ -33,7 +35,7 @@ pub(crate) fn run(arguments: &Rehearse) -> Result<Answer> {
     let (troupe, _) = Troupe::new(&arguments.profile, &arguments.company)?;
     let rehearsal = Rehearsal::new(&troupe.text, &troupe.answers)?;
     let asked: Vec<usize> = arguments.actions.iter().map(|name| place(&rehearsal, name)).collect::<Result<_>>()?;
-    let mut out = paint::out();
+    let mut out = Out::screen();
     if let Some(tape) = &arguments.tape {
         let ([scene], [_]) = (asked.as_slice(), troupe.hands.as_slice()) else {
             bail!("--tape writes one action of one hand: name the action, and the hand with --skill");
@@ -61,7 +63,7 @@ pub(crate) fn run(arguments: &Rehearse) -> Result<Answer> {
     let shown: Vec<usize> = if asked.is_empty() { (0..rehearsal.scenes.len()).collect() } else { asked.clone() };
     let count = mostly(shown.clone(), rehearsal.scenes.len(), troupe.count);
     let all: u64 = (0..rehearsal.scenes.len()).map(&count).sum::<u64>() * troupe.hands.len() as u64;
-    let (told, began) = (bar(all), Instant::now());
+    let (told, began) = (bar(all, "performances"), Instant::now());
     let tallies = play(&rehearsal, &troupe, count, &told);
     told.finish_and_clear();
     let took = began.elapsed();
@@ -71,7 +73,7 @@ pub(crate) fn run(arguments: &Rehearse) -> Result<Answer> {
     if arguments.json {
         lines(&mut out, &rehearsal, &tallies, &shown, &troupe)?;
         for line in advice {
-            writeln!(out, "{}", paint::json(&json!({"what": "advice", "text": line}).to_string()))?;
+            out.json(&json!({"what": "advice", "text": line}))?;
         }
         return Ok(Answer::Yes);
     }
@@ -286,7 +288,7 @@ fn advice(rehearsal: &Rehearsal, tallies: &Tallies, scene: usize, troupe: &Troup
 
 /// One JSON object for each action and hand.
 fn lines(out: &mut Out, rehearsal: &Rehearsal, tallies: &Tallies, shown: &[usize], troupe: &Troupe) -> Result<()> {
-    let mut put = |line: Value| writeln!(out, "{}", paint::json(&line.to_string()));
+    let mut put = |line: Value| out.json(&line);
     put(json!({"what": "world", "answers": troupe.answered_by, "seed": troupe.seed, "count": troupe.count}))?;
     for scene in shown {
         for (hand, tally) in tallies.0[*scene].iter().enumerate() {
@@ -343,7 +345,7 @@ fn swept(out: &mut Out, sweep: &Sweep, troupe: &Troupe, action: &str, json: bool
                 line.insert("hand".into(), json!(hand.name));
                 line.append(&mut told(tally));
                 line.insert("false_per_minute".into(), json!(a_minute));
-                writeln!(out, "{}", paint::json(&Value::Object(line).to_string()))?;
+                out.json(&line)?;
             }
         }
         return Ok(());
@@ -375,7 +377,7 @@ fn swept(out: &mut Out, sweep: &Sweep, troupe: &Troupe, action: &str, json: bool
 }
 
 /// Performances of one action and hand, one behind the other on a tape, each with the modes and facts that it needs.
-fn tape(rehearsal: &Rehearsal, scene: usize, troupe: &Troupe) -> Result<Vec<u8>> {
+pub(crate) fn tape(rehearsal: &Rehearsal, scene: usize, troupe: &Troupe) -> Result<Vec<u8>> {
     let (own, hand) = (&rehearsal.scenes[scene], &troupe.hands[0]);
     let devices = [(Family::Keys, "kb"), (Family::Mouse, "ms"), (Family::Pad, "pad"), (Family::Touch, "screen")];
     let title = format!("{}: {} by the {} hand", rehearsal.linkage().title(), own.name, hand.name);

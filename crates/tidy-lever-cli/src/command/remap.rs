@@ -14,6 +14,7 @@ use tidy_lever_files::{Kept, Outputs};
 use crate::Answer;
 use crate::arguments::{ClashWord, Remap as Arguments};
 use crate::input;
+use crate::out::Out;
 use crate::paint::{self, BAD, FAINT, GOOD, HEAD, NAME, WARN, in_style};
 
 pub(crate) fn run(arguments: &Arguments) -> Result<Answer> {
@@ -31,7 +32,7 @@ pub(crate) fn run(arguments: &Arguments) -> Result<Answer> {
     let kept = changes.then(|| Kept::lock(&arguments.file)).transpose()?;
     let mut remap = if arguments.file.exists() { input::remap(&arguments.file)? } else { Remap::new() };
     let before = remap.to_toml();
-    let mut out = paint::out();
+    let mut out = Out::screen();
     if arguments.reset_all {
         remap.reset_all();
     }

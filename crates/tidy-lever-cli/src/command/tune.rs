@@ -1,5 +1,6 @@
 //! `tune PROFILE TAPE…`: the best values of an action's numbers, from tapes of players.
 
+use std::collections::VecDeque;
 use std::io::Write;
 use std::path::Path;
 
@@ -7,18 +8,20 @@ use anyhow::{Context, Result, bail};
 use indicatif::ProgressBar;
 use rayon::prelude::*;
 use serde_json::json;
-use tidy_lever::profile::{Number, Unit, numbers, with_number};
+use tidy_lever::profile::{Movable, Number, Unit};
 use tidy_lever::remap::Remap;
-use tidy_lever::{Linkage, Profile};
 use tidy_lever_tuning::Tuning;
 
 use crate::Answer;
 use crate::answers;
 use crate::arguments::Tune;
-use crate::evidence::{Evidence, Player, Wanted};
+use crate::evidence::{Evidence, Player, Trials, Wanted};
 use crate::input;
-use crate::paint::{self, BAD, FAINT, GOOD, HEAD, NAME, Out, WARN, in_style};
-use crate::rehearsing::bar;
+use crate::out::Out;
+use crate::paint::{self, BAD, FAINT, GOOD, HEAD, NAME, WARN, in_style};
+use crate::progress::{Stopped, bar, can_be_stopped, is_stopped};
+use crate::trial::Stretches;
+use crate::values::{Pulls, Values, stretches};
 use crate::view::seconds;
 
 /// So many attempts must be meant before a number is advised.
@@ -101,11 +104,16 @@ pub(crate) fn run(arguments: &Tune) -> Result<Answer> {
     }
     let laid = input::overlaid(&arguments.profile, None)?;
     let (answers, answered_by) = answers::of(&arguments.profile, &arguments.answers, &laid.linkage)?;
-    let mut players = arguments.tapes.iter().map(|path| Player::read(path)).collect::<Result<Vec<_>>>()?;
+    if let Some(jobs) = arguments.jobs {
+        // It is the first to ask for threads, so none are there yet.
+        let _ = rayon::ThreadPoolBuilder::new().num_threads(jobs).build_global();
+    }
+    let mut players = arguments.tapes.par_iter().map(|path| Player::read(path)).collect::<Result<Vec<_>>>()?;
     // What a real game told comes first; answers that were given on the command line take its place.
     players.iter_mut().for_each(|player| player.answered(&answers, !arguments.answers.is_empty()));
     let evidence = Evidence { players };
-    let all = numbers(&laid.text)?;
+    let movable = Movable::from_toml(&laid.text)?;
+    let all = movable.numbers().to_vec();
     let names: Vec<&str> = match &arguments.action {
         Some(action) => {
             let Some(view) = laid.linkage.action(action) else {
@@ -126,31 +134,51 @@ pub(crate) fn run(arguments: &Tune) -> Result<Answer> {
         .map(|name| (*name, evidence.wanted(&now, name, arguments.probably)))
         .filter(|(name, wanted)| arguments.action.as_deref() == Some(*name) || wanted.iter().any(Wanted::is_marked))
         .collect();
-    let count: usize = own.iter().map(|(name, _)| tunable(&all, name).count() * TRIED).sum();
-    let bar = bar(count as u64);
+    let trials = evidence.ready(&laid.linkage)?;
+    let count: usize = own.iter().flat_map(|(name, _)| tunable(&all, name)).map(|number| places(number).len()).sum();
+    can_be_stopped();
+    let bar = bar(count as u64, "values tried");
     for (name, wanted) in own {
-        let score_now = score(&evidence, &laid.linkage, name, &wanted)?;
+        if is_stopped() {
+            break;
+        }
+        let pulls = trials.pulls(&laid.linkage, name)?;
+        let score_now = score(&pulls, &wanted);
         let tried = if wanted.iter().all(|wanted| wanted.at.is_empty()) {
             Vec::new()
         } else {
-            let tried: Vec<Option<Tried>> = tunable(&all, name)
-                .collect::<Vec<_>>()
+            let numbers: Vec<&Number> = tunable(&all, name).collect();
+            let spans = numbers.iter().filter(|number| number.unit == Unit::Milliseconds);
+            let longest = spans.map(|number| most(number)).fold(0.0, f64::max);
+            let stretches = stretches(&trials, &laid.linkage, (name, &pulls), longest)?;
+            let tried: Vec<Option<Tried>> = numbers
                 .par_iter()
-                .map(|number| try_out(&evidence, &laid.text, number, (name, &wanted), &score_now, &bar))
+                .map(|number| match try_out(&trials, &movable, number, (name, &wanted, &pulls), &stretches, &bar) {
+                    Err(error) if error.is::<Stopped>() => Ok(None),
+                    tried => tried,
+                })
                 .collect::<Result<_>>()?;
             tried.into_iter().flatten().collect()
         };
         told.push(Told { action: name.to_owned(), wanted, now: score_now, tried });
     }
+    let tried = bar.position();
     bar.finish_and_clear();
     let probable: Vec<(usize, String, u64, String)> =
         evidence.probable(&now, &laid.linkage, arguments.action.as_deref());
-    let mut out = paint::out();
+    let mut out = Out::screen();
     if arguments.json {
         lines(&mut out, &evidence, &told, answered_by.as_deref(), &probable)?;
     } else {
         print(&mut out, &evidence, &told, answered_by.as_deref(), arguments)?;
         offer(&mut out, &evidence, &probable, arguments.probably)?;
+    }
+    if is_stopped() {
+        out.flush()?;
+        let unwritten = if arguments.write { "; nothing is written" } else { "" };
+        let told = "numbers and actions that are not listed were not tried to their end";
+        paint::note(format!("stopped after {tried} of {count} values: {told}{unwritten}"));
+        return Ok(Answer::Stopped);
     }
     if arguments.write {
         write(&mut out, arguments, &told)?;
@@ -171,52 +199,94 @@ fn tunable<'n>(all: &'n [Number], action: &'n str) -> impl Iterator<Item = &'n N
 }
 
 /// Whether each player's pulls are what was wanted.
-fn score(evidence: &Evidence, linkage: &Linkage, action: &str, wanted: &[Wanted]) -> Result<Score> {
-    let played = evidence.play(linkage, Some(action))?;
+fn score(pulls: &[Vec<(u64, u32)>], wanted: &[Wanted]) -> Score {
     let mut score = Score { found: Vec::new(), let_in: Vec::new(), delays: Vec::new() };
-    for (player, wanted) in played.iter().zip(wanted) {
-        let (found, let_in) = wanted.match_with(player.pulls_of(action));
+    for (pulls, wanted) in pulls.iter().zip(wanted) {
+        let (found, let_in) = wanted.match_with(pulls.iter().copied());
         score.found.push(found.len());
         score.let_in.push(let_in);
         score.delays.extend(found);
     }
-    Ok(score)
+    score
 }
 
 /// Tries a number over its range. `None` if the profile can't have other values of it.
 fn try_out(
-    evidence: &Evidence,
-    text: &str,
+    trials: &Trials<'_>,
+    movable: &Movable,
     number: &Number,
-    (action, wanted): (&str, &[Wanted]),
-    now: &Score,
+    (action, wanted, pulls): (&str, &[Wanted], &Pulls),
+    stretches: &[Option<Stretches>],
     bar: &ProgressBar,
 ) -> Result<Option<Tried>> {
+    let mut values = Values::new(trials, movable, number, (action, pulls), stretches);
+    let tried = choose(&mut values, number, wanted, &score(pulls, wanted), bar)?;
+    // What is told is so on the whole tapes, or all of it is found on these.
+    let mut is_so = true;
+    for value in tried.iter().flat_map(|tried| [tried.range.0, tried.range.1, tried.best]) {
+        is_so &= values.is_so(value)?;
+    }
+    if is_so {
+        return Ok(tried);
+    }
+    values.on_whole_tapes();
+    bar.inc_length(places(number).len() as u64);
+    choose(&mut values, number, wanted, &score(pulls, wanted), bar)
+}
+
+/// The largest value that is tried.
+fn most(number: &Number) -> f64 {
     let is_span = number.unit == Unit::Milliseconds;
-    let most = if is_span { (number.value * 4.0).max(number.value + 300.0).min(number.most) } else { number.most };
+    if is_span { (number.value * 4.0).max(number.value + 300.0).min(number.most) } else { number.most }
+}
+
+/// From the middle outwards: each place after those that it lies between.
+pub(crate) fn by_halves(count: usize) -> Vec<usize> {
+    let (mut order, mut open) = (vec![0, count - 1], VecDeque::from([(0, count - 1)]));
+    order.dedup();
+    while let Some((first, last)) = open.pop_front() {
+        let middle = usize::midpoint(first, last);
+        if middle > first {
+            order.push(middle);
+            open.extend([(first, middle), (middle, last)]);
+        }
+    }
+    order
+}
+
+/// The values at which a number is tried first, sorted; what it is now is among them.
+fn places(number: &Number) -> Vec<f64> {
+    let (is_span, most) = (number.unit == Unit::Milliseconds, most(number));
     let least = if is_span { number.least.max(1.0).min(most) } else { number.least };
-    let play = |value: f64| -> Result<Option<Score>> {
-        let Ok(text) = with_number(text, &number.path, &number.written_as(value)) else { return Ok(None) };
-        let built = Profile::from_toml(&text).and_then(|profile| Linkage::build(&profile));
-        let Ok(linkage) = built else { return Ok(None) };
-        score(evidence, &linkage, action, wanted).map(Some)
-    };
     // Closer together near the bottom, where hands are.
     let at = |place: usize| {
         let part = place as f64 / (TRIED - 1) as f64;
         let value = least + (most - least) * part * part;
         if is_span { value.round() } else { fine(value) }
     };
-    let mut values: Vec<f64> = (0..TRIED).map(at).collect();
-    values.push(number.value);
-    values.sort_by(f64::total_cmp);
-    values.dedup();
+    let mut places: Vec<f64> = (0..TRIED).map(at).chain([number.value]).collect();
+    places.sort_by(f64::total_cmp);
+    places.dedup();
+    places
+}
+
+/// The best value of a number, and those around it that are as good.
+fn choose(
+    values: &mut Values<'_>,
+    number: &Number,
+    wanted: &[Wanted],
+    now: &Score,
+    bar: &ProgressBar,
+) -> Result<Option<Tried>> {
+    let is_span = number.unit == Unit::Milliseconds;
+    let mut play = |value: f64| -> Result<Option<Score>> { Ok(values.pulls(value)?.map(|pulls| score(pulls, wanted))) };
+    let places = places(number);
     let mut scores: Vec<(f64, Score)> = Vec::new();
-    for value in values {
+    for place in by_halves(places.len()) {
         bar.inc(1);
-        // A profile may refuse a value, such as a hold that is shorter than a tap.
-        scores.extend(play(value)?.map(|score| (value, score)));
+        scores.extend(play(places[place])?.map(|score| (places[place], score)));
     }
+    scores.sort_by(|(one, _), (other, _)| one.total_cmp(other));
     // Whatever lets in more than now is no choice; of the others those that find most.
     let most_found = |score: &Score| (score.let_in() <= now.let_in()).then(|| score.found());
     let Some(best) = scores.iter().filter_map(|(_, score)| most_found(score)).max() else { return Ok(None) };
@@ -239,13 +309,15 @@ fn try_out(
     while is_best(last + 1) {
         last += 1;
     }
-    let halve = |mut good: f64, mut bad: f64| -> Result<f64> {
+    let mut halve = |mut good: f64, mut bad: f64| -> Result<f64> {
         for _ in 0..HALVINGS {
             let middle = (good + bad) / 2.0;
             let middle = if is_span { middle.round() } else { fine(middle) };
             if middle == good || middle == bad {
                 break;
             }
+            bar.inc_length(1);
+            bar.inc(1);
             if play(middle)?.is_some_and(|score| most_found(&score) == Some(best)) {
                 good = middle
             } else {
@@ -449,7 +521,7 @@ fn lines(
     answered_by: Option<&str>,
     probable: &[(usize, String, u64, String)],
 ) -> Result<()> {
-    let mut put = |line: serde_json::Value| writeln!(out, "{}", paint::json(&line.to_string()));
+    let mut put = |line: serde_json::Value| out.json(&line);
     let tapes = evidence.players.iter().map(|player| json!({"tape": player.name, "simulated": simulated(player)}));
     let any = evidence.players.iter().any(|player| !player.answers.is_empty());
     put(json!({"what": "facts", "simulated": any, "answers": answered_by, "tapes": tapes.collect::<Vec<_>>()}))?;

@@ -3,6 +3,7 @@
 use std::cmp::Ordering;
 use std::collections::BinaryHeap;
 use std::io::Write;
+use std::path::{Path, PathBuf};
 use std::time::Duration;
 
 use anyhow::{Result, bail};
@@ -13,11 +14,12 @@ use tidy_lever::{Attempt, Linkage, Seat};
 use crate::Answer;
 use crate::arguments::Why;
 use crate::attempts::{NEAR, ROOM, Seen};
-use crate::input;
+use crate::input::{self, Laid};
 use crate::meant::{self, Closest, Meants, Score, Scored};
-use crate::paint::{self, FAINT, GOOD, HEAD, Out, WARN, in_style};
+use crate::out::{Out, each};
+use crate::paint::{self, FAINT, GOOD, HEAD, WARN, in_style};
 use crate::run::{Cuts, Relinks, Watcher, play};
-use crate::story::{print, to_json};
+use crate::story::{Told, print};
 use crate::view::notes;
 
 /// How far around a moment `--at` looks, in µs.
@@ -28,10 +30,18 @@ const MOST: usize = 30;
 /// The most stories of one sort that are kept for `--all`: a tape of any length fits into memory.
 const MOST_KEPT: usize = 20_000;
 
+/// What is asked for.
+#[derive(Clone, Copy)]
+struct Asked<'a> {
+    arguments: &'a Why,
+    /// Only this action.
+    action: Option<&'a str>,
+}
+
 /// Looks at attempts as they end: those that are asked for are told at once, or kept as far as they will be told.
 struct Attempts<'a> {
     linkage: &'a Linkage,
-    arguments: &'a Why,
+    asked: Asked<'a>,
     out: &'a mut Out,
     kept: Kept,
     seen: Seen,
@@ -89,25 +99,25 @@ impl Attempts<'_> {
         let (ended, lost) = self.seen.look(seat, now);
         self.lost += lost;
         let ended = ended.inspect(|attempt| self.meant.look(seat, attempt, self.linkage));
-        for attempt in ended.filter(|attempt| is_asked_for(attempt, self.arguments, self.linkage)) {
-            if !self.arguments.json {
-                self.kept.take(seat, attempt, self.arguments, self.linkage);
+        for attempt in ended.filter(|attempt| is_asked_for(attempt, self.asked, self.linkage)) {
+            if !self.asked.arguments.json {
+                self.kept.take(seat, attempt, self.asked, self.linkage);
                 continue;
             }
-            writeln!(self.out, "{}", paint::json(&to_json(seat, attempt, now.linkage())))?;
+            self.out.json(&Told::of(seat, attempt, now.linkage()))?;
         }
         Ok(())
     }
 }
 
 impl Kept {
-    fn take(&mut self, seat: u32, attempt: &Attempt, arguments: &Why, linkage: &Linkage) {
-        let is_near = |by: &Duration| by.as_micros() <= NEAR || arguments.missed_by.is_some();
+    fn take(&mut self, seat: u32, attempt: &Attempt, asked: Asked<'_>, linkage: &Linkage) {
+        let is_near = |by: &Duration| by.as_micros() <= NEAR || asked.arguments.missed_by.is_some();
         let near = attempt.missed_by().filter(|by| !attempt.pulled() && is_near(by));
         let sort = match near {
             _ if attempt.pulled() => 2,
             Some(_) => 0,
-            None if !is_asked(arguments) && is_slight(attempt, linkage) => {
+            None if !is_asked(asked) && is_slight(attempt, linkage) => {
                 self.slight += 1;
                 return;
             }
@@ -123,7 +133,7 @@ impl Kept {
                 }
             }
             (1, _) if self.misses.len() < self.most => self.misses.push((seat, *attempt)),
-            (2, _) if self.pulls.len() < self.most && is_asked(arguments) => self.pulls.push((seat, *attempt)),
+            (2, _) if self.pulls.len() < self.most && is_asked(asked) => self.pulls.push((seat, *attempt)),
             _ => {}
         }
     }
@@ -148,36 +158,51 @@ impl Watcher for Attempts<'_> {
 }
 
 /// Whether more is asked for than the near misses and what may have been meant.
-fn is_asked(arguments: &Why) -> bool {
-    arguments.all || arguments.action.is_some() || arguments.at.is_some()
+fn is_asked(Asked { arguments, action }: Asked<'_>) -> bool {
+    arguments.all || action.is_some() || arguments.at.is_some()
 }
 
 pub(crate) fn run(arguments: &Why) -> Result<Answer> {
     let laid = input::overlaid(&arguments.profile, arguments.remap.as_deref())?;
-    let linkage = laid.linkage.clone();
-    if let Some(action) = &arguments.action
-        && linkage.action(action).is_none()
-    {
-        let missing = linkage.find::<tidy_lever::Button>(action).err();
-        bail!("{}", missing.map_or(String::new(), |missing| missing.to_string()));
+    let (tapes, action) = read(&arguments.words, &laid.linkage)?;
+    input::only_one_is_standard(std::iter::once(&arguments.profile).chain(tapes))?;
+    let (asked, how) = (Asked { arguments, action }, (arguments.jobs, arguments.json));
+    each(tapes, how, &mut Out::screen(), |tape, out| one(asked, &laid, tape, out))
+}
+
+/// The tapes, and the action that may come after them.
+fn read<'w>(words: &'w [PathBuf], linkage: &Linkage) -> Result<(&'w [PathBuf], Option<&'w str>)> {
+    let Some((last, tapes @ [_, ..])) = words.split_last() else { return Ok((words, None)) };
+    let word = last.to_str().unwrap_or_default();
+    if linkage.action(word).is_some() {
+        return Ok((tapes, Some(word)));
     }
-    let name = input::name(&arguments.tape);
-    let mut out = paint::out();
+    if last.exists() || word == "-" {
+        return Ok((words, None));
+    }
+    let missing = linkage.find::<tidy_lever::Button>(word).err();
+    let missing = missing.map_or(format!("the profile has no `{word}`"), |missing| missing.to_string());
+    bail!("{missing}{} There is no tape of that name, either", if missing.ends_with('?') { "" } else { "." })
+}
+
+fn one(asked: Asked<'_>, laid: &Laid, tape: &Path, out: &mut Out) -> Result<Answer> {
+    let Asked { arguments, action } = asked;
+    let (linkage, name) = (&laid.linkage, input::name(tape));
     let kept = Kept { most: if arguments.all { MOST_KEPT } else { MOST }, ..Kept::default() };
     let (seen, meant) = (Seen::default(), Closest::default());
-    let mut attempts = Attempts { linkage: &linkage, arguments, out: &mut out, kept, seen, lost: 0, meant };
+    let mut attempts = Attempts { linkage, asked, out: &mut *out, kept, seen, lost: 0, meant };
     let mut meants = Meants::default();
-    let mut scored = Scored { inner: &mut attempts, meants: &mut meants, linkage: &linkage };
-    let relinks = Relinks::of(laid, &arguments.tape)?;
+    let mut scored = Scored { inner: &mut attempts, meants: &mut meants, linkage };
+    let relinks = Relinks::of(laid, tape);
     let cuts = Cuts { relinks: Some(&relinks), ..Cuts::default() };
-    let played = play(&linkage, input::open(&arguments.tape)?, &name, cuts, &mut scored)?;
+    let played = play(linkage, input::open(tape)?, &name, cuts, &mut scored)?;
     let Attempts { kept, lost, meant, .. } = attempts;
-    let of = |score: &Score| arguments.action.as_ref().is_none_or(|action| *action == score.name);
-    let scores: Vec<Score> = meants.scores(&linkage).into_iter().filter(|score| score.known && of(score)).collect();
-    let closest = |score: &Score| meant.story(score, &linkage);
+    let of = |score: &Score| action.is_none_or(|action| action == score.name);
+    let scores: Vec<Score> = meants.scores(linkage).into_iter().filter(|score| score.known && of(score)).collect();
+    let closest = |score: &Score| meant.story(score, linkage);
     if arguments.json {
         for score in &scores {
-            writeln!(out, "{}", paint::json(&score.json(closest(score)).to_string()))?;
+            out.json(&score.told(closest(score)))?;
         }
     }
     out.flush()?;
@@ -188,17 +213,17 @@ pub(crate) fn run(arguments: &Why) -> Result<Answer> {
         paint::note(format!("{lost} attempts ended too fast to be kept and are missing here"));
     }
     if !arguments.json {
-        meant::print(&mut out, &scores, closest)?;
+        meant::print(out, &scores, closest)?;
         if !scores.is_empty() {
             writeln!(out)?;
         }
-        tell(&mut out, &linkage, kept, arguments)?;
+        tell(out, linkage, kept, asked)?;
     }
     Ok(Answer::Yes)
 }
 
-fn is_asked_for(attempt: &Attempt, arguments: &Why, linkage: &Linkage) -> bool {
-    let of = arguments.action.as_ref().is_none_or(|action| attempt.action(linkage) == Some(action));
+fn is_asked_for(attempt: &Attempt, Asked { arguments, action }: Asked<'_>, linkage: &Linkage) -> bool {
+    let of = action.is_none_or(|action| attempt.action(linkage) == Some(action));
     let near = arguments.missed_by.is_none_or(|most| attempt.missed_by().is_some_and(|by| by <= most));
     let then = arguments.at.is_none_or(|at| {
         let at = at.as_micros() as u64;
@@ -226,8 +251,8 @@ fn is_slight(attempt: &Attempt, linkage: &Linkage) -> bool {
 }
 
 /// Tells people: near misses by their margin, then other misses, then what pulled.
-fn tell(out: &mut impl Write, linkage: &Linkage, kept: Kept, arguments: &Why) -> Result<()> {
-    let asked = is_asked(arguments);
+fn tell(out: &mut impl Write, linkage: &Linkage, kept: Kept, what: Asked<'_>) -> Result<()> {
+    let (asked, arguments) = (is_asked(what), what.arguments);
     let Kept { nears, misses, pulls, counts: [near_count, miss_count, pull_count], slight, .. } = kept;
     let count = |n: usize, one: &str, many: &str| if n == 1 { format!("1 {one}") } else { format!("{n} {many}") };
     writeln!(

@@ -5,6 +5,7 @@ use alloc::string::String;
 use alloc::vec::Vec;
 use core::time::Duration;
 
+use super::names::hash;
 use super::{Linkage, Plan};
 use crate::control::{Control, Part};
 use crate::cue::{CompiledRule, Cue};
@@ -245,6 +246,8 @@ impl Linkage {
 
     /// A declared action by its name.
     pub fn action(&self, name: &str) -> Option<ActionView<'_>> {
-        self.actions().find(|action| action.name() == name)
+        let plan = &*self.0;
+        let mut same = plan.names.actions.find(hash(name)).filter(|number| plan.actions[*number].name == name);
+        same.find(|number| *number < plan.declared).map(|number| ActionView { linkage: self, number })
     }
 }

@@ -220,10 +220,14 @@ impl Block {
 
     /// Whether one of two met cues takes a press that they share.
     pub(super) fn beats(&self, plan: &Plan, winner: &PendingPull, loser: &PendingPull) -> bool {
+        let (one, other) = (&plan.actions[usize::from(winner.action)], &plan.actions[usize::from(loser.action)]);
+        // Most take nothing from anybody.
+        if one.group.is_none() && one.outranks.is_empty() {
+            return false;
+        }
         if !winner.cue_match.presses.shares(&loser.cue_match.presses) {
             return false;
         }
-        let (one, other) = (&plan.actions[usize::from(winner.action)], &plan.actions[usize::from(loser.action)]);
         if one.outranks.contains(&loser.action) {
             return true;
         }

@@ -33,14 +33,14 @@ use crate::time::Moment;
 /// ```
 #[derive(Clone, Debug, Default, Serialize)]
 #[non_exhaustive]
-pub struct Came {
+pub struct Came<'l> {
     /// When, in µs.
     pub at: u64,
     /// The seat; left out for the first.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub seat: Option<u32>,
     /// The action's name.
-    pub action: String,
+    pub action: &'l str,
     /// `pulled`, `ended`, `mark`, `pressed`, `released` or `value`.
     pub what: &'static str,
     /// Why something ended.
@@ -48,7 +48,7 @@ pub struct Came {
     pub cause: Option<&'static str>,
     /// A mark's name.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub name: Option<String>,
+    pub name: Option<&'l str>,
     /// A pull's stage, from 1.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub stage: Option<u8>,
@@ -60,7 +60,7 @@ pub struct Came {
     pub amount: Option<Decimal>,
     /// Whose pull it went over.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub over: Option<String>,
+    pub over: Option<&'l str>,
     /// A stick's value to the right; a pointer's place in pixels.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub x: Option<Decimal>,
@@ -88,15 +88,15 @@ pub struct Came {
 #[derive(Clone, Debug, Default)]
 pub struct Swept(BTreeMap<(u32, String), (i64, i64)>);
 
-impl Came {
-    fn new(at: Moment, seat: u32, action: &str, what: &'static str) -> Came {
+impl<'l> Came<'l> {
+    fn new(at: Moment, seat: u32, action: &'l str, what: &'static str) -> Came<'l> {
         let seat = (seat != 1).then_some(seat);
-        Came { at: at.as_micros(), seat, action: action.to_owned(), what, ..Came::default() }
+        Came { at: at.as_micros(), seat, action, what, ..Came::default() }
     }
 
     /// A line of a happening in a seat, numbered from 1; `None` for what is told only with `all` (going down and letting go),
     /// and for a linkage of another profile.
-    pub fn of(happening: &Happening, seat: u32, linkage: &Linkage, all: bool) -> Option<Came> {
+    pub fn of(happening: &Happening, seat: u32, linkage: &'l Linkage, all: bool) -> Option<Came<'l>> {
         let what = happening.what();
         let told = match what {
             What::Pulled | What::Ended(_) | What::Mark(_) => true,
@@ -112,9 +112,9 @@ impl Came {
             }
             line.stage = happening.stage();
             line.kept = Some(happening.kept_for().as_micros() as u64).filter(|kept| *kept > 0);
-            line.name = happening.mark(linkage).map(ToOwned::to_owned);
+            line.name = happening.mark(linkage);
             line.amount = happening.amount().map(|amount| micros(libm::round(f64::from(amount) * 1e6) as i64));
-            line.over = happening.over(linkage).map(ToOwned::to_owned);
+            line.over = happening.over(linkage);
             line.aim = happening.aim_direction().map(|direction| direction.name());
             if line.aim.is_none()
                 && let Some((last, age)) = happening.last_aim()
@@ -126,10 +126,10 @@ impl Came {
     }
 
     /// The values of all sticks, axes, sweeps, gauges and pointers of a seat at the moment played.
-    pub fn samples(seat: &Seat, number: u32, swept: &mut Swept) -> Vec<Came> {
+    pub fn samples(seat: &'l Seat, number: u32, swept: &mut Swept) -> Vec<Came<'l>> {
         let at = seat.played();
         let linkage = seat.linkage();
-        let sample = |action: ActionView<'_>| {
+        let sample = |action: ActionView<'l>| {
             let mut line = Came::new(at, number, action.name(), "value");
             match action.kind() {
                 Kind::Button => return None,

@@ -11,6 +11,7 @@
 
 mod came;
 mod line;
+mod plain;
 mod player;
 mod raw;
 #[cfg(feature = "std")]

@@ -5,6 +5,7 @@ use crate::control::{Family, Sort};
 use crate::event::{Device, Event, MOST_DEVICES};
 use crate::fact::Told;
 use crate::handle::{Fact, Missing, Mode};
+use crate::linkage::Linkage;
 use crate::seat::{FeedError, Seat, TellError};
 use crate::time::Moment;
 use alloc::borrow::ToOwned;
@@ -99,29 +100,11 @@ impl Player {
         if line.seat != self.seat {
             return Ok(());
         }
+        if let Some(event) = self.event(line, seat.linkage())? {
+            seat.feed(event)?;
+            return Ok(());
+        }
         match &line.said {
-            Said::Level { device, control: name, value } => {
-                let (device, control) = (self.device(device)?, self.control(device, name, seat)?);
-                // A notch may stand as a plain press; more is a number of notches.
-                let value = if control.sort() == Sort::Notch && *value <= 0.0 { 0.0 } else { *value as f32 };
-                seat.feed(Event::level(at, device, control, value))?;
-            }
-            Said::Pair { device, control: name, x, y } => {
-                let (device, control) = (self.device(device)?, self.control(device, name, seat)?);
-                seat.feed(Event::pair(at, device, control, *x as f32, *y as f32))?;
-            }
-            Said::Stands { device, control: name, x, y } => {
-                let (device, control) = (self.device(device)?, self.control(device, name, seat)?);
-                seat.feed(Event::stands(at, device, control, *x as f32, *y as f32))?;
-            }
-            Said::Touch { device, finger, phase, x, y } => {
-                let device = self.device(device)?;
-                seat.feed(Event::touch(at, device, *finger, *phase, *x as f32, *y as f32))?;
-            }
-            Said::Plugged { device, plugged } => {
-                let device = self.device(device)?;
-                seat.feed(Event::plugged(at, device, *plugged))?;
-            }
             Said::Fact { fact, value } => {
                 let fact = seat.linkage().find::<Fact>(fact)?;
                 match value {
@@ -158,12 +141,50 @@ impl Player {
             Said::Remap(_) | Said::Number { .. } | Said::Profile(_) => {}
             Said::View { size: [width, height], .. } => seat.set_view_at(*width, *height, at)?,
             Said::Meant(_) | Said::End => {}
+            // Events are fed already.
+            Said::Level { .. }
+            | Said::Pair { .. }
+            | Said::Stands { .. }
+            | Said::Touch { .. }
+            | Said::Plugged { .. } => {}
         }
         Ok(())
     }
 
-    fn control(&self, device: &str, name: &str, seat: &Seat) -> Result<crate::control::Control, PutError> {
-        let Some(control) = seat.linkage().control(name) else {
+    /// The event that a line feeds; `None` if it tells something else, or is for another seat.
+    ///
+    /// # Errors
+    /// A [`PutError`] when the line names what isn't there.
+    pub fn event(&mut self, line: &Line, linkage: &Linkage) -> Result<Option<Event>, PutError> {
+        let at = line.at;
+        if line.seat != self.seat {
+            return Ok(None);
+        }
+        Ok(Some(match &line.said {
+            Said::Level { device, control: name, value } => {
+                let (device, control) = (self.device(device)?, self.control(device, name, linkage)?);
+                // A notch may stand as a plain press; more is a number of notches.
+                let value = if control.sort() == Sort::Notch && *value <= 0.0 { 0.0 } else { *value as f32 };
+                Event::level(at, device, control, value)
+            }
+            Said::Pair { device, control: name, x, y } => {
+                let (device, control) = (self.device(device)?, self.control(device, name, linkage)?);
+                Event::pair(at, device, control, *x as f32, *y as f32)
+            }
+            Said::Stands { device, control: name, x, y } => {
+                let (device, control) = (self.device(device)?, self.control(device, name, linkage)?);
+                Event::stands(at, device, control, *x as f32, *y as f32)
+            }
+            Said::Touch { device, finger, phase, x, y } => {
+                Event::touch(at, self.device(device)?, *finger, *phase, *x as f32, *y as f32)
+            }
+            Said::Plugged { device, plugged } => Event::plugged(at, self.device(device)?, *plugged),
+            _ => return Ok(None),
+        }))
+    }
+
+    fn control(&self, device: &str, name: &str, linkage: &Linkage) -> Result<crate::control::Control, PutError> {
+        let Some(control) = linkage.control(name) else {
             let family = name.split(':').next().and_then(Family::from_name);
             let names: Vec<String> =
                 family.into_iter().flat_map(crate::control::Control::all).map(|control| control.to_string()).collect();

@@ -1,6 +1,7 @@
 //! A tape's line as its JSON object has it, before it is known what it says.
 
 use super::line::{Line, LineError, Said, TapeValue};
+use super::plain;
 use crate::control::{Control, Sort};
 use crate::event::Phase;
 use crate::seat::WIDEST_VIEW;
@@ -9,7 +10,9 @@ use crate::time::Moment;
 use alloc::format;
 use alloc::string::{String, ToString};
 use alloc::vec::Vec;
-use serde::{Deserialize, Serialize};
+use core::fmt;
+use serde::de::{Error, MapAccess, SeqAccess, Visitor};
+use serde::{Deserialize, Deserializer, Serialize};
 
 /// A line as it stands in JSON. Which keys are there decides what it says.
 #[derive(Default, Serialize, Deserialize)]
@@ -72,15 +75,62 @@ pub(in crate::tape) struct Raw {
     end: Option<bool>,
 }
 
-#[derive(Clone, Serialize, Deserialize)]
-#[serde(
-    untagged,
-    expecting = "a `value` is a number, true, false or a word in quotes; of a stick write `\"x\":0.5,\"y\":-0.2`"
-)]
+#[derive(Clone, Serialize)]
+#[serde(untagged)]
 enum RawValue {
     Flag(bool),
     Number(f64),
     Word(String),
+}
+
+impl<'de> Deserialize<'de> for RawValue {
+    fn deserialize<D: Deserializer<'de>>(from: D) -> Result<RawValue, D::Error> {
+        from.deserialize_any(OneOfThree)
+    }
+}
+
+/// Reads a `value` as it stands, without a tree between.
+struct OneOfThree;
+
+impl OneOfThree {
+    const WANTED: &str =
+        "a `value` is a number, true, false or a word in quotes; of a stick write `\"x\":0.5,\"y\":-0.2`";
+}
+
+impl<'de> Visitor<'de> for OneOfThree {
+    type Value = RawValue;
+
+    fn expecting(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(OneOfThree::WANTED)
+    }
+
+    fn visit_bool<E: Error>(self, value: bool) -> Result<RawValue, E> {
+        Ok(RawValue::Flag(value))
+    }
+
+    fn visit_i64<E: Error>(self, value: i64) -> Result<RawValue, E> {
+        Ok(RawValue::Number(value as f64))
+    }
+
+    fn visit_u64<E: Error>(self, value: u64) -> Result<RawValue, E> {
+        Ok(RawValue::Number(value as f64))
+    }
+
+    fn visit_f64<E: Error>(self, value: f64) -> Result<RawValue, E> {
+        Ok(RawValue::Number(value))
+    }
+
+    fn visit_str<E: Error>(self, value: &str) -> Result<RawValue, E> {
+        Ok(RawValue::Word(value.into()))
+    }
+
+    fn visit_seq<A: SeqAccess<'de>>(self, _: A) -> Result<RawValue, A::Error> {
+        Err(A::Error::custom(OneOfThree::WANTED))
+    }
+
+    fn visit_map<A: MapAccess<'de>>(self, _: A) -> Result<RawValue, A::Error> {
+        Err(A::Error::custom(OneOfThree::WANTED))
+    }
 }
 
 /// The most characters of a name in a line: a file's name may have so many.
@@ -99,7 +149,9 @@ impl Raw {
         if !(1..=MOST_SEATS as u32).contains(&seat) {
             return Err(format!("a tape has at most {MOST_SEATS} seats, numbered from 1; there is no seat {seat}"));
         }
-        if let Some((key, _)) = self.names().find(|(_, name)| name.chars().count() > LONGEST_NAME) {
+        if let Some((key, _)) =
+            self.names().find(|(_, name)| name.len() > LONGEST_NAME && name.chars().count() > LONGEST_NAME)
+        {
             return Err(format!("`{key}` is longer than {LONGEST_NAME} characters; no name is"));
         }
         let said = self.said(at)?;
@@ -130,32 +182,42 @@ impl Raw {
         all.into_iter().filter_map(|(key, name)| Some((key, name?.as_str())))
     }
 
-    /// The keys of which a line has one.
-    fn kinds(&self) -> Vec<&'static str> {
+    /// All keys but `at` and `seat`, whether each is there, and whether a line has one of its sort only.
+    fn keys(&self) -> impl Iterator<Item = (&'static str, bool)> + use<> {
         let all = [
-            ("control", self.control.is_some()),
-            ("touch", self.touch.is_some()),
-            ("fact", self.fact.is_some()),
-            ("mode", self.mode.is_some()),
-            ("set", self.set.is_some()),
-            ("focus", self.focus.is_some()),
-            ("plugged", self.plugged.is_some()),
-            ("panel", self.panel.is_some()),
-            ("frozen", self.frozen.is_some()),
-            ("give_back", self.give_back.is_some()),
-            ("skip", self.skip.is_some()),
-            ("remap", self.remap.is_some()),
-            ("number", self.number.is_some()),
-            ("profile", self.profile.is_some()),
-            ("view", self.view.is_some()),
-            ("meant", self.meant.is_some()),
-            ("end", self.end.is_some()),
+            ("dev", self.dev.is_some(), false),
+            ("control", self.control.is_some(), true),
+            ("touch", self.touch.is_some(), true),
+            ("phase", self.phase.is_some(), false),
+            ("x", self.x.is_some(), false),
+            ("y", self.y.is_some(), false),
+            ("fact", self.fact.is_some(), true),
+            ("mode", self.mode.is_some(), true),
+            ("on", self.on.is_some(), false),
+            ("set", self.set.is_some(), true),
+            ("value", self.value.is_some(), false),
+            ("resync", self.resync.is_some(), false),
+            ("plugged", self.plugged.is_some(), true),
+            ("focus", self.focus.is_some(), true),
+            ("panel", self.panel.is_some(), true),
+            ("frozen", self.frozen.is_some(), true),
+            ("give_back", self.give_back.is_some(), true),
+            ("skip", self.skip.is_some(), true),
+            ("from", self.from.is_some(), false),
+            ("remap", self.remap.is_some(), true),
+            ("number", self.number.is_some(), true),
+            ("profile", self.profile.is_some(), true),
+            ("view", self.view.is_some(), true),
+            ("dpi", self.dpi.is_some(), false),
+            ("meant", self.meant.is_some(), true),
+            ("end", self.end.is_some(), true),
         ];
-        all.into_iter().filter_map(|(key, is_there)| is_there.then_some(key)).collect()
+        all.into_iter().filter_map(|(key, is_there, is_only)| is_there.then_some((key, is_only)))
     }
 
     fn said(&mut self, at: u64) -> Result<Said, String> {
-        if let [one, other, ..] = self.kinds()[..] {
+        let mut kinds = self.keys().filter_map(|(key, is_only)| is_only.then_some(key));
+        if let (Some(one), Some(other)) = (kinds.next(), kinds.next()) {
             return Err(format!("the line says two things, `{one}` and `{other}`; write each on its own line"));
         }
         if self.control.is_some() {
@@ -250,9 +312,7 @@ impl Raw {
 
     /// A line says one thing; whatever is left over was not meant so.
     fn nothing_left(&self) -> Result<(), String> {
-        let left = serde_json::to_value(self).unwrap_or_default();
-        let keys = left.as_object().into_iter().flatten().filter(|(_, value)| !value.is_null());
-        let keys: Vec<String> = keys.map(|(key, _)| format!("`{key}`")).collect();
+        let keys: Vec<String> = self.keys().map(|(key, _)| format!("`{key}`")).collect();
         if keys.is_empty() {
             Ok(())
         } else {
@@ -327,6 +387,9 @@ impl Line {
     /// # Errors
     /// A [`LineError`] that says what is wrong with it.
     pub fn read(text: &str) -> Result<Line, LineError> {
+        if let Some(line) = plain::line(text) {
+            return Ok(line);
+        }
         let raw: Raw = serde_json::from_str(text).map_err(|error| in_one_line(&error))?;
         Ok(raw.line()?)
     }

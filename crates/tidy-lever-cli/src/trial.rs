@@ -1,0 +1,327 @@
+//! A tape made ready to be tried with many values of a number: its lines are understood once, and played in large pieces.
+//!
+//! ```text
+//!   tape ──Ready::of──▶ lines by seat ──pulls_of──▶ an action's pulls, as `play` finds them
+//!                          └─ some stretches alone ──▶ those of these stretches
+//! ```
+//!
+//! A stretch begins where a tape rests: nothing is held, and nothing was said for so long that no span of the action reaches
+//! across. Of what is left out, the last word of each fact and mode is told.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use anyhow::{Context, Result, bail};
+use tidy_lever::control::Sort;
+use tidy_lever::event::{Input, Phase};
+use tidy_lever::handle::{Fact, Mode};
+use tidy_lever::seat::Told;
+use tidy_lever::tape::{Line, Player, PutError, Said, TapeValue};
+use tidy_lever::{Control, Device, Event, Linkage, Moment, Seat, What};
+
+use crate::lines::{Ahead, Tape};
+use crate::run::{HAPPENINGS_PER_EVENT, HISTORY, MOST_HAPPENINGS, MOST_WAITING, is_full, room};
+
+/// So many lines wait before they are played; a seat has room for more.
+const AT_ONCE: usize = 48;
+
+/// What a line does to its seat.
+#[derive(Debug)]
+enum Does<'t> {
+    Feed(Event),
+    Tell(Fact, &'t TapeValue),
+    Switch(Mode, bool),
+    /// A gap from here on is passed.
+    Skip(Moment),
+    /// What is seldom on a tape.
+    Put(&'t Line),
+}
+
+/// A line that a seat hears.
+#[derive(Debug)]
+struct Step<'t> {
+    at: Moment,
+    /// The line's number.
+    number: u64,
+    /// Where the gap begins that it lies in.
+    gap: Option<Moment>,
+    does: Does<'t>,
+}
+
+/// A seat's lines.
+#[derive(Debug)]
+struct Part<'t> {
+    player: Player,
+    seat: u32,
+    steps: Vec<Step<'t>>,
+    /// Where each thing that stays as it is told was told, in order.
+    told: BTreeMap<(u8, &'t str), Vec<usize>>,
+    /// What is held.
+    held: BTreeSet<(Device, Option<Control>, u64)>,
+}
+
+/// A place where a tape rests: the moment of the line after it, and how long it lasts, in µs.
+#[derive(Clone, Copy, Debug)]
+struct Rest {
+    until: u64,
+    span: u64,
+}
+
+/// A tape's lines, seat by seat.
+#[derive(Debug)]
+pub(crate) struct Ready<'t> {
+    name: &'t str,
+    parts: Vec<Part<'t>>,
+    end: Moment,
+    rests: Vec<Rest>,
+    /// When something was said that lasts, or takes time out: such a stretch is never left out.
+    lasting: Vec<u64>,
+}
+
+/// Stretches of a tape: where each begins. The first begins with the tape.
+#[derive(Clone, Debug)]
+pub(crate) struct Stretches(Vec<u64>);
+
+impl Stretches {
+    pub(crate) fn count(&self) -> usize {
+        self.0.len()
+    }
+
+    /// The stretch that a moment lies in.
+    pub(crate) fn of(&self, at: u64) -> usize {
+        self.0.partition_point(|begin| *begin <= at).saturating_sub(1)
+    }
+}
+
+/// Which stretches are played, and which not.
+type Chosen<'s> = Option<(&'s Stretches, &'s [bool])>;
+
+impl<'t> Part<'t> {
+    fn new(tape: &Tape, seat: u32) -> Part<'t> {
+        let player = Player::new(&tape.header).for_seat(seat);
+        Part { player, seat, steps: Vec::new(), told: BTreeMap::new(), held: BTreeSet::new() }
+    }
+
+    /// Notes what an event holds, or lets go.
+    fn hold(&mut self, event: &Event) {
+        let own = match event.input {
+            Input::Level { control, value } if control.sort() != Sort::Notch => (Some(control), 0, value != 0.0),
+            Input::Stands { control, x, y } | Input::Pair { control, x, y } if control.sort() == Sort::Pair => {
+                (Some(control), 0, (x, y) != (0.0, 0.0))
+            }
+            Input::Stands { control, x, .. } => (Some(control), 0, x != 0.0),
+            Input::Touch { finger, phase, .. } => (None, finger, matches!(phase, Phase::Down | Phase::Move)),
+            _ => return,
+        };
+        let (control, finger, holds) = own;
+        if holds {
+            self.held.insert((event.device, control, finger));
+        } else {
+            self.held.remove(&(event.device, control, finger));
+        }
+    }
+}
+
+impl<'t> Ready<'t> {
+    /// Understands a tape's lines. `None` for a tape whose lines are out of order: what is late depends on the lines before.
+    pub(crate) fn of(tape: &'t Tape, name: &'t str, linkage: &Linkage) -> Result<Option<Ready<'t>>> {
+        let (parts, end) = (vec![Part::new(tape, 1)], Moment::ZERO);
+        let mut ready = Ready { name, parts, end, rests: Vec::new(), lasting: Vec::new() };
+        let mut lines = Ahead::new(tape.again());
+        while let Some((number, line)) = lines.next() {
+            let line = line.with_context(|| name.to_owned())?;
+            let before = std::mem::replace(&mut ready.end, line.at);
+            if line.at < before {
+                return Ok(None);
+            }
+            let gap = lines.gap();
+            if line.at > before && ready.parts.iter().all(|part| part.held.is_empty()) {
+                let (until, before) = (line.at.as_micros(), before.as_micros());
+                ready.rests.push(Rest { until, span: until - before });
+            }
+            let place = ready.parts.iter().position(|part| part.seat == line.seat).unwrap_or_else(|| {
+                ready.parts.push(Part::new(tape, line.seat));
+                ready.parts.len() - 1
+            });
+            let part = &mut ready.parts[place];
+            let place = || format!("{name}: line {number}");
+            let next = part.steps.len();
+            let mut told = |sort: u8, name: &'t str| part.told.entry((sort, name)).or_default().push(next);
+            let does = match &line.said {
+                Said::Meant(_) | Said::End | Said::Remap(_) | Said::Number { .. } | Said::Profile(_) => continue,
+                Said::Fact { fact, value } => {
+                    told(0, fact);
+                    Does::Tell(linkage.find(fact).with_context(place)?, value)
+                }
+                Said::Mode { mode, on } => {
+                    told(1, mode);
+                    Does::Switch(linkage.find(mode).with_context(place)?, *on)
+                }
+                Said::Skip { from } => {
+                    ready.lasting.push(line.at.as_micros());
+                    Does::Skip(from.unwrap_or(before).min(line.at))
+                }
+                said => match part.player.event(line, linkage).with_context(place)? {
+                    Some(event) => {
+                        part.hold(&event);
+                        if matches!(event.input, Input::Plugged(_)) {
+                            ready.lasting.push(line.at.as_micros());
+                        }
+                        Does::Feed(event)
+                    }
+                    None => {
+                        match said {
+                            Said::View { .. } => told(2, ""),
+                            Said::Frozen(_) => told(3, ""),
+                            _ => ready.lasting.push(line.at.as_micros()),
+                        }
+                        Does::Put(line)
+                    }
+                },
+            };
+            part.steps.push(Step { at: line.at, number, gap, does });
+        }
+        Ok(Some(ready))
+    }
+
+    /// The stretches between rests of at least this long, in µs.
+    pub(crate) fn stretches(&self, rest: u64) -> Stretches {
+        let rests = self.rests.iter().filter(|own| own.span >= rest).map(|own| own.until);
+        let mut begins: Vec<u64> = std::iter::once(0).chain(rests).collect();
+        begins.dedup();
+        Stretches(begins)
+    }
+
+    /// The stretches that must be played always.
+    pub(crate) fn lasting(&self, stretches: &Stretches) -> impl Iterator<Item = usize> {
+        self.lasting.iter().map(|at| stretches.of(*at))
+    }
+
+    /// When an action pulls on a linkage of the same profile, and in which seat: in order. With some stretches alone, what comes
+    /// in them is right.
+    pub(crate) fn pulls_of(&self, linkage: &Linkage, action: &str, chosen: Chosen<'_>) -> Result<Vec<(u64, u32)>> {
+        let mut pulls = Vec::new();
+        for part in &self.parts {
+            let seat = linkage.seat_with(Moment::ZERO, room())?;
+            let mut trial = Trial { seat, linkage, action, number: part.seat, pulls: &mut pulls };
+            let mut player = part.player.clone();
+            let mut play = |step: &Step<'_>| {
+                trial.step(step, &mut player).with_context(|| format!("{}: line {}", self.name, step.number))
+            };
+            match chosen {
+                None => part.steps.iter().try_for_each(play)?,
+                Some((stretches, plays)) => {
+                    let mut done = 0;
+                    for stretch in (0..stretches.count()).filter(|stretch| plays[*stretch]) {
+                        let first = |stretch: usize| {
+                            let begin = stretches.0.get(stretch).copied().unwrap_or(u64::MAX);
+                            part.steps.partition_point(|step| step.at.as_micros() < begin)
+                        };
+                        let (from, to) = (first(stretch), first(stretch + 1));
+                        if from > done {
+                            let last = |own: &Vec<usize>| {
+                                let before = own.partition_point(|step| *step < from).checked_sub(1)?;
+                                own.get(before).copied().filter(|step| *step >= done)
+                            };
+                            let mut left_out: Vec<usize> = part.told.values().filter_map(last).collect();
+                            left_out.sort_unstable();
+                            left_out.iter().try_for_each(|step| play(&part.steps[*step]))?;
+                        }
+                        part.steps[from..to].iter().try_for_each(&mut play)?;
+                        done = to;
+                    }
+                }
+            }
+            trial.advance(self.end).with_context(|| format!("{}: after its last line", self.name))?;
+        }
+        pulls.sort_unstable();
+        Ok(pulls)
+    }
+}
+
+/// A seat that plays.
+struct Trial<'a> {
+    seat: Seat,
+    linkage: &'a Linkage,
+    action: &'a str,
+    number: u32,
+    pulls: &'a mut Vec<(u64, u32)>,
+}
+
+impl Trial<'_> {
+    fn step(&mut self, step: &Step<'_>, player: &mut Player) -> Result<()> {
+        match step.gap {
+            // What a gap holds is taken over at its end.
+            Some(from) if from > self.seat.played() => self.advance(from)?,
+            None if self.seat.waiting().0 >= AT_ONCE => self.advance(back(step.at))?,
+            _ => {}
+        }
+        while let Err(error) = self.does(step, player) {
+            let (waiting, room) = self.seat.waiting();
+            if !is_full(&error) {
+                return Err(error.into());
+            }
+            if waiting == room && room < MOST_WAITING {
+                self.seat.reserve(room * 4, 0)?;
+            } else if self.seat.played() < back(step.at) {
+                self.advance(back(step.at))?;
+            } else {
+                return Err(error.into());
+            }
+        }
+        Ok(())
+    }
+
+    fn does(&mut self, step: &Step<'_>, player: &mut Player) -> Result<(), PutError> {
+        match step.does {
+            Does::Feed(event) => self.seat.feed(event)?,
+            Does::Tell(fact, TapeValue::Flag(flag)) => self.seat.tell_at(fact, *flag, step.at)?,
+            Does::Tell(fact, TapeValue::Word(word)) => self.seat.tell_at(fact, Told::Word(word), step.at)?,
+            Does::Tell(..) => {}
+            Does::Switch(mode, on) => self.seat.set_mode_at(mode, on, step.at)?,
+            Does::Skip(from) => {
+                if from >= self.seat.played() {
+                    self.seat.advance(from);
+                    self.look();
+                }
+                self.seat.skip(step.at);
+                self.look();
+            }
+            Does::Put(line) => player.put(line, &mut self.seat)?,
+        }
+        Ok(())
+    }
+
+    fn advance(&mut self, to: Moment) -> Result<()> {
+        let (mut count, (waiting, _)) = (0, self.seat.waiting());
+        if waiting * HAPPENINGS_PER_EVENT > HISTORY {
+            self.seat.reserve(0, waiting * HAPPENINGS_PER_EVENT)?;
+        }
+        while self.seat.played() < to || count == 0 {
+            let played = self.seat.advance_some(to, HISTORY / 2);
+            count += self.look();
+            if played >= to {
+                break;
+            }
+            if count > MOST_HAPPENINGS {
+                bail!("more than {MOST_HAPPENINGS} things happen between two lines; is a moment wrong?");
+            }
+        }
+        Ok(())
+    }
+
+    /// The pulls of the last tick; how much happened in it.
+    fn look(&mut self) -> u64 {
+        let mut count = 0;
+        for happening in self.seat.latest().happenings() {
+            count += 1;
+            if happening.what() == What::Pulled && happening.action(self.linkage) == Some(self.action) {
+                self.pulls.push((happening.at().as_micros(), self.number));
+            }
+        }
+        count
+    }
+}
+
+fn back(at: Moment) -> Moment {
+    Moment::from_micros(at.as_micros().saturating_sub(1))
+}
