@@ -1,6 +1,6 @@
 //! A tape in lanes, as it is played.
 
-use anyhow::{Result, bail};
+use anyhow::Result;
 use tidy_lever::tape::Line;
 use tidy_lever::{Happening, Linkage, Seat};
 use tidy_lever_draw::{Lanes, Timeline};
@@ -8,15 +8,12 @@ use tidy_lever_draw::{Lanes, Timeline};
 use crate::attempts::ROOM;
 use crate::run::Watcher;
 
-/// More than this can't be told apart in a picture.
-const MOST: usize = 400_000;
-
 /// Watches a tape for its picture.
 pub(crate) struct Watched(Lanes);
 
 impl Watched {
     pub(crate) fn new(linkage: &Linkage, range: (u64, u64), actions: &[String]) -> Watched {
-        Watched(Lanes::new(linkage, range, actions))
+        Watched(Lanes::new(linkage, range, actions).crowded())
     }
 
     pub(crate) fn finish(self, title: String, to: u64) -> Timeline {
@@ -41,9 +38,6 @@ impl Watcher for Watched {
 
     fn played(&mut self, seat: u32, now: &Seat) -> Result<()> {
         self.0.played(seat, now);
-        if self.0.count() > MOST {
-            bail!("more happens than a picture can show; name a shorter stretch with --from and --to");
-        }
         Ok(())
     }
 

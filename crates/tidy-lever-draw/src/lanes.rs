@@ -7,6 +7,7 @@ use tidy_lever::profile::Kind;
 use tidy_lever::tape::{Line, Said, TapeValue};
 use tidy_lever::{Attempt, Cause, Direction, Happening, Linkage, Seat, What};
 
+use crate::density::{Density, is_crowd};
 use crate::timeline::{Lane, Moment, Room, Sign, Span, Timeline, Tone};
 
 /// A miss by no more than this is a near one, in µs.
@@ -55,7 +56,8 @@ pub struct Lanes {
     pulled: Vec<(usize, String)>,
     /// Which device holds the controls that are down.
     hands: Vec<(usize, String)>,
-    count: usize,
+    /// Whether lanes on which there is too much show how much.
+    crowds: bool,
 }
 
 impl Lanes {
@@ -71,7 +73,7 @@ impl Lanes {
             seen: Vec::new(),
             pulled: Vec::new(),
             hands: Vec::new(),
-            count: 0,
+            crowds: false,
         };
         lanes.begin_told(linkage);
         lanes.name_actions(linkage);
@@ -110,9 +112,9 @@ impl Lanes {
         }
     }
 
-    /// How many spans and moments there are.
-    pub fn count(&self) -> usize {
-        self.count
+    /// The same for a stretch of any length: of a lane that has more on it than a picture can tell apart, only how much is kept.
+    pub fn crowded(self) -> Lanes {
+        Lanes { crowds: true, ..self }
     }
 
     /// Drops what was over before a moment, in µs: for lanes that show the last seconds.
@@ -121,7 +123,6 @@ impl Lanes {
             lane.spans.retain(|span| span.to >= before);
             lane.moments.retain(|moment| moment.at >= before);
         }
-        self.count = self.lanes.iter().map(|lane| lane.spans.len() + lane.moments.len()).sum();
     }
 
     /// What there is between two moments, in µs; what lasts is drawn up to `now`.
@@ -140,7 +141,7 @@ impl Lanes {
             let own = lasting.get(&place).into_iter().flatten();
             open.extend(own.map(|(_, at, label, tone)| (lanes.len(), *at, label.clone(), *tone)));
             if open.len() > before || !spans.is_empty() || !moments.is_empty() {
-                lanes.push(Lane { name: lane.name.clone(), room: lane.room, spans, moments });
+                lanes.push(Lane { spans, moments, ..Lane::new(&lane.name, lane.room) });
             }
         }
         let part = Lanes {
@@ -153,7 +154,7 @@ impl Lanes {
             seen: Vec::new(),
             pulled: Vec::new(),
             hands: Vec::new(),
-            count: 0,
+            crowds: false,
         };
         Timeline { to, ..part.finish(title.into(), now.min(to)) }
     }
@@ -162,23 +163,41 @@ impl Lanes {
         if let Some(place) = self.places.get(&(room, name.to_owned())) {
             return *place;
         }
-        self.lanes.push(Lane { name: name.to_owned(), room, spans: Vec::new(), moments: Vec::new() });
+        self.lanes.push(Lane::new(name, room));
         self.places.insert((room, name.to_owned()), self.lanes.len() - 1);
         self.lanes.len() - 1
     }
 
     fn put(&mut self, lane: usize, from: u64, to: u64, label: &str, tone: Tone) {
         if to >= self.range.0 && from <= self.range.1 {
-            self.count += 1;
             let arrow = Direction::from_name(label).map_or("", |direction| ARROWS[direction as usize]);
-            self.lanes[lane].spans.push(Span { from, to, label: label.to_owned(), short: arrow, tone });
+            let span = Span { from, to: to.min(self.range.1), label: label.to_owned(), short: arrow, tone };
+            match self.density(lane) {
+                Some(density) => density.cover(&span),
+                None => self.lanes[lane].spans.push(Span { to, ..span }),
+            }
         }
+    }
+
+    /// How much is on a lane, if it is too much to be told apart.
+    fn density(&mut self, lane: usize) -> Option<&mut Density> {
+        let lane = &mut self.lanes[lane];
+        if self.crowds && lane.density.is_none() && is_crowd(lane.spans.len(), lane.moments.len()) {
+            let mut density = Density::new(self.range.0);
+            std::mem::take(&mut lane.spans).iter().for_each(|span| density.cover(span));
+            std::mem::take(&mut lane.moments).iter().for_each(|moment| density.mark(moment));
+            lane.density = Some(density);
+        }
+        lane.density.as_mut()
     }
 
     fn mark(&mut self, lane: usize, at: u64, label: String, sign: Sign) {
         if (self.range.0..=self.range.1).contains(&at) {
-            self.count += 1;
-            self.lanes[lane].moments.push(Moment { at, label, sign });
+            let moment = Moment { at, label, sign };
+            match self.density(lane) {
+                Some(density) => density.mark(&moment),
+                None => self.lanes[lane].moments.push(moment),
+            }
         }
     }
 
@@ -297,9 +316,10 @@ impl Lanes {
         let told = |lane: &Lane| {
             let first = linkage.facts().find(|(name, _)| *name == lane.name).map_or("on", |(_, first)| first);
             lane.room != Room::Told
+                || lane.density.is_some()
                 || lane.spans.iter().any(|span| span.from > 0 || span.to < to || span.label != first)
         };
-        self.lanes.retain(|lane| !(lane.spans.is_empty() && lane.moments.is_empty()) && told(lane));
+        self.lanes.retain(|lane| !lane.is_empty() && told(lane));
         for lane in &mut self.lanes {
             lane.moments.sort_by_key(|moment| moment.at);
         }

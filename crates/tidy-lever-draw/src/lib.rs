@@ -4,6 +4,7 @@
 //! picture looks the same on a bare machine. Colours are told apart by colour-blind eyes, too (Okabe and Ito, *Color
 //! Universal Design*, 2008).
 
+mod density;
 mod drawing;
 mod lanes;
 mod palette;
@@ -12,6 +13,7 @@ mod rehearsal;
 mod stick;
 pub mod timeline;
 
+pub use density::Density;
 pub use drawing::{DrawError, Drawing};
 pub use lanes::Lanes;
 pub use panel::panel;

@@ -1,6 +1,7 @@
 //! A stretch of a tape in lanes: controls, directions, facts and modes, actions with pulls, keeps, windows and near
 //! misses. The picture for a bug report.
 
+use crate::density::Density;
 use crate::drawing::Drawing;
 use crate::palette::{BAD, DEAD, EDGE, FAINT, GRID, INK, KEPT, PAPER, SERIES};
 
@@ -61,6 +62,21 @@ pub enum Tone {
     Window,
 }
 
+impl Tone {
+    pub(crate) const ALL: [Tone; 5] = [Tone::Plain, Tone::Held, Tone::On, Tone::Keep, Tone::Window];
+
+    /// Where it stands in a row of this height, how high, and its colour.
+    fn look(self, row: f64) -> (f64, f64, &'static str, f64) {
+        match self {
+            Tone::Plain => (3.0, row - 6.0, SERIES[4], 0.75),
+            Tone::Held => (row * 0.32, row * 0.36, FAINT, 0.35),
+            Tone::On => (3.0, row - 6.0, EDGE, 0.55),
+            Tone::Keep => (3.0, row - 6.0, DEAD, 0.45),
+            Tone::Window => (row - 5.0, 3.0, KEPT, 1.0),
+        }
+    }
+}
+
 /// A stretch of time, in µs.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Span {
@@ -89,6 +105,10 @@ pub enum Sign {
     Cut,
 }
 
+impl Sign {
+    pub(crate) const ALL: [Sign; 4] = [Sign::Pull, Sign::Mark, Sign::Miss, Sign::Cut];
+}
+
 /// A marked moment, in µs.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Moment {
@@ -111,6 +131,18 @@ pub struct Lane {
     pub spans: Vec<Span>,
     /// Its moments.
     pub moments: Vec<Moment>,
+    /// Instead of both, where there are more than can be told apart.
+    pub density: Option<Density>,
+}
+
+impl Lane {
+    pub(crate) fn new(name: &str, room: Room) -> Lane {
+        Lane { name: name.to_owned(), room, spans: Vec::new(), moments: Vec::new(), density: None }
+    }
+
+    pub(crate) fn is_empty(&self) -> bool {
+        self.spans.is_empty() && self.moments.is_empty() && self.density.is_none()
+    }
 }
 
 /// A stretch of a tape.
@@ -237,7 +269,15 @@ impl Timeline {
         drawing.heading((30.0, 42.0), 22, &self.title);
         let range =
             format!("{} s to {} s ({})", self.from as f64 / 1e6, self.to as f64 / 1e6, lasting(self.to - self.from));
-        drawing.text((30.0, 66.0), 14, "start", FAINT, range);
+        let dense = lanes.iter().filter(|lane| lane.density.is_some()).count();
+        let note = match dense {
+            0 => String::new(),
+            _ => {
+                "; crowded lanes: the darker, the more of the time; bars for how many pulls, from above for near misses"
+                    .into()
+            }
+        };
+        drawing.text((30.0, 66.0), 14, "start", FAINT, range + &note);
         legend(&mut drawing);
         let bottom = height - FOOT + 8.0;
         let across = (LEFT, RIGHT);
@@ -270,18 +310,16 @@ impl Timeline {
             INK,
             shortened(&lane.name, if left < LEFT { 15 } else { 20 }),
         );
+        if let Some(density) = &lane.density {
+            self.dense(drawing, density, (y, row), across);
+            return;
+        }
         for span in lane.spans.iter().filter(|span| span.to >= self.from && span.from <= self.to) {
             let (from, to) = (self.x(span.from, across), self.x(span.to, across));
             // Neighbours are told apart by a gap.
             let gap = if span.label.is_empty() { 0.0 } else { 1.0 };
             let wide = (to - from - gap).max(1.5);
-            let (top, high, colour, opacity) = match span.tone {
-                Tone::Plain => (3.0, row - 6.0, SERIES[4], 0.75),
-                Tone::Held => (row * 0.32, row * 0.36, FAINT, 0.35),
-                Tone::On => (3.0, row - 6.0, EDGE, 0.55),
-                Tone::Keep => (3.0, row - 6.0, DEAD, 0.45),
-                Tone::Window => (row - 5.0, 3.0, KEPT, 1.0),
-            };
+            let (top, high, colour, opacity) = span.tone.look(row);
             drawing.rectangle((from, y + top), (wide, high), colour, opacity);
             let room = |text: &str| text.chars().count() as f64 * LETTER + 4.0 <= wide;
             let label = [span.label.as_str(), span.short].into_iter().find(|text| !text.is_empty() && room(text));
@@ -314,6 +352,33 @@ impl Timeline {
             }
         }
         shown.iter().for_each(|(x, moment)| sign(drawing, moment.sign, (*x, y), row));
+    }
+}
+
+impl Timeline {
+    /// A lane on which there is more than can be told apart: the darker, the more of the time it was so; signs as bars.
+    fn dense(&self, drawing: &mut Drawing, density: &Density, (y, row): (f64, f64), across: (f64, f64)) {
+        let wide = |from: u64, to: u64| {
+            let (left, right) = (self.x(from, across), self.x(to, across));
+            (left, (right - left).max(1.0))
+        };
+        for tone in Tone::ALL {
+            let (top, high, colour, opacity) = tone.look(row);
+            for (from, to, eighths) in density.covered(tone) {
+                let (left, wide) = wide(from, to);
+                drawing.rectangle((left, y + top), (wide, high), colour, opacity * (0.2 + 0.1 * eighths as f64));
+            }
+        }
+        for (sign, colour) in [(Sign::Pull, SERIES[0]), (Sign::Mark, SERIES[3]), (Sign::Cut, BAD), (Sign::Miss, BAD)] {
+            let most = f64::from(density.most(sign)).max(1.0);
+            for (from, to, count) in density.signs(sign) {
+                let (left, wide) = wide(from, to);
+                // One is still to be seen; misses hang from above.
+                let high = ((row - 6.0) * count as f64 / most).max(2.0);
+                let top = if sign == Sign::Pull || sign == Sign::Mark { row - 3.0 - high } else { 3.0 };
+                drawing.rectangle((left, y + top), (wide, high), colour, 0.9);
+            }
+        }
     }
 }
 

@@ -6,7 +6,7 @@ use crate::access::Access;
 use crate::control::Family;
 use crate::linkage::Linkage;
 use crate::profile::{Fault, Faults, Inputs, Legs, Profile, Spot};
-use alloc::borrow::ToOwned;
+use alloc::borrow::{Cow, ToOwned};
 use alloc::format;
 use alloc::string::{String, ToString};
 use alloc::vec::Vec;
@@ -91,8 +91,8 @@ impl Remap {
             known
         });
         loop {
-            let mut laid = profile.clone();
-            entries.iter().for_each(|entry| lay(&mut laid, entry));
+            let mut laid = Cow::Borrowed(profile);
+            entries.iter().for_each(|entry| lay(laid.to_mut(), entry));
             let faults = match Linkage::build_for(&laid, &access) {
                 Ok(linkage) => {
                     // What of the settings was kept within what the profile allows is told, too.

@@ -18,6 +18,19 @@ pub(super) struct Ways<'p> {
     pub(super) after: Vec<Option<ActionIndex>>,
     /// Old cues by new numbers: of the same action, the same rule, and listening to the same ones.
     cues: Vec<Option<usize>>,
+    /// Whom each old and each new cue hears, and as what.
+    heard: [Vec<Vec<(&'p str, Role)>>; 2],
+}
+
+/// Whom each cue of a plan hears, in the order of the actions.
+fn heard(plan: &Plan) -> Vec<Vec<(&str, Role)>> {
+    let mut heard = vec![Vec::new(); plan.cues.all.len()];
+    for action in &plan.actions {
+        for listener in &plan.cues.listeners[run(&action.listeners)] {
+            heard[usize::from(listener.cue)].push((action.name.as_str(), listener.role));
+        }
+    }
+    heard
 }
 
 /// The place of a name among others.
@@ -39,7 +52,8 @@ impl<'p> Ways<'p> {
             };
             (0..from.actions.len()).map(find).collect()
         };
-        let mut ways = Ways { old, new, before: way(new, old), after: way(old, new), cues: Vec::new() };
+        let (before, after, heard) = (way(new, old), way(old, new), [heard(old), heard(new)]);
+        let mut ways = Ways { old, new, before, after, cues: Vec::new(), heard };
         ways.cues = (0..new.cues.all.len()).map(|cue| ways.cue_before(cue)).collect();
         ways
     }
@@ -70,21 +84,13 @@ impl<'p> Ways<'p> {
     pub(super) fn same_cue(&self, before: usize, number: usize) -> bool {
         let (one, two) = (&self.old.cues.all[before], &self.new.cues.all[number]);
         let subject = |plan: &'p Plan, action: u16| plan.actions.get(usize::from(action)).map(|a| a.name.as_str());
-        // Whom a chord or an order hears is not in the rule itself.
-        let others = |plan: &'p Plan, number: usize| -> Vec<(&'p str, Role)> {
-            let heard = |action: &'p ActionPlan| {
-                let roles = plan.cues.listeners[run(&action.listeners)].iter();
-                let own = roles.filter(move |listener| usize::from(listener.cue) == number);
-                own.map(|listener| (action.name.as_str(), listener.role))
-            };
-            plan.actions.iter().flat_map(heard).collect()
-        };
         // Where a motion goes is not in the rule, either.
         let is_motion = one.rule.is_motion();
         one.rule == two.rule
             && (!is_motion || one.line.rule == two.line.rule)
             && subject(self.old, one.subject) == subject(self.new, two.subject)
-            && others(self.old, before) == others(self.new, number)
+            // Whom a chord or an order hears is not in the rule itself.
+            && self.heard[0][before] == self.heard[1][number]
     }
 
     /// The button of the direction that a stick or an axis stood in, by its new number.

@@ -30,6 +30,11 @@ const LONGEST_LIST: usize = 20_000;
 const LARGEST_TABLE: usize = 65_000;
 
 pub(super) fn read(text: &str) -> Result<Profile, Faults> {
+    read_with(text, |_| ()).map(|(profile, ())| profile)
+}
+
+/// Reads a profile, and something else of its tables besides.
+fn read_with<T>(text: &str, other: impl FnOnce(&DeTable<'_>) -> T) -> Result<(Profile, T), Faults> {
     let lines = Lines::new(text);
     let (root, errors) = DeTable::parse_recoverable(text);
     if !errors.is_empty() {
@@ -60,7 +65,7 @@ pub(super) fn read(text: &str) -> Result<Profile, Faults> {
     }
     let mut reader = Reader { lines, profile: Profile::default() };
     reader.root(&root);
-    Ok(reader.profile)
+    Ok((reader.profile, other(root.get_ref())))
 }
 
 /// Where lines begin, to turn byte offsets into lines and columns.

@@ -5,7 +5,7 @@ use alloc::format;
 use alloc::string::String;
 use alloc::vec::Vec;
 
-use super::numbers::{Number, numbers};
+use super::numbers::{Number, with_profile};
 use super::{NotMoved, with_number};
 use crate::nearest::nearest;
 use crate::profile::{Action, Faults, Profile};
@@ -42,7 +42,7 @@ impl Movable {
     /// # Errors
     /// [`Faults`] where the text is not TOML.
     pub fn from_toml(text: &str) -> Result<Movable, Faults> {
-        let (profile, numbers) = (Profile::from_toml(text)?, numbers(text)?);
+        let (profile, numbers) = with_profile(text)?;
         Ok(Movable { text: text.to_owned(), profile, numbers, apart: Vec::new() })
     }
 
@@ -147,7 +147,7 @@ fn alone(text: &str, name: &str) -> Option<(Action, Vec<Number>)> {
             own.extend(line.bytes().map(|byte| if byte == b'\n' { '\n' } else { ' ' }));
         }
     }
-    let profile = Profile::from_toml(&own).ok()?;
+    let (profile, numbers) = with_profile(&own).ok()?;
     let [action] = <[Action; 1]>::try_from(profile.actions).ok()?;
-    (profile.read_faults.is_empty() && action.name.value == name).then_some((action, numbers(&own).ok()?))
+    (profile.read_faults.is_empty() && action.name.value == name).then_some((action, numbers))
 }

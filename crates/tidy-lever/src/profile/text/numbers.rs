@@ -9,7 +9,7 @@ use core::ops::Range;
 use toml::de::{DeTable, DeValue};
 
 use super::super::keys::{GAUGE_KEYS, NumberKey, PATCH_KEYS, SHAPE_KEYS, TableKey, Unit};
-use super::super::{ACTION_KEYS, Faults, Kind, Spot};
+use super::super::{ACTION_KEYS, Faults, Kind, Profile, Spot};
 use super::words::{self, Word};
 use super::{Lines, Value, number};
 use crate::cue::{Cue, Rule};
@@ -98,10 +98,18 @@ impl Number {
 /// [`Faults`] with the places where the text is no TOML. A line that can't be read as a cue or a gate tells no numbers.
 pub fn numbers(text: &str) -> Result<Vec<Number>, Faults> {
     // What is no TOML at all is told as ever.
-    super::read(text)?;
-    let (root, _) = DeTable::parse_recoverable(text);
+    with_profile(text).map(|(_, numbers)| numbers)
+}
+
+/// A profile, and its numbers.
+pub(super) fn with_profile(text: &str) -> Result<(Profile, Vec<Number>), Faults> {
+    super::read_with(text, |root| of(text, root))
+}
+
+/// The numbers of a text's tables.
+fn of(text: &str, root: &DeTable<'_>) -> Vec<Number> {
     let mut scan = Scan { text, lines: Lines::new(text), all: Vec::new() };
-    let tables = |name: &str| match root.get_ref().get(name).map(|value| value.get_ref()) {
+    let tables = |name: &str| match root.get(name).map(|value| value.get_ref()) {
         Some(DeValue::Table(table)) => in_order(table),
         _ => Vec::new(),
     };
@@ -115,7 +123,7 @@ pub fn numbers(text: &str) -> Result<Vec<Number>, Faults> {
             scan.table(&format!("panel.{name}"), patch, PATCH_KEYS);
         }
     }
-    Ok(scan.all)
+    scan.all
 }
 
 /// The entries of a table in the order of the text.
