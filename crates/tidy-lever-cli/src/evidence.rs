@@ -8,6 +8,7 @@
 //! ```
 
 use std::collections::{BTreeMap, BTreeSet};
+use std::io::BufRead;
 use std::path::Path;
 use std::time::Duration;
 
@@ -51,13 +52,13 @@ pub(crate) struct Player {
 
 impl Player {
     pub(crate) fn read(path: &Path) -> Result<Player> {
-        Player::of(&input::text(path)?, &input::name(path))
+        Player::of(input::open(path)?, &input::name(path))
     }
 
-    /// A player's tape from its text.
-    pub(crate) fn of(text: &str, name: &str) -> Result<Player> {
+    /// The same from any input.
+    pub(crate) fn of(tape: impl BufRead, name: &str) -> Result<Player> {
         let (mut meant, mut facts) = (Vec::new(), BTreeSet::new());
-        let tape = Tape::read(text, name)?;
+        let tape = Tape::read(tape, name)?;
         for (_, Line { at, seat, said }) in &tape.lines {
             match said {
                 Said::Meant(action) => meant.push((at.as_micros(), *seat, action.clone())),
@@ -228,7 +229,7 @@ impl Evidence {
         Ok(())
     }
 
-    /// The tapes, ready to be tried with many values.
+    /// Prepares the tapes for being played with many values.
     ///
     /// # Errors
     /// A line names what isn't there.
@@ -340,11 +341,11 @@ impl Played {
     }
 }
 
-/// The tapes, each ready to be tried many times if it can be.
+/// The tapes, prepared for being played many times.
 #[derive(Debug)]
 pub(crate) struct Trials<'e> {
     pub(crate) evidence: &'e Evidence,
-    /// None where each pull is answered, or lines are out of order.
+    /// `None` if pulls are answered, or if lines are out of order.
     pub(crate) ready: Vec<Option<Ready<'e>>>,
 }
 

@@ -2,9 +2,9 @@
 
 use std::borrow::Borrow;
 use std::collections::VecDeque;
-use std::io::{BufRead, Cursor};
+use std::io::BufRead;
 
-use anyhow::{Context, Result};
+use anyhow::{Context, Result, bail};
 use tidy_lever::Moment;
 use tidy_lever::tape::{Header, Line, Reader, Said, TapeError};
 
@@ -47,13 +47,19 @@ pub(crate) struct Tape {
     pub(crate) cut_at: Option<u64>,
 }
 
+/// A tape that is kept in memory has no more lines than this: some 250 MiB.
+const MOST_KEPT: usize = 1_000_000;
+
 impl Tape {
-    /// Reads a text to its end.
-    pub(crate) fn read(text: &str, name: &str) -> Result<Tape> {
-        let mut reader = Reader::new(Cursor::new(text)).with_context(|| name.to_owned())?;
+    /// Reads a tape to its end.
+    pub(crate) fn read(input: impl BufRead, name: &str) -> Result<Tape> {
+        let mut reader = Reader::new(input).with_context(|| name.to_owned())?;
         let header = reader.header().clone();
         let mut lines = Vec::new();
         while let Some((number, line)) = reader.read() {
+            if lines.len() == MOST_KEPT {
+                bail!("{name} has more than {MOST_KEPT} lines, and all are kept in memory; cut it into several tapes");
+            }
             lines.push((number, line.with_context(|| name.to_owned())?));
         }
         Ok(Tape { header, lines, cut_at: Reader::cut_at(&reader) })

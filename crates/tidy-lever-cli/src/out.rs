@@ -1,8 +1,9 @@
-//! Where it is printed: standard output, and no fuss when nobody reads any more; or several files' output, each in its turn.
+//! Writing to standard output. A closed output is no error. The output of files that are processed in parallel is printed in the
+//! order of the files.
 //!
 //! ```text
-//!   one file  ──────────────────────────▶ standard output
-//!   several ──a core each──▶ pieces ──in order──▶ standard output and standard error
+//!   one file ──▶ standard output
+//!   several files ──one thread each──▶ channels ──in order──▶ standard output, standard error
 //! ```
 
 use std::cell::RefCell;
@@ -22,33 +23,33 @@ use crate::Answer;
 use crate::input;
 use crate::paint::{self, BAD, HEAD, harmless, in_style, steers};
 
-/// Where bytes go.
+/// Where an [`Out`] writes to.
 enum Sink {
     Screen(AutoStream<io::Stdout>),
-    /// To whoever prints when it is our turn.
+    /// A channel that is printed when it is this file's turn.
     Turn(SyncSender<Piece>),
 }
 
-/// What is printed in turn.
+/// A piece of one file's output.
 enum Piece {
     Text(Vec<u8>),
-    /// On standard error.
+    /// A line for standard error.
     Aside(String),
 }
 
-/// So many pieces wait for their turn: of a file that is far ahead, a few MiB.
+/// The most pieces of 64 KiB that a file may be ahead; then its thread waits.
 const MOST_PIECES: usize = 64;
 
 thread_local! {
-    /// Who takes what this thread tells on standard error.
+    /// Where this thread sends its lines for standard error; `None` prints them at once.
     static ASIDE: RefCell<Option<SyncSender<Piece>>> = const { RefCell::new(None) };
 }
 
-/// Hands a line for standard error to whoever prints in turn; gives it back where nobody does.
+/// Queues a line for standard error if this thread's output is queued. Otherwise returns it.
 pub(crate) fn aside(line: String) -> Option<String> {
     ASIDE.with_borrow(|aside| match aside {
         Some(turn) => {
-            // Without a reader there is nobody to tell.
+            // A closed channel means that standard output is closed.
             let _ = turn.send(Piece::Aside(line));
             None
         }
@@ -69,7 +70,7 @@ pub(crate) struct Out {
     inner: BufWriter<Sink>,
     coloured: bool,
     failed: bool,
-    /// The line for programs that is written.
+    /// Reused buffer for a line of JSON.
     line: Vec<u8>,
 }
 
@@ -92,7 +93,7 @@ impl Write for Sink {
     }
 }
 
-/// Whether all of it is letters of the plainest sort: as most lines are.
+/// Whether it is printable ASCII, which needs no escaping.
 fn is_plain(bytes: &[u8]) -> bool {
     bytes.iter().all(|byte| matches!(byte, b' '..=b'~' | b'\n' | b'\t'))
 }
@@ -105,14 +106,14 @@ impl Out {
     /// Standard output, for one command.
     pub(crate) fn screen() -> Out {
         let stdout = io::stdout();
-        // Without colours there is nothing in it that would have to be adapted.
+        // Without colours nothing needs translating for the terminal.
         match AutoStream::choice(&stdout) {
             ColorChoice::Never => Out::new(Sink::Screen(AutoStream::always_ansi(stdout)), false),
             choice => Out::new(Sink::Screen(AutoStream::new(stdout, choice)), true),
         }
     }
 
-    /// Writes what was made ready by another one.
+    /// Writes text that another `Out` has already escaped.
     fn copy(&mut self, text: &[u8]) {
         if !self.failed {
             let result = self.inner.write_all(text);
@@ -135,7 +136,7 @@ impl Out {
         Ok(())
     }
 
-    /// Writes one line of JSON, whose texts steer no terminal, either.
+    /// Writes one line of JSON; control characters in its texts are escaped.
     pub(crate) fn json_line(&mut self, line: &[u8]) -> io::Result<()> {
         let result = if self.failed {
             Ok(())
@@ -192,7 +193,7 @@ impl Drop for Out {
     }
 }
 
-/// One line of JSON with all escaped that would steer a terminal.
+/// One line of JSON with control characters escaped.
 fn escaped(line: &str) -> String {
     let mut out = String::with_capacity(line.len());
     for c in line.chars() {
@@ -207,11 +208,11 @@ fn escaped(line: &str) -> String {
     out
 }
 
-/// Does something with each of some files, as many at once as there are cores or `jobs` says, and prints what comes of them in
-/// their order, each under its name. What goes wrong with one of several is told in its place, and the others go on.
+/// Calls `one` for each file, on as many threads as there are cores or as `jobs` says, and prints the outputs in the order of the
+/// files, each under the file's name. If one of several files fails, its error is printed in its place and the others continue.
 ///
 /// # Errors
-/// Something went wrong with a file.
+/// The file's own error, or how many of several files failed.
 pub(crate) fn each(
     files: &[PathBuf],
     (jobs, json): (Option<usize>, bool),
@@ -248,7 +249,7 @@ pub(crate) fn each(
             if let Ok(mut place) = answers[number].lock() {
                 *place = Some(answer);
             }
-            // The channel ends here: now the next one's turn begins.
+            // Drops the last sender, which ends this file's turn.
             ASIDE.set(None);
         }
     };
@@ -264,7 +265,7 @@ pub(crate) fn each(
                         paint::tell(line);
                     }
                 }
-                // Nobody reads on: as the channel goes, whoever fills it stops, and nobody begins.
+                // Standard output is closed: stop the running files and start no more.
                 if out.failed {
                     next.store(files.len(), Ordering::Relaxed);
                     break;

@@ -1,14 +1,14 @@
-//! How far a long command is, on standard error; and that it is asked to stop.
+//! Progress bars on standard error, and stopping a long command with Ctrl-C.
 
 use std::sync::atomic::{AtomicBool, Ordering};
 
 use indicatif::{ProgressBar, ProgressDrawTarget, ProgressState, ProgressStyle};
 
-/// A bar on standard error, if that is a terminal: so many of what it counts, and how long the rest will take.
+/// A progress bar on standard error, if that is a terminal. It shows the count and the estimated time left.
 pub(crate) fn bar(length: u64, counted: &str) -> ProgressBar {
     let bar = ProgressBar::with_draw_target(Some(length), ProgressDrawTarget::stderr());
     let left = |state: &ProgressState, to: &mut dyn std::fmt::Write| {
-        // In the first moments nobody knows.
+        // There is no estimate before the first step.
         if state.pos() > 0 {
             let _ = write!(to, ", about {} s left", state.eta().as_secs());
         }
@@ -20,7 +20,7 @@ pub(crate) fn bar(length: u64, counted: &str) -> ProgressBar {
 /// Whether Ctrl-C was pressed.
 static STOPPED: AtomicBool = AtomicBool::new(false);
 
-/// It was asked to stop.
+/// The error of a command that was stopped with Ctrl-C.
 #[derive(Debug)]
 pub(crate) struct Stopped;
 
@@ -32,9 +32,9 @@ impl std::fmt::Display for Stopped {
 
 impl std::error::Error for Stopped {}
 
-/// From now on Ctrl-C asks the command to tell what it knows; a second one ends it at once.
+/// From now on the first Ctrl-C sets a flag, so that the command can print its partial results. A second one exits at once.
 pub(crate) fn can_be_stopped() {
-    // Where signals can't be heard, Ctrl-C ends the command as ever.
+    // If no handler can be installed, Ctrl-C ends the command at once.
     let _ = ctrlc::set_handler(|| {
         if STOPPED.swap(true, Ordering::Relaxed) {
             std::process::exit(i32::from(crate::STOPPED));
@@ -47,7 +47,7 @@ pub(crate) fn is_stopped() -> bool {
     STOPPED.load(Ordering::Relaxed)
 }
 
-/// Goes on, unless Ctrl-C was pressed.
+/// Fails once Ctrl-C was pressed.
 ///
 /// # Errors
 /// [`Stopped`].

@@ -21,8 +21,9 @@ use crate::progress::bar;
 
 /// So many performances are one piece of work.
 const CHUNK: u64 = 200;
-/// Of actions that are only played for the false pulls of another one, one performance in so many is; all of them together
-/// are played no more often than this by each hand, and than so many times as often as the one; but each once.
+/// Other actions are only played to count the false pulls of the one that is asked for: each a quarter as often, but all of them
+/// together at most this often per hand, and at most `TIMES_AS_OFTEN` times as often as the one. If there are more actions than
+/// that, only every second, third … is played.
 const OTHERS: u64 = 4;
 const MOST_OTHERS: u64 = 10_000;
 const TIMES_AS_OFTEN: u64 = 50;
@@ -117,9 +118,13 @@ pub(crate) fn play(
 
 /// How often scenes are played where only some are asked for: the others are there for the false pulls.
 pub(crate) fn mostly(asked: Vec<usize>, scenes: usize, count: u64) -> impl Fn(usize) -> u64 {
-    let most = MOST_OTHERS.min(count.saturating_mul(TIMES_AS_OFTEN)).div_ceil(scenes.max(1) as u64);
-    let others = count.div_ceil(OTHERS).min(most);
-    move |scene| if asked.contains(&scene) { count } else { others }
+    let (most, scenes) = (MOST_OTHERS.min(count.saturating_mul(TIMES_AS_OFTEN)).max(1), scenes.max(1) as u64);
+    let (others, step) = (count.div_ceil(OTHERS).min(most.div_ceil(scenes)), scenes.div_ceil(most));
+    move |scene| match scene as u64 % step {
+        _ if asked.contains(&scene) => count,
+        0 => others,
+        _ => 0,
+    }
 }
 
 impl Tallies {

@@ -1,12 +1,13 @@
-//! A tape made ready to be tried with many values of a number: its lines are understood once, and played in large pieces.
+//! Playing one tape many times, with a different value of a number each time. Names are looked up once, and many lines are played
+//! in one `advance`.
 //!
 //! ```text
-//!   tape ──Ready::of──▶ lines by seat ──pulls_of──▶ an action's pulls, as `play` finds them
-//!                          └─ some stretches alone ──▶ those of these stretches
+//!   tape ──Ready::of──▶ steps per seat ──pulls_of──▶ the pulls of one action, as `play` reports them
+//!                          └─ only some stretches ──▶ the pulls in those stretches
 //! ```
 //!
-//! A stretch begins where a tape rests: nothing is held, and nothing was said for so long that no span of the action reaches
-//! across. Of what is left out, the last word of each fact and mode is told.
+//! A stretch begins after a pause in which nothing is held and which is longer than any time limit of the action. When stretches
+//! are left out, the last value of each fact, mode and view in them is still told.
 
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -21,63 +22,63 @@ use tidy_lever::{Control, Device, Event, Linkage, Moment, Seat, What};
 use crate::lines::{Ahead, Tape};
 use crate::run::{HAPPENINGS_PER_EVENT, HISTORY, MOST_HAPPENINGS, MOST_WAITING, is_full, room};
 
-/// So many lines wait before they are played; a seat has room for more.
+/// How many lines are queued before they are played.
 const AT_ONCE: usize = 48;
 
-/// What a line does to its seat.
+/// A line of the tape, ready for a seat.
 #[derive(Debug)]
 enum Does<'t> {
     Feed(Event),
     Tell(Fact, &'t TapeValue),
     Switch(Mode, bool),
-    /// A gap from here on is passed.
+    /// Skip the gap that begins here.
     Skip(Moment),
-    /// What is seldom on a tape.
+    /// Any other line.
     Put(&'t Line),
 }
 
-/// A line that a seat hears.
+/// One line for a seat.
 #[derive(Debug)]
 struct Step<'t> {
     at: Moment,
     /// The line's number.
     number: u64,
-    /// Where the gap begins that it lies in.
+    /// If it lies in a gap: where the gap begins.
     gap: Option<Moment>,
     does: Does<'t>,
 }
 
-/// A seat's lines.
+/// The lines of one seat.
 #[derive(Debug)]
 struct Part<'t> {
     player: Player,
     seat: u32,
     steps: Vec<Step<'t>>,
-    /// Where each thing that stays as it is told was told, in order.
+    /// The steps that tell each fact, mode or view, in order.
     told: BTreeMap<(u8, &'t str), Vec<usize>>,
-    /// What is held.
+    /// The controls and fingers that are down while the tape is read.
     held: BTreeSet<(Device, Option<Control>, u64)>,
 }
 
-/// A place where a tape rests: the moment of the line after it, and how long it lasts, in µs.
+/// A pause in which nothing is held: when the next line comes, and how long the pause lasts, in µs.
 #[derive(Clone, Copy, Debug)]
 struct Rest {
     until: u64,
     span: u64,
 }
 
-/// A tape's lines, seat by seat.
+/// A tape, ready to be played many times.
 #[derive(Debug)]
 pub(crate) struct Ready<'t> {
     name: &'t str,
     parts: Vec<Part<'t>>,
     end: Moment,
     rests: Vec<Rest>,
-    /// When something was said that lasts, or takes time out: such a stretch is never left out.
+    /// Moments of lines with a lasting effect, such as a gap or an unplugged device. Their stretches are always played.
     lasting: Vec<u64>,
 }
 
-/// Stretches of a tape: where each begins. The first begins with the tape.
+/// The stretches of a tape, by the moments at which they begin. The first begins at 0.
 #[derive(Clone, Debug)]
 pub(crate) struct Stretches(Vec<u64>);
 
@@ -92,7 +93,7 @@ impl Stretches {
     }
 }
 
-/// Which stretches are played, and which not.
+/// For each stretch, whether it is played. `None` plays the whole tape.
 type Chosen<'s> = Option<(&'s Stretches, &'s [bool])>;
 
 impl<'t> Part<'t> {
@@ -101,7 +102,7 @@ impl<'t> Part<'t> {
         Part { player, seat, steps: Vec::new(), told: BTreeMap::new(), held: BTreeSet::new() }
     }
 
-    /// Notes what an event holds, or lets go.
+    /// Tracks which controls and fingers are down.
     fn hold(&mut self, event: &Event) {
         let own = match event.input {
             Input::Level { control, value } if control.sort() != Sort::Notch => (Some(control), 0, value != 0.0),
@@ -122,7 +123,7 @@ impl<'t> Part<'t> {
 }
 
 impl<'t> Ready<'t> {
-    /// Understands a tape's lines. `None` for a tape whose lines are out of order: what is late depends on the lines before.
+    /// Prepares a tape. Returns `None` if its lines are out of order, because late lines depend on what was played before.
     pub(crate) fn of(tape: &'t Tape, name: &'t str, linkage: &Linkage) -> Result<Option<Ready<'t>>> {
         let (parts, end) = (vec![Part::new(tape, 1)], Moment::ZERO);
         let mut ready = Ready { name, parts, end, rests: Vec::new(), lasting: Vec::new() };
@@ -183,7 +184,7 @@ impl<'t> Ready<'t> {
         Ok(Some(ready))
     }
 
-    /// The stretches between rests of at least this long, in µs.
+    /// Splits the tape at pauses of at least `rest` µs.
     pub(crate) fn stretches(&self, rest: u64) -> Stretches {
         let rests = self.rests.iter().filter(|own| own.span >= rest).map(|own| own.until);
         let mut begins: Vec<u64> = std::iter::once(0).chain(rests).collect();
@@ -191,13 +192,13 @@ impl<'t> Ready<'t> {
         Stretches(begins)
     }
 
-    /// The stretches that must be played always.
+    /// The stretches that must always be played.
     pub(crate) fn lasting(&self, stretches: &Stretches) -> impl Iterator<Item = usize> {
         self.lasting.iter().map(|at| stretches.of(*at))
     }
 
-    /// When an action pulls on a linkage of the same profile, and in which seat: in order. With some stretches alone, what comes
-    /// in them is right.
+    /// When an action pulls, and in which seat, in order. The linkage must come from the same profile, but may have other numbers.
+    /// If only some stretches are played, only pulls in those are meaningful.
     pub(crate) fn pulls_of(&self, linkage: &Linkage, action: &str, chosen: Chosen<'_>) -> Result<Vec<(u64, u32)>> {
         let mut pulls = Vec::new();
         for part in &self.parts {
@@ -238,7 +239,7 @@ impl<'t> Ready<'t> {
     }
 }
 
-/// A seat that plays.
+/// A seat that plays one part.
 struct Trial<'a> {
     seat: Seat,
     linkage: &'a Linkage,
@@ -250,7 +251,7 @@ struct Trial<'a> {
 impl Trial<'_> {
     fn step(&mut self, step: &Step<'_>, player: &mut Player) -> Result<()> {
         match step.gap {
-            // What a gap holds is taken over at its end.
+            // Never advance into a gap: its lines apply when it ends.
             Some(from) if from > self.seat.played() => self.advance(from)?,
             None if self.seat.waiting().0 >= AT_ONCE => self.advance(back(step.at))?,
             _ => {}
@@ -309,7 +310,7 @@ impl Trial<'_> {
         Ok(())
     }
 
-    /// The pulls of the last tick; how much happened in it.
+    /// Collects the pulls of the last tick, and returns how many things happened in it.
     fn look(&mut self) -> u64 {
         let mut count = 0;
         for happening in self.seat.latest().happenings() {

@@ -1,13 +1,13 @@
-//! What an action pulls at the values of one number.
+//! The pulls of one action at different values of one number.
 //!
 //! ```text
-//!   a first value, a last one ──whole tapes──▶ pulls
-//!   one between two known ones ──the stretches in which these differ──▶ their pulls; elsewhere as both have them
+//!   outermost values ──whole tapes──▶ pulls
+//!   a value between two known ones ──only stretches in which those two differ──▶ pulls; elsewhere as in both
 //! ```
 //!
-//! That a stretch comes out the same between two values at which it does is true of spans as hands meet them, but no law. So
-//! whatever is told about a value is played on the whole tapes first ([`Values::is_so`]); once that differs, all of it is
-//! ([`Values::on_whole_tapes`]).
+//! This assumes that a stretch with the same pulls at two values has them at every value in between. For time limits that holds for
+//! real input, but it is not guaranteed. Therefore every value that is reported is verified on the whole tapes
+//! ([`Values::is_so`]). If one differs, all values are played on whole tapes ([`Values::on_whole_tapes`]).
 
 use anyhow::Result;
 use tidy_lever::Linkage;
@@ -17,15 +17,15 @@ use crate::evidence::Trials;
 use crate::progress::go_on;
 use crate::trial::{Ready, Stretches};
 
-/// An action's pulls, tape by tape: when, and in which seat.
+/// The pulls of one action: for each tape, when and in which seat.
 pub(crate) type Pulls = Vec<Vec<(u64, u32)>>;
 
-/// A rest is at least this long, in µs.
+/// The shortest pause between two stretches, in µs.
 const REST: u64 = 1_000_000;
-/// So many stretches are played, and so many left out, to see whether they are apart from each other.
+/// How many stretches in a row are played, then left out, to test whether stretches are independent.
 const BLOCK: usize = 8;
 
-/// What is known of one value.
+/// The pulls at one value.
 #[derive(Debug)]
 struct Known {
     value: f64,
@@ -42,9 +42,9 @@ pub(crate) struct Values<'a> {
     movable: Movable,
     number: &'a Number,
     action: &'a str,
-    /// By value.
+    /// Sorted by value.
     known: Vec<Known>,
-    /// Tape by tape; none where it is always played as a whole.
+    /// For each tape; `None` if it is always played as a whole.
     stretches: Vec<Option<Stretches>>,
 }
 
@@ -57,7 +57,7 @@ impl<'a> Values<'a> {
         (action, now): (&'a str, &Pulls),
         stretches: &[Option<Stretches>],
     ) -> Values<'a> {
-        // A level is crossed again and again: there is no telling between two.
+        // A level can be crossed many times, so nothing follows for the values in between.
         let is_span = number.unit == Unit::Milliseconds;
         let stretches = if is_span { stretches.to_vec() } else { vec![None; stretches.len()] };
         let known = vec![Known { value: number.value, pulls: now.clone(), is_whole: true }];
@@ -67,14 +67,14 @@ impl<'a> Values<'a> {
     fn linkage(&mut self, value: f64) -> Option<Linkage> {
         let moved = self.movable.set(&self.number.path, &self.number.written_as(value)).ok();
         let linkage = moved.and_then(|()| Linkage::build(self.movable.profile()).ok());
-        // A profile may refuse a value, such as a hold that is shorter than a tap; then not even its numbers can be read.
+        // A profile may refuse a value, such as a hold shorter than a tap. Then its numbers can't be read, either: start again.
         if linkage.is_none() {
             self.movable = self.profile.clone();
         }
         linkage
     }
 
-    /// What pulls at a value; `None` if the profile can't have it.
+    /// The pulls at a value; `None` if the profile refuses the value.
     pub(crate) fn pulls(&mut self, value: f64) -> Result<Option<&Pulls>> {
         let place = self.known.partition_point(|known| known.value < value);
         if self.known.get(place).is_none_or(|known| known.value != value) {
@@ -90,7 +90,7 @@ impl<'a> Values<'a> {
         Ok(self.known.get(place).map(|known| &known.pulls))
     }
 
-    /// Plays the stretches in which two values differ; whether that was all of each tape.
+    /// Plays the stretches in which two values differ. Also returns whether that was the whole of every tape.
     fn between(&self, linkage: &Linkage, below: &Pulls, above: &Pulls) -> Result<(Pulls, bool)> {
         let (mut all, mut is_whole) = (Vec::new(), true);
         for (number, (below, above)) in below.iter().zip(above).enumerate() {
@@ -109,7 +109,7 @@ impl<'a> Values<'a> {
         Ok((all, is_whole))
     }
 
-    /// Whether whole tapes say the same of a value that was tried.
+    /// Verifies a value on the whole tapes.
     pub(crate) fn is_so(&mut self, value: f64) -> Result<bool> {
         let Some(place) = self.known.iter().position(|known| known.value == value && !known.is_whole) else {
             return Ok(true);
@@ -123,15 +123,15 @@ impl<'a> Values<'a> {
         Ok(is_so)
     }
 
-    /// From now on every value is played on the whole tapes.
+    /// From now on, plays every value on the whole tapes.
     pub(crate) fn on_whole_tapes(&mut self) {
         self.known.retain(|known| known.is_whole);
         self.stretches.fill(None);
     }
 }
 
-/// Stretches of each tape that are apart from each other for an action: none where it must be played as a whole. No span that is
-/// tried is longer than `longest`, in ms.
+/// The stretches of each tape, or `None` if the action's pulls in them depend on earlier stretches. `longest` is the longest time
+/// limit that will be tried, in ms.
 pub(crate) fn stretches(
     trials: &Trials<'_>,
     linkage: &Linkage,
@@ -147,7 +147,7 @@ pub(crate) fn stretches(
     all.collect()
 }
 
-/// In which stretches pulls differ.
+/// For each stretch, whether two lists of pulls differ in it.
 fn differing(stretches: &Stretches, one: &[(u64, u32)], other: &[(u64, u32)]) -> Vec<bool> {
     let mut differ = vec![false; stretches.count()];
     let (mut first, mut second) = (one.iter().peekable(), other.iter().peekable());
@@ -169,7 +169,7 @@ fn differing(stretches: &Stretches, one: &[(u64, u32)], other: &[(u64, u32)]) ->
     }
 }
 
-/// Plays some stretches; elsewhere pulls are as they were.
+/// Plays some stretches, and takes the pulls of the others from `elsewhere`.
 fn played(
     ready: &Ready<'_>,
     linkage: &Linkage,
@@ -187,7 +187,7 @@ fn played(
     Ok(pulls)
 }
 
-/// Whether what comes in a stretch is the same without those before it: with half of them left out, those that are left tell.
+/// Whether stretches are independent: with half of them left out, the others must keep their pulls.
 fn are_apart(
     ready: &Ready<'_>,
     stretches: &Stretches,

@@ -101,3 +101,29 @@ fn a_panel_is_drawn_on_a_screen_with_what_is_wrong_there() {
     let none = draw(&["panel", &demo("recipes/hop/profile.toml"), "-o", &at("c.svg")]).code(2);
     assert!(String::from_utf8_lossy(&none.get_output().stderr).contains("has no panel; declare patches"));
 }
+
+#[test]
+fn a_crowded_lane_is_drawn_as_how_much_there_was() {
+    let folder = tempfile::tempdir().unwrap();
+    let at = |name: &str| folder.path().join(name).to_str().unwrap().to_owned();
+    std::fs::write(at("quay.toml"), "tidy-lever = 1\n[action.hop]\nkind = \"button\"\nkeys = \"Space\"\n").unwrap();
+    // As many as can be told apart, more, and many more.
+    let tape = |count: u64| {
+        let mut text = "{\"tape\":\"tidy-lever\",\"version\":1}\n".to_owned();
+        for number in 0..count {
+            for (at, value) in [(number * 20_000, 1), (number * 20_000 + 10_000, 0)] {
+                text += &format!("{{\"at\":{at},\"dev\":\"kb\",\"control\":\"keys:Space\",\"value\":{value}}}\n");
+            }
+        }
+        text + &format!("{{\"at\":{},\"end\":true}}\n", count * 100_000)
+    };
+    for (count, crowded) in [(40, false), (3_000, true), (60_000, true)] {
+        std::fs::write(at("waves.jsonl"), tape(count)).unwrap();
+        let (profile, tape, picture) = (at("quay.toml"), at("waves.jsonl"), at("waves.svg"));
+        draw(&["timeline", &profile, &tape, "--replace", "-o", &picture]).success();
+        let svg = std::fs::read_to_string(&picture).unwrap();
+        assert_eq!(svg.contains("crowded lanes show density"), crowded, "{count} presses");
+        let shapes = svg.matches("<rect").count();
+        assert!(shapes < 10_000 && (crowded || shapes > 2 * count as usize), "{shapes} rectangles for {count} presses");
+    }
+}

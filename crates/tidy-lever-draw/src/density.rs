@@ -1,24 +1,24 @@
-//! How much of the time a lane was busy, and how much happened on it, where there is more than a picture can tell apart.
+//! Density of a crowded lane: the share of time that each tone covers, and how many signs there are.
 //!
-//! Memory is the same for any length: stretches of time of one size, which doubles whenever there are too many.
+//! Uses the same memory for a tape of any length: a fixed number of time slices, whose length doubles when they run out.
 
 use crate::timeline::{Moment, Sign, Span, Tone};
 
-/// A lane is drawn so once it has more on it than this: a span for every second column of a picture, where a sign is as wide as
-/// ten.
+/// A lane with more items than this is drawn as density. That is one span for every second pixel column; a sign counts as
+/// `WIDE` spans.
 const MOST_APART: usize = 540;
 const WIDE: usize = 5;
-/// There are never more stretches than this: two for each column.
+/// The most time slices: two for each pixel column.
 const MOST_STRETCHES: usize = 2_160;
-/// How long a stretch is at first, in µs.
+/// The first length of a slice, in µs.
 const FIRST: u64 = 1_000;
 
-/// Whether so many spans and moments can't be told apart on one lane.
+/// Whether a lane with this many spans and moments is crowded.
 pub(crate) fn is_crowd(spans: usize, moments: usize) -> bool {
     spans + WIDE * moments > MOST_APART
 }
 
-/// What a lane shows in so many stretches of one size.
+/// What a lane shows, in time slices of equal length.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Density {
     from: u64,
@@ -26,12 +26,12 @@ pub struct Density {
     stretches: Vec<Stretch>,
 }
 
-/// What was on a lane in one stretch.
+/// One time slice of a lane.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 struct Stretch {
-    /// How long each tone covered it, in µs.
+    /// How long each tone covers it, in µs.
     covered: [u64; Tone::ALL.len()],
-    /// How often each sign stands in it.
+    /// How many of each sign it holds.
     signs: [u32; Sign::ALL.len()],
 }
 
@@ -40,7 +40,7 @@ impl Density {
         Density { from, step: FIRST, stretches: Vec::new() }
     }
 
-    /// The stretch that a moment lies in.
+    /// The index of the slice that contains a moment.
     fn place(&mut self, at: u64) -> usize {
         let after = at.saturating_sub(self.from);
         while after / self.step >= MOST_STRETCHES as u64 {
@@ -71,7 +71,7 @@ impl Density {
         self.stretches[place].signs[moment.sign as usize] += 1;
     }
 
-    /// Stretches of time of which a tone covers the same part, in eighths, at least one: from, to, eighths.
+    /// Where a tone is, with the covered share in eighths, rounded up: from, to, eighths. Equal neighbours are merged.
     pub(crate) fn covered(&self, tone: Tone) -> impl Iterator<Item = (u64, u64, u64)> {
         let eighths = move |stretch: &Stretch| {
             let covered = stretch.covered[tone as usize].min(self.step);
@@ -80,17 +80,17 @@ impl Density {
         self.runs(eighths)
     }
 
-    /// The most of a sign in one stretch.
+    /// The highest count of a sign in one slice.
     pub(crate) fn most(&self, sign: Sign) -> u32 {
         self.stretches.iter().map(|stretch| stretch.signs[sign as usize]).max().unwrap_or(0)
     }
 
-    /// Stretches of time with a sign: from, to, how often it stands in each.
+    /// Where a sign is, with its count per slice: from, to, count. Equal neighbours are merged.
     pub(crate) fn signs(&self, sign: Sign) -> impl Iterator<Item = (u64, u64, u64)> {
         self.runs(move |stretch| u64::from(stretch.signs[sign as usize]))
     }
 
-    /// Neighbours of which something is the same, and not 0, are one.
+    /// Runs of slices with the same value; runs of 0 are skipped.
     fn runs(&self, of: impl Fn(&Stretch) -> u64) -> impl Iterator<Item = (u64, u64, u64)> {
         let mut place = 0;
         std::iter::from_fn(move || {

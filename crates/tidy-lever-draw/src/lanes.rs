@@ -56,7 +56,7 @@ pub struct Lanes {
     pulled: Vec<(usize, String)>,
     /// Which device holds the controls that are down.
     hands: Vec<(usize, String)>,
-    /// Whether lanes on which there is too much show how much.
+    /// Whether crowded lanes switch to density.
     crowds: bool,
 }
 
@@ -112,7 +112,7 @@ impl Lanes {
         }
     }
 
-    /// The same for a stretch of any length: of a lane that has more on it than a picture can tell apart, only how much is kept.
+    /// Switches lanes with too many items to density, so that a tape of any length needs the same memory.
     pub fn crowded(self) -> Lanes {
         Lanes { crowds: true, ..self }
     }
@@ -179,7 +179,7 @@ impl Lanes {
         }
     }
 
-    /// How much is on a lane, if it is too much to be told apart.
+    /// The density of a lane, once it is crowded.
     fn density(&mut self, lane: usize) -> Option<&mut Density> {
         let lane = &mut self.lanes[lane];
         if self.crowds && lane.density.is_none() && is_crowd(lane.spans.len(), lane.moments.len()) {

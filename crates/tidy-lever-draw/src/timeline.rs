@@ -65,7 +65,7 @@ pub enum Tone {
 impl Tone {
     pub(crate) const ALL: [Tone; 5] = [Tone::Plain, Tone::Held, Tone::On, Tone::Keep, Tone::Window];
 
-    /// Where it stands in a row of this height, how high, and its colour.
+    /// Its place in a row of this height: top, height, colour and opacity.
     fn look(self, row: f64) -> (f64, f64, &'static str, f64) {
         match self {
             Tone::Plain => (3.0, row - 6.0, SERIES[4], 0.75),
@@ -131,7 +131,7 @@ pub struct Lane {
     pub spans: Vec<Span>,
     /// Its moments.
     pub moments: Vec<Moment>,
-    /// Instead of both, where there are more than can be told apart.
+    /// Replaces spans and moments where there are too many to tell apart.
     pub density: Option<Density>,
 }
 
@@ -273,7 +273,7 @@ impl Timeline {
         let note = match dense {
             0 => String::new(),
             _ => {
-                "; crowded lanes: the darker, the more of the time; bars for how many pulls, from above for near misses"
+                "; crowded lanes show density: darker is active for longer, bars count pulls, bars from the top near misses"
                     .into()
             }
         };
@@ -356,7 +356,7 @@ impl Timeline {
 }
 
 impl Timeline {
-    /// A lane on which there is more than can be told apart: the darker, the more of the time it was so; signs as bars.
+    /// Draws a lane as density: opacity for the share of time that a tone covers, bars for the number of signs.
     fn dense(&self, drawing: &mut Drawing, density: &Density, (y, row): (f64, f64), across: (f64, f64)) {
         let wide = |from: u64, to: u64| {
             let (left, right) = (self.x(from, across), self.x(to, across));
@@ -373,7 +373,7 @@ impl Timeline {
             let most = f64::from(density.most(sign)).max(1.0);
             for (from, to, count) in density.signs(sign) {
                 let (left, wide) = wide(from, to);
-                // One is still to be seen; misses hang from above.
+                // A single sign stays visible. Misses hang from the top of the row.
                 let high = ((row - 6.0) * count as f64 / most).max(2.0);
                 let top = if sign == Sign::Pull || sign == Sign::Mark { row - 3.0 - high } else { 3.0 };
                 drawing.rectangle((left, y + top), (wide, high), colour, 0.9);

@@ -102,6 +102,7 @@ pub(crate) fn run(arguments: &Tune) -> Result<Answer> {
     if arguments.profile == Path::new("-") && arguments.write {
         bail!("--write saves the advised values, so the profile must be a file, not standard input");
     }
+    can_be_stopped();
     let laid = input::overlaid(&arguments.profile, None)?;
     let (answers, answered_by) = answers::of(&arguments.profile, &arguments.answers, &laid.linkage)?;
     if let Some(jobs) = arguments.jobs {
@@ -136,7 +137,6 @@ pub(crate) fn run(arguments: &Tune) -> Result<Answer> {
         .collect();
     let trials = evidence.ready(&laid.linkage)?;
     let count: usize = own.iter().flat_map(|(name, _)| tunable(&all, name)).map(|number| places(number).len()).sum();
-    can_be_stopped();
     let bar = bar(count as u64, "values tried");
     for (name, wanted) in own {
         if is_stopped() {
@@ -176,7 +176,7 @@ pub(crate) fn run(arguments: &Tune) -> Result<Answer> {
     if is_stopped() {
         out.flush()?;
         let unwritten = if arguments.write { "; nothing is written" } else { "" };
-        let told = "numbers and actions that are not listed were not tried to their end";
+        let told = "numbers and actions that are missing here were not finished";
         paint::note(format!("stopped after {tried} of {count} values: {told}{unwritten}"));
         return Ok(Answer::Stopped);
     }
@@ -221,7 +221,7 @@ fn try_out(
 ) -> Result<Option<Tried>> {
     let mut values = Values::new(trials, movable, number, (action, pulls), stretches);
     let tried = choose(&mut values, number, wanted, &score(pulls, wanted), bar)?;
-    // What is told is so on the whole tapes, or all of it is found on these.
+    // Verify what will be reported on the whole tapes.
     let mut is_so = true;
     for value in tried.iter().flat_map(|tried| [tried.range.0, tried.range.1, tried.best]) {
         is_so &= values.is_so(value)?;
@@ -240,7 +240,7 @@ fn most(number: &Number) -> f64 {
     if is_span { (number.value * 4.0).max(number.value + 300.0).min(number.most) } else { number.most }
 }
 
-/// From the middle outwards: each place after those that it lies between.
+/// Both ends first, then the middle, then the middles of both halves, and so on.
 pub(crate) fn by_halves(count: usize) -> Vec<usize> {
     let (mut order, mut open) = (vec![0, count - 1], VecDeque::from([(0, count - 1)]));
     order.dedup();

@@ -17,7 +17,7 @@ fn performed(text: &str, action: &str, hand: &str, count: u64) -> Evidence {
     let hands = vec![Hand::named(hand).unwrap()];
     let troupe = Troupe { text: text.to_owned(), hands, answers: Vec::new(), answered_by: None, count, seed: 7 };
     let tape = tape(&rehearsal, place(&rehearsal, action).unwrap(), &troupe).unwrap();
-    Evidence { players: vec![Player::of(&String::from_utf8(tape).unwrap(), "hands").unwrap()] }
+    Evidence { players: vec![Player::of(tape.as_slice(), "hands").unwrap()] }
 }
 
 /// Compares both ways at so many values of each number of an action; how many stretches were left out in all.

@@ -4,6 +4,8 @@ use super::*;
 
 /// With this many of its like an action is compared at most: enough for any profile that a person writes.
 const MOST_COMPARED: usize = 64;
+/// The most rivals that a warning names one by one.
+const MOST_NAMED: usize = 3;
 /// The most actions that one outranks, directly or through others.
 const MOST_OUTRANKED: usize = 1_024;
 
@@ -204,24 +206,38 @@ impl Builder<'_> {
                 pairs.extend(buttons[place + 1..].iter().take(16).map(|other| (*one, *other)));
             }
         }
-        pairs.sort_unstable();
+        // The later one of each pair is told of the earlier ones.
+        pairs.sort_unstable_by_key(|(one, other)| (*other, *one));
         pairs.dedup();
-        for (one, other) in pairs {
-            let (a, b) = (&self.actions[usize::from(one)], &self.actions[usize::from(other)]);
-            let related = self.are_related(one, other);
-            let own = |number: u16| self.cues_of(number.into()).iter().filter(move |cue| cue.subject == number);
-            let overlap =
-                own(one).any(|rule| own(other).any(|rival| rule.rule.pressing().overlaps(rival.rule.pressing())));
-            if related || !overlap || !self.meet_in_a_mode(a, b) {
-                continue;
-            }
+        for own in pairs.chunk_by(|one, other| one.1 == other.1) {
+            let later = own[0].1;
+            let rivals: Vec<u16> =
+                own.iter().map(|(one, _)| *one).filter(|one| self.will_both_pull(*one, later)).collect();
+            let name = |number: &u16| format!("`{}`", self.actions[usize::from(*number)].name);
+            let (names, both) = match rivals.as_slice() {
+                [] => continue,
+                [one] => (name(one), "both"),
+                few if few.len() <= MOST_NAMED => (few.iter().map(name).collect::<Vec<_>>().join(", "), "all"),
+                [first, second, rest @ ..] => {
+                    (format!("{}, {} and {} others", name(first), name(second), rest.len()), "all")
+                }
+            };
             let problem = format!(
-                "this action and `{}` will both pull on the same press; add `outranks`, a shared `group`, or `waits_for`",
-                a.name
+                "this action and {names} will {both} pull on the same press; add `outranks`, a shared `group`, or `waits_for`"
             );
-            let (spot, path) = (self.profile.actions[usize::from(other)].name.spot, format!("action.{}", b.name));
+            let action = &self.profile.actions[usize::from(later)].name;
+            let (spot, path) = (action.spot, format!("action.{}", action.value));
             self.warn(spot, path, problem);
         }
+    }
+
+    /// Whether two actions pull on the same press, and nothing says who wins.
+    fn will_both_pull(&self, one: u16, other: u16) -> bool {
+        let (a, b) = (&self.actions[usize::from(one)], &self.actions[usize::from(other)]);
+        let own = |number: u16| self.cues_of(number.into()).iter().filter(move |cue| cue.subject == number);
+        let overlap =
+            || own(one).any(|rule| own(other).any(|rival| rule.rule.pressing().overlaps(rival.rule.pressing())));
+        !self.are_related(one, other) && overlap() && self.meet_in_a_mode(a, b)
     }
 
     /// Whether two actions can be heard at the same time.
