@@ -56,7 +56,7 @@ impl Movable {
         &self.profile
     }
 
-    /// Its numbers, as [`numbers`] lists them.
+    /// Its numbers, as [`numbers`](crate::profile::numbers) lists them.
     pub fn numbers(&self) -> &[Number] {
         &self.numbers
     }
