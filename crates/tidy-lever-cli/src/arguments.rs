@@ -121,7 +121,7 @@ pub(crate) struct Check {
 pub(crate) struct Play {
     /// The profile; `-` is standard input
     pub(crate) profile: PathBuf,
-    /// The tape; `-` is standard input. Several are played side by side, and told of in their order
+    /// One or more tapes; `-` is standard input. They are played in parallel; the output keeps their order
     #[arg(value_name = "TAPE", required = true)]
     pub(crate) tapes: Vec<PathBuf>,
     /// A player's file to apply over the profile
@@ -148,14 +148,14 @@ pub(crate) struct Play {
     /// Show what an action reports on each tick; 60 ticks per second unless --ticks is given
     #[arg(long, value_name = "ACTION", conflicts_with_all = ["json", "expect"], add = ArgValueCompleter::new(actions))]
     pub(crate) each: Option<String>,
-    /// Play at most N tapes at once; as many as there are cores unless it is given
+    /// Play at most N tapes at a time [default: the number of cores]
     #[arg(long, value_name = "N", value_parser = jobs)]
     pub(crate) jobs: Option<usize>,
 }
 
 /// How much is done at once.
 fn jobs(text: &str) -> Result<usize, String> {
-    text.parse().ok().filter(|jobs| (1..=1_024).contains(jobs)).ok_or("it is a number from 1 to 1024".into())
+    text.parse().ok().filter(|jobs| (1..=1_024).contains(jobs)).ok_or("write a number from 1 to 1024".into())
 }
 
 #[derive(Debug, Args)]
@@ -202,8 +202,8 @@ pub(crate) enum ClashWord {
 pub(crate) struct Why {
     /// The profile; `-` is standard input
     pub(crate) profile: PathBuf,
-    /// The tape; `-` is standard input. Several are played side by side, and told of in their order. After them may come
-    /// an action: then only this one is shown, with all its attempts
+    /// One or more tapes (`-` is standard input), then optionally an action. Tapes are played in parallel; the output keeps their
+    /// order. With an action only its attempts are shown, all of them
     #[arg(value_name = "TAPE [ACTION]", required = true, add = ArgValueCompleter::new(tapes_and_actions))]
     pub(crate) words: Vec<PathBuf>,
     /// A player's file to apply over the profile
@@ -221,7 +221,7 @@ pub(crate) struct Why {
     /// Print one JSON object per attempt, in order of time
     #[arg(long)]
     pub(crate) json: bool,
-    /// Play at most N tapes at once; as many as there are cores unless it is given
+    /// Play at most N tapes at a time [default: the number of cores]
     #[arg(long, value_name = "N", value_parser = jobs)]
     pub(crate) jobs: Option<usize>,
 }
@@ -361,7 +361,7 @@ pub(crate) struct Tune {
     /// Save the advised values in the profile; nothing else of it changes
     #[arg(long)]
     pub(crate) write: bool,
-    /// Use at most N cores; all of them unless it is given
+    /// Use at most N cores [default: all]
     #[arg(long, value_name = "N", value_parser = jobs)]
     pub(crate) jobs: Option<usize>,
     /// Print one JSON object per line

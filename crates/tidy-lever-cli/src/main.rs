@@ -16,6 +16,7 @@ mod paint;
 mod progress;
 mod rehearsing;
 mod run;
+mod search;
 mod shipped;
 mod story;
 mod trial;

@@ -74,7 +74,7 @@ fn what_is_wrong_with_one_tape_is_told_in_its_place_and_the_others_go_on() {
     assert!(
         one(&["why", "quay.toml", "ben.jsonl", "wvae"]).contains("did you mean `wave`? There is no tape of that name")
     );
-    assert!(one(&["play", "quay.toml", "ben.jsonl", "--jobs", "0"]).contains("it is a number from 1 to 1024"));
+    assert!(one(&["play", "quay.toml", "ben.jsonl", "--jobs", "0"]).contains("write a number from 1 to 1024"));
 }
 
 #[test]

@@ -37,7 +37,7 @@ fn compare(text: &str, evidence: &Evidence, action: &str, count: u32) -> usize {
         let most = (number.value * 4.0).max(number.value + 300.0);
         let places: Vec<f64> =
             (0..=count).map(|n| (1.0 + (most - 1.0) * f64::from(n) / f64::from(count)).round()).collect();
-        for place in crate::command::tune::by_halves(places.len()) {
+        for place in crate::search::by_halves(places.len()) {
             let value = places[place];
             let Some(found) = values.pulls(value).unwrap().cloned() else { continue };
             let Some(linkage) = values.linkage(value) else { continue };

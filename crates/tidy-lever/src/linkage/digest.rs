@@ -6,24 +6,52 @@ use xxhash_rust::xxh64::Xxh64;
 
 use super::{ActionPlan, Plan};
 
-/// Hashes the same on every platform, whatever its byte order and the width of its `usize`.
-struct Digest(Xxh64);
+/// Hashes the same on every platform, whatever its byte order and the width of its `usize`. Collects small values, as each update
+/// of the hash costs more than they do.
+struct Digest {
+    hash: Xxh64,
+    buffer: [u8; 256],
+    filled: usize,
+}
+
+impl Digest {
+    fn new() -> Digest {
+        Digest { hash: Xxh64::new(0), buffer: [0; 256], filled: 0 }
+    }
+
+    #[inline]
+    fn put(&mut self, bytes: &[u8]) {
+        if self.filled + bytes.len() > self.buffer.len() {
+            self.hash.update(&self.buffer[..self.filled]);
+            self.filled = 0;
+        }
+        match self.buffer.get_mut(self.filled..self.filled + bytes.len()) {
+            Some(free) => {
+                free.copy_from_slice(bytes);
+                self.filled += bytes.len();
+            }
+            None => self.hash.update(bytes),
+        }
+    }
+}
 
 macro_rules! little_endian {
     ($($write:ident, $type:ty;)*) => {$(
         fn $write(&mut self, value: $type) {
-            self.0.update(&value.to_le_bytes());
+            self.put(&value.to_le_bytes());
         }
     )*};
 }
 
 impl Hasher for Digest {
     fn finish(&self) -> u64 {
-        self.0.digest()
+        let mut hash = self.hash.clone();
+        hash.update(&self.buffer[..self.filled]);
+        hash.digest()
     }
 
     fn write(&mut self, bytes: &[u8]) {
-        self.0.update(bytes);
+        self.put(bytes);
     }
 
     little_endian! {
@@ -47,7 +75,7 @@ impl Hasher for Digest {
 /// Every field of a plan and of an action is named, so that a new one must be thought of. What is only told to people is
 /// passed over.
 pub(super) fn digest(plan: &Plan) -> u64 {
-    let mut state = Digest(Xxh64::new(0));
+    let mut state = Digest::new();
     let Plan { title: _, digest: _, warnings: _, hot: _, names: _, inputs, cues, world, .. } = plan;
     let Plan { stamp, actions, declared, while_held, groups, panel, .. } = plan;
     (stamp, declared, inputs, cues, world, while_held, groups, panel).hash(&mut state);

@@ -135,18 +135,20 @@ fn is_of(number: &Number, name: &str) -> bool {
 /// `None` if that is not one action alone.
 fn alone(text: &str, name: &str) -> Option<(Action, Vec<Number>)> {
     let (table, part) = (format!("[action.{name}]"), format!("[action.{name}."));
-    let (mut own, mut keeps) = (String::with_capacity(text.len()), true);
+    let (mut own, mut keeps) = (Vec::with_capacity(text.len()), true);
     for line in text.split_inclusive('\n') {
         let start = line.trim_start();
         if start.starts_with('[') {
             keeps = start.starts_with(&table) || start.starts_with(&part);
         }
         if keeps {
-            own += line;
+            own.extend_from_slice(line.as_bytes());
         } else {
-            own.extend(line.bytes().map(|byte| if byte == b'\n' { '\n' } else { ' ' }));
+            own.resize(own.len() + line.trim_end_matches('\n').len(), b' ');
+            own.extend(line.ends_with('\n').then_some(b'\n'));
         }
     }
+    let own = String::from_utf8(own).ok()?;
     let (profile, numbers) = with_profile(&own).ok()?;
     let [action] = <[Action; 1]>::try_from(profile.actions).ok()?;
     (profile.read_faults.is_empty() && action.name.value == name).then_some((action, numbers))
