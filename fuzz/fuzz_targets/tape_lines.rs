@@ -4,7 +4,7 @@
 use std::sync::LazyLock;
 
 use libfuzzer_sys::fuzz_target;
-use tidy_lever::tape::{Line, Player, Reader};
+use tidy_lever::tape::{Line, Replayer, Reader};
 use tidy_lever::{Linkage, Moment, Profile};
 
 static DEMO: LazyLock<Linkage> = LazyLock::new(|| {
@@ -14,7 +14,7 @@ static DEMO: LazyLock<Linkage> = LazyLock::new(|| {
 
 fuzz_target!(|bytes: &[u8]| {
     let Ok(mut reader) = Reader::new(bytes) else { return };
-    let mut player = Player::new(reader.header());
+    let mut player = Replayer::new(reader.header());
     let mut seat = DEMO.seat(Moment::ZERO);
     for line in reader.by_ref() {
         let Ok(line) = line else { return };

@@ -24,7 +24,7 @@
 #ifndef TIDY_LEVER_H
 #define TIDY_LEVER_H
 
-/* Written by `BLESS=1 cargo test -p tidy-lever-c --test header`; don't edit it. */
+/* Written by `REWRITE=1 cargo test -p tidy-lever-c --test header`; don't edit it. */
 
 #include <stdarg.h>
 #include <stdbool.h>

@@ -8,7 +8,7 @@ use std::ffi::c_char;
 use tidy_lever::handle::{self, Handle as _};
 use tidy_lever::profile::Kind;
 use tidy_lever::reading::{ButtonReading, Reading};
-use tidy_lever::tape::Came;
+use tidy_lever::tape::OutputLine;
 use tidy_lever::{Linkage, What as OwnWhat};
 
 use crate::border::{guarded, put, write, write_all};
@@ -530,7 +530,7 @@ pub unsafe extern "C" fn tl_lines(
     let (seat, bookmark) = unsafe { (seat.as_ref(), bookmark.as_ref()) };
     let lines = asked(seat, bookmark, |now| {
         let linkage = seat?.seat.linkage();
-        let came = now.happenings().filter_map(|own| Came::of(own, 1, linkage, all));
+        let came = now.happenings().filter_map(|own| OutputLine::of(own, 1, linkage, all));
         Some(came.map(|line| line.json() + "\n").collect::<String>())
     });
     // SAFETY: as this function asks for.

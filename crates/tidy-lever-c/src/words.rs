@@ -1,6 +1,6 @@
 //! Numbers that C has names for. They come in as `uint8_t`, and one that is no name is a mistake, never an enum of Rust's.
 
-use tidy_lever::seat::{TellError, Untaken};
+use tidy_lever::seat::{FeedErrorKind, TellError};
 
 /// What a name stands for, for `tl_find`.
 #[repr(C)]
@@ -73,12 +73,12 @@ pub enum Fed {
     NoSuch = 5,
 }
 
-impl From<Untaken> for Fed {
-    fn from(why: Untaken) -> Fed {
+impl From<FeedErrorKind> for Fed {
+    fn from(why: FeedErrorKind) -> Fed {
         match why {
-            Untaken::Full => Fed::Full,
-            Untaken::NotFinite => Fed::NotFinite,
-            Untaken::WrongSort => Fed::WrongSort,
+            FeedErrorKind::Full => Fed::Full,
+            FeedErrorKind::NotFinite => Fed::NotFinite,
+            FeedErrorKind::WrongSort => Fed::WrongSort,
             _ => Fed::TooManyDevices,
         }
     }

@@ -1,4 +1,4 @@
-//! The header is as the code is. `BLESS=1` writes it anew.
+//! The header is as the code is. `REWRITE=1` writes it anew.
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 use std::path::Path;
@@ -29,11 +29,11 @@ fn the_header_is_as_the_code_is() {
     }
     let text = lines.join("\n") + "\n";
     let path = here.join("include/tidy_lever.h");
-    if std::env::var_os("BLESS").is_some() {
+    if std::env::var_os("REWRITE").is_some() {
         std::fs::write(&path, &text).unwrap();
     }
     let found = std::fs::read_to_string(&path).unwrap_or_default();
-    assert!(found == text, "the header is old; run BLESS=1 cargo test -p tidy-lever-c --test header");
+    assert!(found == text, "the header is old; run REWRITE=1 cargo test -p tidy-lever-c --test header");
     let comments = || text.lines().filter(|line| line.trim_start().starts_with("//"));
     for word in ["Safety", "whole", "Rust", "panic", "255", " is no "] {
         let found = comments().find(|line| line.replace("there is no ", "").replace("There is no ", "").contains(word));

@@ -57,7 +57,7 @@ fn demo(name: &str) -> PathBuf {
 
 /// What the library itself says of the first five seconds, as `play --json` prints it.
 fn first_five_seconds() -> String {
-    use tidy_lever::tape::{Came, Player, Reader};
+    use tidy_lever::tape::{OutputLine, Reader, Replayer};
     use tidy_lever::{Linkage, Moment, Profile};
     let profile = Profile::from_toml(&std::fs::read_to_string(demo("otter-post.toml")).unwrap()).unwrap();
     let linkage = Linkage::build(&profile).unwrap();
@@ -65,14 +65,18 @@ fn first_five_seconds() -> String {
     let mut bookmark = seat.bookmark();
     let file = std::fs::read(demo("morning-round.jsonl")).unwrap();
     let mut reader = Reader::new(&file[..]).unwrap();
-    let mut player = Player::new(reader.header());
+    let mut player = Replayer::new(reader.header());
     let end = Moment::from_millis(5_000);
     for line in reader.by_ref().map(|line| line.unwrap()).take_while(|line| line.at <= end) {
         player.put(&line, &mut seat).unwrap();
     }
     seat.advance(end);
     let reading = seat.read(&mut bookmark);
-    reading.happenings().filter_map(|one| Came::of(one, 1, &linkage, false)).map(|line| line.json() + "\n").collect()
+    reading
+        .happenings()
+        .filter_map(|one| OutputLine::of(one, 1, &linkage, false))
+        .map(|line| line.json() + "\n")
+        .collect()
 }
 
 #[test]

@@ -282,7 +282,7 @@ pub(crate) struct Company {
     /// How often each hand performs each action
     #[arg(long, value_name = "N", default_value_t = 1_000, value_parser = clap::value_parser!(u32).range(1..=1_000_000))]
     pub(crate) count: u32,
-    /// The same seed gives the same performances
+    /// The same seed gives the same trials
     #[arg(long, value_name = "N", default_value_t = 1)]
     pub(crate) seed: u64,
     /// What the game would answer to a pull: `hop: grounded = false for 520ms`. Repeatable; without any,
@@ -293,7 +293,7 @@ pub(crate) struct Company {
 
 #[derive(Debug, Args)]
 #[command(
-    after_help = "Examples:\n  tidy-lever rehearse profile.toml\n  tidy-lever rehearse profile.toml skim dash\n  tidy-lever rehearse profile.toml --sweep dash.within=150ms..400ms\n  tidy-lever rehearse profile.toml skim --skill average --tape skim.jsonl"
+    after_help = "Examples:\n  tidy-lever rehearse profile.toml\n  tidy-lever rehearse profile.toml skim dash\n  tidy-lever rehearse profile.toml --vary dash.within=150ms..400ms\n  tidy-lever rehearse profile.toml skim --skill average --tape skim.jsonl"
 )]
 pub(crate) struct Rehearse {
     /// The profile; `-` is standard input
@@ -306,12 +306,12 @@ pub(crate) struct Rehearse {
     /// Rehearse over a range of one number: dash.within=150ms..400ms. `check --numbers` lists all numbers. Shows the named
     /// actions, or the one whose number it is
     #[arg(long, value_name = "NUMBER=FROM..TO")]
-    pub(crate) sweep: Option<String>,
-    /// With --sweep: at how many values
+    pub(crate) vary: Option<String>,
+    /// With --vary: at how many values
     #[arg(long, value_name = "N", default_value_t = 11, value_parser = clap::value_parser!(u32).range(2..=200))]
     pub(crate) steps: u32,
-    /// Write the performances of one action and one hand to this tape, for `play`, `why` and `draw timeline`
-    #[arg(long, value_name = "TAPE", conflicts_with = "sweep")]
+    /// Write the trials of one action and one hand to this tape, for `play`, `why` and `draw timeline`
+    #[arg(long, value_name = "TAPE", conflicts_with = "vary")]
     pub(crate) tape: Option<PathBuf>,
     /// With --tape: replace the tape if it exists
     #[arg(long, requires = "tape")]
@@ -322,13 +322,13 @@ pub(crate) struct Rehearse {
 }
 
 #[derive(Debug, Args)]
-#[command(after_help = "Example:  tidy-lever draw rehearsal profile.toml --sweep dash.within=150ms..400ms -o dash.png")]
+#[command(after_help = "Example:  tidy-lever draw rehearsal profile.toml --vary dash.within=150ms..400ms -o dash.png")]
 pub(crate) struct DrawRehearsal {
     /// The profile; `-` is standard input
     pub(crate) profile: PathBuf,
     /// The number and its range: dash.within=150ms..400ms
     #[arg(long, value_name = "NUMBER=FROM..TO")]
-    pub(crate) sweep: String,
+    pub(crate) vary: String,
     /// At how many values
     #[arg(long, value_name = "N", default_value_t = 21, value_parser = clap::value_parser!(u32).range(2..=200))]
     pub(crate) steps: u32,

@@ -15,7 +15,7 @@ use std::time::Duration;
 use anyhow::{Context, Result};
 use rayon::prelude::*;
 use tidy_lever::seat::Room;
-use tidy_lever::tape::{Line, Player as Playback, Said};
+use tidy_lever::tape::{Line, LineKind, Replayer as Playback};
 use tidy_lever::{Attempt, Bookmark, Happening, Linkage, Moment, Seat, What};
 use tidy_lever_tuning::{Answer, Answering};
 
@@ -23,8 +23,8 @@ use crate::attempts::{ROOM, Seen};
 use crate::input;
 use crate::lines::Tape;
 use crate::paint;
+use crate::ready_tape::ReadyTape;
 use crate::run::{Cuts, Watcher, play_lines};
-use crate::trial::Ready;
 use crate::values::Pulls;
 use crate::view::notes;
 
@@ -59,10 +59,10 @@ impl Player {
     pub(crate) fn of(tape: impl BufRead, name: &str) -> Result<Player> {
         let (mut meant, mut facts) = (Vec::new(), BTreeSet::new());
         let tape = Tape::read(tape, name)?;
-        for (_, Line { at, seat, said }) in &tape.lines {
+        for (_, Line { at, seat, kind: said }) in &tape.lines {
             match said {
-                Said::Meant(action) => meant.push((at.as_micros(), *seat, action.clone())),
-                Said::Fact { fact, .. } if !facts.contains(fact) => drop(facts.insert(fact.clone())),
+                LineKind::Meant(action) => meant.push((at.as_micros(), *seat, action.clone())),
+                LineKind::Fact { fact, .. } if !facts.contains(fact) => drop(facts.insert(fact.clone())),
                 _ => {}
             }
         }
@@ -195,7 +195,7 @@ impl Evidence {
         let mut last = Moment::ZERO;
         for (_, line) in &player.tape.lines {
             last = last.max(line.at);
-            if matches!(&line.said, Said::Fact { fact, .. } if answered(fact)) {
+            if matches!(&line.kind, LineKind::Fact { fact, .. } if answered(fact)) {
                 continue;
             }
             if !seats.iter().any(|seated| seated.number == line.seat) {
@@ -210,7 +210,7 @@ impl Evidence {
                 let Seated { number, seat, bookmark, answering, playback } = seated;
                 let before = Moment::from_micros(line.at.as_micros().saturating_sub(1));
                 // What lies in a gap is taken over at its end.
-                if !matches!(line.said, Said::Skip { .. }) {
+                if !matches!(line.kind, LineKind::Skip { .. }) {
                     answering.advance_seat(seat, bookmark, before, |_| {}, |one| played.pull(*number, one, linkage));
                 }
                 playback.put(line, seat).with_context(|| player.name.clone())?;
@@ -233,14 +233,14 @@ impl Evidence {
     ///
     /// # Errors
     /// A line names what isn't there.
-    pub(crate) fn ready(&self, linkage: &Linkage) -> Result<Trials<'_>> {
+    pub(crate) fn ready(&self, linkage: &Linkage) -> Result<ReadyTapes<'_>> {
         // Where pulls are answered, each decides what is told after it.
         let plain = |player: &Player| player.answers.is_empty();
         let ready = self
             .players
             .iter()
-            .map(|player| if plain(player) { Ready::of(&player.tape, &player.name, linkage) } else { Ok(None) });
-        Ok(Trials { evidence: self, ready: ready.collect::<Result<_>>()? })
+            .map(|player| if plain(player) { ReadyTape::of(&player.tape, &player.name, linkage) } else { Ok(None) });
+        Ok(ReadyTapes { evidence: self, ready: ready.collect::<Result<_>>()? })
     }
 
     /// What was wanted of an action, by player.
@@ -343,13 +343,13 @@ impl Played {
 
 /// The tapes, prepared for being played many times.
 #[derive(Debug)]
-pub(crate) struct Trials<'e> {
+pub(crate) struct ReadyTapes<'e> {
     pub(crate) evidence: &'e Evidence,
     /// `None` if pulls are answered, or if lines are out of order.
-    pub(crate) ready: Vec<Option<Ready<'e>>>,
+    pub(crate) ready: Vec<Option<ReadyTape<'e>>>,
 }
 
-impl Trials<'_> {
+impl ReadyTapes<'_> {
     /// When an action pulls, tape by tape, in order, and in which seat.
     pub(crate) fn pulls(&self, linkage: &Linkage, action: &str) -> Result<Pulls> {
         (0..self.ready.len()).map(|number| self.pulls_on(number, linkage, action)).collect()

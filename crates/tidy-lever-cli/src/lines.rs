@@ -6,7 +6,7 @@ use std::io::BufRead;
 
 use anyhow::{Context, Result, bail};
 use tidy_lever::Moment;
-use tidy_lever::tape::{Header, Line, Reader, Said, TapeError};
+use tidy_lever::tape::{Header, Line, LineKind, Reader, TapeError};
 
 /// Lines of a tape, one after the other.
 pub(crate) trait Lines {
@@ -130,7 +130,7 @@ impl<L: Lines> Ahead<L> {
             let Some((number, line)) = self.from.read() else { break };
             if let Ok(line) = &line {
                 let line: &Line = line.borrow();
-                if let Said::Skip { from } = line.said {
+                if let LineKind::Skip { from } = line.kind {
                     self.gaps.push_back((from.unwrap_or(self.before), number));
                 }
                 self.before = line.at;

@@ -19,7 +19,7 @@ mod run;
 mod search;
 mod shipped;
 mod story;
-mod trial;
+mod ready_tape;
 mod values;
 mod view;
 

@@ -10,7 +10,7 @@ use std::io::Write;
 
 use anyhow::Result;
 use serde::Serialize;
-use tidy_lever::tape::{Line, Said};
+use tidy_lever::tape::{Line, LineKind};
 use tidy_lever::{Attempt, Happening, Linkage, Seat, What};
 
 use crate::paint::{BAD, FAINT, GOOD, NAME, in_style};
@@ -59,7 +59,7 @@ pub(crate) struct Meants {
 
 impl Meants {
     fn line(&mut self, line: &Line) {
-        let Said::Meant(name) = &line.said else { return };
+        let LineKind::Meant(name) = &line.kind else { return };
         let at = line.at.as_micros();
         let before = self.lately.iter().filter(|(pulled, seat, _)| pulled + BEFORE >= at && *seat == line.seat);
         let pulls = before.map(|(pulled, _, name)| (*pulled, name.clone())).take(MOST_PULLS).collect();
@@ -200,7 +200,7 @@ pub(crate) struct Closest {
 
 impl Closest {
     pub(crate) fn line(&mut self, line: &Line, linkage: &Linkage) {
-        if let Said::Meant(name) = &line.said {
+        if let LineKind::Meant(name) = &line.kind {
             let (at, seat) = (line.at.as_micros(), line.seat);
             self.firsts.entry((at, seat, name.clone())).or_insert(self.lines.len());
             self.lines.push((at, seat, name.clone(), None));

@@ -19,7 +19,7 @@ use crate::arguments::Company;
 use crate::input;
 use crate::progress::bar;
 
-/// So many performances are one piece of work.
+/// So many trials are one piece of work.
 const CHUNK: u64 = 200;
 /// Other actions are only played to count the false pulls of the one that is asked for: each a quarter as often, but all of them
 /// together at most this often per hand, and at most `TIMES_AS_OFTEN` times as often as the one. If there are more actions than
@@ -148,24 +148,24 @@ impl Tallies {
 
 /// A number over a range.
 #[derive(Debug)]
-pub(crate) struct Sweep {
+pub(crate) struct Variation {
     pub(crate) number: Number,
     /// The action whose number it is.
     pub(crate) action: String,
     pub(crate) values: Vec<f64>,
 }
 
-/// A value of a sweep, with what each hand made of it: the tally, and false pulls a minute.
+/// A value of a variation, with what each hand made of it: the tally, and false pulls a minute.
 #[derive(Debug)]
-pub(crate) struct Swept {
+pub(crate) struct Varied {
     pub(crate) value: f64,
     pub(crate) hands: Vec<(Tally, f64)>,
 }
 
-impl Sweep {
+impl Variation {
     /// Reads `dash.within=150ms..400ms`.
-    pub(crate) fn read(asked: &str, steps: u32, text: &str) -> Result<Sweep> {
-        let shape = "a sweep is a number and its range, as in dash.within=150ms..400ms";
+    pub(crate) fn read(asked: &str, steps: u32, text: &str) -> Result<Variation> {
+        let shape = "write a number and its range, as in dash.within=150ms..400ms";
         let (path, range) = asked.split_once('=').ok_or_else(|| anyhow!("`{asked}`: {shape}"))?;
         let (from, to) = range.split_once("..").ok_or_else(|| anyhow!("`{asked}`: {shape}"))?;
         let number = number(text, path.trim())?;
@@ -179,7 +179,7 @@ impl Sweep {
             bail!("`{asked}`: the range goes upwards, and {from} is not below {to}");
         }
         if from < number.least || to > number.most {
-            bail!("`{}` takes {} to {}; sweep within that", number.path, number.least, number.most);
+            bail!("`{}` takes {} to {}; stay within that", number.path, number.least, number.most);
         }
         let step = (to - from) / f64::from(steps - 1);
         // Whole microseconds, or as fine as anybody would write.
@@ -192,11 +192,11 @@ impl Sweep {
             values.dedup();
         }
         let action = number.path.split('.').next().unwrap_or_default().to_owned();
-        Ok(Sweep { number, action, values })
+        Ok(Variation { number, action, values })
     }
 
     /// Rehearses an action at every value.
-    pub(crate) fn run(&self, troupe: &Troupe, action: &str) -> Result<Vec<Swept>> {
+    pub(crate) fn run(&self, troupe: &Troupe, action: &str) -> Result<Vec<Varied>> {
         let mut all = Vec::new();
         let mut told: Option<ProgressBar> = None;
         for value in &self.values {
@@ -207,12 +207,12 @@ impl Sweep {
             let scene = place(&rehearsal, action)?;
             let count = mostly(vec![scene], rehearsal.scenes.len(), troupe.count);
             let each: u64 = (0..rehearsal.scenes.len()).map(&count).sum::<u64>() * troupe.hands.len() as u64;
-            let told = told.get_or_insert_with(|| bar(each * self.values.len() as u64, "performances"));
+            let told = told.get_or_insert_with(|| bar(each * self.values.len() as u64, "trials"));
             let mut tallies = play(&rehearsal, troupe, count, told);
             let false_pulls: Vec<f64> =
                 (0..troupe.hands.len()).map(|hand| tallies.false_pulls(&rehearsal, scene, hand).0).collect();
             let own = std::mem::take(&mut tallies.0[scene]);
-            all.push(Swept { value: *value, hands: own.into_iter().zip(false_pulls).collect() });
+            all.push(Varied { value: *value, hands: own.into_iter().zip(false_pulls).collect() });
         }
         told.iter().for_each(ProgressBar::finish_and_clear);
         Ok(all)

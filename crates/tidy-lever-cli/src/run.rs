@@ -8,8 +8,8 @@ use std::time::Duration;
 use anyhow::{Context, Result, anyhow, bail};
 use tidy_lever::profile::Movable;
 use tidy_lever::remap::Remap;
-use tidy_lever::seat::{Room, Stats, TellError, Untaken};
-use tidy_lever::tape::{Header, Line, Player, PutError, Reader, Said};
+use tidy_lever::seat::{FeedErrorKind, Room, Stats, TellError};
+use tidy_lever::tape::{Header, Line, LineKind, PutError, Reader, Replayer};
 use tidy_lever::{Bookmark, Happening, Linkage, Moment, Seat};
 use tidy_lever_files::beside;
 
@@ -74,14 +74,14 @@ impl Relinks {
     }
 
     /// What there is after a line: the linkage with it, where the line changes any.
-    fn after(&mut self, said: &Said) -> Result<Option<Linkage>> {
+    fn after(&mut self, said: &LineKind) -> Result<Option<Linkage>> {
         let told = match said {
-            Said::Remap(file) => {
+            LineKind::Remap(file) => {
                 let text = self.file("remap", file)?;
                 self.remap = Remap::from_toml(&text).map_err(|_| anyhow!("the remap `{file}` is no player's file"))?;
                 format!("the remap `{file}`")
             }
-            Said::Profile(file) => {
+            LineKind::Profile(file) => {
                 let text = self.file("profile", file)?;
                 let broken = || anyhow!("the profile `{file}` has faults; check it with `tidy-lever check`");
                 let profile = Movable::from_toml(&text).map_err(|_| broken())?;
@@ -89,7 +89,7 @@ impl Relinks {
                 self.profile = Some(profile);
                 format!("the profile `{file}`")
             }
-            Said::Number { path, value } => {
+            LineKind::Number { path, value } => {
                 self.movable()?.set(path, value)?;
                 format!("`{path} = {value}`")
             }
@@ -99,7 +99,7 @@ impl Relinks {
         let Some(profile) = &self.profile else { return Ok(None) };
         let laid = self.remap.over(profile.profile()).with_context(|| told.clone())?;
         // A number tells nothing of the player's file that was not told before.
-        for fault in laid.left_alone.iter().filter(|_| !matches!(said, Said::Number { .. })) {
+        for fault in laid.left_alone.iter().filter(|_| !matches!(said, LineKind::Number { .. })) {
             paint::note(format!("{told}: {fault}"));
         }
         Ok(Some(laid.linkage))
@@ -179,7 +179,7 @@ pub(crate) struct Played {
 
 struct Seated {
     number: u32,
-    player: Player,
+    player: Replayer,
     seat: Seat,
     bookmark: Bookmark,
 }
@@ -316,7 +316,7 @@ impl<W: Watcher> Deck<'_, '_, W> {
     /// A seat goes over to what a line says, once everything up to the line's moment was played.
     fn relink(&mut self, line: &Line) -> Result<()> {
         let Some(relinks) = &mut self.relinks else { return Ok(()) };
-        let Some(linkage) = relinks.after(&line.said)? else { return Ok(()) };
+        let Some(linkage) = relinks.after(&line.kind)? else { return Ok(()) };
         self.advance(line.at)?;
         for seated in self.seats.iter_mut().filter(|seated| seated.number == line.seat) {
             seated.seat.relink(&linkage, &mut [&mut seated.bookmark]);
@@ -332,7 +332,7 @@ impl<W: Watcher> Deck<'_, '_, W> {
             if let Some(first) = self.seats.first().filter(|first| first.seat.played() > Moment::ZERO) {
                 seat.advance(first.seat.played());
             }
-            let player = Player::new(header).for_seat(line.seat);
+            let player = Replayer::new(header).for_seat(line.seat);
             self.seats.push(Seated { number: line.seat, player, seat, bookmark });
         }
         for place in 0..self.seats.len() {
@@ -368,7 +368,7 @@ impl<W: Watcher> Deck<'_, '_, W> {
 
 pub(crate) fn is_full(error: &PutError) -> bool {
     match error {
-        PutError::Feed(error) => error.why == Untaken::Full,
+        PutError::Feed(error) => error.why == FeedErrorKind::Full,
         PutError::Tell(error) => *error == TellError::Full,
         _ => false,
     }
@@ -402,7 +402,7 @@ pub(crate) fn play_lines(
     let mut seat = linkage.seat_with(Moment::ZERO, room())?;
     watcher.seated(&mut seat);
     let bookmark = seat.bookmark();
-    let seated = Seated { number: 1, player: Player::new(&header), seat, bookmark };
+    let seated = Seated { number: 1, player: Replayer::new(&header), seat, bookmark };
     // A tick ends where the next begins; the first that is played is number 1. Samples begin at the very start.
     let (ticks, samples) = (Beat { rate: cuts.ticks, tick: 1 }, Beat { rate: cuts.sample, tick: 0 });
     let (seats, relinks, happenings) = (vec![seated], cuts.relinks.cloned(), Vec::new());
@@ -439,11 +439,13 @@ pub(crate) fn play_lines(
         }
         last = last.max(line.at);
         deck.watcher.line(line);
-        if line.said != Said::End {
+        if line.kind != LineKind::End {
             deck.put(line, &header).with_context(place)?;
-            match &line.said {
-                Said::Remap(_) | Said::Profile(_) | Said::Number { .. } => deck.relink(line).with_context(place)?,
-                Said::Skip { .. } => {
+            match &line.kind {
+                LineKind::Remap(_) | LineKind::Profile(_) | LineKind::Number { .. } => {
+                    deck.relink(line).with_context(place)?
+                }
+                LineKind::Skip { .. } => {
                     deck.ticks.pass(line.at, true);
                     deck.samples.pass(line.at, false);
                 }

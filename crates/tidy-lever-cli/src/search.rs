@@ -7,8 +7,8 @@ use anyhow::Result;
 use indicatif::ProgressBar;
 use tidy_lever::profile::{Movable, Number, Unit};
 
-use crate::evidence::{Trials, Wanted};
-use crate::trial::Stretches;
+use crate::evidence::{ReadyTapes, Wanted};
+use crate::ready_tape::Stretches;
 use crate::values::{Pulls, Values};
 
 /// At how many values a number is tried before its range's ends are looked for.
@@ -69,14 +69,14 @@ pub(crate) fn score(pulls: &[Vec<(u64, u32)>], wanted: &[Wanted]) -> Score {
 
 /// Tries a number over its range. `None` if the profile can't have other values of it.
 pub(crate) fn try_out(
-    trials: &Trials<'_>,
+    ready_tapes: &ReadyTapes<'_>,
     movable: &Movable,
     number: &Number,
     (action, wanted, pulls): (&str, &[Wanted], &Pulls),
     stretches: &[Option<Stretches>],
     bar: &ProgressBar,
 ) -> Result<Option<Tried>> {
-    let mut values = Values::new(trials, movable, number, (action, pulls), stretches);
+    let mut values = Values::new(ready_tapes, movable, number, (action, pulls), stretches);
     let tried = choose(&mut values, number, wanted, &score(pulls, wanted), bar)?;
     // Verify what will be reported on the whole tapes.
     let mut is_so = true;

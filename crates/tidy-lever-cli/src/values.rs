@@ -13,9 +13,9 @@ use anyhow::Result;
 use tidy_lever::Linkage;
 use tidy_lever::profile::{Movable, Number, Unit};
 
-use crate::evidence::Trials;
+use crate::evidence::ReadyTapes;
 use crate::progress::go_on;
-use crate::trial::{Ready, Stretches};
+use crate::ready_tape::{ReadyTape, Stretches};
 
 /// The pulls of one action: for each tape, when and in which seat.
 pub(crate) type Pulls = Vec<Vec<(u64, u32)>>;
@@ -36,7 +36,7 @@ struct Known {
 /// The values of a number that were tried.
 #[derive(Debug)]
 pub(crate) struct Values<'a> {
-    trials: &'a Trials<'a>,
+    ready_tapes: &'a ReadyTapes<'a>,
     profile: &'a Movable,
     /// The profile with the value that was tried last.
     movable: Movable,
@@ -51,7 +51,7 @@ pub(crate) struct Values<'a> {
 impl<'a> Values<'a> {
     /// For a number of an action; `now` are its pulls as the profile stands.
     pub(crate) fn new(
-        trials: &'a Trials<'a>,
+        ready_tapes: &'a ReadyTapes<'a>,
         profile: &'a Movable,
         number: &'a Number,
         (action, now): (&'a str, &Pulls),
@@ -61,7 +61,7 @@ impl<'a> Values<'a> {
         let is_span = number.unit == Unit::Milliseconds;
         let stretches = if is_span { stretches.to_vec() } else { vec![None; stretches.len()] };
         let known = vec![Known { value: number.value, pulls: now.clone(), is_whole: true }];
-        Values { trials, profile, movable: profile.clone(), number, action, known, stretches }
+        Values { ready_tapes, profile, movable: profile.clone(), number, action, known, stretches }
     }
 
     fn linkage(&mut self, value: f64) -> Option<Linkage> {
@@ -83,7 +83,7 @@ impl<'a> Values<'a> {
             let between = place.checked_sub(1).and_then(|below| Some((self.known.get(below)?, self.known.get(place)?)));
             let (pulls, is_whole) = match between {
                 Some((below, above)) => self.between(&linkage, &below.pulls, &above.pulls)?,
-                None => (self.trials.pulls(&linkage, self.action)?, true),
+                None => (self.ready_tapes.pulls(&linkage, self.action)?, true),
             };
             self.known.insert(place, Known { value, pulls, is_whole });
         }
@@ -94,8 +94,8 @@ impl<'a> Values<'a> {
     fn between(&self, linkage: &Linkage, below: &Pulls, above: &Pulls) -> Result<(Pulls, bool)> {
         let (mut all, mut is_whole) = (Vec::new(), true);
         for (number, (below, above)) in below.iter().zip(above).enumerate() {
-            let (Some(stretches), Some(ready)) = (&self.stretches[number], &self.trials.ready[number]) else {
-                all.push(self.trials.pulls_on(number, linkage, self.action)?);
+            let (Some(stretches), Some(ready)) = (&self.stretches[number], &self.ready_tapes.ready[number]) else {
+                all.push(self.ready_tapes.pulls_on(number, linkage, self.action)?);
                 continue;
             };
             let plays = differing(stretches, below, above);
@@ -115,7 +115,7 @@ impl<'a> Values<'a> {
             return Ok(true);
         };
         let Some(linkage) = self.linkage(value) else { return Ok(true) };
-        let pulls = self.trials.pulls(&linkage, self.action)?;
+        let pulls = self.ready_tapes.pulls(&linkage, self.action)?;
         let known = &mut self.known[place];
         known.is_whole = true;
         let is_so = known.pulls == pulls;
@@ -133,13 +133,13 @@ impl<'a> Values<'a> {
 /// The stretches of each tape, or `None` if the action's pulls in them depend on earlier stretches. `longest` is the longest time
 /// limit that will be tried, in ms.
 pub(crate) fn stretches(
-    trials: &Trials<'_>,
+    ready_tapes: &ReadyTapes<'_>,
     linkage: &Linkage,
     (action, now): (&str, &Pulls),
     longest: f64,
 ) -> Result<Vec<Option<Stretches>>> {
     let rest = REST.max((longest * 1e3) as u64);
-    let all = trials.ready.iter().zip(now).map(|(ready, now)| {
+    let all = ready_tapes.ready.iter().zip(now).map(|(ready, now)| {
         let Some(ready) = ready else { return Ok(None) };
         let own = ready.stretches(rest);
         Ok(are_apart(ready, &own, linkage, action, now)?.then_some(own))
@@ -171,7 +171,7 @@ fn differing(stretches: &Stretches, one: &[(u64, u32)], other: &[(u64, u32)]) ->
 
 /// Plays some stretches, and takes the pulls of the others from `elsewhere`.
 fn played(
-    ready: &Ready<'_>,
+    ready: &ReadyTape<'_>,
     linkage: &Linkage,
     action: &str,
     stretches: &Stretches,
@@ -189,7 +189,7 @@ fn played(
 
 /// Whether stretches are independent: with half of them left out, the others must keep their pulls.
 fn are_apart(
-    ready: &Ready<'_>,
+    ready: &ReadyTape<'_>,
     stretches: &Stretches,
     linkage: &Linkage,
     action: &str,

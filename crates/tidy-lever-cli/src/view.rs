@@ -5,7 +5,7 @@ use std::io::Write;
 use anyhow::Result;
 use tidy_lever::linkage::ActionView;
 use tidy_lever::profile::Kind;
-use tidy_lever::tape::{Line as TapeLine, Said};
+use tidy_lever::tape::{Line as TapeLine, LineKind};
 use tidy_lever::{Cause, Direction, Happening, Linkage, Moment, Seat, What};
 
 use crate::paint::{self, FAINT, GOOD, HEAD, NAME, WARN, in_style};
@@ -523,7 +523,9 @@ impl Lane {
 
 impl Watcher for View<'_> {
     fn line(&mut self, line: &TapeLine) {
-        if let Said::Level { control, .. } | Said::Pair { control, .. } | Said::Stands { control, .. } = &line.said {
+        if let LineKind::Level { control, .. } | LineKind::Pair { control, .. } | LineKind::Stands { control, .. } =
+            &line.kind
+        {
             if self.controls.len() >= 64 {
                 self.controls.drain(..32);
             }

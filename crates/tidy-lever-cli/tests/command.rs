@@ -390,7 +390,7 @@ fn meant_lines_are_scored_and_samples_narrow_to_the_actions_asked_for() {
     let tape = [
         "{\"tape\":\"tidy-lever\",\"version\":1,\"devices\":[{\"id\":\"kb\",\"family\":\"keys\"}]}\n".to_owned(),
         meant(900_000, "act") + &tap(1_000_000) + &tap(1_150_000),
-        // Said after it was done; then one that is 31 ms too late, and one that the profile doesn't know.
+        // LineKind after it was done; then one that is 31 ms too late, and one that the profile doesn't know.
         tap(4_000_000) + &tap(4_180_000) + &meant(4_300_000, "act"),
         meant(7_000_000, "act") + &tap(7_100_000) + &tap(7_331_000),
         meant(9_900_000, "a nap") + "{\"at\":10000000,\"end\":true}\n",

@@ -1,7 +1,7 @@
 //! The guide tells the truth: its profiles build, its commands print what it shows, its links lead somewhere.
 //!
 //! A block ```` ```toml hop.toml ```` is a file of the chapter's folder, ```` ```json hop.jsonl ```` a tape, and
-//! ```` ```console ```` what a terminal shows. `BLESS=1 cargo test -p tidy-lever-cli --test guide` writes what the commands print.
+//! ```` ```console ```` what a terminal shows. `REWRITE=1 cargo test -p tidy-lever-cli --test guide` writes what the commands print.
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 use std::fs;
@@ -65,7 +65,7 @@ fn every_profile_builds_and_every_command_prints_what_is_shown() {
                 ("console", _) => {
                     let shown = shown(&body, folder.path());
                     commands += shown.lines().filter(|line| line.starts_with("$ ")).count();
-                    if std::env::var_os("BLESS").is_some() {
+                    if std::env::var_os("REWRITE").is_some() {
                         body = shown;
                     } else {
                         assert_eq!(body, shown, "{name}: a command prints something else");

@@ -64,7 +64,7 @@ fn what_a_command_reads_or_what_exists_is_refused_and_left_as_it_is() {
         (vec!["draw", "timeline", "q.toml", "old.jsonl", "-o", "old.png", "--replace"], read),
         (vec!["draw", "timeline", "q.toml", "old.jsonl", "-o", "a.png"], "a-2.png is free"),
         (vec!["draw", "timeline", "q.toml", "old.jsonl", "-o", "q.toml"], "the name must end in .svg or .png"),
-        (vec!["draw", "rehearsal", "q.toml", "--sweep", "steer.shape.dead=0.1..0.2", "-o", "link.png"], read),
+        (vec!["draw", "rehearsal", "q.toml", "--vary", "steer.shape.dead=0.1..0.2", "-o", "link.png"], read),
         (vec!["remap", "q.toml", "link.png", "--set", "hop.keys=KeyJ"], read),
         (vec!["new", "q.toml"], "exists already and is left as it is"),
     ];

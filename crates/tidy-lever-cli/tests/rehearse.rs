@@ -70,8 +70,7 @@ fn lines(text: &str) -> Vec<Value> {
 fn an_overview_names_every_action_and_what_stands_out() {
     let folder = folder();
     let told = out(folder.path(), &["rehearse", "quay.toml", "--count", "300"]);
-    for word in
-        ["5 actions by 3 hands, 4,500 performances", "practised %", "skim", "timed to the moment", "what stands out"]
+    for word in ["5 actions by 3 hands, 4,500 trials", "practised %", "skim", "timed to the moment", "what stands out"]
     {
         assert!(told.contains(word), "{word}: {told}");
     }
@@ -125,7 +124,7 @@ fn a_sweep_finds_what_play_finds_on_the_same_performances() {
         ("hop", "hop.keep", "1ms..161ms", ["1ms", "40ms", "81ms", "161ms"]),
     ] {
         let sweep = format!("{path}={range}");
-        let arguments = ["rehearse", "quay.toml", "--sweep", &sweep, "--steps", "3", "--json"];
+        let arguments = ["rehearse", "quay.toml", "--vary", &sweep, "--steps", "3", "--json"];
         let swept = lines(&out(folder.path(), &[&arguments[..], &hand].concat()));
         assert_eq!(swept.len(), 4, "three values, and the present one: {swept:?}");
         // The hands don't know the number, so they play the same at every value.
@@ -147,7 +146,7 @@ fn a_sweep_finds_what_play_finds_on_the_same_performances() {
 #[test]
 fn a_rehearsal_is_drawn_with_a_curve_for_each_hand_and_the_present_value() {
     let folder = folder();
-    let arguments = ["draw", "rehearsal", "quay.toml", "--sweep", "dash.within=150ms..350ms", "--steps", "3"];
+    let arguments = ["draw", "rehearsal", "quay.toml", "--vary", "dash.within=150ms..350ms", "--steps", "3"];
     out(folder.path(), &[&arguments[..], &["--count", "60", "-o", "dash.svg"]].concat());
     let svg = fs::read_to_string(folder.path().join("dash.svg")).unwrap();
     for word in
@@ -172,14 +171,14 @@ fn what_is_asked_wrongly_is_told() {
         (&["rehearse", "quay.toml", "steer"], &["has no cue"]),
         (&["rehearse", "quay.toml", "--skill", "averge"], &["no hand is called `averge`", "did you mean `average`"]),
         (&["rehearse", "quay.toml", "--skill", "hand.toml"], &["hand.toml: this is no hand", "press"]),
-        (&["rehearse", "quay.toml", "--sweep", "dash.within"], &["dash.within=150ms..400ms"]),
+        (&["rehearse", "quay.toml", "--vary", "dash.within"], &["dash.within=150ms..400ms"]),
         (
-            &["rehearse", "quay.toml", "--sweep", "dash.wihtin=1ms..2ms"],
+            &["rehearse", "quay.toml", "--vary", "dash.wihtin=1ms..2ms"],
             &["did you mean `dash.within`", "check --numbers"],
         ),
-        (&["rehearse", "quay.toml", "--sweep", "dash.within=soon..2ms"], &["`soon` is no value", "240ms"]),
-        (&["rehearse", "quay.toml", "--sweep", "dash.within=9ms..2ms"], &["goes upwards"]),
-        (&["rehearse", "quay.toml", "--sweep", "dash.up_at=0.2..0.9"], &["can't be", "up_at"]),
+        (&["rehearse", "quay.toml", "--vary", "dash.within=soon..2ms"], &["`soon` is no value", "240ms"]),
+        (&["rehearse", "quay.toml", "--vary", "dash.within=9ms..2ms"], &["goes upwards"]),
+        (&["rehearse", "quay.toml", "--vary", "dash.up_at=0.2..0.9"], &["can't be", "up_at"]),
         (&["rehearse", "quay.toml", "--tape", "a.jsonl"], &["name the action", "--skill"]),
         (&["rehearse", "quay.toml", "--answer", "hpo: grounded = false"], &["did you mean `hop`"]),
         (&["tune", "quay.toml", "nothing.jsonl"], &["nothing.jsonl can't be opened"]),

@@ -44,7 +44,7 @@ fn everything_fits_the_terminal_and_lanes_grow_with_it() {
             "remap demo/otter-post.toml no-such-player.toml --list",
             "rehearse demo/otter-post.toml --count 40",
             "rehearse demo/otter-post.toml hop slip skim --count 40",
-            "rehearse demo/otter-post.toml --sweep dash.within=150ms..400ms --count 20",
+            "rehearse demo/otter-post.toml --vary dash.within=150ms..400ms --count 20",
             "tune demo/otter-post.toml demo/morning-round.jsonl",
         ] {
             let Some(lines) = shown(columns, arguments) else { return };

@@ -4,7 +4,7 @@ use std::collections::HashMap;
 
 use tidy_lever::ledger::Outcome;
 use tidy_lever::profile::Kind;
-use tidy_lever::tape::{Line, Said, TapeValue};
+use tidy_lever::tape::{Line, LineKind, TapeValue};
 use tidy_lever::{Attempt, Cause, Direction, Happening, Linkage, Seat, What};
 
 use crate::density::{Density, is_crowd};
@@ -335,27 +335,27 @@ impl Lanes {
     /// A line of a tape, before it is fed; or of what a recorder would write.
     pub fn line(&mut self, line: &Line) {
         let at = line.at.as_micros();
-        match &line.said {
-            Said::Level { control, value, .. } if control.contains("wheel-") => {
+        match &line.kind {
+            LineKind::Level { control, value, .. } if control.contains("wheel-") => {
                 let lane = self.lane(control, Room::Controls);
                 if *value > 0.0 {
                     self.put(lane, at, at + BLINK, "", Tone::Plain);
                 }
             }
-            Said::Level { device, control, value } => self.control(device, control, at, *value >= AWAY),
-            Said::Pair { control, .. } if control == "mouse:move" || control == "mouse:place" => {
+            LineKind::Level { device, control, value } => self.control(device, control, at, *value >= AWAY),
+            LineKind::Pair { control, .. } if control == "mouse:move" || control == "mouse:place" => {
                 let lane = self.lane(control, Room::Controls);
                 self.put(lane, at, at + BLINK, "", Tone::Plain);
             }
-            Said::Pair { device, control, x, y } | Said::Stands { device, control, x, y } => {
+            LineKind::Pair { device, control, x, y } | LineKind::Stands { device, control, x, y } => {
                 self.control(device, control, at, x.hypot(*y) >= AWAY)
             }
-            Said::Touch { device, finger, phase, .. } => {
+            LineKind::Touch { device, finger, phase, .. } => {
                 use tidy_lever::event::Phase;
                 let name = format!("finger {finger}");
                 self.control(device, &name, at, !matches!(phase, Phase::Up | Phase::Cancel));
             }
-            Said::Fact { fact, value } => {
+            LineKind::Fact { fact, value } => {
                 let lane = self.lane(fact, Room::Told);
                 self.end(lane, at, Tone::Plain);
                 match value {
@@ -364,19 +364,19 @@ impl Lanes {
                     _ => {}
                 }
             }
-            Said::Mode { mode, on } => self.mode(mode, *on, at),
-            Said::Frozen(frozen) => {
+            LineKind::Mode { mode, on } => self.mode(mode, *on, at),
+            LineKind::Frozen(frozen) => {
                 let lane = self.lane("frozen", Room::Told);
                 self.stands(lane, at, "true", *frozen);
             }
-            Said::Focus(focus) => {
+            LineKind::Focus(focus) => {
                 let lane = self.lane("focus lost", Room::Told);
                 self.stands(lane, at, "", !focus);
                 if !focus {
                     self.lift(at, |lane, _| !lane.starts_with("pad:"));
                 }
             }
-            Said::Plugged { device, plugged: false } => self.lift(at, |_, hand| hand == device),
+            LineKind::Plugged { device, plugged: false } => self.lift(at, |_, hand| hand == device),
             _ => {}
         }
     }

@@ -3,12 +3,12 @@
 use rand_core::{Rng, SeedableRng};
 use rand_pcg::Pcg64Mcg;
 
-/// Dice of one performance. Every performance has dice of its own, so that neither threads nor order change it.
+/// Dice of one trial. Every trial has dice of its own, so that neither threads nor order change it.
 #[derive(Clone, Debug)]
 pub(crate) struct Dice(Pcg64Mcg);
 
 impl Dice {
-    /// Dice for the performance of this number, out of a seed and what it is of.
+    /// Dice for the trial of this number, out of a seed and what it is of.
     pub(crate) fn new(seed: u64, of: &str, number: u64) -> Dice {
         // FNV-1a (Fowler, Noll, Vo): the name picks the sequence.
         let name = of

@@ -12,7 +12,7 @@ use crate::sketch::Sketch;
 pub(crate) struct Pastimes {
     /// Something to walk with, and the actions that go off by it as they should.
     pub(crate) walk: Option<(Pointing, Doing)>,
-    /// Other actions' buttons that the performance does not use.
+    /// Other actions' buttons that the trial does not use.
     pub(crate) presses: Vec<Pastime>,
 }
 
@@ -37,13 +37,13 @@ pub(crate) type Deliberate = (Doing, f64, f64);
 pub(crate) struct Lead {
     /// When the hand is free again, in ms.
     pub(crate) free: f64,
-    /// A button that stays down beside the performance.
+    /// A button that stays down beside the trial.
     pub(crate) beside: Option<(Pastime, f64)>,
     pub(crate) deliberate: Option<Deliberate>,
 }
 
 impl Pastimes {
-    /// Does something before the performance, or nothing.
+    /// Does something before the trial, or nothing.
     pub(crate) fn lead(&self, sketch: &mut Sketch<'_>, from: f64) -> Lead {
         let mut lead = Lead { free: from, beside: None, deliberate: None };
         if !sketch.dice.chance(sketch.hand.distracted) {

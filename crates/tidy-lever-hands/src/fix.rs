@@ -1,17 +1,17 @@
-//! From what performances ran into to the number that would find them.
+//! From what trials ran into to the number that would find them.
 
 use tidy_lever::profile::{Number, Unit};
 
 use crate::tally::{Miss, Tally, quantile};
 
-/// A number that would find performances that are missed now.
+/// A number that would find trials that are missed now.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Fix {
     /// The number's path: `skim.early`.
     pub path: String,
     /// What to set it to, in its unit.
     pub value: f64,
-    /// What the performances ran into.
+    /// What the trials ran into.
     pub miss: Miss,
     /// How many of them.
     pub count: u64,
@@ -21,7 +21,7 @@ pub struct Fix {
 
 /// Numbers are advised in steps of this, in ms.
 const STEP: f64 = 5.0;
-/// From this share of the performances on something stands out.
+/// From this share of the trials on something stands out.
 const STANDS_OUT: f64 = 0.03;
 
 /// The last word of a path, without the place in a list.
@@ -29,7 +29,7 @@ fn key(path: &str) -> &str {
     path.rsplit('.').next().unwrap_or_default().split('[').next().unwrap_or_default()
 }
 
-/// The number of an action that most of its missed performances ask for, if that stands out: wide enough for nine in ten of
+/// The number of an action that most of its missed trials ask for, if that stands out: wide enough for nine in ten of
 /// them. `numbers` are the profile's.
 pub fn fix(tally: &Tally, action: &str, numbers: &[Number]) -> Option<Fix> {
     let own = |number: &&Number| number.path.split('.').next() == Some(action) && number.unit == Unit::Milliseconds;

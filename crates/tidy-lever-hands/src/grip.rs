@@ -5,7 +5,7 @@ use tidy_lever::linkage::ActionView;
 use tidy_lever::profile::{Kind, Leg};
 use tidy_lever::{Control, Device, Direction, Family, Linkage};
 
-/// What a performance is played with.
+/// What a trial is played with.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
 pub enum Way {
     /// A keyboard, with the mouse's buttons.
@@ -21,7 +21,7 @@ pub enum Way {
 }
 
 impl Way {
-    /// The ways that are tried for every action, in the order in which performances take turns.
+    /// The ways that are tried for every action, in the order in which trials take turns.
     pub(crate) const TRIED: [Way; 4] = [Way::Keys, Way::Dpad, Way::Stick, Way::Touch];
 
     /// Its name in reports.
@@ -47,7 +47,7 @@ impl Way {
 /// The screen that fingers move on, in pixels.
 pub(crate) const VIEW: (u32, u32) = (1280, 720);
 
-/// A device of a performance.
+/// A device of a trial.
 pub(crate) fn device(family: Family) -> Device {
     Device::new(family as usize).unwrap_or_default()
 }

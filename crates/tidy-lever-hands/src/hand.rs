@@ -58,9 +58,9 @@ pub struct Hand {
     pub spring: (f64, f64),
     /// Milliseconds between two reports of a stick or a touch screen.
     pub report: f64,
-    /// In which share of performances the hand does something else before or beside it.
+    /// In which share of trials the hand does something else before or beside it.
     pub distracted: f64,
-    /// In which share of performances the last press is repeated out of nervousness.
+    /// In which share of trials the last press is repeated out of nervousness.
     pub nervous: f64,
     /// The text that it was read from.
     #[serde(skip)]

@@ -3,11 +3,11 @@
 //!
 //! ```text
 //!   profile ─▶ Scene (devices, cue lines, gate, modes) ─┐
-//!   Hand (spans, errors, habits), seed, number ─────────┴─▶ Performance ─▶ Rehearsal plays it on a seat ─▶ Tally
+//!   Hand (spans, errors, habits), seed, number ─────────┴─▶ Trial ─▶ Rehearsal plays it on a seat ─▶ Tally
 //! ```
 //!
 //! The hands know a profile only by its text: which controls, which directions, how long to hold. They do not know how long
-//! the engine waits or what it forgives. Nothing here reads files, clocks or threads; a performance depends on its hand, its
+//! the engine waits or what it forgives. Nothing here reads files, clocks or threads; a trial depends on its hand, its
 //! seed and its number alone, and is the same on every platform.
 
 mod dice;
@@ -28,5 +28,5 @@ pub use grip::Way;
 pub use hand::{Hand, HandError};
 pub use interval::interval;
 pub use rehearsal::{Came, Rehearsal, Stage};
-pub use scene::{Performance, Scene, Situation};
+pub use scene::{Scene, Situation, Trial};
 pub use tally::{Miss, Tally};

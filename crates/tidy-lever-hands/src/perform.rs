@@ -26,7 +26,7 @@ pub(crate) struct Part {
     pub(crate) names: Vec<String>,
 }
 
-/// When a performance was complete, and what was pressed last.
+/// When a trial was complete, and what was pressed last.
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct Played {
     /// When all that was asked for had been done, in ms.
@@ -67,7 +67,7 @@ impl Part {
                 }
                 part.others.len() == all.len()
             }
-            Rule::Rolls { steps, then, .. } => {
+            Rule::Motion { steps, then, .. } => {
                 part.press = then.as_deref().and_then(named);
                 names.extend(then.clone());
                 let screen = |step: &PathStep| step.position.on_screen(false);
@@ -94,17 +94,17 @@ impl Part {
     }
 
     fn is_path(&self) -> bool {
-        matches!(self.rule, Rule::Rolls { .. } | Rule::Spins { .. } | Rule::Flicks { .. } | Rule::Twice { .. })
+        matches!(self.rule, Rule::Motion { .. } | Rule::Spins { .. } | Rule::Flicks { .. } | Rule::Twice { .. })
     }
 
     fn finishes(&self) -> bool {
-        matches!(&self.rule, Rule::Rolls { then: Some(_), .. })
+        matches!(&self.rule, Rule::Motion { then: Some(_), .. })
     }
 
     /// Plays it from a moment on.
     pub(crate) fn play(&self, sketch: &mut Sketch<'_>, at: f64, faces_left: bool) -> Played {
         match &self.rule {
-            Rule::Rolls { steps, on_release, .. } => self.rolls(sketch, at, steps, *on_release, faces_left),
+            Rule::Motion { steps, on_release, .. } => self.rolls(sketch, at, steps, *on_release, faces_left),
             Rule::Spins { eighths, .. } => self.spins(sketch, at, *eighths),
             Rule::Flicks { .. } => self.flicks(sketch, at),
             Rule::Twice { .. } => self.twice(sketch, at),

@@ -1,4 +1,4 @@
-//! Playing performances on a seat, and counting what it makes of them.
+//! Playing trials on a seat, and counting what it makes of them.
 
 use std::collections::HashMap;
 use std::time::Duration;
@@ -12,11 +12,11 @@ use tidy_lever_tuning::{Answer, Answered, Answering, told};
 use crate::distract::Doing;
 use crate::grip::VIEW;
 use crate::hand::Hand;
-use crate::scene::{Performance, Scene};
+use crate::scene::{Scene, Trial};
 use crate::surroundings::Surroundings;
 use crate::tally::{Miss, Tally};
 
-/// The most attempts of one performance that its ledger keeps.
+/// The most attempts of one trial that its ledger keeps.
 const LEDGER: usize = 512;
 /// The ledger tells of an attempt a second later at most: the missing step may still come.
 const HINDSIGHT: Duration = Duration::from_millis(1_100);
@@ -35,7 +35,7 @@ pub struct Rehearsal {
     template: Seat,
 }
 
-/// What a seat made of one performance.
+/// What a seat made of one trial.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Came {
     /// Whether the action pulled in time, and how long after it was complete.
@@ -107,7 +107,7 @@ impl Rehearsal {
         Stage { bookmark: self.template.bookmark(), seat: self.template.clone() }
     }
 
-    /// Plays performances `from` up to and excluding `to` of an action by a hand, and counts.
+    /// Plays trials `from` up to and excluding `to` of an action by a hand, and counts.
     ///
     /// ```
     /// use tidy_lever_hands::{Hand, Rehearsal};
@@ -122,15 +122,15 @@ impl Rehearsal {
     pub fn rehearse(&self, scene: &Scene, hand: &Hand, seed: u64, (from, to): (u64, u64), stage: &mut Stage) -> Tally {
         let mut tally = Tally::default();
         for number in from..to {
-            let performance = scene.perform(hand, seed, number);
-            let came = self.play(scene, &performance, stage);
+            let trial = scene.perform(hand, seed, number);
+            let came = self.play(scene, &trial, stage);
             let is_found = u64::from(came.found.is_some());
             tally.meant += 1;
             tally.found += is_found;
-            tally.micros += performance.end.as_micros();
-            let way = tally.by_way.entry(performance.way).or_default();
+            tally.micros += trial.end.as_micros();
+            let way = tally.by_way.entry(trial.way).or_default();
             *way = (way.0 + 1, way.1 + is_found);
-            let situation = tally.by_situation.entry(performance.situation).or_default();
+            let situation = tally.by_situation.entry(trial.situation).or_default();
             *situation = (situation.0 + 1, situation.1 + is_found);
             for action in &came.wrong {
                 *tally.wrong.entry(*action).or_default() += 1;
@@ -138,7 +138,7 @@ impl Rehearsal {
             match came.found {
                 Some(delay) => tally.delays.push(delay.as_micros() as u32),
                 None => {
-                    let (miss, by) = self.explain(scene, &performance, &came, stage);
+                    let (miss, by) = self.explain(scene, &trial, &came, stage);
                     tally.misses.entry(miss).or_default().push(by.map(|by| by.as_micros() as u32));
                 }
             }
@@ -146,35 +146,35 @@ impl Rehearsal {
         tally
     }
 
-    /// Plays one performance.
-    pub fn play(&self, scene: &Scene, performance: &Performance, stage: &mut Stage) -> Came {
-        self.set_up(performance, stage);
+    /// Plays one trial.
+    pub fn play(&self, scene: &Scene, trial: &Trial, stage: &mut Stage) -> Came {
+        self.set_up(trial, stage);
         let mut came = Came { found: None, wrong: Vec::new(), told: Vec::new(), late: false };
         if self.answers.is_empty() {
             let mut take = |seat: &Seat| {
-                seat.latest().happenings().for_each(|happening| self.take(scene, performance, happening, &mut came));
+                seat.latest().happenings().for_each(|happening| self.take(scene, trial, happening, &mut came));
             };
-            self.feed(performance, &mut stage.seat, &mut take);
-            stage.seat.advance(performance.end);
+            self.feed(trial, &mut stage.seat, &mut take);
+            stage.seat.advance(trial.end);
             take(&stage.seat);
         } else {
-            self.answered(scene, performance, stage, &mut came);
+            self.answered(scene, trial, stage, &mut came);
         }
         came
     }
 
-    /// A seat as at the beginning, with the performance's modes and first facts.
-    fn set_up(&self, performance: &Performance, stage: &mut Stage) {
+    /// A seat as at the beginning, with the trial's modes and first facts.
+    fn set_up(&self, trial: &Trial, stage: &mut Stage) {
         let seat = &mut stage.seat;
         seat.clone_from(&self.template);
         // Nothing of this can fail: names are the profile's own, and the queue is empty.
         let _ = seat.set_view_at(VIEW.0, VIEW.1, Moment::ZERO);
-        for (mode, on) in &performance.modes {
+        for (mode, on) in &trial.modes {
             if let Ok(mode) = self.linkage.find::<Mode>(mode) {
                 let _ = seat.set_mode_at(mode, *on, Moment::ZERO);
             }
         }
-        self.tell(seat, &performance.facts);
+        self.tell(seat, &trial.facts);
     }
 
     fn tell(&self, seat: &mut Seat, facts: &[(Moment, String, String)]) {
@@ -186,8 +186,8 @@ impl Rehearsal {
     }
 
     /// Feeds all events; where the queue is full it plays what came before, and shows it.
-    fn feed(&self, performance: &Performance, seat: &mut Seat, mut played: impl FnMut(&Seat)) {
-        for event in &performance.events {
+    fn feed(&self, trial: &Trial, seat: &mut Seat, mut played: impl FnMut(&Seat)) {
+        for event in &trial.events {
             if seat.feed(*event).is_err() {
                 seat.advance(Moment::from_micros(event.at.as_micros().saturating_sub(1)));
                 played(seat);
@@ -197,7 +197,7 @@ impl Rehearsal {
     }
 
     /// Plays from moment to moment, so that every pull is answered a microsecond later.
-    fn answered(&self, scene: &Scene, performance: &Performance, stage: &mut Stage, came: &mut Came) {
+    fn answered(&self, scene: &Scene, trial: &Trial, stage: &mut Stage, came: &mut Came) {
         stage.bookmark = stage.seat.bookmark();
         let mut answering = Answering::new(self.answers.clone());
         let (mut happenings, mut told) = (Vec::new(), Vec::new());
@@ -205,7 +205,7 @@ impl Rehearsal {
         let mut to = |seat: &mut Seat, at: Moment| {
             answering.advance_seat(seat, bookmark, at, |one| told.push(one.clone()), |one| happenings.push(*one));
         };
-        let mut events = performance.events.iter().peekable();
+        let mut events = trial.events.iter().peekable();
         while let Some(first) = events.next() {
             // What the devices say at one moment plays at once.
             to(seat, back(first.at));
@@ -215,8 +215,8 @@ impl Rehearsal {
             }
             to(seat, first.at);
         }
-        to(seat, performance.end);
-        happenings.iter().for_each(|happening| self.take(scene, performance, happening, came));
+        to(seat, trial.end);
+        happenings.iter().for_each(|happening| self.take(scene, trial, happening, came));
         let names: Vec<&str> = self.linkage.facts().map(|(name, _)| name).collect();
         came.told.extend(told.into_iter().filter_map(|Answered { at, fact, value }| {
             let name = names.iter().find(|name| self.linkage.find::<Fact>(name) == Ok(fact))?;
@@ -225,7 +225,7 @@ impl Rehearsal {
     }
 
     /// Counts a happening.
-    fn take(&self, scene: &Scene, performance: &Performance, happening: &Happening, came: &mut Came) {
+    fn take(&self, scene: &Scene, trial: &Trial, happening: &Happening, came: &mut Came) {
         if happening.what() != What::Pulled {
             return;
         }
@@ -235,37 +235,31 @@ impl Rehearsal {
             let is_meant = |(actions, from, to): &(Doing, Moment, Moment)| {
                 *from <= at && at <= *to && actions.binary_search(&number).is_ok()
             };
-            if !performance.deliberate.iter().any(is_meant) {
+            if !trial.deliberate.iter().any(is_meant) {
                 came.wrong.push(number);
             }
             return;
         }
-        if at >= performance.begins && at <= performance.until {
-            let delay = Duration::from_micros(at.as_micros().saturating_sub(performance.done.as_micros()));
+        if at >= trial.begins && at <= trial.until {
+            let delay = Duration::from_micros(at.as_micros().saturating_sub(trial.done.as_micros()));
             came.found = came.found.or(Some(delay));
         }
-        came.late |= at > performance.until;
+        came.late |= at > trial.until;
     }
 
-    /// Plays a performance that was not found again, with a ledger, and says what it ran into.
-    fn explain(
-        &self,
-        scene: &Scene,
-        performance: &Performance,
-        came: &Came,
-        stage: &mut Stage,
-    ) -> (Miss, Option<Duration>) {
-        self.set_up(performance, stage);
+    /// Plays a trial that was not found again, with a ledger, and says what it ran into.
+    fn explain(&self, scene: &Scene, trial: &Trial, came: &Came, stage: &mut Stage) -> (Miss, Option<Duration>) {
+        self.set_up(trial, stage);
         stage.seat.keep_ledger(LEDGER);
         self.tell(&mut stage.seat, &came.told);
-        self.feed(performance, &mut stage.seat, |_| {});
-        stage.seat.advance(performance.end + HINDSIGHT);
+        self.feed(trial, &mut stage.seat, |_| {});
+        stage.seat.advance(trial.end + HINDSIGHT);
         stage.seat.close_ledger();
         let own = |attempt: &&Attempt| {
             attempt.action(&self.linkage) == Some(&scene.name)
                 && !attempt.pulled()
-                && attempt.ended() >= performance.begins
-                && attempt.began() <= performance.until
+                && attempt.ended() >= trial.begins
+                && attempt.began() <= trial.until
         };
         let attempt = stage.seat.attempts().filter(own).min_by_key(|attempt| attempt.distance(&self.linkage));
         let none = if came.late { Miss::PulledLate } else { Miss::Unclear };

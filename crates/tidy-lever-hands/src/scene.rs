@@ -2,7 +2,7 @@
 //!
 //! ```text
 //!   action ─▶ ways to play it (devices, cue lines) ─┐
-//!   gate   ─▶ facts that open it, that shut it ─────┼─▶ performance number n, for a hand and a seed
+//!   gate   ─▶ facts that open it, that shut it ─────┼─▶ trial number n, for a hand and a seed
 //!   modes  ─▶ switches before it ───────────────────┘
 //! ```
 
@@ -20,7 +20,7 @@ use crate::perform::Part;
 use crate::sketch::Sketch;
 use crate::surroundings::Surroundings;
 
-/// In which situation a performance is.
+/// In which situation a trial is.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
 pub enum Situation {
     /// The gate stands open all the while.
@@ -45,9 +45,9 @@ impl Situation {
     }
 }
 
-/// One performance, ready to be played.
+/// One trial, ready to be played.
 #[derive(Clone, Debug)]
-pub struct Performance {
+pub struct Trial {
     /// What the devices say, in order.
     pub events: Vec<Event>,
     /// Modes that are switched at its beginning.
@@ -111,7 +111,7 @@ type Needs = (Vec<(String, String)>, Vec<String>);
 const MOST_PASTIMES: usize = 32;
 /// The most assignments of facts that are tried.
 const MOST_TRIED: usize = 65_536;
-/// When a performance may begin, in ms: until then the world is set up.
+/// When a trial may begin, in ms: until then the world is set up.
 const BEGINS: f64 = 120.0;
 /// How long it goes on after the last event, in ms.
 const AFTER: f64 = 400.0;
@@ -217,7 +217,7 @@ impl Scene {
         })
     }
 
-    /// Whether some of its performances are timed to the moment at which its gate opens or closes.
+    /// Whether some of its trials are timed to the moment at which its gate opens or closes.
     pub fn is_timed(&self) -> bool {
         self.shutting.is_some() || self.lingering.is_some()
     }
@@ -229,8 +229,8 @@ impl Scene {
         ways
     }
 
-    /// Performance number `number` of a hand; the same for the same seed, everywhere.
-    pub fn perform(&self, hand: &Hand, seed: u64, number: u64) -> Performance {
+    /// Trial number `number` of a hand; the same for the same seed, everywhere.
+    pub fn perform(&self, hand: &Hand, seed: u64, number: u64) -> Trial {
         let count = self.playings.len() as u64;
         let playing = &self.playings[(number % count) as usize];
         let faces_left = self.turns && (number / count) % 2 == 1;
@@ -293,7 +293,7 @@ impl Scene {
             facts.push((moment(at), fact.clone(), after.clone()));
         }
         facts.sort_by_key(|(at, ..)| *at);
-        Performance {
+        Trial {
             events: sketch.finish(),
             modes: self.modes.clone(),
             facts,

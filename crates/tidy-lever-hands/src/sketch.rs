@@ -1,4 +1,4 @@
-//! A performance in the making: presses and pushes, with the errors of a hand, in milliseconds from its beginning.
+//! A trial in the making: presses and pushes, with the errors of a hand, in milliseconds from its beginning.
 
 use tidy_lever::event::Phase;
 use tidy_lever::{Control, Direction, Event, Family, Moment};

@@ -1,4 +1,4 @@
-//! What became of performances, counted.
+//! What became of trials, counted.
 
 use std::collections::BTreeMap;
 
@@ -6,7 +6,7 @@ use crate::grip::Way;
 use crate::interval::interval;
 use crate::scene::Situation;
 
-/// What a performance that was not found ran into, as the ledger tells it.
+/// What a trial that was not found ran into, as the ledger tells it.
 #[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord)]
 pub enum Miss {
     /// No single reason: several things were off at once, so that no attempt came near.
@@ -69,7 +69,7 @@ impl core::fmt::Display for Miss {
     }
 }
 
-/// Performances of one action by one hand, counted. Tallies of parts add up to that of the whole, in any order.
+/// Trials of one action by one hand, counted. Tallies of parts add up to that of the whole, in any order.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
 pub struct Tally {
     /// How often the action was meant.
@@ -82,7 +82,7 @@ pub struct Tally {
     pub misses: BTreeMap<Miss, Vec<Option<u32>>>,
     /// Pulls of other actions that nobody meant, by the action's number.
     pub wrong: BTreeMap<usize, u64>,
-    /// How long all performances took, in µs.
+    /// How long all trials took, in µs.
     pub micros: u64,
     /// Meant and found, by device.
     pub by_way: BTreeMap<Way, (u64, u64)>,
@@ -115,12 +115,12 @@ impl Tally {
         (self.found as f64 / self.meant.max(1) as f64, interval(self.found, self.meant))
     }
 
-    /// The delay that a share of the found performances stays within, in µs; `None` if none was found.
+    /// The delay that a share of the found trials stays within, in µs; `None` if none was found.
     pub fn delay(&self, share: f64) -> Option<u32> {
         quantile(self.delays.clone(), share)
     }
 
-    /// What most performances that were not found ran into, the commonest first: how many, and by how much at the median in
+    /// What most trials that were not found ran into, the commonest first: how many, and by how much at the median in
     /// µs.
     pub fn worst(&self) -> Vec<(&Miss, u64, Option<u32>)> {
         let told = |by: &Vec<Option<u32>>| quantile(by.iter().copied().flatten().collect(), 0.5);

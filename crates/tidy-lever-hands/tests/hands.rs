@@ -124,16 +124,16 @@ early = "0ms"
     let hand = Hand { finish: (5.0, 30.0), ..still() };
     let (mut early, mut found) = (0, 0);
     for number in 0..500 {
-        let performance = scene.perform(&hand, 3, number);
+        let trial = scene.perform(&hand, 3, number);
         let when = |name: &str, level: f32| {
             let control: Control = name.parse().unwrap();
             let fits =
                 |input: Input| matches!(input, Input::Level { control: c, value } if c == control && value == level);
-            performance.events.iter().find(|event| fits(event.input)).unwrap().at
+            trial.events.iter().find(|event| fits(event.input)).unwrap().at
         };
         let is_early = when("keys:KeyJ", 1.0) < when("keys:KeyS", 0.0);
-        let came = rehearsal.play(scene, &performance, &mut stage);
-        assert_eq!(came.found.is_none(), is_early, "performance {number}");
+        let came = rehearsal.play(scene, &trial, &mut stage);
+        assert_eq!(came.found.is_none(), is_early, "trial {number}");
         early += u64::from(is_early);
         found += u64::from(came.found.is_some());
     }
@@ -158,9 +158,9 @@ fn a_seed_gives_the_same_performances_everywhere() {
         rehearsal.scenes.iter().flat_map(|scene| Hand::all().into_iter().map(move |hand| (scene, hand)))
     {
         for number in 0..20 {
-            let performance = scene.perform(&hand, 7, number);
-            assert_eq!(performance.events, scene.perform(&hand, 7, number).events);
-            for event in performance.events {
+            let trial = scene.perform(&hand, 7, number);
+            assert_eq!(trial.events, scene.perform(&hand, 7, number).events);
+            for event in trial.events {
                 put(event.at.as_micros());
                 match event.input {
                     Input::Level { value, .. } => put(u64::from(value.to_bits())),
@@ -183,11 +183,11 @@ fn events_of_one_control_alternate_and_stand_in_order() {
     let rehearsal = demo();
     for scene in &rehearsal.scenes {
         for number in 0..120 {
-            let performance = scene.perform(&hand("clumsy"), 11, number);
+            let trial = scene.perform(&hand("clumsy"), 11, number);
             let mut down = std::collections::HashMap::new();
             let mut last = Moment::ZERO;
-            for event in &performance.events {
-                assert!(event.at >= last && event.at <= performance.end, "{} {number}", scene.name);
+            for event in &trial.events {
+                assert!(event.at >= last && event.at <= trial.end, "{} {number}", scene.name);
                 last = event.at;
                 if let Input::Level { control, value } = event.input
                     && control.sort() == tidy_lever::control::Sort::Button
@@ -197,7 +197,7 @@ fn events_of_one_control_alternate_and_stand_in_order() {
                 }
             }
             assert!(down.values().all(|is_down| !is_down), "{} {number}: something is held for ever", scene.name);
-            assert!(performance.begins <= performance.done && performance.done <= performance.until);
+            assert!(trial.begins <= trial.done && trial.done <= trial.until);
         }
     }
 }
@@ -216,34 +216,34 @@ fn answers_are_those_of_a_game_that_answers_at_once() {
     for action in ["hop", "slip"] {
         let scene = rehearsal.scene(action).unwrap();
         for number in 0..150 {
-            let performance = scene.perform(&hand("clumsy"), 2, number);
-            situations.push(performance.situation);
+            let trial = scene.perform(&hand("clumsy"), 2, number);
+            situations.push(trial.situation);
             let mut seat = linkage.seat(Moment::ZERO);
             seat.set_view(1280, 720).unwrap();
-            for (mode, on) in &performance.modes {
+            for (mode, on) in &trial.modes {
                 seat.set_mode(linkage.find::<Mode>(mode).unwrap(), *on).unwrap();
             }
-            for (at, fact, value) in &performance.facts {
+            for (at, fact, value) in &trial.facts {
                 seat.tell_at(linkage.find::<Fact>(fact).unwrap(), told(value), *at).unwrap();
             }
-            for event in &performance.events {
+            for event in &trial.events {
                 seat.feed(*event).unwrap();
             }
             let mut answering = Answering::new(answers.clone());
             let mut found = None;
             let mut bookmark = seat.bookmark();
             let mut recorder = Recorder::off(&Header::new(""));
-            answering.advance(&mut recorder.seat(1, &mut seat), performance.end, |seat| {
+            answering.advance(&mut recorder.seat(1, &mut seat), trial.end, |seat| {
                 for happening in seat.read(&mut bookmark).happenings() {
                     let is_own = happening.what() == What::Pulled && happening.action(linkage) == Some(action);
                     let at = happening.at();
-                    if is_own && at >= performance.begins && at <= performance.until {
-                        let late = at.as_micros().saturating_sub(performance.done.as_micros());
+                    if is_own && at >= trial.begins && at <= trial.until {
+                        let late = at.as_micros().saturating_sub(trial.done.as_micros());
                         found = found.or(Some(Duration::from_micros(late)));
                     }
                 }
             });
-            assert_eq!(rehearsal.play(scene, &performance, &mut stage).found, found, "{action} {number}");
+            assert_eq!(rehearsal.play(scene, &trial, &mut stage).found, found, "{action} {number}");
         }
     }
     assert!(situations.contains(&Situation::Repeated) && !situations.contains(&Situation::Opening));

@@ -6,7 +6,7 @@ use std::path::Path;
 use std::time::{Duration, Instant};
 
 use tidy_lever::event::{Device, Event};
-use tidy_lever::tape::{Line, Reader, Said, TapeError};
+use tidy_lever::tape::{Line, LineKind, Reader, TapeError};
 use tidy_lever::{Control, Moment};
 
 /// Why a script can't be played.
@@ -46,14 +46,14 @@ pub fn event(line: &Line, pads: &mut Vec<String>) -> Option<Event> {
         Device::new(number)
     };
     let at = Moment::ZERO;
-    match &line.said {
-        Said::Level { device: id, control, value } => {
+    match &line.kind {
+        LineKind::Level { device: id, control, value } => {
             Some(Event::level(at, device(id)?, control.parse::<Control>().ok()?, *value as f32))
         }
-        Said::Pair { device: id, control, x, y } => {
+        LineKind::Pair { device: id, control, x, y } => {
             Some(Event::pair(at, device(id)?, control.parse::<Control>().ok()?, *x as f32, *y as f32))
         }
-        Said::Plugged { device: id, plugged } => Some(Event::plugged(at, device(id)?, *plugged)),
+        LineKind::Plugged { device: id, plugged } => Some(Event::plugged(at, device(id)?, *plugged)),
         _ => None,
     }
 }

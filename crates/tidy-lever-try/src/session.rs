@@ -10,7 +10,7 @@ use tidy_lever::event::{Device, Event};
 use tidy_lever::remap::Remap;
 use tidy_lever::seat::Told;
 use tidy_lever::table::{Fed, Table};
-use tidy_lever::tape::{Came, Header, Line, Player, Recorder, Said};
+use tidy_lever::tape::{Header, Line, LineKind, OutputLine, Recorder, Replayer};
 use tidy_lever::{Control, Family, Linkage, Mode, Moment, Seat};
 use tidy_lever_draw::Lanes;
 use tidy_lever_files::{Companions, Outputs};
@@ -73,7 +73,7 @@ pub(crate) struct Session {
     answering: Vec<Answering>,
     /// How many attempts of each seat were told.
     looked: Vec<u64>,
-    players: Vec<Player>,
+    players: Vec<Replayer>,
     first_has_pad: bool,
     /// The view's size that the seats know.
     pub(crate) view: (u32, u32),
@@ -148,7 +148,7 @@ impl Session {
         if let Some(text) = laid_over
             && let Some(name) = session.companion("remap", &text)
         {
-            session.recorder.note(1, Said::Remap(name));
+            session.recorder.note(1, LineKind::Remap(name));
         }
         session.choose_first();
         Ok(session)
@@ -311,7 +311,7 @@ impl Session {
     pub(crate) fn line(&mut self, line: &Line, header: &Header) -> Result<(), String> {
         let number = line.seat as usize;
         while self.players.len() < number.min(tidy_lever::table::MOST_SEATS) {
-            self.players.push(Player::new(header).for_seat(self.players.len() as u32 + 1));
+            self.players.push(Replayer::new(header).for_seat(self.players.len() as u32 + 1));
         }
         while self.table.seats().count() < number {
             let before = self.table.seats().count();
@@ -323,19 +323,19 @@ impl Session {
         let (Some(player), Some(seat)) = (self.players.get_mut(number - 1), self.table.seat_mut(number)) else {
             return Err(format!("there is no seat {number}"));
         };
-        match &line.said {
-            Said::Number { path, value } => {
+        match &line.kind {
+            LineKind::Number { path, value } => {
                 let read =
                     self.tuning.numbers().iter().find(|known| known.path == *path).and_then(|known| known.read(value));
                 let value = read.ok_or_else(|| format!("the profile has no number `{path}` that could be {value}"))?;
                 return self.set_number(path, value).map_err(|broken| broken.to_string());
             }
-            Said::Remap(_) | Said::Profile(_) => {
+            LineKind::Remap(_) | LineKind::Profile(_) => {
                 self.remark("the tape goes over to another file here; the profile that is tried plays on");
                 return Ok(());
             }
-            Said::View { size: [wide, high], .. } => self.view = (*wide, *high),
-            Said::End => return Ok(()),
+            LineKind::View { size: [wide, high], .. } => self.view = (*wide, *high),
+            LineKind::End => return Ok(()),
             _ => {}
         }
         player.put(line, seat).map_err(|problem| problem.to_string())?;
@@ -361,7 +361,7 @@ impl Session {
             answering.advance(&mut hand, now, |seat| {
                 changed |= seat.latest().happenings().next().is_some();
                 if json {
-                    let told = |one| Came::of(one, number as u32, seat.linkage(), false);
+                    let told = |one| OutputLine::of(one, number as u32, seat.linkage(), false);
                     came.extend(seat.latest().happenings().filter_map(told).map(|line| (line.at, line.json())));
                 }
                 recent.look(number, seat);
@@ -419,7 +419,7 @@ impl Session {
     }
 
     /// All seats go over to what the tuning says now.
-    fn relink(&mut self, because: &[Said]) {
+    fn relink(&mut self, because: &[LineKind]) {
         let linkage = self.tuning.linkage().clone();
         self.table.set_linkage(&linkage);
         self.lanes.relink(&linkage);
@@ -440,7 +440,7 @@ impl Session {
     /// Moves a number of the profile, and plays on with it at once.
     pub(crate) fn set_number(&mut self, path: &str, value: f64) -> Result<(), tidy_lever_tuning::Broken> {
         let written = self.tuning.set(path, value)?;
-        self.relink(&[Said::Number { path: path.to_owned(), value: written }]);
+        self.relink(&[LineKind::Number { path: path.to_owned(), value: written }]);
         Ok(())
     }
 
@@ -449,7 +449,8 @@ impl Session {
         match self.tuning.undo() {
             Some(changed) => {
                 let text: Vec<String> = changed.iter().map(|(path, value)| format!("{path} = {value}")).collect();
-                let said: Vec<Said> = changed.into_iter().map(|(path, value)| Said::Number { path, value }).collect();
+                let said: Vec<LineKind> =
+                    changed.into_iter().map(|(path, value)| LineKind::Number { path, value }).collect();
                 self.relink(&said);
                 self.remark(format!("undone: {}", text.join(", ")));
             }
@@ -481,7 +482,7 @@ impl Session {
             Reread::Same => {}
             Reread::Changed { gone } => {
                 let text = self.tuning.text().to_owned();
-                let said = self.companion("profile", &text).map(Said::Profile);
+                let said = self.companion("profile", &text).map(LineKind::Profile);
                 self.relink(said.as_slice());
                 let gone = if gone.is_empty() { String::new() } else { format!("; gone: {}", gone.join(", ")) };
                 self.remark(format!("the saved profile plays{gone}"));
@@ -530,7 +531,7 @@ impl Session {
     /// Marks that the chosen action is meant here.
     pub(crate) fn meant(&mut self) {
         let Some(action) = self.chosen.clone() else { return };
-        self.recorder.note(1, Said::Meant(action.clone()));
+        self.recorder.note(1, LineKind::Meant(action.clone()));
         self.remark(format!("marked on the tape: {action} is meant here"));
     }
 

@@ -124,8 +124,8 @@ fn an_action_in_one_line_gets_its_key_before_the_brace() {
                 turn = { kind = \"button\", cue = \"steer rolls left, down, right within 1s\" } # about\n";
     fs::write(&path, text).unwrap();
     let mut tuning = Tuning::open(&path, Remap::new()).unwrap();
-    tuning.set("turn.roll", 80.0).unwrap();
+    tuning.set("turn.key_gap", 80.0).unwrap();
     tuning.save().unwrap();
-    let wanted = text.replace("within 1s\" }", "within 1s\", roll = \"80ms\" }");
+    let wanted = text.replace("within 1s\" }", "within 1s\", key_gap = \"80ms\" }");
     assert_eq!(fs::read_to_string(&path).unwrap(), wanted);
 }

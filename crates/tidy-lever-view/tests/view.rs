@@ -5,7 +5,7 @@ use std::fs;
 use std::path::{Path, PathBuf};
 
 use tidy_lever::prompt::Labels;
-use tidy_lever::tape::{Player, Reader};
+use tidy_lever::tape::{Reader, Replayer};
 use tidy_lever::{Control, Device, Event, Linkage, Moment, Profile, Seat};
 use tidy_lever_view::canvas::{Canvas, Letters};
 use tidy_lever_view::tiny_skia::Pixmap;
@@ -47,7 +47,7 @@ fn every_shipped_profile_is_drawn_in_any_size() {
         // What its tape holds, if it has one that goes with it.
         if let Ok(text) = fs::read(path.with_file_name("tape.jsonl")) {
             let mut reader = Reader::new(&text[..]).unwrap();
-            let mut player = Player::new(reader.header());
+            let mut player = Replayer::new(reader.header());
             for line in reader.by_ref().take(40) {
                 let line = line.unwrap();
                 player.put(&line, &mut seat).unwrap();

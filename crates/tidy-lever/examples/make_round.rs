@@ -11,7 +11,7 @@ use std::time::Duration;
 use fastrand::Rng;
 use tidy_lever::Family;
 use tidy_lever::Moment;
-use tidy_lever::tape::{Header, Line, Said, TapeValue, Writer};
+use tidy_lever::tape::{Header, Line, LineKind, TapeValue, Writer};
 
 /// Gathers lines in any order.
 struct Hand {
@@ -25,8 +25,8 @@ fn rounded(level: f64) -> f64 {
 }
 
 impl Hand {
-    fn put(&mut self, at: f64, said: Said) {
-        self.lines.push(Line { at: Moment::from_micros((at * 1e6) as u64), seat: 1, said });
+    fn put(&mut self, at: f64, said: LineKind) {
+        self.lines.push(Line { at: Moment::from_micros((at * 1e6) as u64), seat: 1, kind: said });
     }
 
     /// About this long: a bell of some 12 %, from three throws.
@@ -36,7 +36,7 @@ impl Hand {
     }
 
     fn level(&mut self, at: f64, device: &str, control: &str, value: f64) {
-        self.put(at, Said::Level { device: device.into(), control: control.into(), value });
+        self.put(at, LineKind::Level { device: device.into(), control: control.into(), value });
     }
 
     /// Holds a button for about this long; returns when it went up.
@@ -70,7 +70,7 @@ impl Hand {
     }
 
     fn pair(&mut self, at: f64, (x, y): (f64, f64)) {
-        self.put(at, Said::Pair { device: "p1".into(), control: "pad:left-stick".into(), x, y });
+        self.put(at, LineKind::Pair { device: "p1".into(), control: "pad:left-stick".into(), x, y });
     }
 
     /// Rolls the stick round from one angle to another, held at the first for a while; when it is there.
@@ -99,8 +99,8 @@ impl Hand {
     fn hop(&mut self, at: f64, device: &str, control: &str) -> f64 {
         self.hold(at, device, control, 0.11);
         let flight = self.about(0.62);
-        self.put(at + 0.017, Said::Fact { fact: "grounded".into(), value: TapeValue::Flag(false) });
-        self.put(at + 0.017 + flight, Said::Fact { fact: "grounded".into(), value: TapeValue::Flag(true) });
+        self.put(at + 0.017, LineKind::Fact { fact: "grounded".into(), value: TapeValue::Flag(false) });
+        self.put(at + 0.017 + flight, LineKind::Fact { fact: "grounded".into(), value: TapeValue::Flag(true) });
         at + flight
     }
 }
@@ -111,7 +111,7 @@ fn main() -> io::Result<()> {
     pad(&mut hand);
     let end = Moment::ZERO + Duration::from_secs(64);
     hand.lines.sort_by_key(|line| line.at);
-    hand.lines.push(Line { at: end, seat: 1, said: Said::End });
+    hand.lines.push(Line { at: end, seat: 1, kind: LineKind::End });
     let header = Header::new("the morning round")
         .device("kb", Family::Keys)
         .device("ms", Family::Mouse)
@@ -165,8 +165,8 @@ fn keyboard(hand: &mut Hand) {
     hand.level(now + 2.9, "kb", "keys:KeyD", 0.0);
     // Somebody calls: the window loses the focus with a key held down.
     hand.level(now + 3.4, "kb", "keys:KeyW", 1.0);
-    hand.put(now + 4.0, Said::Focus(false));
-    hand.put(now + 5.5, Said::Focus(true));
+    hand.put(now + 4.0, LineKind::Focus(false));
+    hand.put(now + 5.5, LineKind::Focus(true));
     hand.hold(now + 5.9, "kb", "keys:KeyE", 0.1);
     hand.hold(now + 6.3, "kb", "keys:KeyE", 0.6);
     // A look about with the mouse, smooth out and back.
@@ -175,7 +175,7 @@ fn keyboard(hand: &mut Hand) {
         let (x, y) = ((swing * 14.0).round(), (swing * 3.0).round());
         hand.put(
             now + 7.2 + f64::from(n) * 0.016,
-            Said::Pair { device: "ms".into(), control: "mouse:move".into(), x, y },
+            LineKind::Pair { device: "ms".into(), control: "mouse:move".into(), x, y },
         );
     }
     punt(hand, now + 8.0);
@@ -184,7 +184,7 @@ fn keyboard(hand: &mut Hand) {
 /// Into the punt, a burst on the paddle with two fingers, and out again.
 fn punt(hand: &mut Hand, start: f64) {
     let near = |hand: &mut Hand, at: f64, value: bool| {
-        hand.put(at, Said::Fact { fact: "near_punt".into(), value: TapeValue::Flag(value) });
+        hand.put(at, LineKind::Fact { fact: "near_punt".into(), value: TapeValue::Flag(value) });
     };
     hand.hold(start - 0.1, "kb", "keys:KeyR", 0.09);
     near(hand, start + 0.2, true);
@@ -257,5 +257,5 @@ fn pad(hand: &mut Hand) {
     }
     // The pad's cable comes loose with the stick pushed; the tape ends.
     now = hand.stick(now, (0.0, 0.0), (1.0, 0.0), 0.8);
-    hand.put(now, Said::Plugged { device: "p1".into(), plugged: false });
+    hand.put(now, LineKind::Plugged { device: "p1".into(), plugged: false });
 }

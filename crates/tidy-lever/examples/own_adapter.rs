@@ -7,7 +7,7 @@ use tidy_lever::control::Code;
 use tidy_lever::{Control, Device, Event, Moment};
 
 /// What this source says: its own words, its own signs, its own clock in milliseconds.
-enum Said {
+enum LineKind {
     Key {
         place: &'static str,
         down: bool,
@@ -37,29 +37,29 @@ struct Adapter {
 }
 
 impl Adapter {
-    fn report(&mut self, said: &Said, devices: &mut Devices, now: Moment) -> Option<Report> {
+    fn report(&mut self, said: &LineKind, devices: &mut Devices, now: Moment) -> Option<Report> {
         match *said {
             // The platform's own repeat is no news. A key goes by its place, whatever is printed on it.
-            Said::Key { again: true, .. } => None,
-            Said::Key { place, down, stamp, .. } => {
+            LineKind::Key { again: true, .. } => None,
+            LineKind::Key { place, down, stamp, .. } => {
                 let control = Control::key(place.parse::<Code>().ok()?)?;
                 let at = self.clock.moment(Devices::keyboard(), stamp * 1_000, now);
                 Some(Report::Event(Event::button(at, Devices::keyboard(), control, down)))
             }
             // The registry gives the number: the same one to a joystick that is plugged in again.
-            Said::Joystick { plugged: true, name } => {
+            LineKind::Joystick { plugged: true, name } => {
                 let device = devices.plug(name)?;
                 self.joystick = Some(device);
                 Some(Report::Came { device, name: name.into(), at: self.clock.unstamped(device, now) })
             }
-            Said::Joystick { .. } => {
+            LineKind::Joystick { .. } => {
                 let device = self.joystick.take()?;
                 devices.unplug(device);
                 self.tilt = (0.0, 0.0);
                 Some(Report::Gone { device, at: self.clock.unstamped(device, now) })
             }
             // One pair, up is plus, no NaN, and nothing twice.
-            Said::Tilt { x, y, stamp } => {
+            LineKind::Tilt { x, y, stamp } => {
                 let (device, pair) = (self.joystick?, (x.clamp(-1.0, 1.0), (-y).clamp(-1.0, 1.0)));
                 if !x.is_finite() || !y.is_finite() || self.tilt == pair {
                     return None;
@@ -68,8 +68,8 @@ impl Adapter {
                 let at = self.clock.moment(device, stamp * 1_000, now);
                 Some(Report::Event(Event::pair(at, device, Control::LEFT_STICK, pair.0, pair.1)))
             }
-            Said::Active(focused) => Some(Report::Focus(focused, now)),
-            Said::Size(width, height) => (width > 0 && height > 0).then_some(Report::View(width, height)),
+            LineKind::Active(focused) => Some(Report::Focus(focused, now)),
+            LineKind::Size(width, height) => (width > 0 && height > 0).then_some(Report::View(width, height)),
         }
     }
 }
@@ -77,15 +77,15 @@ impl Adapter {
 fn main() {
     // What its test does: play it something, show the reports to the conformance check, look for names and signs.
     let said = [
-        Said::Size(1280, 800),
-        Said::Active(true),
-        Said::Key { place: "KeyW", down: true, again: false, stamp: 500 },
-        Said::Key { place: "KeyW", down: true, again: true, stamp: 530 },
-        Said::Joystick { plugged: true, name: "Quay stick" },
-        Said::Tilt { x: 0.0, y: -1.0, stamp: 540 },
-        Said::Tilt { x: f32::NAN, y: 0.0, stamp: 541 },
-        Said::Key { place: "KeyW", down: false, again: false, stamp: 560 },
-        Said::Joystick { plugged: false, name: "Quay stick" },
+        LineKind::Size(1280, 800),
+        LineKind::Active(true),
+        LineKind::Key { place: "KeyW", down: true, again: false, stamp: 500 },
+        LineKind::Key { place: "KeyW", down: true, again: true, stamp: 530 },
+        LineKind::Joystick { plugged: true, name: "Quay stick" },
+        LineKind::Tilt { x: 0.0, y: -1.0, stamp: 540 },
+        LineKind::Tilt { x: f32::NAN, y: 0.0, stamp: 541 },
+        LineKind::Key { place: "KeyW", down: false, again: false, stamp: 560 },
+        LineKind::Joystick { plugged: false, name: "Quay stick" },
     ];
     let (mut adapter, mut devices, mut conformance) = (Adapter::default(), Devices::new(), Conformance::new());
     for (place, said) in said.iter().enumerate() {

@@ -3,7 +3,7 @@
 //! `cargo run --example replay`
 
 use tidy_lever::control::Family;
-use tidy_lever::tape::{Header, Line, Player, Reader, Said, TapeValue, Writer};
+use tidy_lever::tape::{Header, Line, LineKind, Reader, Replayer, TapeValue, Writer};
 use tidy_lever::{Linkage, Moment, Profile};
 
 const PROFILE: &str = r#"
@@ -23,8 +23,8 @@ cue  = "hold 350ms"
 
 /// What a hand and a game did, as a tape has it.
 fn played() -> Vec<Line> {
-    let key = |name: &str, value: f64| Said::Level { device: "kb".into(), control: format!("keys:{name}"), value };
-    let ground = |value| Said::Fact { fact: "grounded".into(), value: TapeValue::Flag(value) };
+    let key = |name: &str, value: f64| LineKind::Level { device: "kb".into(), control: format!("keys:{name}"), value };
+    let ground = |value| LineKind::Fact { fact: "grounded".into(), value: TapeValue::Flag(value) };
     let said = [
         (50, key("Space", 1.0)),
         (70, ground(false)),
@@ -35,13 +35,13 @@ fn played() -> Vec<Line> {
         (700, key("KeyE", 1.0)),
         (1_100, key("KeyE", 0.0)),
     ];
-    said.into_iter().map(|(at, said)| Line { at: Moment::from_millis(at), seat: 1, said }).collect()
+    said.into_iter().map(|(at, said)| Line { at: Moment::from_millis(at), seat: 1, kind: said }).collect()
 }
 
 /// Plays a tape at a tick rate; what came of it.
 fn replay(tape: &[u8], linkage: &Linkage, rate: u32) -> Result<Vec<String>, Box<dyn std::error::Error>> {
     let mut reader = Reader::new(tape)?;
-    let mut player = Player::new(reader.header());
+    let mut player = Replayer::new(reader.header());
     let mut seat = linkage.seat(Moment::ZERO);
     let (mut lines, mut all, mut tick) = (Vec::new(), Vec::new(), 0);
     for line in &mut reader {
@@ -51,7 +51,7 @@ fn replay(tape: &[u8], linkage: &Linkage, rate: u32) -> Result<Vec<String>, Box<
     while tick < 2 * u64::from(rate) {
         tick += 1;
         let now = Moment::of_tick(tick, rate);
-        while let Some(line) = waiting.next_if(|line| line.at <= now && line.said != Said::End) {
+        while let Some(line) = waiting.next_if(|line| line.at <= now && line.kind != LineKind::End) {
             player.put(&line, &mut seat)?;
         }
         seat.advance(now);
@@ -70,7 +70,7 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
     for line in played() {
         writer.put(&line)?;
     }
-    writer.put(&Line { at: Moment::from_millis(1_500), seat: 1, said: Said::End })?;
+    writer.put(&Line { at: Moment::from_millis(1_500), seat: 1, kind: LineKind::End })?;
     println!("the tape:\n{}", String::from_utf8_lossy(&tape));
     let once = replay(&tape, &linkage, 60)?;
     println!("at 60 ticks a second:\n  {}", once.join("\n  "));

@@ -6,7 +6,7 @@ use std::time::Duration;
 use tidy_lever::event::MOST_DEVICES;
 use tidy_lever::linkage::{MOST_ACTIONS, MOST_ASKED_WORDS, MOST_CUES, MOST_HELD_ENDS};
 use tidy_lever::profile::{Action, FactEntry, Profile};
-use tidy_lever::seat::{Room, Untaken};
+use tidy_lever::seat::{FeedErrorKind, Room};
 use tidy_lever::table::{MOST_SEATS, Table};
 use tidy_lever::{Button, Control, Device, Event, Fact, Family, Gauge, Linkage, Moment, Sweep};
 
@@ -108,7 +108,7 @@ fn ten_thousand_events_in_one_moment_are_played_or_handed_back() {
     // Without, what doesn't fit comes back, and none is lost that was taken.
     let mut seat = linkage.seat(Moment::ZERO);
     let refused = (0..10_000).filter_map(|n| seat.feed(event(n)).err()).collect::<Vec<_>>();
-    assert_eq!((refused.len(), refused[0].why), (10_000 - 1_024, Untaken::Full));
+    assert_eq!((refused.len(), refused[0].why), (10_000 - 1_024, FeedErrorKind::Full));
     assert!(refused[0].to_string().contains("advance"), "{}", refused[0]);
     seat.advance(Moment::from_millis(20));
     assert_eq!((seat.button(hop).presses(), seat.stats().handed_back), (512, 10_000 - 1_024));
@@ -151,7 +151,7 @@ fn a_fast_mouse_in_a_hitch_loses_no_degree_and_refuses_nothing() {
     let mut seat = linkage.seat_with(Moment::ZERO, Room::default().with_waiting(2)).unwrap();
     (1..=9).for_each(|n| seat.feed(moved(n, mouse, 1.0)).unwrap());
     seat.feed(space(10, true)).unwrap();
-    assert_eq!(seat.feed(space(11, false)).unwrap_err().why, Untaken::Full);
+    assert_eq!(seat.feed(space(11, false)).unwrap_err().why, FeedErrorKind::Full);
     seat.advance(Moment::from_micros(8 * 125));
     assert_eq!((seat.sweep(look).total_degrees().0, seat.stats().merged), (0.0, 8));
     seat.advance(Moment::from_micros(9 * 125));
@@ -257,7 +257,7 @@ fn sixty_four_devices_and_eight_seats_and_no_more() {
     // A seat has room for eight unless it is told.
     let mut seat = linkage.seat(Moment::ZERO);
     let refused: Vec<_> = (0..12).filter_map(|number| seat.feed(press(number)).err()).collect();
-    assert!(refused.len() == 4 && refused.iter().all(|error| error.why == Untaken::TooManyDevices));
+    assert!(refused.len() == 4 && refused.iter().all(|error| error.why == FeedErrorKind::TooManyDevices));
     let mut table = Table::new(&linkage, 99);
     let places: Vec<_> = (0..10).map(|number| table.sit(&linkage, &[Device::new(number).unwrap()])).collect();
     assert_eq!(places.iter().flatten().count(), MOST_SEATS);

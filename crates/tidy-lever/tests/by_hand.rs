@@ -6,7 +6,7 @@ mod by_hand;
 #[path = "../benches/by_hand/read.rs"]
 mod read;
 
-use tidy_lever::tape::{Player, Reader};
+use tidy_lever::tape::{Reader, Replayer};
 use tidy_lever::{Linkage, Moment, Profile, What};
 
 #[test]
@@ -15,7 +15,7 @@ fn the_demos_round_pulls_the_same_by_hand() {
     let linkage = Linkage::build(&profile).unwrap();
     let mut seat = linkage.seat(Moment::ZERO);
     let mut reader = Reader::new(include_bytes!("../../../demo/morning-round.jsonl").as_slice()).unwrap();
-    let mut player = Player::new(reader.header());
+    let mut player = Replayer::new(reader.header());
     let mut hand = by_hand::ByHand::default();
     let mut came = Vec::new();
     for line in reader.by_ref() {
@@ -25,7 +25,7 @@ fn the_demos_round_pulls_the_same_by_hand() {
         let reading = seat.latest();
         let pulls = reading.happenings().filter(|one| one.what() == What::Pulled);
         came.extend(pulls.map(|one| (one.at().as_micros(), one.action(&linkage).unwrap().to_owned())));
-        if let Some(input) = read::input(&line.said) {
+        if let Some(input) = read::input(&line.kind) {
             hand.input(line.at.as_micros(), input);
         }
         hand.advance(line.at.as_micros());

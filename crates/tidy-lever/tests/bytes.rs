@@ -7,7 +7,7 @@ mod common;
 use common::{linkage, us};
 use tidy_lever::remap::Remap;
 use tidy_lever::seat::{BytesError, Room, Saved};
-use tidy_lever::tape::{Line, Player, Reader};
+use tidy_lever::tape::{Line, Reader, Replayer};
 use tidy_lever::{Control, Device, Event, Happening, Linkage, Profile, Seat};
 use xxhash_rust::xxh64::xxh64;
 
@@ -67,7 +67,7 @@ fn a_seat_that_went_through_bytes_plays_on_the_same_at_every_line_of_the_demo() 
     let mut reader = Reader::new(include_bytes!("../../../demo/morning-round.jsonl").as_slice()).unwrap();
     let header = reader.header().clone();
     let lines: Vec<Line> = reader.by_ref().map(|line| line.unwrap()).collect();
-    let (mut seat, mut player) = (linkage.seat(us(0)), Player::new(&header));
+    let (mut seat, mut player) = (linkage.seat(us(0)), Replayer::new(&header));
     let mut bookmark = seat.bookmark();
     let mut checked = 0;
     for (place, line) in lines.iter().enumerate() {

@@ -563,7 +563,7 @@ fn a_built_cue_that_no_line_could_say_is_a_fault() {
     let (none, day) = (Duration::ZERO, Duration::from_secs(86_401));
     let span = Duration::from_millis(300);
     let step = |held| PathStep { position: Position::from_name("down").unwrap(), maybe: false, held };
-    let rolls = |steps, on_release| Rule::Rolls { steps, then: None, within: span, on_release };
+    let rolls = |steps, on_release| Rule::Motion { steps, then: None, within: span, on_release };
     for (cue, told) in [
         (Cue::from(Rule::Hold { span: none }), "a span must be longer than nothing"),
         (Rule::Tap { under: day }.into(), "a span must be longer than nothing"),

@@ -6,7 +6,7 @@ mod common;
 use common::{linkage, play_cut, us};
 use proptest::prelude::*;
 use tidy_lever::event::Phase;
-use tidy_lever::tape::{Header, Line, Player, Said, TapeValue};
+use tidy_lever::tape::{Header, Line, LineKind, Replayer, TapeValue};
 use tidy_lever::{Bookmark, Linkage, Moment, Seat};
 
 const PROFILE: &str = include_str!("../../../demo/otter-post.toml");
@@ -16,7 +16,7 @@ fn demo() -> Linkage {
 }
 
 /// Something that a hand or a game may do.
-fn said() -> impl Strategy<Value = Said> {
+fn said() -> impl Strategy<Value = LineKind> {
     let keys = [
         "KeyW",
         "KeyA",
@@ -40,7 +40,7 @@ fn said() -> impl Strategy<Value = Said> {
         "KeyJ",
     ];
     let pads = ["south", "west", "north", "east", "start", "left-shoulder"];
-    let level = |device: &'static str, family: &'static str, name: &'static str, value: f64| Said::Level {
+    let level = |device: &'static str, family: &'static str, name: &'static str, value: f64| LineKind::Level {
         device: device.into(),
         control: format!("{family}:{name}"),
         value,
@@ -54,40 +54,40 @@ fn said() -> impl Strategy<Value = Said> {
             .prop_map(move |(button, down)| level("p1", "pad", button, f64::from(u8::from(down)))),
         2 => (prop::sample::select(vec!["left-trigger", "right-trigger"]), 0..=10u8)
             .prop_map(move |(trigger, n)| level("p1", "pad", trigger, f64::from(n) / 10.0)),
-        5 => (prop::sample::select(vec!["left-stick", "dpad"]), -10..=10i8, -10..=10i8).prop_map(|(name, x, y)| Said::Pair {
+        5 => (prop::sample::select(vec!["left-stick", "dpad"]), -10..=10i8, -10..=10i8).prop_map(|(name, x, y)| LineKind::Pair {
             device: "p1".into(),
             control: format!("pad:{name}"),
             x: f64::from(x) / 10.0,
             y: f64::from(y) / 10.0,
         }),
         1 => (0..4u8).prop_map(move |n| level("ms", "mouse", "wheel-down", f64::from(n))),
-        1 => prop::bool::ANY.prop_map(|on| Said::Mode { mode: "menu".into(), on }),
-        1 => prop::bool::ANY.prop_map(|on| Said::Mode { mode: "afloat".into(), on }),
-        1 => prop::bool::ANY.prop_map(Said::Frozen),
-        1 => prop::bool::ANY.prop_map(|value| Said::Set { action: "lamp".into(), value }),
-        1 => Just(Said::GiveBack("hop".into())),
-        2 => prop::bool::ANY.prop_map(|flag| Said::Fact { fact: "near_punt".into(), value: TapeValue::Flag(flag) }),
+        1 => prop::bool::ANY.prop_map(|on| LineKind::Mode { mode: "menu".into(), on }),
+        1 => prop::bool::ANY.prop_map(|on| LineKind::Mode { mode: "afloat".into(), on }),
+        1 => prop::bool::ANY.prop_map(LineKind::Frozen),
+        1 => prop::bool::ANY.prop_map(|value| LineKind::Set { action: "lamp".into(), value }),
+        1 => Just(LineKind::GiveBack("hop".into())),
+        2 => prop::bool::ANY.prop_map(|flag| LineKind::Fact { fact: "near_punt".into(), value: TapeValue::Flag(flag) }),
         1 => prop::sample::select(vec!["left", "right"])
-            .prop_map(|side| Said::Fact { fact: "facing".into(), value: TapeValue::Word(side.into()) }),
+            .prop_map(|side| LineKind::Fact { fact: "facing".into(), value: TapeValue::Word(side.into()) }),
         1 => prop::sample::select(vec!["idle", "walk", "dash"])
-            .prop_map(|word| Said::Fact { fact: "state".into(), value: TapeValue::Word(word.into()) }),
-        1 => (0..=10u8, 0..=10u8).prop_map(|(x, y)| Said::Pair {
+            .prop_map(|word| LineKind::Fact { fact: "state".into(), value: TapeValue::Word(word.into()) }),
+        1 => (0..=10u8, 0..=10u8).prop_map(|(x, y)| LineKind::Pair {
             device: "ms".into(),
             control: "mouse:place".into(),
             x: f64::from(x) / 10.0,
             y: f64::from(y) / 10.0,
         }),
-        1 => (-9..=9i8, -9..=9i8).prop_map(|(x, y)| Said::Pair {
+        1 => (-9..=9i8, -9..=9i8).prop_map(|(x, y)| LineKind::Pair {
             device: "ms".into(),
             control: "mouse:move".into(),
             x: x.into(),
             y: y.into(),
         }),
-        1 => prop::bool::ANY.prop_map(|on| Said::Mode { mode: "ashore".into(), on }),
-        4 => prop::bool::ANY.prop_map(|flag| Said::Fact { fact: "grounded".into(), value: TapeValue::Flag(flag) }),
-        1 => prop::bool::ANY.prop_map(Said::Focus),
-        1 => prop::bool::ANY.prop_map(|plugged| Said::Plugged { device: "p1".into(), plugged }),
-        1 => Just(Said::Touch { device: "scr".into(), finger: 1, phase: Phase::Down, x: 0.5, y: 0.5 }),
+        1 => prop::bool::ANY.prop_map(|on| LineKind::Mode { mode: "ashore".into(), on }),
+        4 => prop::bool::ANY.prop_map(|flag| LineKind::Fact { fact: "grounded".into(), value: TapeValue::Flag(flag) }),
+        1 => prop::bool::ANY.prop_map(LineKind::Focus),
+        1 => prop::bool::ANY.prop_map(|plugged| LineKind::Plugged { device: "p1".into(), plugged }),
+        1 => Just(LineKind::Touch { device: "scr".into(), finger: 1, phase: Phase::Down, x: 0.5, y: 0.5 }),
     ]
 }
 
@@ -101,7 +101,7 @@ fn tape() -> impl Strategy<Value = Vec<Line>> {
         let mut at = 0;
         let line = |(gap, said)| {
             at += gap;
-            Line { at: us(at), seat: 1, said }
+            Line { at: us(at), seat: 1, kind: said }
         };
         steps.into_iter().map(line).collect()
     })
@@ -114,10 +114,10 @@ fn cases() -> ProptestConfig {
 }
 
 /// A seat on which a part of a tape was played and read; how many lines that was.
-fn half_played(linkage: &Linkage, lines: &[Line], part: f64) -> (Seat, Bookmark, Player, usize) {
+fn half_played(linkage: &Linkage, lines: &[Line], part: f64) -> (Seat, Bookmark, Replayer, usize) {
     let mut seat = linkage.seat(Moment::ZERO);
     let mut bookmark = seat.bookmark();
-    let mut player = Player::new(&Header::new(""));
+    let mut player = Replayer::new(&Header::new(""));
     let middle = (lines.len() as f64 * part) as usize;
     for line in &lines[..middle] {
         player.put(line, &mut seat).unwrap();
@@ -190,7 +190,7 @@ proptest! {
         let hop: tidy_lever::Button = linkage.find("hop").unwrap();
         let mut seat = linkage.seat(Moment::ZERO);
         let (mut often, mut seldom) = (seat.bookmark(), seat.bookmark());
-        let mut player = Player::new(&Header::new(""));
+        let mut player = Replayer::new(&Header::new(""));
         for line in &lines {
             player.put(line, &mut seat).unwrap();
         }

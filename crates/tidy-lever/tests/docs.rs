@@ -215,7 +215,7 @@ fn every_key_means_the_same_in_text_and_in_code() {
     let heard = linkages.each_ref().map(|linkage| {
         let mut seat = linkage.seat(Moment::ZERO);
         let reader = tidy_lever::tape::Reader::new(tape.as_bytes()).unwrap();
-        let mut player = tidy_lever::tape::Player::new(reader.header());
+        let mut player = tidy_lever::tape::Replayer::new(reader.header());
         reader.for_each(|line| player.put(&line.unwrap(), &mut seat).unwrap());
         seat.advance(Moment::from_millis(6_000));
         (seat.latest().happenings().count(), seat.state_hash())

@@ -1,4 +1,4 @@
-//! What hands mean is found: performances with the jitter of real hands, on keys and on a stick, and what else pulls.
+//! What hands mean is found: trials with the jitter of real hands, on keys and on a stick, and what else pulls.
 //!
 //! The hands know nothing of the tolerances: their numbers are assumptions about people, written down below.
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
@@ -254,7 +254,7 @@ fn perform(dice: &mut Rng, hand: &Hand, intent: Intent, stick: bool, disturbed: 
     play
 }
 
-/// Plays one performance; what pulled besides walking about.
+/// Plays one trial; what pulled besides walking about.
 fn pulls(linkage: &Linkage, play: &Play) -> Vec<String> {
     let mut seat: Seat = linkage.seat(us(0));
     let mut events: Vec<(f64, Event)> = Vec::new();

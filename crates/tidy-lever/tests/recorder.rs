@@ -8,7 +8,7 @@ use std::time::Duration;
 use proptest::prelude::*;
 use tidy_lever::event::Phase;
 use tidy_lever::table::Table;
-use tidy_lever::tape::{Came, Header, Player, Reader, Recorder, Said};
+use tidy_lever::tape::{Header, LineKind, OutputLine, Reader, Recorder, Replayer};
 use tidy_lever::{Bookmark, Button, Control, Device, Event, Fact, Family, Linkage, Mode, Moment, Profile, Seat};
 
 const TEXT: &str = r#"
@@ -95,14 +95,14 @@ fn header() -> Header {
 
 /// What happened in a seat since a bookmark, as lines.
 fn told(seat: &Seat, bookmark: &mut Bookmark, number: u32, came: &mut Vec<String>) {
-    let told = |one| Came::of(one, number, seat.linkage(), true).map(|line| line.json());
+    let told = |one| OutputLine::of(one, number, seat.linkage(), true).map(|line| line.json());
     came.extend(seat.read(bookmark).happenings().filter_map(told));
 }
 
 /// What a tape brings about in one of its seats, and the seat's state at the end.
 fn played(text: &str, linkage: &Linkage, number: u32) -> (Vec<String>, u64) {
     let mut reader = Reader::new(text.as_bytes()).unwrap();
-    let mut player = Player::new(reader.header()).for_seat(number);
+    let mut player = Replayer::new(reader.header()).for_seat(number);
     let mut seat = linkage.seat(Moment::ZERO);
     let mut bookmark = seat.bookmark();
     let (mut came, mut before) = (Vec::new(), Moment::ZERO);
@@ -415,11 +415,11 @@ fn the_ring_holds_the_last_span_and_what_stood_before_it() {
     let lines: Vec<_> = Reader::new(text.as_bytes()).unwrap().map(Result::unwrap).collect();
     assert!(lines.len() < 30, "{text}");
     let end = lines.last().unwrap();
-    assert!(end.said == Said::End && end.at <= Moment::from_micros(2_000_001), "{end:?}");
+    assert!(end.kind == LineKind::End && end.at <= Moment::from_micros(2_000_001), "{end:?}");
     let (_, state) = played(&text, &linkage, 1);
     let again = {
         let mut seat = linkage.seat(Moment::ZERO);
-        let mut player = Player::new(&header());
+        let mut player = Replayer::new(&header());
         lines.iter().for_each(|line| player.put(line, &mut seat).unwrap());
         seat.advance(end.at);
         seat

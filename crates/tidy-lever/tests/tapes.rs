@@ -5,7 +5,7 @@ mod common;
 
 use common::us;
 use tidy_lever::event::Phase;
-use tidy_lever::tape::{Header, Line, Player, Reader, Said, Writer};
+use tidy_lever::tape::{Header, Line, LineKind, Reader, Replayer, Writer};
 use tidy_lever::{Family, Linkage, Moment, Profile};
 
 const LINES: &str = r#"{"at":120000,"dev":"kb","control":"keys:KeyD","value":1}
@@ -66,7 +66,7 @@ fn a_tape_cut_anywhere_plays_up_to_the_cut_and_says_so() {
         let (lines, end) = read(&text[..length]);
         let whole = text[HEADER.len() + 1..length].matches('\n').count();
         assert!(lines.len() == whole || lines.len() == whole + 1, "cut at byte {length}: {} lines", lines.len());
-        if !lines.iter().any(|line| line.said == Said::End) {
+        if !lines.iter().any(|line| line.kind == LineKind::End) {
             assert!(matches!(end, Ok(Some(_))), "cut at byte {length}: {end:?}");
         }
     }
@@ -133,7 +133,7 @@ fn a_line_that_names_what_is_not_there_says_so() {
     let linkage = common::linkage("[facts]\ngrounded = true\n[action.hop]\nkind = \"button\"\nkeys = \"Space\"\n");
     let (header, _) = (Header::new("").device("kb", Family::Keys), ());
     let mut seat = linkage.seat(Moment::ZERO);
-    let mut player = Player::new(&header);
+    let mut player = Replayer::new(&header);
     let cases = [
         (
             "{\"at\":5,\"dev\":\"kb\",\"control\":\"keys:Spaec\",\"value\":1}",
@@ -202,8 +202,8 @@ fn a_number_is_read_as_it_was_written_to_the_last_bit() {
     let mut dice = fastrand::Rng::with_seed(11);
     // The first was found by fuzzing.
     for x in [0.988_888_888_888_888_9].into_iter().chain((0..20_000).map(|_| dice.f64())) {
-        let said = Said::Touch { device: "scr".into(), finger: 1, phase: Phase::Down, x, y: 0.8125 };
-        let line = Line { at: us(300_000), seat: 1, said };
+        let said = LineKind::Touch { device: "scr".into(), finger: 1, phase: Phase::Down, x, y: 0.8125 };
+        let line = Line { at: us(300_000), seat: 1, kind: said };
         assert_eq!(Line::read(&line.write()), Ok(line));
     }
 }

@@ -6,7 +6,7 @@ mod common;
 use std::time::Duration;
 
 use common::{Bench, device, us};
-use tidy_lever::seat::{RestoreError, Room, TellError, Untaken};
+use tidy_lever::seat::{FeedErrorKind, RestoreError, Room, TellError};
 use tidy_lever::{Button, Control, Event, Fact, Linkage, Moment, Profile, Seat, Stick};
 
 const HOP: &str = "[action.hop]\nkind = \"button\"\nkeys = [\"Space\", \"KeyJ\"]\n";
@@ -89,7 +89,7 @@ fn a_full_queue_hands_the_event_back_and_takes_it_after_an_advance() {
     seat.feed(press(1)).unwrap();
     seat.feed(press(2)).unwrap();
     let refused = seat.feed(press(3)).unwrap_err();
-    assert_eq!((refused.why, refused.event), (Untaken::Full, press(3)));
+    assert_eq!((refused.why, refused.event), (FeedErrorKind::Full, press(3)));
     assert_eq!((seat.waiting(), seat.stats().handed_back), ((2, 2), 1));
     seat.advance(us(2));
     seat.feed(refused.event).unwrap();
@@ -139,10 +139,10 @@ fn what_is_no_number_is_refused_and_what_is_out_of_range_is_cut() {
     let steer: Stick = bench.find("steer");
     let stick = |x: f32, y: f32| Event::pair(us(50), device(0), Control::LEFT_STICK, x, y);
     for (x, y) in [(f32::NAN, 0.0), (0.0, f32::INFINITY), (f32::NEG_INFINITY, f32::NAN)] {
-        assert_eq!(bench.seat.feed(stick(x, y)).unwrap_err().why, Untaken::NotFinite);
+        assert_eq!(bench.seat.feed(stick(x, y)).unwrap_err().why, FeedErrorKind::NotFinite);
     }
     let one = Event::level(us(50), device(0), Control::LEFT_STICK, 1.0);
-    assert_eq!(bench.seat.feed(one).unwrap_err().why, Untaken::WrongSort);
+    assert_eq!(bench.seat.feed(one).unwrap_err().why, FeedErrorKind::WrongSort);
     bench.seat.feed(stick(7.0, 0.0)).unwrap();
     bench.to(100);
     assert_eq!(bench.seat.stick(steer).micros(), (1_000_000, 0));

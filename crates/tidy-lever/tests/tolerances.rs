@@ -49,7 +49,7 @@ fn every_tolerance_holds_to_its_last_microsecond_and_its_key_moves_it() {
     let cases: &[(&str, &str, &str, &str)] = &[
         // Keys that roll: one is up, the next comes.
         (skim, "", "+S@0 -S@90 +D@125 +J@140", "+S@0 -S@90 +D@125001u +J@140"),
-        (skim, "roll = \"10ms\"", "+S@0 -S@90 +D@100 +J@140", "+S@0 -S@90 +D@100001u +J@140"),
+        (skim, "key_gap = \"10ms\"", "+S@0 -S@90 +D@100 +J@140", "+S@0 -S@90 +D@100001u +J@140"),
         // An overshoot of one eighth.
         (skim, "", "+S@0 +D@60 -S@100 +W@120 +J@190", "+S@0 +D@60 -S@100 +W@120 +J@190001u"),
         (skim, "astray = \"20ms\"", "+S@0 +D@60 -S@100 +W@120 +J@140", "+S@0 +D@60 -S@100 +W@120 +J@140001u"),
@@ -208,7 +208,9 @@ fn a_key_for_what_no_cue_forgives_is_a_fault() {
             .contains("`early` needs a motion that ends with a button")
     );
     assert!(fault("steer spins 1 within 300ms", "rested = \"70ms\"").contains("`rested` needs a flick"));
-    assert!(fault("steer twice within 300ms", "roll = \"70ms\"").contains("`roll` needs a motion"));
+    let renamed = fault("steer rolls 26 within 300ms", "roll = \"70ms\"");
+    assert!(renamed.contains("has no key `roll`; did you mean `key_gap`?"), "{renamed}");
+    assert!(fault("steer twice within 300ms", "key_gap = \"70ms\"").contains("`key_gap` needs a motion"));
     assert!(
         fault("toss hold 300ms", "paced = [\"200ms\", \"300ms\"]").contains("`paced` needs taps, `twice` or `mash`")
     );

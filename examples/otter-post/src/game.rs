@@ -18,9 +18,9 @@ use tidy_lever::prompt::Labels;
 use tidy_lever::remap::Remap;
 use tidy_lever::seat::Told;
 use tidy_lever::table::Table;
+use tidy_lever::tape::LineKind;
 #[cfg(not(target_arch = "wasm32"))]
-use tidy_lever::tape::Player;
-use tidy_lever::tape::Said;
+use tidy_lever::tape::Replayer;
 use tidy_lever::{Control, Device, Family, Moment, Seat};
 use tidy_lever_tuning::Broken;
 use tidy_lever_view::Recent;
@@ -83,7 +83,7 @@ pub(crate) struct Game {
     pub(crate) tape: Tape,
     setup: Setup,
     #[cfg(not(target_arch = "wasm32"))]
-    players: Vec<Player>,
+    players: Vec<Replayer>,
     /// The facts told last, by seat.
     told: Vec<[Option<Told<'static>>; 5]>,
     tick: u64,
@@ -125,7 +125,7 @@ impl Game {
         let (title, left) = (game.tuned.linkage.title().to_owned(), game.tuned.left_alone.clone());
         game.report.say(Moment::ZERO, "ready", json!({ "title": title, "left_alone": left }));
         if !game.remap.is_empty() {
-            let said = game.tape.file("remap", &game.remap.to_toml(), Said::Remap);
+            let said = game.tape.file("remap", &game.remap.to_toml(), LineKind::Remap);
             said.into_iter().for_each(|said| game.tape.recorder.note(1, said));
         }
         game
@@ -325,7 +325,7 @@ impl Game {
             text.map_err(Broken::because).and_then(|text| Tuned::new(&text, &self.remap).map(|tuned| (tuned, text)));
         match tuned {
             Ok((tuned, text)) => {
-                let said = self.tape.file("profile", &text, Said::Profile);
+                let said = self.tape.file("profile", &text, LineKind::Profile);
                 self.relink(tuned, &said);
                 self.note = Some(Note::passing("the new profile is active", at));
             }
@@ -338,7 +338,7 @@ impl Game {
     }
 
     /// All seats go over to another linkage; what is held stays held.
-    fn relink(&mut self, tuned: Tuned, because: &[Said]) {
+    fn relink(&mut self, tuned: Tuned, because: &[LineKind]) {
         self.tuned = tuned;
         self.relinks += 1;
         self.table.set_linkage(&self.tuned.linkage);

@@ -1,7 +1,7 @@
 //! The tape of a round: what seats are fed and told, and the files that it names.
 
 use tidy_lever::Family;
-use tidy_lever::tape::{Header, Recorder, Said};
+use tidy_lever::tape::{Header, LineKind, Recorder};
 
 /// Where the files go that a tape names.
 pub(crate) trait Beside {
@@ -39,7 +39,7 @@ impl Tape {
     }
 
     /// A file that the tape is to name, as it is now.
-    pub(crate) fn file(&mut self, sort: &str, text: &str, said: fn(String) -> Said) -> Vec<Said> {
+    pub(crate) fn file(&mut self, sort: &str, text: &str, said: fn(String) -> LineKind) -> Vec<LineKind> {
         let Some(beside) = &mut self.beside else { return Vec::new() };
         match beside.put(sort, text) {
             Ok(name) => vec![said(name)],

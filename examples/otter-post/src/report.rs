@@ -1,7 +1,7 @@
 //! What the game says of itself, one JSON object a line; for tests and tools.
 
 use serde_json::{Value, json};
-use tidy_lever::tape::Came;
+use tidy_lever::tape::OutputLine;
 use tidy_lever::{Moment, Seat};
 
 use crate::world::{Medium, Otter, State};
@@ -47,7 +47,9 @@ impl Report {
             return;
         }
         let reading = seat.latest();
-        for came in reading.happenings().filter_map(|happening| Came::of(happening, number, seat.linkage(), false)) {
+        for came in
+            reading.happenings().filter_map(|happening| OutputLine::of(happening, number, seat.linkage(), false))
+        {
             let mut line = serde_json::to_value(&came).unwrap_or_default();
             if let (Some(line), Some(acted)) = (line.as_object_mut(), acted) {
                 line.insert("acted".into(), json!(acted.as_micros()));

@@ -8,7 +8,7 @@ use std::path::Path;
 
 use common::{Running, demo, has, program, script};
 use serde_json::{Value, json};
-use tidy_lever::tape::{Came, Player, Reader};
+use tidy_lever::tape::{OutputLine, Reader, Replayer};
 use tidy_lever::{Linkage, Moment, Profile};
 
 /// Hands on a pad: a walk, a slip past the heron, three hops, a skim, the punt, a throw, a skim too late, the menu.
@@ -100,14 +100,16 @@ fn what_is_recorded_plays_again_in_the_game_and_out_of_it() {
     let mut seat = linkage.seat(Moment::ZERO);
     let text = fs::read_to_string(&tape).unwrap();
     let mut reader = Reader::new(text.as_bytes()).unwrap();
-    let mut player = Player::new(reader.header());
+    let mut player = Replayer::new(reader.header());
     let mut came = Vec::new();
     for line in reader.by_ref() {
         let line = line.unwrap();
         player.put(&line, &mut seat).unwrap();
         seat.advance(line.at);
         let happened = seat.latest();
-        came.extend(happened.happenings().filter_map(|one| Came::of(one, 1, &linkage, false)).map(|came| came.json()));
+        came.extend(
+            happened.happenings().filter_map(|one| OutputLine::of(one, 1, &linkage, false)).map(|came| came.json()),
+        );
     }
     assert_eq!(reader.cut_at(), None);
     assert_eq!(came, pulls(&lines));

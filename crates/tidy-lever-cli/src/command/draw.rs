@@ -4,7 +4,7 @@ use std::io::Write;
 use std::path::Path;
 
 use anyhow::{Context, Result, bail};
-use tidy_lever::tape::{Line, Reader, Said};
+use tidy_lever::tape::{Line, LineKind, Reader};
 use tidy_lever_draw::{Curve, Drawing, Rehearsed};
 use tidy_lever_files::Outputs;
 
@@ -14,7 +14,7 @@ use crate::input;
 use crate::lanes::Watched;
 use crate::out::Out;
 use crate::paint::{GOOD, in_style};
-use crate::rehearsing::{Sweep, Troupe};
+use crate::rehearsing::{Troupe, Variation};
 use crate::run::{Cuts, Relinks, play};
 
 /// The most samples of a tape that are drawn.
@@ -40,8 +40,8 @@ fn rehearsal(arguments: &DrawRehearsal) -> Result<Answer> {
     let inputs = arguments.company.files(&arguments.profile);
     let outputs = claimed(&arguments.output, inputs.iter().map(AsRef::as_ref))?;
     let (troupe, linkage) = Troupe::new(&arguments.profile, &arguments.company)?;
-    let sweep = Sweep::read(&arguments.sweep, arguments.steps, &troupe.text)?;
-    let points = sweep.run(&troupe, &sweep.action)?;
+    let variation = Variation::read(&arguments.vary, arguments.steps, &troupe.text)?;
+    let points = variation.run(&troupe, &variation.action)?;
     let curves = troupe.hands.iter().enumerate().map(|(hand, own)| {
         let all = || points.iter().filter_map(|point| point.hands.get(hand));
         Curve {
@@ -51,22 +51,22 @@ fn rehearsal(arguments: &DrawRehearsal) -> Result<Answer> {
         }
     });
     let cues =
-        linkage.action(&sweep.action).map_or(Vec::new(), |action| action.cues().map(ToString::to_string).collect());
-    let number = &sweep.number;
+        linkage.action(&variation.action).map_or(Vec::new(), |action| action.cues().map(ToString::to_string).collect());
+    let number = &variation.number;
     let unit = match number.unit.name() {
         "" => String::new(),
         unit => format!(" in {unit}"),
     };
     let rehearsed = Rehearsed {
-        title: format!("{}: {} found by model hands", linkage.title(), sweep.action),
+        title: format!("{}: {} found by model hands", linkage.title(), variation.action),
         about: format!(
-            "cue: {}; {} performances for each value and hand, seed {}",
+            "cue: {}; {} trials for each value and hand, seed {}",
             cues.join("; "),
             troupe.count,
             troupe.seed
         ),
         number: format!("{}{unit}", number.path),
-        values: sweep.values.clone(),
+        values: variation.values.clone(),
         now: (number.value, number.written_as(number.value)),
         curves: curves.collect(),
     };
@@ -129,8 +129,8 @@ fn samples(linkage: &tidy_lever::Linkage, action: &str, tape: &Path) -> Result<V
         linkage.action(action).map_or(Vec::new(), |action| action.controls().iter().map(|c| c.name.clone()).collect());
     let mut samples = Vec::new();
     for line in Reader::new(input::open(tape)?).with_context(|| name.clone())? {
-        let Line { said, .. } = line.with_context(|| name.clone())?;
-        if let Said::Pair { control, x, y, .. } = said
+        let Line { kind: said, .. } = line.with_context(|| name.clone())?;
+        if let LineKind::Pair { control, x, y, .. } = said
             && own.contains(&control)
             && samples.len() < MOST_SAMPLES
         {

@@ -8,7 +8,7 @@ use anyhow::{Context, Result, bail};
 use serde::Serialize;
 use serde_json::Value;
 use tidy_lever::profile::{Kind, nearest};
-use tidy_lever::tape::{Came, Swept};
+use tidy_lever::tape::{OutputLine, Swept};
 use tidy_lever::{Bookmark, Happening, Linkage, Seat};
 
 use crate::Answer;
@@ -132,12 +132,12 @@ impl<F: FnMut(&[u8]) -> Result<()>> Lines<'_, F> {
 impl<F: FnMut(&[u8]) -> Result<()>> Watcher for Lines<'_, F> {
     fn happened(&mut self, seat: u32, happening: &Happening, now: &Seat) -> Result<()> {
         // A tape may put another profile into the place of the first.
-        let line = Came::of(happening, seat, now.linkage(), self.all);
+        let line = OutputLine::of(happening, seat, now.linkage(), self.all);
         line.map_or(Ok(()), |line| self.tell(&line))
     }
 
     fn sampled(&mut self, seat: u32, now: &Seat) -> Result<()> {
-        let samples = Came::samples(now, seat, &mut self.swept).into_iter();
+        let samples = OutputLine::samples(now, seat, &mut self.swept).into_iter();
         let of = self.of;
         let mut wanted = samples.filter(|line| of.is_empty() || of.iter().any(|name| name == line.action));
         wanted.try_for_each(|line| self.tell(&line))

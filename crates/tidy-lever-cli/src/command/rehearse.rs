@@ -8,7 +8,7 @@ use comfy_table::CellAlignment;
 use serde_json::{Map, Value, json};
 use tidy_lever::control::Family;
 use tidy_lever::profile::{Number, numbers, with_number};
-use tidy_lever::tape::{Header, Line, Said, TapeValue, Writer};
+use tidy_lever::tape::{Header, Line, LineKind, TapeValue, Writer};
 use tidy_lever::{Linkage, Moment};
 use tidy_lever_files::Outputs;
 use tidy_lever_hands::{Fix, Miss, Rehearsal, Tally, fix};
@@ -19,11 +19,11 @@ use crate::command::numbers::grouped;
 use crate::out::Out;
 use crate::paint::{self, BAD, FAINT, GOOD, HEAD, NAME, WARN, in_style};
 use crate::progress::bar;
-use crate::rehearsing::{Sweep, Tallies, Troupe, mostly, place, play};
+use crate::rehearsing::{Tallies, Troupe, Variation, mostly, place, play};
 
 /// An advice is given if it finds so many percent more.
 const WORTH: f64 = 0.015;
-/// Performances on a tape lie so far apart, in µs.
+/// Trials on a tape lie so far apart, in µs.
 const APART: u64 = 2_500_000;
 /// The most misses of one hand that are listed for people.
 const MOST_MISSES: usize = 4;
@@ -41,19 +41,19 @@ pub(crate) fn run(arguments: &Rehearse) -> Result<Answer> {
             bail!("--tape writes one action of one hand: name the action, and the hand with --skill");
         };
         outputs.write(tape, &self::tape(&rehearsal, *scene, &troupe)?)?;
-        writeln!(out, "{} {}: {} performances", in_style(GOOD, "wrote"), tape.display(), troupe.count)?;
+        writeln!(out, "{} {}: {} trials", in_style(GOOD, "wrote"), tape.display(), troupe.count)?;
         return Ok(Answer::Yes);
     }
-    if let Some(sweep) = &arguments.sweep {
-        let sweep = Sweep::read(sweep, arguments.steps, &troupe.text)?;
-        let own = [sweep.action.clone()];
+    if let Some(variation) = &arguments.vary {
+        let variation = Variation::read(variation, arguments.steps, &troupe.text)?;
+        let own = [variation.action.clone()];
         let shown = if arguments.actions.is_empty() { &own[..] } else { &arguments.actions };
         shown.iter().try_for_each(|action| place(&rehearsal, action).map(drop))?;
         for (number, action) in shown.iter().enumerate() {
             if number > 0 && !arguments.json {
                 writeln!(out)?;
             }
-            swept(&mut out, &sweep, &troupe, action, arguments.json)?;
+            varied(&mut out, &variation, &troupe, action, arguments.json)?;
         }
         return Ok(Answer::Yes);
     }
@@ -63,7 +63,7 @@ pub(crate) fn run(arguments: &Rehearse) -> Result<Answer> {
     let shown: Vec<usize> = if asked.is_empty() { (0..rehearsal.scenes.len()).collect() } else { asked.clone() };
     let count = mostly(shown.clone(), rehearsal.scenes.len(), troupe.count);
     let all: u64 = (0..rehearsal.scenes.len()).map(&count).sum::<u64>() * troupe.hands.len() as u64;
-    let (told, began) = (bar(all, "performances"), Instant::now());
+    let (told, began) = (bar(all, "trials"), Instant::now());
     let tallies = play(&rehearsal, &troupe, count, &told);
     told.finish_and_clear();
     let took = began.elapsed();
@@ -79,7 +79,7 @@ pub(crate) fn run(arguments: &Rehearse) -> Result<Answer> {
     }
     writeln!(
         out,
-        "{}: {} by {}, {} performances in {:.1} s (seed {})",
+        "{}: {} by {}, {} trials in {:.1} s (seed {})",
         in_style(HEAD, rehearsal.linkage().title()),
         counted(shown.len(), "action"),
         counted(troupe.hands.len(), "hand"),
@@ -114,8 +114,7 @@ fn counted(count: usize, one: &str) -> String {
 
 /// Tells in which world the hands play.
 fn world(out: &mut Out, rehearsal: &Rehearsal, troupe: &Troupe, shown: &[usize]) -> Result<()> {
-    let mut told =
-        vec!["each performance begins with the facts and modes that the action needs; facing alternates".into()];
+    let mut told = vec!["each trial begins with the facts and modes that the action needs; facing alternates".into()];
     match &troupe.answered_by {
         Some(from) => told.push(format!("pulls are answered as {from} says")),
         None => {
@@ -332,15 +331,15 @@ fn told(tally: &Tally) -> Map<String, Value> {
     line
 }
 
-fn swept(out: &mut Out, sweep: &Sweep, troupe: &Troupe, action: &str, json: bool) -> Result<()> {
-    let points = sweep.run(troupe, action)?;
+fn varied(out: &mut Out, variation: &Variation, troupe: &Troupe, action: &str, json: bool) -> Result<()> {
+    let points = variation.run(troupe, action)?;
     if json {
         for point in &points {
             for (hand, (tally, a_minute)) in troupe.hands.iter().zip(&point.hands) {
                 let mut line = Map::new();
-                line.insert("what".into(), json!("swept"));
+                line.insert("what".into(), json!("varied"));
                 line.insert("action".into(), json!(action));
-                line.insert("number".into(), json!(sweep.number.path));
+                line.insert("number".into(), json!(variation.number.path));
                 line.insert("value".into(), json!(point.value));
                 line.insert("hand".into(), json!(hand.name));
                 line.append(&mut told(tally));
@@ -350,11 +349,11 @@ fn swept(out: &mut Out, sweep: &Sweep, troupe: &Troupe, action: &str, json: bool
         }
         return Ok(());
     }
-    let now = sweep.number.written_as(sweep.number.value);
+    let now = variation.number.written_as(variation.number.value);
     let told = format!(
-        "{}{} (now {now}): found in %, false pulls a minute while others are meant; {} performances for each value and hand",
-        if action == sweep.action { String::new() } else { format!("{action}, over ") },
-        sweep.number.path,
+        "{}{} (now {now}): found in %, false pulls a minute while others are meant; {} trials for each value and hand",
+        if action == variation.action { String::new() } else { format!("{action}, over ") },
+        variation.number.path,
         grouped(troupe.count as f64)
     );
     writeln!(out, "{}", in_style(HEAD, paint::fitted(&told, 0)))?;
@@ -367,16 +366,16 @@ fn swept(out: &mut Out, sweep: &Sweep, troupe: &Troupe, action: &str, json: bool
         }
     }
     for point in &points {
-        let mark = if point.value == sweep.number.value { "now " } else { "" };
+        let mark = if point.value == variation.number.value { "now " } else { "" };
         let cells =
             point.hands.iter().flat_map(|(tally, a_minute)| [percent(tally.share().0), format!("{a_minute:.2}")]);
-        table.add_row([format!("{mark}{}", sweep.number.written_as(point.value))].into_iter().chain(cells));
+        table.add_row([format!("{mark}{}", variation.number.written_as(point.value))].into_iter().chain(cells));
     }
     paint::rows(out, &table)?;
     Ok(())
 }
 
-/// Performances of one action and hand, one behind the other on a tape, each with the modes and facts that it needs.
+/// Trials of one action and hand, one behind the other on a tape, each with the modes and facts that it needs.
 pub(crate) fn tape(rehearsal: &Rehearsal, scene: usize, troupe: &Troupe) -> Result<Vec<u8>> {
     let (own, hand) = (&rehearsal.scenes[scene], &troupe.hands[0]);
     let devices = [(Family::Keys, "kb"), (Family::Mouse, "ms"), (Family::Pad, "pad"), (Family::Touch, "screen")];
@@ -385,31 +384,32 @@ pub(crate) fn tape(rehearsal: &Rehearsal, scene: usize, troupe: &Troupe) -> Resu
     let mut writer = Writer::new(Vec::new(), &header)?;
     let mut begin = 0;
     for number in 0..troupe.count {
-        let performance = own.perform(hand, troupe.seed, number);
-        let line = |at: Moment, said: Said| Line { at: at + std::time::Duration::from_micros(begin), seat: 1, said };
-        let mut lines = vec![line(Moment::ZERO, Said::View { size: [1280, 720], dpi: None })];
-        for (mode, on) in modes(rehearsal.linkage(), &performance.modes) {
-            lines.push(line(Moment::ZERO, Said::Mode { mode, on }));
+        let trial = own.perform(hand, troupe.seed, number);
+        let line =
+            |at: Moment, said: LineKind| Line { at: at + std::time::Duration::from_micros(begin), seat: 1, kind: said };
+        let mut lines = vec![line(Moment::ZERO, LineKind::View { size: [1280, 720], dpi: None })];
+        for (mode, on) in modes(rehearsal.linkage(), &trial.modes) {
+            lines.push(line(Moment::ZERO, LineKind::Mode { mode, on }));
         }
-        for (at, fact, value) in &performance.facts {
+        for (at, fact, value) in &trial.facts {
             let value = match value.as_str() {
                 "true" => TapeValue::Flag(true),
                 "false" => TapeValue::Flag(false),
                 word => TapeValue::Word(word.to_owned()),
             };
-            lines.push(line(*at, Said::Fact { fact: fact.clone(), value }));
+            lines.push(line(*at, LineKind::Fact { fact: fact.clone(), value }));
         }
-        for event in &performance.events {
+        for event in &trial.events {
             // The hands number devices by family.
             let id = devices.get(event.device.number()).map_or("kb", |(_, id)| id);
-            lines.push(line(event.at, Said::of(event, id)));
+            lines.push(line(event.at, LineKind::of(event, id)));
         }
-        lines.push(line(performance.done, Said::Meant(own.name.clone())));
+        lines.push(line(trial.done, LineKind::Meant(own.name.clone())));
         lines.sort_by_key(|line| line.at);
         lines.iter().try_for_each(|line| writer.put(line))?;
-        begin += performance.end.as_micros() + APART;
+        begin += trial.end.as_micros() + APART;
     }
-    writer.put(&Line { at: Moment::from_micros(begin), seat: 1, said: Said::End })?;
+    writer.put(&Line { at: Moment::from_micros(begin), seat: 1, kind: LineKind::End })?;
     Ok(writer.into_inner())
 }
 

@@ -90,14 +90,14 @@ pub(crate) fn run(arguments: &Tune) -> Result<Answer> {
         .map(|name| (*name, evidence.wanted(&now, name, arguments.probably)))
         .filter(|(name, wanted)| arguments.action.as_deref() == Some(*name) || wanted.iter().any(Wanted::is_marked))
         .collect();
-    let trials = evidence.ready(&laid.linkage)?;
+    let ready_tapes = evidence.ready(&laid.linkage)?;
     let count: usize = own.iter().flat_map(|(name, _)| tunable(&all, name)).map(|number| places(number).len()).sum();
     let bar = bar(count as u64, "values tried");
     for (name, wanted) in own {
         if is_stopped() {
             break;
         }
-        let pulls = trials.pulls(&laid.linkage, name)?;
+        let pulls = ready_tapes.pulls(&laid.linkage, name)?;
         let score_now = score(&pulls, &wanted);
         let tried = if wanted.iter().all(|wanted| wanted.at.is_empty()) {
             Vec::new()
@@ -105,12 +105,14 @@ pub(crate) fn run(arguments: &Tune) -> Result<Answer> {
             let numbers: Vec<&Number> = tunable(&all, name).collect();
             let spans = numbers.iter().filter(|number| number.unit == Unit::Milliseconds);
             let longest = spans.map(|number| most(number)).fold(0.0, f64::max);
-            let stretches = stretches(&trials, &laid.linkage, (name, &pulls), longest)?;
+            let stretches = stretches(&ready_tapes, &laid.linkage, (name, &pulls), longest)?;
             let tried: Vec<Option<Tried>> = numbers
                 .par_iter()
-                .map(|number| match try_out(&trials, &movable, number, (name, &wanted, &pulls), &stretches, &bar) {
-                    Err(error) if error.is::<Stopped>() => Ok(None),
-                    tried => tried,
+                .map(|number| {
+                    match try_out(&ready_tapes, &movable, number, (name, &wanted, &pulls), &stretches, &bar) {
+                        Err(error) if error.is::<Stopped>() => Ok(None),
+                        tried => tried,
+                    }
                 })
                 .collect::<Result<_>>()?;
             tried.into_iter().flatten().collect()

@@ -24,16 +24,16 @@ fn performed(text: &str, action: &str, hand: &str, count: u64) -> Evidence {
 fn compare(text: &str, evidence: &Evidence, action: &str, count: u32) -> usize {
     let movable = Movable::from_toml(text).unwrap();
     let linkage = Linkage::build(movable.profile()).unwrap();
-    let trials = evidence.ready(&linkage).unwrap();
-    let now = trials.pulls(&linkage, action).unwrap();
-    let stretches = stretches(&trials, &linkage, (action, &now), 900.0).unwrap();
+    let ready_tapes = evidence.ready(&linkage).unwrap();
+    let now = ready_tapes.pulls(&linkage, action).unwrap();
+    let stretches = stretches(&ready_tapes, &linkage, (action, &now), 900.0).unwrap();
     let numbers = movable
         .numbers()
         .iter()
         .filter(|number| number.unit == Unit::Milliseconds && number.path.split('.').next() == Some(action));
     let mut left_out = 0;
     for number in numbers {
-        let mut values = Values::new(&trials, &movable, number, (action, &now), &stretches);
+        let mut values = Values::new(&ready_tapes, &movable, number, (action, &now), &stretches);
         let most = (number.value * 4.0).max(number.value + 300.0);
         let places: Vec<f64> =
             (0..=count).map(|n| (1.0 + (most - 1.0) * f64::from(n) / f64::from(count)).round()).collect();
@@ -41,7 +41,7 @@ fn compare(text: &str, evidence: &Evidence, action: &str, count: u32) -> usize {
             let value = places[place];
             let Some(found) = values.pulls(value).unwrap().cloned() else { continue };
             let Some(linkage) = values.linkage(value) else { continue };
-            let whole = trials.pulls(&linkage, action).unwrap();
+            let whole = ready_tapes.pulls(&linkage, action).unwrap();
             let text = number.written_as(value);
             assert_eq!(found, whole, "{} = {text}", number.path);
             left_out += values.known.iter().filter(|known| known.value == value && !known.is_whole).count();

@@ -1,7 +1,7 @@
 //! A tape's lines as the hard-coded version takes them.
 #![allow(dead_code, unreachable_pub, missing_docs, reason = "shared by a bench and a test")]
 
-use tidy_lever::tape::{Said, TapeValue};
+use tidy_lever::tape::{LineKind, TapeValue};
 
 use super::by_hand::{Input, Key};
 
@@ -45,12 +45,12 @@ pub fn key(control: &str) -> Option<Key> {
 }
 
 /// What a line says; `None` for what the hard-coded version has no part in.
-pub fn input(said: &Said) -> Option<Input> {
+pub fn input(said: &LineKind) -> Option<Input> {
     match said {
-        Said::Level { control, value, .. } => Some(Input::Key(key(control)?, *value >= 0.5)),
-        Said::Pair { control, x, y, .. } if control == "pad:left-stick" => Some(Input::Stick(*x as f32, *y as f32)),
-        Said::Pair { control, x, y, .. } if control == "pad:dpad" => Some(Input::Dpad(*x as f32, *y as f32)),
-        Said::Fact { fact, value } => Some(match (fact.as_str(), value) {
+        LineKind::Level { control, value, .. } => Some(Input::Key(key(control)?, *value >= 0.5)),
+        LineKind::Pair { control, x, y, .. } if control == "pad:left-stick" => Some(Input::Stick(*x as f32, *y as f32)),
+        LineKind::Pair { control, x, y, .. } if control == "pad:dpad" => Some(Input::Dpad(*x as f32, *y as f32)),
+        LineKind::Fact { fact, value } => Some(match (fact.as_str(), value) {
             ("grounded", TapeValue::Flag(flag)) => Input::Grounded(*flag),
             ("near_punt", TapeValue::Flag(flag)) => Input::NearPunt(*flag),
             ("busy", TapeValue::Flag(flag)) => Input::Busy(*flag),
@@ -58,8 +58,8 @@ pub fn input(said: &Said) -> Option<Input> {
             ("state", TapeValue::Word(word)) => Input::Free(word != "dash"),
             _ => return None,
         }),
-        Said::Mode { mode, on } if mode == "menu" => Some(Input::Menu(*on)),
-        Said::Focus(focused) => Some(Input::Focus(*focused)),
+        LineKind::Mode { mode, on } if mode == "menu" => Some(Input::Menu(*on)),
+        LineKind::Focus(focused) => Some(Input::Focus(*focused)),
         _ => None,
     }
 }

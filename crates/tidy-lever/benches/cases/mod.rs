@@ -13,7 +13,7 @@ use std::time::Duration;
 use by_hand::{ByHand, Input};
 use tidy_lever::profile::{Action, Profile};
 use tidy_lever::seat::Saved;
-use tidy_lever::tape::{Came, Line, Player, Reader, Said};
+use tidy_lever::tape::{Line, LineKind, OutputLine, Reader, Replayer};
 use tidy_lever::{Control, Device, Direction, Event, Linkage, Moment, Seat};
 
 pub const DEMO: &str = include_str!("../../../../demo/otter-post.toml");
@@ -175,7 +175,7 @@ pub fn events() -> Vec<(&'static str, Vec<Event>)> {
 
 /// The same events as the hard-coded version takes them.
 pub fn inputs(events: &[Event]) -> Vec<(u64, Input)> {
-    let input = |event: &Event| Some((event.at.as_micros(), read::input(&Said::of(event, ""))?));
+    let input = |event: &Event| Some((event.at.as_micros(), read::input(&LineKind::of(event, ""))?));
     events.iter().filter_map(input).collect()
 }
 
@@ -193,14 +193,14 @@ pub const ROUND: &[u8] = include_bytes!("../../../../demo/morning-round.jsonl");
 /// A tape's text in, what came of it out, as lines of text.
 pub fn text_to_text(linkage: &Linkage) -> String {
     let mut reader = Reader::new(ROUND).unwrap();
-    let (mut player, mut seat) = (Player::new(reader.header()), linkage.seat(Moment::ZERO));
+    let (mut player, mut seat) = (Replayer::new(reader.header()), linkage.seat(Moment::ZERO));
     let mut out = String::new();
     for line in reader.by_ref() {
         let line = line.unwrap();
         player.put(&line, &mut seat).unwrap();
         seat.advance(line.at);
         let reading = seat.latest();
-        for came in reading.happenings().filter_map(|one| Came::of(one, 1, linkage, false)) {
+        for came in reading.happenings().filter_map(|one| OutputLine::of(one, 1, linkage, false)) {
             out.push_str(&came.json());
             out.push('\n');
         }
@@ -213,11 +213,11 @@ pub fn calls(linkage: &Linkage) -> Vec<Event> {
     let reader = Reader::new(ROUND).unwrap();
     let devices = reader.header().devices.clone();
     let device = |id: &str| Device::new(devices.iter().position(|entry| entry.id == id).unwrap_or(9)).unwrap();
-    let event = |line: Line| match &line.said {
-        Said::Level { device: id, control, value } => {
+    let event = |line: Line| match &line.kind {
+        LineKind::Level { device: id, control, value } => {
             Some(Event::level(line.at, device(id), linkage.control(control)?, *value as f32))
         }
-        Said::Pair { device: id, control, x, y } => {
+        LineKind::Pair { device: id, control, x, y } => {
             Some(Event::pair(line.at, device(id), linkage.control(control)?, *x as f32, *y as f32))
         }
         _ => None,

@@ -96,7 +96,7 @@ pub enum Rule {
     },
     /// `rolls down, down-forward, forward then toss within 350ms`: a motion of a stick. On until the action behind `then`
     /// is let go; without one, until neutral.
-    Rolls {
+    Motion {
         /// Where it goes; 2 to 16 steps.
         steps: Vec<PathStep>,
         /// The action whose press finishes it.

@@ -72,8 +72,8 @@ impl Action {
 
     /// How long one key may be up before the next goes down for a motion to count the diagonal between: a span such as
     /// `35ms`, the default.
-    pub fn roll(self, span: impl Into<SpanEntry>) -> Action {
-        self.forgive("roll", span.into())
+    pub fn key_gap(self, span: impl Into<SpanEntry>) -> Action {
+        self.forgive("key_gap", span.into())
     }
 
     /// How long a stick must have rested before it flicks: a span such as `20ms`, the default.

@@ -11,7 +11,7 @@ use crate::inputs::board::Board;
 /// Why an event was not taken. The event is handed back.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
 #[non_exhaustive]
-pub enum Untaken {
+pub enum FeedErrorKind {
     /// The queue is full, and merging mouse moves made no room: advance, then feed it again.
     #[error("the seat's queue is full; advance it, then feed this again")]
     Full,
@@ -33,7 +33,7 @@ pub struct FeedError {
     /// The event, as it was fed.
     pub event: Event,
     /// Why it was not taken.
-    pub why: Untaken,
+    pub why: FeedErrorKind,
 }
 
 impl core::fmt::Display for FeedError {
@@ -130,14 +130,14 @@ impl Seat {
         self.make_room();
         self.take(&event).map_err(|why| {
             match why {
-                Untaken::NotFinite | Untaken::WrongSort => self.stats.refused += 1,
-                Untaken::Full | Untaken::TooManyDevices => self.stats.handed_back += 1,
+                FeedErrorKind::NotFinite | FeedErrorKind::WrongSort => self.stats.refused += 1,
+                FeedErrorKind::Full | FeedErrorKind::TooManyDevices => self.stats.handed_back += 1,
             }
             FeedError { event, why }
         })
     }
 
-    fn take(&mut self, event: &Event) -> Result<(), Untaken> {
+    fn take(&mut self, event: &Event) -> Result<(), FeedErrorKind> {
         match self.weigh(event)? {
             Weighed::Unheard => self.stats.unheard += 1,
             Weighed::NoNews => self.stats.repeats += 1,
@@ -146,7 +146,7 @@ impl Seat {
                 if let Some(number) = finger {
                     block.deeds.named(number);
                     waiting.number |=
-                        block.inputs.fingers.name(waiting.device.number() as u8, number).ok_or(Untaken::Full)?;
+                        block.inputs.fingers.name(waiting.device.number() as u8, number).ok_or(FeedErrorKind::Full)?;
                 }
                 if let Some(family) = family {
                     block.inputs.board.expect(event.device, family);
@@ -162,9 +162,9 @@ impl Seat {
     ///
     /// # Errors
     /// Why the seat would not take it.
-    pub(crate) fn weigh(&self, event: &Event) -> Result<Weighed, Untaken> {
+    pub(crate) fn weigh(&self, event: &Event) -> Result<Weighed, FeedErrorKind> {
         let (plan, block) = (&*self.linkage.0, &self.block);
-        let finite = |value: f32| fixed::from_f64(f64::from(value)).ok_or(Untaken::NotFinite);
+        let finite = |value: f32| fixed::from_f64(f64::from(value)).ok_or(FeedErrorKind::NotFinite);
         let waiting = |what, number, x, y| Waiting {
             at: event.at.as_micros(),
             x,
@@ -176,10 +176,10 @@ impl Seat {
         };
         let taken = |family: Option<Family>, waiting, finger: Option<u64>, clamped| {
             if block.queue.room() == 0 {
-                return Err(Untaken::Full);
+                return Err(FeedErrorKind::Full);
             }
             if family.is_some_and(|family| !block.inputs.board.has_room_for(event.device, family)) {
-                return Err(Untaken::TooManyDevices);
+                return Err(FeedErrorKind::TooManyDevices);
             }
             Ok(Weighed::Taken { family, waiting, finger, clamped })
         };
@@ -197,7 +197,7 @@ impl Seat {
                     return Ok(Weighed::Unheard);
                 }
                 if !block.inputs.fingers.has_name_for(event.device.number() as u8, finger) {
-                    return Err(Untaken::Full);
+                    return Err(FeedErrorKind::Full);
                 }
                 let ((x, cx), (y, cy)) = (cut(x, -ONE, 2 * ONE), cut(y, -ONE, 2 * ONE));
                 return taken(
@@ -213,7 +213,7 @@ impl Seat {
         let is_asked = matches!(event.input, Input::Stands { .. });
         if is_asked && !matches!(sort, ControlSort::Button | ControlSort::Level | ControlSort::Pair) {
             // What has no level that stays can't be asked for it.
-            return Err(Untaken::WrongSort);
+            return Err(FeedErrorKind::WrongSort);
         }
         let (x, y, clamped) = match (sort, pair) {
             (ControlSort::Button | ControlSort::Level, false) => {
@@ -236,7 +236,7 @@ impl Seat {
                 let ((x, cx), (y, cy)) = (cut(x, -FARTHEST, FARTHEST), cut(y, -FARTHEST, FARTHEST));
                 (x, y, cx || cy)
             }
-            _ => return Err(Untaken::WrongSort),
+            _ => return Err(FeedErrorKind::WrongSort),
         };
         if sort == ControlSort::Notch && x == 0 {
             return Ok(Weighed::NoNews);

@@ -49,7 +49,7 @@ use core::sync::atomic::{AtomicUsize, Ordering};
 pub(crate) use block::{ActionState, Block, Sums};
 #[cfg(feature = "serde")]
 pub use bytes::BytesError;
-pub use feed::{FeedError, Untaken};
+pub use feed::{FeedError, FeedErrorKind};
 pub use relink::Relinked;
 pub use room::{MOST_ROOM, Room, RoomError};
 pub use save::{RestoreError, Saved};

@@ -105,7 +105,7 @@ pub enum TapeValue {
 /// What a line says.
 #[derive(Clone, Debug, PartialEq)]
 #[non_exhaustive]
-pub enum Said {
+pub enum LineKind {
     /// A control with one level.
     Level {
         /// The device's name.
@@ -220,33 +220,33 @@ pub(super) fn millionths(value: f32) -> f64 {
     libm::round(f64::from(value) * 1e6) / 1e6
 }
 
-impl Said {
+impl LineKind {
     /// What a tape says of an event that is fed, by a name for its device.
     ///
     /// ```
-    /// use tidy_lever::tape::{Line, Said};
+    /// use tidy_lever::tape::{Line, LineKind};
     /// use tidy_lever::{Control, Device, Event, Moment};
     ///
     /// let event = Event::pair(Moment::from_millis(5), Device::default(), Control::LEFT_STICK, 0.71, -0.2);
-    /// let line = Line { at: event.at, seat: 1, said: Said::of(&event, "p1") };
+    /// let line = Line { at: event.at, seat: 1, kind: LineKind::of(&event, "p1") };
     /// assert_eq!(line.write(), r#"{"at":5000,"dev":"p1","control":"pad:left-stick","x":0.71,"y":-0.2}"#);
     /// ```
-    pub fn of(event: &Event, device: &str) -> Said {
+    pub fn of(event: &Event, device: &str) -> LineKind {
         let device = device.to_owned();
         match event.input {
             Input::Level { control, value } => {
-                Said::Level { device, control: control.to_string(), value: millionths(value) }
+                LineKind::Level { device, control: control.to_string(), value: millionths(value) }
             }
             Input::Pair { control, x, y } => {
-                Said::Pair { device, control: control.to_string(), x: millionths(x), y: millionths(y) }
+                LineKind::Pair { device, control: control.to_string(), x: millionths(x), y: millionths(y) }
             }
             Input::Stands { control, x, y } => {
-                Said::Stands { device, control: control.to_string(), x: millionths(x), y: millionths(y) }
+                LineKind::Stands { device, control: control.to_string(), x: millionths(x), y: millionths(y) }
             }
             Input::Touch { finger, phase, x, y } => {
-                Said::Touch { device, finger, phase, x: millionths(x), y: millionths(y) }
+                LineKind::Touch { device, finger, phase, x: millionths(x), y: millionths(y) }
             }
-            Input::Plugged(plugged) => Said::Plugged { device, plugged },
+            Input::Plugged(plugged) => LineKind::Plugged { device, plugged },
         }
     }
 }
@@ -259,5 +259,5 @@ pub struct Line {
     /// Which seat it is for, where several play; 1 is the first.
     pub seat: u32,
     /// What it says.
-    pub said: Said,
+    pub kind: LineKind,
 }

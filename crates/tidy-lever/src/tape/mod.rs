@@ -1,18 +1,18 @@
 //! Tapes: what was fed and told, as JSON Lines. A header, then one object a line, in order of `at`.
 //!
 //! ```text
-//!   text ──Reader──▶ Line ──Player──▶ seat
+//!   text ──Reader──▶ Line ──Replayer──▶ seat
 //!   Line ──Writer──▶ text
 //!   a game's calls ──Recorder──▶ seat, and its lines
-//!   what happened in a seat ──Came──▶ text
+//!   what happened in a seat ──OutputLine──▶ text
 //! ```
 //!
 //! Reading and writing stream: a tape of any length takes the same memory.
 
-mod came;
+mod output_line;
 mod line;
 mod plain;
-mod player;
+mod replayer;
 mod raw;
 #[cfg(feature = "std")]
 mod reader;
@@ -25,15 +25,15 @@ mod ring;
 #[cfg(feature = "std")]
 mod writer;
 
-pub use came::{Came, Decimal, Swept};
-pub use line::{DeviceEntry, Header, Line, LineError, Said, TapeValue};
-pub use player::{Player, PutError};
+pub use line::{DeviceEntry, Header, Line, LineError, LineKind, TapeValue};
+pub use output_line::{Decimal, OutputLine, Swept};
 #[cfg(feature = "std")]
 pub use reader::{Reader, TapeError, TapeProblem};
 #[cfg(feature = "std")]
 pub use recorded::Recorded;
 #[cfg(feature = "std")]
 pub use recorder::Recorder;
+pub use replayer::{PutError, Replayer};
 #[cfg(feature = "std")]
 pub use writer::Writer;
 

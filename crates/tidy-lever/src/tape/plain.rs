@@ -6,7 +6,7 @@
 
 use alloc::borrow::ToOwned;
 
-use super::line::{Line, Said, TapeValue};
+use super::line::{Line, LineKind, TapeValue};
 use crate::event::Phase;
 use crate::seat::WIDEST_VIEW;
 use crate::table::MOST_SEATS;
@@ -111,15 +111,15 @@ pub(super) fn line(text: &str) -> Option<Line> {
             let phase = left.text()?;
             let phase = Phase::ALL.into_iter().find(|known| known.name() == phase)?;
             let (x, y) = left.pair()?;
-            Said::Touch { device, finger, phase, x, y }
+            LineKind::Touch { device, finger, phase, x, y }
         } else {
             left.take(b",\"control\":")?;
             let control = left.text()?.to_owned();
             if left.take(b",\"value\":").is_some() {
-                Said::Level { device, control, value: left.number()? }
+                LineKind::Level { device, control, value: left.number()? }
             } else {
                 let (x, y) = left.pair()?;
-                Said::Pair { device, control, x, y }
+                LineKind::Pair { device, control, x, y }
             }
         }
     } else if left.take(b"fact\":").is_some() {
@@ -129,22 +129,22 @@ pub(super) fn line(text: &str) -> Option<Line> {
             Some(flag) => TapeValue::Flag(flag),
             None => TapeValue::Word(left.text()?.to_owned()),
         };
-        Said::Fact { fact, value }
+        LineKind::Fact { fact, value }
     } else if left.take(b"mode\":").is_some() {
         let mode = left.text()?.to_owned();
         left.take(b",\"on\":")?;
-        Said::Mode { mode, on: left.flag()? }
+        LineKind::Mode { mode, on: left.flag()? }
     } else if left.take(b"meant\":").is_some() {
-        Said::Meant(left.text()?.to_owned())
+        LineKind::Meant(left.text()?.to_owned())
     } else if left.take(b"view\":[").is_some() {
         let side = |side: u64| u32::try_from(side).ok().filter(|side| (1..=WIDEST_VIEW).contains(side));
         let wide = side(left.whole()?)?;
         left.take(b",")?;
         let high = side(left.whole()?)?;
         left.take(b"]")?;
-        Said::View { size: [wide, high], dpi: None }
+        LineKind::View { size: [wide, high], dpi: None }
     } else {
         return None;
     };
-    (left.0 == b"}").then_some(Line { at: Moment::from_micros(at), seat, said })
+    (left.0 == b"}").then_some(Line { at: Moment::from_micros(at), seat, kind: said })
 }

@@ -1,6 +1,6 @@
 //! A tape's line as its JSON object has it, before it is known what it says.
 
-use super::line::{Line, LineError, Said, TapeValue};
+use super::line::{Line, LineError, LineKind, TapeValue};
 use super::plain;
 use crate::control::{Control, Sort};
 use crate::event::Phase;
@@ -156,7 +156,7 @@ impl Raw {
         }
         let said = self.said(at)?;
         self.nothing_left()?;
-        Ok(Line { at: Moment::from_micros(at), seat, said })
+        Ok(Line { at: Moment::from_micros(at), seat, kind: said })
     }
 
     /// What a line calls by a name.
@@ -215,7 +215,7 @@ impl Raw {
         all.into_iter().filter_map(|(key, is_there, is_only)| is_there.then_some((key, is_only)))
     }
 
-    fn said(&mut self, at: u64) -> Result<Said, String> {
+    fn said(&mut self, at: u64) -> Result<LineKind, String> {
         let mut kinds = self.keys().filter_map(|(key, is_only)| is_only.then_some(key));
         if let (Some(one), Some(other)) = (kinds.next(), kinds.next()) {
             return Err(format!("the line says two things, `{one}` and `{other}`; write each on its own line"));
@@ -228,10 +228,10 @@ impl Raw {
             let known = Phase::ALL.into_iter().find(|known| known.name() == phase);
             let phase = known.ok_or(format!("a touch's phase is down, move, up or cancel, not `{phase}`"))?;
             let (x, y) = (self.x.take().ok_or("a touch needs `x`")?, self.y.take().ok_or("a touch needs `y`")?);
-            return Ok(Said::Touch { device: self.device()?, finger, phase, x, y });
+            return Ok(LineKind::Touch { device: self.device()?, finger, phase, x, y });
         }
         if let Some(plugged) = self.plugged.take() {
-            return Ok(Said::Plugged { device: self.device()?, plugged });
+            return Ok(LineKind::Plugged { device: self.device()?, plugged });
         }
         if let Some(fact) = self.fact.take() {
             let value = match self.value.take() {
@@ -239,15 +239,15 @@ impl Raw {
                 Some(RawValue::Word(word)) => TapeValue::Word(word),
                 _ => return Err("a fact needs a `value`: true, false or one of its words".into()),
             };
-            return Ok(Said::Fact { fact, value });
+            return Ok(LineKind::Fact { fact, value });
         }
         if let Some(mode) = self.mode.take() {
             let on = self.on.take().ok_or("a mode needs `on`: true or false")?;
-            return Ok(Said::Mode { mode, on });
+            return Ok(LineKind::Mode { mode, on });
         }
         if let Some(action) = self.set.take() {
             return match self.value.take() {
-                Some(RawValue::Flag(value)) => Ok(Said::Set { action, value }),
+                Some(RawValue::Flag(value)) => Ok(LineKind::Set { action, value }),
                 _ => Err("a set needs a `value`: true or false".into()),
             };
         }
@@ -257,7 +257,7 @@ impl Raw {
                 Some(RawValue::Word(value)) => value,
                 _ => return Err("a number needs its new `value`, as a profile writes it: \"150ms\" or 0.4".into()),
             };
-            return Ok(Said::Number { path, value });
+            return Ok(LineKind::Number { path, value });
         }
         if let Some(size) = self.view.take() {
             if !size.iter().all(|side| (1..=WIDEST_VIEW).contains(side)) {
@@ -270,37 +270,37 @@ impl Raw {
             if dpi.is_some_and(|dpi| !(dpi > 0.0 && dpi.is_finite())) {
                 return Err("a view's `dpi` must be a number above 0 (dots per inch)".into());
             }
-            return Ok(Said::View { size, dpi });
+            return Ok(LineKind::View { size, dpi });
         }
         if let Some(skip) = self.skip.take() {
             let from = self.from.take();
             if !skip || from.is_some_and(|from| from > at) {
                 return Err("a gap is `\"skip\":true`, with `from` at or before `at`".into());
             }
-            return Ok(Said::Skip { from: from.map(Moment::from_micros) });
+            return Ok(LineKind::Skip { from: from.map(Moment::from_micros) });
         }
         match self.end.take() {
-            Some(true) => return Ok(Said::End),
+            Some(true) => return Ok(LineKind::End),
             Some(false) => return Err("an end is `\"end\":true`".into()),
             None => {}
         }
-        let flags = self.focus.take().map(Said::Focus).or(self.frozen.take().map(Said::Frozen));
-        let flags = flags.or(self.panel.take().map(Said::Panel));
-        let names = self.give_back.take().map(Said::GiveBack).or(self.remap.take().map(Said::Remap));
-        let names = names.or(self.profile.take().map(Said::Profile));
-        let said = flags.or(names).or(self.meant.take().map(Said::Meant));
+        let flags = self.focus.take().map(LineKind::Focus).or(self.frozen.take().map(LineKind::Frozen));
+        let flags = flags.or(self.panel.take().map(LineKind::Panel));
+        let names = self.give_back.take().map(LineKind::GiveBack).or(self.remap.take().map(LineKind::Remap));
+        let names = names.or(self.profile.take().map(LineKind::Profile));
+        let said = flags.or(names).or(self.meant.take().map(LineKind::Meant));
         said.ok_or_else(|| format!("the line says nothing: it needs one of {KINDS}"))
     }
 
-    fn control(&mut self) -> Result<Said, String> {
+    fn control(&mut self) -> Result<LineKind, String> {
         let control = self.control.take().unwrap_or_default();
         let device = self.device()?;
         let asked = self.resync.take().unwrap_or(false);
         match (self.value.take(), self.x.take(), self.y.take()) {
-            (Some(RawValue::Number(x)), None, None) if asked => Ok(Said::Stands { device, control, x, y: 0.0 }),
-            (None, Some(x), Some(y)) if asked => Ok(Said::Stands { device, control, x, y }),
-            (Some(RawValue::Number(value)), None, None) => Ok(Said::Level { device, control, value }),
-            (None, Some(x), Some(y)) => Ok(Said::Pair { device, control, x, y }),
+            (Some(RawValue::Number(x)), None, None) if asked => Ok(LineKind::Stands { device, control, x, y: 0.0 }),
+            (None, Some(x), Some(y)) if asked => Ok(LineKind::Stands { device, control, x, y }),
+            (Some(RawValue::Number(value)), None, None) => Ok(LineKind::Level { device, control, value }),
+            (None, Some(x), Some(y)) => Ok(LineKind::Pair { device, control, x, y }),
             (Some(_), None, None) => Err("a control's `value` is a number".into()),
             _ => Err("a control has either a `value`, or `x` and `y`".into()),
         }
@@ -323,14 +323,14 @@ impl Raw {
     pub(super) fn of(line: &Line) -> Raw {
         let mut raw = Raw { at: Some(line.at.as_micros()), ..Raw::default() };
         raw.seat = (line.seat != 1).then_some(line.seat);
-        match line.said.clone() {
-            Said::Level { device, control, value } => {
+        match line.kind.clone() {
+            LineKind::Level { device, control, value } => {
                 (raw.dev, raw.control, raw.value) = (Some(device), Some(control), Some(RawValue::Number(value)));
             }
-            Said::Pair { device, control, x, y } => {
+            LineKind::Pair { device, control, x, y } => {
                 (raw.dev, raw.control, raw.x, raw.y) = (Some(device), Some(control), Some(x), Some(y));
             }
-            Said::Stands { device, control, x, y } => {
+            LineKind::Stands { device, control, x, y } => {
                 let is_pair = control.parse().is_ok_and(|control: Control| control.sort() == Sort::Pair);
                 (raw.dev, raw.control, raw.resync) = (Some(device), Some(control), Some(true));
                 if is_pair {
@@ -339,34 +339,34 @@ impl Raw {
                     raw.value = Some(RawValue::Number(x));
                 }
             }
-            Said::Touch { device, finger, phase, x, y } => {
+            LineKind::Touch { device, finger, phase, x, y } => {
                 (raw.dev, raw.touch, raw.phase) = (Some(device), Some(finger), Some(phase.name().into()));
                 (raw.x, raw.y) = (Some(x), Some(y));
             }
-            Said::Plugged { device, plugged } => (raw.dev, raw.plugged) = (Some(device), Some(plugged)),
-            Said::Fact { fact, value } => {
+            LineKind::Plugged { device, plugged } => (raw.dev, raw.plugged) = (Some(device), Some(plugged)),
+            LineKind::Fact { fact, value } => {
                 raw.fact = Some(fact);
                 raw.value = Some(match value {
                     TapeValue::Flag(flag) => RawValue::Flag(flag),
                     TapeValue::Word(word) => RawValue::Word(word),
                 });
             }
-            Said::Mode { mode, on } => (raw.mode, raw.on) = (Some(mode), Some(on)),
-            Said::Set { action, value } => (raw.set, raw.value) = (Some(action), Some(RawValue::Flag(value))),
-            Said::Focus(focus) => raw.focus = Some(focus),
-            Said::Panel(shown) => raw.panel = Some(shown),
-            Said::Frozen(frozen) => raw.frozen = Some(frozen),
-            Said::GiveBack(action) => raw.give_back = Some(action),
-            Said::Skip { from } => (raw.skip, raw.from) = (Some(true), from.map(Moment::as_micros)),
-            Said::Remap(file) => raw.remap = Some(file),
-            Said::Number { path, value } => {
+            LineKind::Mode { mode, on } => (raw.mode, raw.on) = (Some(mode), Some(on)),
+            LineKind::Set { action, value } => (raw.set, raw.value) = (Some(action), Some(RawValue::Flag(value))),
+            LineKind::Focus(focus) => raw.focus = Some(focus),
+            LineKind::Panel(shown) => raw.panel = Some(shown),
+            LineKind::Frozen(frozen) => raw.frozen = Some(frozen),
+            LineKind::GiveBack(action) => raw.give_back = Some(action),
+            LineKind::Skip { from } => (raw.skip, raw.from) = (Some(true), from.map(Moment::as_micros)),
+            LineKind::Remap(file) => raw.remap = Some(file),
+            LineKind::Number { path, value } => {
                 raw.number = Some(path);
                 raw.value = Some(value.parse().map_or(RawValue::Word(value), RawValue::Number));
             }
-            Said::Profile(file) => raw.profile = Some(file),
-            Said::View { size, dpi } => (raw.view, raw.dpi) = (Some(size), dpi),
-            Said::Meant(text) => raw.meant = Some(text),
-            Said::End => raw.end = Some(true),
+            LineKind::Profile(file) => raw.profile = Some(file),
+            LineKind::View { size, dpi } => (raw.view, raw.dpi) = (Some(size), dpi),
+            LineKind::Meant(text) => raw.meant = Some(text),
+            LineKind::End => raw.end = Some(true),
         }
         raw
     }
@@ -376,10 +376,10 @@ impl Line {
     /// Reads one line.
     ///
     /// ```
-    /// use tidy_lever::tape::{Line, Said};
+    /// use tidy_lever::tape::{Line, LineKind};
     ///
     /// let line = Line::read(r#"{"at":200000,"mode":"menu","on":true}"#)?;
-    /// assert_eq!(line.said, Said::Mode { mode: "menu".into(), on: true });
+    /// assert_eq!(line.kind, LineKind::Mode { mode: "menu".into(), on: true });
     /// assert!(Line::read(r#"{"at":1,"mode":"menu"}"#).is_err());
     /// # Ok::<(), tidy_lever::tape::LineError>(())
     /// ```

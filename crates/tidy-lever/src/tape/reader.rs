@@ -3,7 +3,7 @@
 use std::io::BufRead;
 
 use super::raw::in_one_line;
-use super::{Header, Line, LineError, Said, VERSION};
+use super::{Header, Line, LineError, LineKind, VERSION};
 use crate::control::Family;
 use crate::profile::cut;
 
@@ -178,7 +178,7 @@ impl<R: BufRead> Reader<R> {
         match read {
             _ if ended => Err(TapeProblem::AfterEnd),
             (Ok(line), _) => {
-                self.ended = line.said == Said::End;
+                self.ended = line.kind == LineKind::End;
                 Ok(Some(line))
             }
             (Err(_), false) => {

@@ -3,7 +3,7 @@
 use alloc::borrow::ToOwned;
 use alloc::string::String;
 
-use super::{Recorder, Said};
+use super::{LineKind, Recorder};
 use crate::event::Event;
 use crate::fact::Told;
 use crate::handle::{ActionHandle, AnyHandle, Button, Fact, Mode};
@@ -29,7 +29,7 @@ impl Recorder {
 }
 
 impl Recorded<'_> {
-    fn put(&mut self, at: Moment, said: impl FnOnce() -> Option<Said>) {
+    fn put(&mut self, at: Moment, said: impl FnOnce() -> Option<LineKind>) {
         if self.recorder.is_on()
             && let Some(said) = said()
         {
@@ -64,7 +64,7 @@ impl Recorded<'_> {
     /// The same.
     pub fn focus(&mut self, focused: bool, at: Moment) -> Result<(), TellError> {
         self.seat.focus(focused, at)?;
-        self.put(at, || Some(Said::Focus(focused)));
+        self.put(at, || Some(LineKind::Focus(focused)));
         Ok(())
     }
 
@@ -87,8 +87,8 @@ impl Recorded<'_> {
         let name = self.name(fact);
         self.put(at, || {
             Some(match (name?, value) {
-                (name, Told::Flag(value)) if name == "frozen" => Said::Frozen(value),
-                (fact, value) => Said::Fact { fact, value: value.into() },
+                (name, Told::Flag(value)) if name == "frozen" => LineKind::Frozen(value),
+                (fact, value) => LineKind::Fact { fact, value: value.into() },
             })
         });
         Ok(())
@@ -110,7 +110,7 @@ impl Recorded<'_> {
     pub fn set_mode_at(&mut self, mode: Mode, on: bool, at: Moment) -> Result<(), TellError> {
         self.seat.set_mode_at(mode, on, at)?;
         let name = self.name(mode);
-        self.put(at, || Some(Said::Mode { mode: name?, on }));
+        self.put(at, || Some(LineKind::Mode { mode: name?, on }));
         Ok(())
     }
 
@@ -130,7 +130,7 @@ impl Recorded<'_> {
     pub fn set_at(&mut self, toggle: Button, value: bool, at: Moment) -> Result<(), TellError> {
         self.seat.set_at(toggle, value, at)?;
         let name = self.name(toggle);
-        self.put(at, || Some(Said::Set { action: name?, value }));
+        self.put(at, || Some(LineKind::Set { action: name?, value }));
         Ok(())
     }
 
@@ -150,7 +150,7 @@ impl Recorded<'_> {
     pub fn give_back_at(&mut self, action: impl ActionHandle, at: Moment) -> Result<(), TellError> {
         self.seat.give_back_at(action, at)?;
         let name = self.name(action);
-        self.put(at, || Some(Said::GiveBack(name?)));
+        self.put(at, || Some(LineKind::GiveBack(name?)));
         Ok(())
     }
 
@@ -169,7 +169,7 @@ impl Recorded<'_> {
     /// The same.
     pub fn set_view_at(&mut self, width: u32, height: u32, at: Moment) -> Result<(), TellError> {
         self.seat.set_view_at(width, height, at)?;
-        self.put(at, || Some(Said::View { size: [width, height], dpi: None }));
+        self.put(at, || Some(LineKind::View { size: [width, height], dpi: None }));
         Ok(())
     }
 
@@ -180,7 +180,7 @@ impl Recorded<'_> {
     pub fn show_panel(&mut self, shown: bool) -> Result<(), TellError> {
         let at = self.seat.next_moment();
         self.seat.show_panel_at(shown, at)?;
-        self.put(at, || Some(Said::Panel(shown)));
+        self.put(at, || Some(LineKind::Panel(shown)));
         Ok(())
     }
 
@@ -204,7 +204,7 @@ impl Recorded<'_> {
 
     /// As [`Seat::relink`], with what tells of it on the tape: the numbers that were moved, or the file that was laid over
     /// or put in the profile's place.
-    pub fn relink(&mut self, linkage: &Linkage, bookmarks: &mut [&mut Bookmark], because: &[Said]) -> Relinked {
+    pub fn relink(&mut self, linkage: &Linkage, bookmarks: &mut [&mut Bookmark], because: &[LineKind]) -> Relinked {
         let relinked = self.seat.relink(linkage, bookmarks);
         because.iter().for_each(|said| self.recorder.note(self.number, said.to_owned()));
         relinked

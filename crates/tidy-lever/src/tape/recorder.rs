@@ -8,7 +8,7 @@ use core::time::Duration;
 use std::io::{self, Write};
 
 use super::ring::Ring;
-use super::{DeviceEntry, Header, Line, Said, Writer};
+use super::{DeviceEntry, Header, Line, LineKind, Writer};
 use crate::control::Family;
 use crate::event::Event;
 use crate::seat::{FeedError, MOST_BEHIND, Seat};
@@ -88,16 +88,20 @@ enum Turn {
 }
 
 impl Turn {
-    fn of(said: &Said, late_by: Duration) -> Turn {
+    fn of(said: &LineKind, late_by: Duration) -> Turn {
         match said {
-            Said::Level { .. }
-            | Said::Pair { .. }
-            | Said::Stands { .. }
-            | Said::Touch { .. }
-            | Said::Plugged { .. }
-            | Said::Focus(_) => Turn::Event(MOST_BEHIND - late_by.as_micros().min(u128::from(MOST_BEHIND)) as u32),
-            Said::Skip { .. } => Turn::Gap,
-            Said::Meant(_) | Said::Remap(_) | Said::Number { .. } | Said::Profile(_) | Said::End => Turn::Note,
+            LineKind::Level { .. }
+            | LineKind::Pair { .. }
+            | LineKind::Stands { .. }
+            | LineKind::Touch { .. }
+            | LineKind::Plugged { .. }
+            | LineKind::Focus(_) => Turn::Event(MOST_BEHIND - late_by.as_micros().min(u128::from(MOST_BEHIND)) as u32),
+            LineKind::Skip { .. } => Turn::Gap,
+            LineKind::Meant(_)
+            | LineKind::Remap(_)
+            | LineKind::Number { .. }
+            | LineKind::Profile(_)
+            | LineKind::End => Turn::Note,
             _ => Turn::Told,
         }
     }
@@ -159,10 +163,10 @@ impl Recorder {
         self.output.is_some() || self.ring.is_some() || self.copied.is_some()
     }
 
-    /// A line of another tape, which a [`Player`](super::Player) has put on its seat.
+    /// A line of another tape, which a [`Replayer`](super::Replayer) has put on its seat.
     pub fn line(&mut self, line: &Line) {
         if self.is_on() {
-            self.wait(Turn::of(&line.said, Duration::ZERO), line.clone());
+            self.wait(Turn::of(&line.kind, Duration::ZERO), line.clone());
         }
     }
 
@@ -204,7 +208,7 @@ impl Recorder {
 
     pub(super) fn event(&mut self, number: u32, next: Moment, event: &Event) {
         let name = self.name(event.device.number(), event.family());
-        self.put(number, next, event.at, Said::of(event, &name));
+        self.put(number, next, event.at, LineKind::of(event, &name));
     }
 
     /// What lines call a device; one that is unplugged before it said anything is a pad.
@@ -241,20 +245,20 @@ impl Recorder {
     }
 
     /// A line that a seat has taken; one for a moment that it has played already counts at the next one.
-    pub(super) fn put(&mut self, seat: u32, next: Moment, at: Moment, said: Said) {
+    pub(super) fn put(&mut self, seat: u32, next: Moment, at: Moment, said: LineKind) {
         if !self.is_on() {
             return;
         }
         let turn = Turn::of(&said, next - at);
-        self.wait(turn, Line { at: at.max(next).max(self.last), seat, said });
+        self.wait(turn, Line { at: at.max(next).max(self.last), seat, kind: said });
     }
 
     /// Something that seats don't hear: what a player meant, a number that was moved, another file. At the moment that the
     /// seat has played, in the order of the calls.
-    pub fn note(&mut self, number: u32, said: Said) {
+    pub fn note(&mut self, number: u32, said: LineKind) {
         let played = self.seats.iter().find(|(known, _)| *known == number).map_or(self.last, |(_, played)| *played);
         if self.is_on() {
-            self.wait(Turn::Note, Line { at: played.max(self.last), seat: number, said });
+            self.wait(Turn::Note, Line { at: played.max(self.last), seat: number, kind: said });
             self.write_played();
         }
     }
@@ -272,7 +276,7 @@ impl Recorder {
     /// A gap was passed up to a moment; what lies in it comes before the line that tells of it.
     pub(super) fn skipped(&mut self, seat: u32, from: Moment, to: Moment) {
         if self.is_on() {
-            self.wait(Turn::Gap, Line { at: to.max(self.last), seat, said: Said::Skip { from: Some(from) } });
+            self.wait(Turn::Gap, Line { at: to.max(self.last), seat, kind: LineKind::Skip { from: Some(from) } });
         }
         self.write_played();
     }
@@ -322,8 +326,8 @@ impl Recorder {
     pub fn end(&mut self) {
         self.write_to(Moment::LATEST);
         let end = self.seats.iter().map(|(_, played)| *played).max().unwrap_or(self.last).max(self.last);
-        let (ring, said) = (self.ring.take(), Said::End);
-        self.out(&Line { at: end, seat: 1, said });
+        let (ring, said) = (self.ring.take(), LineKind::End);
+        self.out(&Line { at: end, seat: 1, kind: said });
         self.ring = ring;
         self.flush();
         self.output = None;

@@ -4,8 +4,8 @@ use alloc::collections::VecDeque;
 use alloc::vec::Vec;
 use core::time::Duration;
 
-use super::player::spoken;
-use super::{Line, Said};
+use super::replayer::spoken;
+use super::{Line, LineKind};
 use crate::event::Phase;
 use crate::time::Moment;
 
@@ -38,40 +38,40 @@ enum Of<'l> {
 
 impl Of<'_> {
     /// `None` for what leaves nothing behind.
-    fn line(said: &Said) -> Option<Of<'_>> {
+    fn line(said: &LineKind) -> Option<Of<'_>> {
         Some(match said {
-            Said::Level { device, control, .. }
-            | Said::Pair { device, control, .. }
-            | Said::Stands { device, control, .. } => Of::Control(device, control),
-            Said::Touch { device, finger, .. } => Of::Finger(device, *finger),
-            Said::Plugged { device, .. } => Of::Plugged(device),
-            Said::Fact { fact, .. } => Of::Fact(fact),
-            Said::Mode { mode, .. } => Of::Mode(mode),
-            Said::Set { action, .. } => Of::Set(action),
-            Said::Number { path, .. } => Of::Number(path),
-            Said::Focus(_) => Of::One("focus"),
-            Said::Panel(_) => Of::One("panel"),
-            Said::Frozen(_) => Of::One("frozen"),
-            Said::Remap(_) => Of::One("remap"),
-            Said::Profile(_) => Of::One("profile"),
-            Said::View { .. } => Of::One("view"),
-            Said::GiveBack(_) | Said::Skip { .. } | Said::Meant(_) | Said::End => return None,
+            LineKind::Level { device, control, .. }
+            | LineKind::Pair { device, control, .. }
+            | LineKind::Stands { device, control, .. } => Of::Control(device, control),
+            LineKind::Touch { device, finger, .. } => Of::Finger(device, *finger),
+            LineKind::Plugged { device, .. } => Of::Plugged(device),
+            LineKind::Fact { fact, .. } => Of::Fact(fact),
+            LineKind::Mode { mode, .. } => Of::Mode(mode),
+            LineKind::Set { action, .. } => Of::Set(action),
+            LineKind::Number { path, .. } => Of::Number(path),
+            LineKind::Focus(_) => Of::One("focus"),
+            LineKind::Panel(_) => Of::One("panel"),
+            LineKind::Frozen(_) => Of::One("frozen"),
+            LineKind::Remap(_) => Of::One("remap"),
+            LineKind::Profile(_) => Of::One("profile"),
+            LineKind::View { .. } => Of::One("view"),
+            LineKind::GiveBack(_) | LineKind::Skip { .. } | LineKind::Meant(_) | LineKind::End => return None,
         })
     }
 }
 
 /// Whether a line says that something is at rest, as it is before anything is said.
-fn is_rest(said: &Said) -> bool {
+fn is_rest(said: &LineKind) -> bool {
     match said {
-        Said::Level { value, control, .. } => value.abs() < RESTS || control.contains("wheel-"),
+        LineKind::Level { value, control, .. } => value.abs() < RESTS || control.contains("wheel-"),
         // Counts of a mouse are over at once; its place stays.
-        Said::Pair { control, x, y, .. } => {
+        LineKind::Pair { control, x, y, .. } => {
             control != "mouse:place" && (control == "mouse:move" || x.abs().max(y.abs()) < RESTS)
         }
-        Said::Stands { x, y, .. } => x.abs().max(y.abs()) < RESTS,
-        Said::Touch { phase, .. } => matches!(phase, Phase::Up | Phase::Cancel),
-        Said::Plugged { plugged, .. } => *plugged,
-        Said::Focus(focused) => *focused,
+        LineKind::Stands { x, y, .. } => x.abs().max(y.abs()) < RESTS,
+        LineKind::Touch { phase, .. } => matches!(phase, Phase::Up | Phase::Cancel),
+        LineKind::Plugged { plugged, .. } => *plugged,
+        LineKind::Focus(focused) => *focused,
         _ => false,
     }
 }
@@ -93,29 +93,29 @@ impl Ring {
 
     /// A line falls out of the ring; what it says stands, unless it is rest.
     fn leave(&mut self, mut line: Line) {
-        let Some(of) = Of::line(&line.said) else { return };
-        self.standing.retain(|other| other.seat != line.seat || Of::line(&other.said).as_ref() != Some(&of));
+        let Some(of) = Of::line(&line.kind) else { return };
+        self.standing.retain(|other| other.seat != line.seat || Of::line(&other.kind).as_ref() != Some(&of));
         // What stands at the beginning was put down there.
-        if let Said::Touch { phase: phase @ Phase::Move, .. } = &mut line.said {
+        if let LineKind::Touch { phase: phase @ Phase::Move, .. } = &mut line.kind {
             *phase = Phase::Down;
         }
         // What lies on an unplugged or unfocused device is gone.
-        let gone = |other: &Line| match (&line.said, &other.said) {
+        let gone = |other: &Line| match (&line.kind, &other.kind) {
             (
-                Said::Plugged { device, plugged: false },
-                Said::Level { device: of, .. }
-                | Said::Pair { device: of, .. }
-                | Said::Stands { device: of, .. }
-                | Said::Touch { device: of, .. },
+                LineKind::Plugged { device, plugged: false },
+                LineKind::Level { device: of, .. }
+                | LineKind::Pair { device: of, .. }
+                | LineKind::Stands { device: of, .. }
+                | LineKind::Touch { device: of, .. },
             ) => spoken(device).0 == spoken(of).0,
-            (Said::Focus(false), Said::Level { control, .. } | Said::Stands { control, .. }) => {
+            (LineKind::Focus(false), LineKind::Level { control, .. } | LineKind::Stands { control, .. }) => {
                 !control.starts_with("pad:")
             }
-            (Said::Focus(false), Said::Touch { .. }) => true,
+            (LineKind::Focus(false), LineKind::Touch { .. }) => true,
             _ => false,
         };
         self.standing.retain(|other| other.seat != line.seat || !gone(other));
-        if !is_rest(&line.said) {
+        if !is_rest(&line.kind) {
             self.standing.push(line);
         }
     }
@@ -134,13 +134,13 @@ impl Ring {
         let standing = self.standing.iter().map(|line| Line { at: Moment::ZERO, ..line.clone() });
         let lines = self.lines.iter().cloned().map(|mut line| {
             line.at = shifted(line.at);
-            if let Said::Skip { from: Some(from) } = &mut line.said {
+            if let LineKind::Skip { from: Some(from) } = &mut line.kind {
                 *from = shifted(*from);
             }
             line
         });
         let mut all: Vec<Line> = standing.chain(lines).collect();
-        all.push(Line { at: shifted(to), seat: 1, said: Said::End });
+        all.push(Line { at: shifted(to), seat: 1, kind: LineKind::End });
         all
     }
 }

@@ -8,11 +8,11 @@ use super::{Header, Line};
 ///
 /// ```
 /// use tidy_lever::Moment;
-/// use tidy_lever::tape::{Header, Line, Said, Writer};
+/// use tidy_lever::tape::{Header, Line, LineKind, Writer};
 ///
 /// let mut text = Vec::new();
 /// let mut writer = Writer::new(&mut text, &Header::new("a short walk"))?;
-/// writer.put(&Line { at: Moment::from_millis(5), seat: 1, said: Said::End })?;
+/// writer.put(&Line { at: Moment::from_millis(5), seat: 1, kind: LineKind::End })?;
 /// assert_eq!(
 ///     String::from_utf8_lossy(&text),
 ///     "{\"tape\":\"tidy-lever\",\"version\":1,\"title\":\"a short walk\"}\n{\"at\":5000,\"end\":true}\n"

@@ -89,7 +89,7 @@ pub(crate) fn profile(dice: &mut Rng) -> Profile {
             }
         }
         if cue.contains("rolls") && dice.bool() {
-            action = action.astray("20ms").brush("15ms").roll("12ms").from_push(0.5);
+            action = action.astray("20ms").brush("15ms").key_gap("12ms").from_push(0.5);
             action = if dice.bool() { action.fresh("90ms") } else { action };
         }
         if (cue.contains("taps") || cue.contains("twice")) && dice.u8(0..3) == 0 {

@@ -4,7 +4,7 @@
 pub mod asked;
 
 use tidy_lever::handle::Handle;
-use tidy_lever::tape::{Header, Line, Player, Said};
+use tidy_lever::tape::{Header, Line, LineKind, Replayer};
 use tidy_lever::{Bookmark, Control, Device, Direction, Event, Linkage, Moment, Profile, Reading, Seat};
 
 pub fn us(micros: u64) -> Moment {
@@ -73,7 +73,7 @@ impl Bench {
 
     /// Feeds a tape's lines without its header.
     pub fn tape(&mut self, lines: &str) -> &mut Bench {
-        let mut player = Player::new(&Header::new(""));
+        let mut player = Replayer::new(&Header::new(""));
         for line in lines.lines().filter(|line| !line.trim().is_empty()) {
             let line = Line::read(line.trim()).expect("a line");
             player.put(&line, &mut self.seat).expect("taken");
@@ -112,7 +112,7 @@ impl Bench {
 pub fn play_cut(linkage: &Linkage, lines: &[Line], cuts: &[u64]) -> (Vec<String>, u64) {
     let mut seat = linkage.seat_with(Moment::ZERO, tidy_lever::seat::Room::default().with_history(1 << 14)).unwrap();
     let mut bookmark = seat.bookmark();
-    let mut player = Player::new(&Header::new(""));
+    let mut player = Replayer::new(&Header::new(""));
     let mut all = Vec::new();
     let mut cuts = cuts.iter().copied().peekable();
     let mut step = |seat: &mut Seat, to: Moment| {
@@ -125,7 +125,7 @@ pub fn play_cut(linkage: &Linkage, lines: &[Line], cuts: &[u64]) -> (Vec<String>
         while let Some(cut) = cuts.next_if(|cut| us(*cut) < line.at) {
             step(&mut seat, us(cut));
         }
-        if line.said != Said::End {
+        if line.kind != LineKind::End {
             player.put(line, &mut seat).expect("taken");
         }
     }

@@ -7,7 +7,7 @@ use tidy_lever::access::Access;
 use tidy_lever::control::Bindable;
 use tidy_lever::listening::{Heard, Listening, Want};
 use tidy_lever::remap::{Clash, Remap, Target};
-use tidy_lever::tape::Said;
+use tidy_lever::tape::LineKind;
 use tidy_lever::{Control, Family, Moment, Profile};
 
 use super::Game;
@@ -140,7 +140,7 @@ impl Game {
     pub(super) fn wear(&mut self, remap: Remap) -> Result<(), Broken> {
         let tuned = Tuned::of(self.tuned.profile.clone(), &remap)?;
         self.remap = remap;
-        let said = self.tape.file("remap", &self.remap.to_toml(), Said::Remap);
+        let said = self.tape.file("remap", &self.remap.to_toml(), LineKind::Remap);
         self.relink(tuned, &said);
         Ok(())
     }

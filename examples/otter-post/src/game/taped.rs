@@ -1,6 +1,6 @@
 //! A tape that plays instead of hands.
 
-use tidy_lever::tape::{Header, Line, Player, Said};
+use tidy_lever::tape::{Header, Line, LineKind, Replayer};
 
 use super::Game;
 use crate::desktop::player_file;
@@ -12,25 +12,25 @@ const DOWN: f32 = 0.5;
 impl Game {
     /// A tape is to play instead of hands.
     pub(crate) fn begin_tape(&mut self, header: &Header) {
-        self.players = (1..=2).map(|seat| Player::new(header).for_seat(seat)).collect();
+        self.players = (1..=2).map(|seat| Replayer::new(header).for_seat(seat)).collect();
     }
 
     /// A line of the tape: what hands did is played, what a game told is this game's own business.
     pub(crate) fn line(&mut self, line: &Line, folder: &std::path::Path) -> Result<(), String> {
         let number = line.seat as usize;
-        match &line.said {
-            Said::Level { value, .. } if *value >= f64::from(DOWN) => self.menu.listening = None,
-            Said::Level { .. }
-            | Said::Pair { .. }
-            | Said::Stands { .. }
-            | Said::Touch { .. }
-            | Said::Plugged { .. }
-            | Said::Focus(_) => {}
-            Said::View { size: [width, height], .. } => {
+        match &line.kind {
+            LineKind::Level { value, .. } if *value >= f64::from(DOWN) => self.menu.listening = None,
+            LineKind::Level { .. }
+            | LineKind::Pair { .. }
+            | LineKind::Stands { .. }
+            | LineKind::Touch { .. }
+            | LineKind::Plugged { .. }
+            | LineKind::Focus(_) => {}
+            LineKind::View { size: [width, height], .. } => {
                 self.set_view((*width, *height));
                 return Ok(());
             }
-            Said::Remap(file) => {
+            LineKind::Remap(file) => {
                 // Only a file beside the tape is read, and nothing of it is shown.
                 let path = tidy_lever_files::beside(folder, file)
                     .map_err(|problem| format!("the remap `{file}`: {problem}"))?;

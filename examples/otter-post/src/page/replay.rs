@@ -2,7 +2,7 @@
 
 use std::time::Duration;
 
-use tidy_lever::tape::{Line, Player, Reader, Said};
+use tidy_lever::tape::{Line, LineKind, Reader, Replayer};
 use tidy_lever::{Linkage, Moment, Profile, Seat};
 
 /// Plays a tape's first seat on a profile, and a second more; shows the seat after each line and whenever it was advanced.
@@ -15,11 +15,11 @@ pub(crate) fn play(profile: &str, tape: &str, mut show: impl FnMut(Option<&Line>
     let mut seat = linkage.seat(Moment::ZERO);
     let mut reader = Reader::new(tape.as_bytes()).map_err(|problem| problem.to_string())?;
     let lines = reader.by_ref().collect::<Result<Vec<Line>, _>>().map_err(|problem| problem.to_string())?;
-    let mut player = Player::new(reader.header());
+    let mut player = Replayer::new(reader.header());
     let mut last = Moment::ZERO;
     // A gap is passed by its own line, so nothing is played into the next one.
     let mut gaps: Vec<Option<Moment>> =
-        lines.iter().map(|line| if let Said::Skip { from } = line.said { from } else { None }).collect();
+        lines.iter().map(|line| if let LineKind::Skip { from } = line.kind { from } else { None }).collect();
     for number in (1..gaps.len()).rev() {
         gaps[number - 1] = gaps[number - 1].or(gaps[number]);
     }

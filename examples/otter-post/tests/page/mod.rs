@@ -13,7 +13,7 @@ use std::time::{Duration, Instant};
 use base64::Engine;
 use serde_json::{Value, json};
 use tidy_lever::adapter::{Conformance, Report};
-use tidy_lever::tape::{Line, Said};
+use tidy_lever::tape::{Line, LineKind};
 use tidy_lever::{Control, Device, Event, Seat, What};
 
 pub use browser::Browser;
@@ -239,7 +239,7 @@ impl Page {
                     conformance.show(&report, line.at);
                 }
                 // Passing a gap is a step of its own.
-                if matches!(line.said, Said::Skip { .. }) {
+                if matches!(line.kind, LineKind::Skip { .. }) {
                     again.extend(pulls(seat));
                 }
             }
@@ -280,19 +280,19 @@ fn reported(line: &Line, devices: &mut Vec<String>) -> Option<Report> {
         Device::new(place).unwrap()
     };
     let control = |name: &String| name.parse::<Control>().unwrap();
-    Some(match &line.said {
-        Said::Level { device, control: name, value } => {
+    Some(match &line.kind {
+        LineKind::Level { device, control: name, value } => {
             Report::Event(Event::level(line.at, number(device), control(name), *value as f32))
         }
-        Said::Pair { device, control: name, x, y } => {
+        LineKind::Pair { device, control: name, x, y } => {
             Report::Event(Event::pair(line.at, number(device), control(name), *x as f32, *y as f32))
         }
-        Said::Touch { device, finger, phase, x, y } => {
+        LineKind::Touch { device, finger, phase, x, y } => {
             Report::Event(Event::touch(line.at, number(device), *finger, *phase, *x as f32, *y as f32))
         }
-        Said::Plugged { device, plugged } => Report::Event(Event::plugged(line.at, number(device), *plugged)),
-        Said::Focus(focused) => Report::Focus(*focused, line.at),
-        Said::View { size: [width, height], .. } => Report::View(*width, *height),
+        LineKind::Plugged { device, plugged } => Report::Event(Event::plugged(line.at, number(device), *plugged)),
+        LineKind::Focus(focused) => Report::Focus(*focused, line.at),
+        LineKind::View { size: [width, height], .. } => Report::View(*width, *height),
         _ => return None,
     })
 }

@@ -29,7 +29,7 @@ pub(crate) struct Seen {
     /// From which push on a position counts, in millionths.
     pub(crate) from_push: i32,
     /// How long one key may be up before the next goes down, in µs, for the diagonal between them to count.
-    pub(crate) roll: u64,
+    pub(crate) key_gap: u64,
     /// For less than this a neighbour doesn't interrupt what is held, in µs.
     pub(crate) brush: u64,
 }
@@ -45,7 +45,7 @@ impl Default for RollsPlan {
 
 impl Default for Seen {
     fn default() -> Seen {
-        Seen { from_push: 350_000, roll: 35_000, brush: 45_000 }
+        Seen { from_push: 350_000, key_gap: 35_000, brush: 45_000 }
     }
 }
 

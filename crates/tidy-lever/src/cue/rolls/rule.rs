@@ -46,11 +46,11 @@ impl RuleLine for Rolls {
         must("within", "a comma and the next position, `then`, or `within`")(input)?;
         let within = span(input)?;
         let on_release = if then.is_some() { on_release(input)? } else { false };
-        Ok(Rule::Rolls { steps, then, within, on_release })
+        Ok(Rule::Motion { steps, then, within, on_release })
     }
 
     fn write(rule: &Rule, f: &mut fmt::Formatter<'_>) -> Option<fmt::Result> {
-        let Rule::Rolls { steps, then, within, on_release } = rule else { return None };
+        let Rule::Motion { steps, then, within, on_release } = rule else { return None };
         let mut written = || {
             f.write_str("rolls ")?;
             for (place, step) in steps.iter().enumerate() {
@@ -66,12 +66,12 @@ impl RuleLine for Rolls {
     }
 
     fn spans(rule: &Rule) -> Option<[Option<Duration>; 2]> {
-        let Rule::Rolls { within, .. } = rule else { return None };
+        let Rule::Motion { within, .. } = rule else { return None };
         Some([Some(*within), None])
     }
 
     fn unfit(rule: &Rule) -> Option<String> {
-        let Rule::Rolls { steps, then, on_release, .. } = rule else { return None };
+        let Rule::Motion { steps, then, on_release, .. } = rule else { return None };
         if steps.is_empty() {
             Some("it goes nowhere".into())
         } else if steps.iter().any(|step| step.held > LONGEST_SPAN) {
@@ -84,34 +84,34 @@ impl RuleLine for Rolls {
 
     fn forgives(rule: &Rule) -> &'static [&'static str] {
         match rule {
-            Rule::Rolls { then: Some(_), .. } => &["fresh", "astray", "roll", "from_push", "brush", "early"],
-            Rule::Rolls { .. } => &["fresh", "astray", "roll", "from_push", "brush"],
+            Rule::Motion { then: Some(_), .. } => &["fresh", "astray", "key_gap", "from_push", "brush", "early"],
+            Rule::Motion { .. } => &["fresh", "astray", "key_gap", "from_push", "brush"],
             _ => &[],
         }
     }
 
     fn finished_by(rule: &Rule) -> Option<&str> {
-        let Rule::Rolls { then, .. } = rule else { return None };
+        let Rule::Motion { then, .. } = rule else { return None };
         then.as_deref()
     }
 
     /// Only some first positions have to be fresh.
     #[cfg(feature = "files")]
     fn default_of(rule: &Rule, key: &str) -> Option<f64> {
-        let Rule::Rolls { steps, .. } = rule else { return None };
+        let Rule::Motion { steps, .. } = rule else { return None };
         let must_be = steps.first().is_some_and(PathStep::must_be_fresh);
         (key == "fresh" && must_be).then_some(FRESH as f64 / 1e3)
     }
 
     fn next(rule: &Rule, came: usize) -> Option<&str> {
-        let Rule::Rolls { steps, then, .. } = rule else { return None };
+        let Rule::Motion { steps, then, .. } = rule else { return None };
         let plain = steps.iter().all(|step| !step.maybe);
         let next = || steps.get(came).map(|step| step.position.name()).or(then.as_deref());
         if plain { next() } else { None }
     }
 
     fn asks(rule: &Rule) -> Option<Vec<Asked<'_>>> {
-        let Rule::Rolls { steps, then, on_release, .. } = rule else { return None };
+        let Rule::Motion { steps, then, on_release, .. } = rule else { return None };
         // What may be left out is not asked for.
         let steps = steps.iter().filter(|step| !step.maybe);
         let toward = steps.map(|step| Asked::of(Act::Toward(step.position, step.held)));
@@ -122,7 +122,7 @@ impl RuleLine for Rolls {
 
 impl CompiledRule for Rolls {
     fn of(rule: &Rule) -> Option<Rolls> {
-        let Rule::Rolls { then, within, on_release, .. } = rule else { return None };
+        let Rule::Motion { then, within, on_release, .. } = rule else { return None };
         Some(Rolls {
             within: micros(*within),
             how: RollsPlan::default(),
@@ -170,14 +170,14 @@ impl CompiledRule for Rolls {
     }
 
     fn forgive(&mut self, declared: &Rule, by: &mut dyn Tolerances) {
-        let Rule::Rolls { steps, .. } = declared else { return };
+        let Rule::Motion { steps, .. } = declared else { return };
         let Some(first) = steps.first() else { return };
         let RollsPlan { early, astray, seen, .. } = RollsPlan::default();
         let fresh = if first.must_be_fresh() { FRESH } else { u64::MAX };
         self.how = RollsPlan {
             seen: Seen {
                 from_push: by.push_level(seen.from_push),
-                roll: by.span("roll", seen.roll),
+                key_gap: by.span("key_gap", seen.key_gap),
                 brush: by.span("brush", seen.brush),
             },
             early: by.span("early", early),

@@ -47,7 +47,7 @@ impl MotionState {
                 }
             }
             (None, Some(to)) if digital => {
-                let rolled = self.stood.filter(|stood| at - self.left[*stood as usize] <= set.seen.roll);
+                let rolled = self.stood.filter(|stood| at - self.left[*stood as usize] <= set.seen.key_gap);
                 if let Some(stood) = rolled.filter(|stood| !stood.is_diagonal() && !to.is_diagonal())
                     && stood.eighths_to(to).abs() == 2
                 {

@@ -66,7 +66,9 @@ impl Builder<'_> {
         for (key, spot) in keys {
             let what = match key {
                 "early" => "a motion that ends with a button, as in `steer rolls 236 then toss within 350ms`",
-                "fresh" | "astray" | "roll" | "from_push" => "a motion, as in `steer rolls 236 then toss within 350ms`",
+                "fresh" | "astray" | "key_gap" | "from_push" => {
+                    "a motion, as in `steer rolls 236 then toss within 350ms`"
+                }
                 "brush" => "a motion or `twice`, as in `steer twice within 240ms`",
                 "rested" => "a flick, as in `steer flicks over 0.8 within 60ms`",
                 "paced" => "taps, `twice` or `mash`, as in `double tap within 240ms`",

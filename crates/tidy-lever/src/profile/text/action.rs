@@ -13,7 +13,7 @@ use alloc::vec::Vec;
 use toml::de::DeValue;
 
 /// What cues forgive, as keys that take spans.
-const FORGIVES: [&str; 7] = ["early", "fresh", "astray", "brush", "roll", "rested", "settles"];
+const FORGIVES: [&str; 7] = ["early", "fresh", "astray", "brush", "key_gap", "rested", "settles"];
 
 impl Reader<'_> {
     pub(super) fn action(&mut self, name: Placed<String>, value: &Value<'_>, path: &str) {

@@ -29,6 +29,9 @@ const LONGEST_LIST: usize = 20_000;
 /// The most actions, modes, facts or touch controls that are read; a profile can have fewer of most.
 const LARGEST_TABLE: usize = 65_000;
 
+/// Keys that were renamed, with their new names.
+const RENAMED: &[(&str, &str)] = &[("roll", "key_gap")];
+
 pub(super) fn read(text: &str) -> Result<Profile, Faults> {
     read_with(text, |_| ()).map(|(profile, ())| profile)
 }
@@ -176,6 +179,8 @@ impl Reader<'_> {
         let place = if path.is_empty() { "a profile".to_owned() } else { format!("`{path}`") };
         let mut fault =
             Fault::new(spot, path, format!("{place} has no key `{name}`")).near(name, known.iter().copied());
+        let renamed = RENAMED.iter().find(|(old, new)| old == name && known.contains(new));
+        fault.nearest = renamed.map(|(_, new)| (*new).to_owned()).or(fault.nearest);
         if fault.nearest.is_none() {
             fault.problem += &format!("; its keys are {}", known.join(", "));
         }

@@ -2,7 +2,7 @@
 //! in one `advance`.
 //!
 //! ```text
-//!   tape ──Ready::of──▶ steps per seat ──pulls_of──▶ the pulls of one action, as `play` reports them
+//!   tape ──ReadyTape::of──▶ steps per seat ──pulls_of──▶ the pulls of one action, as `play` reports them
 //!                          └─ only some stretches ──▶ the pulls in those stretches
 //! ```
 //!
@@ -16,7 +16,7 @@ use tidy_lever::control::Sort;
 use tidy_lever::event::{Input, Phase};
 use tidy_lever::handle::{Fact, Mode};
 use tidy_lever::seat::Told;
-use tidy_lever::tape::{Line, Player, PutError, Said, TapeValue};
+use tidy_lever::tape::{Line, LineKind, PutError, Replayer, TapeValue};
 use tidy_lever::{Control, Device, Event, Linkage, Moment, Seat, What};
 
 use crate::lines::{Ahead, Tape};
@@ -51,7 +51,7 @@ struct Step<'t> {
 /// The lines of one seat.
 #[derive(Debug)]
 struct Part<'t> {
-    player: Player,
+    player: Replayer,
     seat: u32,
     steps: Vec<Step<'t>>,
     /// The steps that tell each fact, mode or view, in order.
@@ -69,7 +69,7 @@ struct Rest {
 
 /// A tape, ready to be played many times.
 #[derive(Debug)]
-pub(crate) struct Ready<'t> {
+pub(crate) struct ReadyTape<'t> {
     name: &'t str,
     parts: Vec<Part<'t>>,
     end: Moment,
@@ -98,7 +98,7 @@ type Chosen<'s> = Option<(&'s Stretches, &'s [bool])>;
 
 impl<'t> Part<'t> {
     fn new(tape: &Tape, seat: u32) -> Part<'t> {
-        let player = Player::new(&tape.header).for_seat(seat);
+        let player = Replayer::new(&tape.header).for_seat(seat);
         Part { player, seat, steps: Vec::new(), told: BTreeMap::new(), held: BTreeSet::new() }
     }
 
@@ -122,11 +122,11 @@ impl<'t> Part<'t> {
     }
 }
 
-impl<'t> Ready<'t> {
+impl<'t> ReadyTape<'t> {
     /// Prepares a tape. Returns `None` if its lines are out of order, because late lines depend on what was played before.
-    pub(crate) fn of(tape: &'t Tape, name: &'t str, linkage: &Linkage) -> Result<Option<Ready<'t>>> {
+    pub(crate) fn of(tape: &'t Tape, name: &'t str, linkage: &Linkage) -> Result<Option<ReadyTape<'t>>> {
         let (parts, end) = (vec![Part::new(tape, 1)], Moment::ZERO);
-        let mut ready = Ready { name, parts, end, rests: Vec::new(), lasting: Vec::new() };
+        let mut ready = ReadyTape { name, parts, end, rests: Vec::new(), lasting: Vec::new() };
         let mut lines = Ahead::new(tape.again());
         while let Some((number, line)) = lines.next() {
             let line = line.with_context(|| name.to_owned())?;
@@ -147,17 +147,21 @@ impl<'t> Ready<'t> {
             let place = || format!("{name}: line {number}");
             let next = part.steps.len();
             let mut told = |sort: u8, name: &'t str| part.told.entry((sort, name)).or_default().push(next);
-            let does = match &line.said {
-                Said::Meant(_) | Said::End | Said::Remap(_) | Said::Number { .. } | Said::Profile(_) => continue,
-                Said::Fact { fact, value } => {
+            let does = match &line.kind {
+                LineKind::Meant(_)
+                | LineKind::End
+                | LineKind::Remap(_)
+                | LineKind::Number { .. }
+                | LineKind::Profile(_) => continue,
+                LineKind::Fact { fact, value } => {
                     told(0, fact);
                     Does::Tell(linkage.find(fact).with_context(place)?, value)
                 }
-                Said::Mode { mode, on } => {
+                LineKind::Mode { mode, on } => {
                     told(1, mode);
                     Does::Switch(linkage.find(mode).with_context(place)?, *on)
                 }
-                Said::Skip { from } => {
+                LineKind::Skip { from } => {
                     ready.lasting.push(line.at.as_micros());
                     Does::Skip(from.unwrap_or(before).min(line.at))
                 }
@@ -171,8 +175,8 @@ impl<'t> Ready<'t> {
                     }
                     None => {
                         match said {
-                            Said::View { .. } => told(2, ""),
-                            Said::Frozen(_) => told(3, ""),
+                            LineKind::View { .. } => told(2, ""),
+                            LineKind::Frozen(_) => told(3, ""),
                             _ => ready.lasting.push(line.at.as_micros()),
                         }
                         Does::Put(line)
@@ -203,10 +207,10 @@ impl<'t> Ready<'t> {
         let mut pulls = Vec::new();
         for part in &self.parts {
             let seat = linkage.seat_with(Moment::ZERO, room())?;
-            let mut trial = Trial { seat, linkage, action, number: part.seat, pulls: &mut pulls };
+            let mut replay = Replay { seat, linkage, action, number: part.seat, pulls: &mut pulls };
             let mut player = part.player.clone();
             let mut play = |step: &Step<'_>| {
-                trial.step(step, &mut player).with_context(|| format!("{}: line {}", self.name, step.number))
+                replay.step(step, &mut player).with_context(|| format!("{}: line {}", self.name, step.number))
             };
             match chosen {
                 None => part.steps.iter().try_for_each(play)?,
@@ -232,7 +236,7 @@ impl<'t> Ready<'t> {
                     }
                 }
             }
-            trial.advance(self.end).with_context(|| format!("{}: after its last line", self.name))?;
+            replay.advance(self.end).with_context(|| format!("{}: after its last line", self.name))?;
         }
         pulls.sort_unstable();
         Ok(pulls)
@@ -240,7 +244,7 @@ impl<'t> Ready<'t> {
 }
 
 /// A seat that plays one part.
-struct Trial<'a> {
+struct Replay<'a> {
     seat: Seat,
     linkage: &'a Linkage,
     action: &'a str,
@@ -248,8 +252,8 @@ struct Trial<'a> {
     pulls: &'a mut Vec<(u64, u32)>,
 }
 
-impl Trial<'_> {
-    fn step(&mut self, step: &Step<'_>, player: &mut Player) -> Result<()> {
+impl Replay<'_> {
+    fn step(&mut self, step: &Step<'_>, player: &mut Replayer) -> Result<()> {
         match step.gap {
             // Never advance into a gap: its lines apply when it ends.
             Some(from) if from > self.seat.played() => self.advance(from)?,
@@ -272,7 +276,7 @@ impl Trial<'_> {
         Ok(())
     }
 
-    fn does(&mut self, step: &Step<'_>, player: &mut Player) -> Result<(), PutError> {
+    fn does(&mut self, step: &Step<'_>, player: &mut Replayer) -> Result<(), PutError> {
         match step.does {
             Does::Feed(event) => self.seat.feed(event)?,
             Does::Tell(fact, TapeValue::Flag(flag)) => self.seat.tell_at(fact, *flag, step.at)?,

@@ -1,6 +1,6 @@
 //! Playing a tape's lines onto a seat.
 
-use super::{Header, Line, Said, TapeValue};
+use super::{Header, Line, LineKind, TapeValue};
 use crate::control::{Family, Sort};
 use crate::event::{Device, Event, MOST_DEVICES};
 use crate::fact::Told;
@@ -16,7 +16,7 @@ use alloc::vec::Vec;
 
 /// Feeds and tells a seat what a tape's lines say. Knows the tape's devices by name.
 #[derive(Clone, Debug)]
-pub struct Player {
+pub struct Replayer {
     devices: Vec<(String, Option<Family>)>,
     seat: u32,
     /// The moment of the line before.
@@ -65,15 +65,15 @@ pub enum PutError {
     Tell(#[from] TellError),
 }
 
-impl Player {
+impl Replayer {
     /// A player for a tape of this header, for its first seat.
-    pub fn new(header: &Header) -> Player {
+    pub fn new(header: &Header) -> Replayer {
         let devices = header.devices.iter().map(|entry| (entry.id.clone(), Family::from_name(&entry.family)));
-        Player { devices: devices.collect(), seat: 1, last: Moment::ZERO }
+        Replayer { devices: devices.collect(), seat: 1, last: Moment::ZERO }
     }
 
     /// The same for another seat's lines; seats are numbered from 1.
-    pub fn for_seat(mut self, seat: u32) -> Player {
+    pub fn for_seat(mut self, seat: u32) -> Replayer {
         self.seat = seat;
         self
     }
@@ -104,49 +104,49 @@ impl Player {
             seat.feed(event)?;
             return Ok(());
         }
-        match &line.said {
-            Said::Fact { fact, value } => {
+        match &line.kind {
+            LineKind::Fact { fact, value } => {
                 let fact = seat.linkage().find::<Fact>(fact)?;
                 match value {
                     TapeValue::Flag(flag) => seat.tell_at(fact, *flag, at)?,
                     TapeValue::Word(word) => seat.tell_at(fact, Told::Word(word), at)?,
                 }
             }
-            Said::Frozen(frozen) => {
+            LineKind::Frozen(frozen) => {
                 let fact = seat.linkage().find::<Fact>("frozen")?;
                 seat.tell_at(fact, *frozen, at)?;
             }
-            Said::Mode { mode, on } => {
+            LineKind::Mode { mode, on } => {
                 let mode = seat.linkage().find::<Mode>(mode)?;
                 seat.set_mode_at(mode, *on, at)?;
             }
-            Said::Panel(shown) => seat.show_panel_at(*shown, at)?,
-            Said::Focus(focused) => seat.focus(*focused, at)?,
-            Said::Skip { from } => {
+            LineKind::Panel(shown) => seat.show_panel_at(*shown, at)?,
+            LineKind::Focus(focused) => seat.focus(*focused, at)?,
+            LineKind::Skip { from } => {
                 let from = from.unwrap_or(before).min(at);
                 if from >= seat.played() {
                     seat.advance(from);
                 }
                 seat.skip(at);
             }
-            Said::Set { action, value } => {
+            LineKind::Set { action, value } => {
                 let toggle = seat.linkage().find::<crate::handle::Button>(action)?;
                 seat.set_at(toggle, *value, at)?;
             }
-            Said::GiveBack(action) => {
+            LineKind::GiveBack(action) => {
                 let action = seat.linkage().find::<crate::handle::Button>(action)?;
                 seat.give_back_at(action, at)?;
             }
             // Whoever plays the tape has the profile, and relinks.
-            Said::Remap(_) | Said::Number { .. } | Said::Profile(_) => {}
-            Said::View { size: [width, height], .. } => seat.set_view_at(*width, *height, at)?,
-            Said::Meant(_) | Said::End => {}
+            LineKind::Remap(_) | LineKind::Number { .. } | LineKind::Profile(_) => {}
+            LineKind::View { size: [width, height], .. } => seat.set_view_at(*width, *height, at)?,
+            LineKind::Meant(_) | LineKind::End => {}
             // Events are fed already.
-            Said::Level { .. }
-            | Said::Pair { .. }
-            | Said::Stands { .. }
-            | Said::Touch { .. }
-            | Said::Plugged { .. } => {}
+            LineKind::Level { .. }
+            | LineKind::Pair { .. }
+            | LineKind::Stands { .. }
+            | LineKind::Touch { .. }
+            | LineKind::Plugged { .. } => {}
         }
         Ok(())
     }
@@ -160,25 +160,25 @@ impl Player {
         if line.seat != self.seat {
             return Ok(None);
         }
-        Ok(Some(match &line.said {
-            Said::Level { device, control: name, value } => {
+        Ok(Some(match &line.kind {
+            LineKind::Level { device, control: name, value } => {
                 let (device, control) = (self.device(device)?, self.control(device, name, linkage)?);
                 // A notch may stand as a plain press; more is a number of notches.
                 let value = if control.sort() == Sort::Notch && *value <= 0.0 { 0.0 } else { *value as f32 };
                 Event::level(at, device, control, value)
             }
-            Said::Pair { device, control: name, x, y } => {
+            LineKind::Pair { device, control: name, x, y } => {
                 let (device, control) = (self.device(device)?, self.control(device, name, linkage)?);
                 Event::pair(at, device, control, *x as f32, *y as f32)
             }
-            Said::Stands { device, control: name, x, y } => {
+            LineKind::Stands { device, control: name, x, y } => {
                 let (device, control) = (self.device(device)?, self.control(device, name, linkage)?);
                 Event::stands(at, device, control, *x as f32, *y as f32)
             }
-            Said::Touch { device, finger, phase, x, y } => {
+            LineKind::Touch { device, finger, phase, x, y } => {
                 Event::touch(at, self.device(device)?, *finger, *phase, *x as f32, *y as f32)
             }
-            Said::Plugged { device, plugged } => Event::plugged(at, self.device(device)?, *plugged),
+            LineKind::Plugged { device, plugged } => Event::plugged(at, self.device(device)?, *plugged),
             _ => return Ok(None),
         }))
     }

@@ -17,7 +17,7 @@ use crate::time::Moment;
 /// One line of what came out. Keys that don't apply are left out of the JSON.
 ///
 /// ```
-/// use tidy_lever::tape::Came;
+/// use tidy_lever::tape::OutputLine;
 /// use tidy_lever::{Control, Device, Event, Linkage, Moment, Profile};
 ///
 /// let text = "tidy-lever = 1\n[action.hop]\nkind = \"button\"\npad = \"south\"\n";
@@ -26,14 +26,14 @@ use crate::time::Moment;
 /// seat.feed(Event::button(Moment::from_millis(5), Device::default(), Control::PAD_SOUTH, true))?;
 /// seat.advance(Moment::from_millis(16));
 /// let reading = seat.latest();
-/// let came = reading.happenings().filter_map(|happening| Came::of(happening, 1, &linkage, false));
+/// let came = reading.happenings().filter_map(|happening| OutputLine::of(happening, 1, &linkage, false));
 /// let lines: Vec<String> = came.map(|came| came.json()).collect();
 /// assert_eq!(lines, [r#"{"at":5000,"action":"hop","what":"pulled"}"#]);
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
 #[derive(Clone, Debug, Default, Serialize)]
 #[non_exhaustive]
-pub struct Came<'l> {
+pub struct OutputLine<'l> {
     /// When, in µs.
     pub at: u64,
     /// The seat; left out for the first.
@@ -88,15 +88,15 @@ pub struct Came<'l> {
 #[derive(Clone, Debug, Default)]
 pub struct Swept(BTreeMap<(u32, String), (i64, i64)>);
 
-impl<'l> Came<'l> {
-    fn new(at: Moment, seat: u32, action: &'l str, what: &'static str) -> Came<'l> {
+impl<'l> OutputLine<'l> {
+    fn new(at: Moment, seat: u32, action: &'l str, what: &'static str) -> OutputLine<'l> {
         let seat = (seat != 1).then_some(seat);
-        Came { at: at.as_micros(), seat, action, what, ..Came::default() }
+        OutputLine { at: at.as_micros(), seat, action, what, ..OutputLine::default() }
     }
 
     /// A line of a happening in a seat, numbered from 1; `None` for what is told only with `all` (going down and letting go),
     /// and for a linkage of another profile.
-    pub fn of(happening: &Happening, seat: u32, linkage: &'l Linkage, all: bool) -> Option<Came<'l>> {
+    pub fn of(happening: &Happening, seat: u32, linkage: &'l Linkage, all: bool) -> Option<OutputLine<'l>> {
         let what = happening.what();
         let told = match what {
             What::Pulled | What::Ended(_) | What::Mark(_) => true,
@@ -104,7 +104,7 @@ impl<'l> Came<'l> {
         };
         let action = happening.action(linkage)?;
         told.then(|| {
-            let mut line = Came::new(happening.at(), seat, action, what.name());
+            let mut line = OutputLine::new(happening.at(), seat, action, what.name());
             line.cause = what.cause().map(Cause::name);
             // Letting go is what a release is; only other causes are news.
             if matches!(what, What::Released(Cause::LetGo)) {
@@ -126,11 +126,11 @@ impl<'l> Came<'l> {
     }
 
     /// The values of all sticks, axes, sweeps, gauges and pointers of a seat at the moment played.
-    pub fn samples(seat: &'l Seat, number: u32, swept: &mut Swept) -> Vec<Came<'l>> {
+    pub fn samples(seat: &'l Seat, number: u32, swept: &mut Swept) -> Vec<OutputLine<'l>> {
         let at = seat.played();
         let linkage = seat.linkage();
         let sample = |action: ActionView<'l>| {
-            let mut line = Came::new(at, number, action.name(), "value");
+            let mut line = OutputLine::new(at, number, action.name(), "value");
             match action.kind() {
                 Kind::Button => return None,
                 Kind::Sweep => {
