@@ -265,15 +265,14 @@ pub(crate) fn each(
                         paint::tell(line);
                     }
                 }
-                // Standard output is closed: stop the running files and start no more.
+                // Standard output is closed: start no more files, and let the running ones fail to send.
                 if out.failed {
                     next.store(files.len(), Ordering::Relaxed);
-                    break;
+                    return Ok(());
                 }
             }
             let answer = answers[number].lock().ok().and_then(|mut place| place.take());
-            match answer.unwrap_or_else(|| if out.failed { Ok(Answer::Yes) } else { Err(anyhow!("it came to no end")) })
-            {
+            match answer.unwrap_or_else(|| Err(anyhow!("{} did not finish", input::name(&files[number])))) {
                 Ok(Answer::Yes | Answer::Stopped) => {}
                 Ok(Answer::No) => is_no = true,
                 Err(error) => {

@@ -78,6 +78,29 @@ fn what_is_wrong_with_one_tape_is_told_in_its_place_and_the_others_go_on() {
 }
 
 #[test]
+fn nothing_waits_for_a_reader_that_went_away() {
+    use std::io::Read;
+    use std::process::{Command, Stdio};
+    use std::time::{Duration, Instant};
+
+    let folder = folder();
+    let mut play = Command::new(env!("CARGO_BIN_EXE_tidy-lever"));
+    play.current_dir(folder.path())
+        .args(["play", "--json", "--all", "quay.toml", "--jobs", "2"])
+        .args(["ana.jsonl"; 40]);
+    let mut running = play.stdout(Stdio::piped()).stderr(Stdio::null()).spawn().unwrap();
+    let mut stdout = running.stdout.take().unwrap();
+    stdout.read_exact(&mut [0; 100]).unwrap();
+    drop(stdout);
+    let began = Instant::now();
+    while running.try_wait().unwrap().is_none() {
+        assert!(began.elapsed() < Duration::from_secs(120), "it waits");
+        std::thread::sleep(Duration::from_millis(10));
+    }
+    assert_eq!(running.wait().unwrap().code(), Some(0));
+}
+
+#[test]
 fn why_takes_an_action_after_its_tapes() {
     let folder = folder();
     let told = out(folder.path(), &["why", "quay.toml", "ben.jsonl", "eva.jsonl", "wave", "--json"]);
