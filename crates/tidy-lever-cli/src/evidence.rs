@@ -154,17 +154,17 @@ impl Watcher for Played {
 }
 
 impl Evidence {
-    /// Plays all tapes on a profile: for the pulls of one action, or for those of all with the attempts.
-    pub(crate) fn play(&self, linkage: &Linkage, only: Option<&str>) -> Result<Vec<Played>> {
-        let all = self.players.par_iter().map(|player| self.play_one(player, linkage, only));
+    /// Plays all tapes on a profile, for the pulls and attempts of all actions.
+    pub(crate) fn play(&self, linkage: &Linkage) -> Result<Vec<Played>> {
+        let all = self.players.par_iter().map(|player| self.play_one(player, linkage, None));
         let all: Vec<(Played, Vec<String>)> = all.collect::<Result<_>>()?;
-        // Once, and in the order of the tapes: they are played many times.
+        // In the order of the tapes.
         let (played, told): (Vec<Played>, Vec<Vec<String>>) = all.into_iter().unzip();
-        told.into_iter().flatten().filter(|_| only.is_none()).for_each(paint::note);
+        told.into_iter().flatten().for_each(paint::note);
         Ok(played)
     }
 
-    /// Plays one tape; with what there is to note of it.
+    /// Plays one tape, for the pulls of one action alone, or for the pulls and attempts of all. Also returns notes on the tape.
     fn play_one(&self, player: &Player, linkage: &Linkage, only: Option<&str>) -> Result<(Played, Vec<String>)> {
         let mut played = Played { with_ledger: only.is_none(), only: only.map(str::to_owned), ..Played::default() };
         if player.answers.is_empty() {
@@ -344,7 +344,7 @@ impl Played {
 /// The tapes, prepared for being played many times.
 #[derive(Debug)]
 pub(crate) struct ReadyTapes<'e> {
-    pub(crate) evidence: &'e Evidence,
+    evidence: &'e Evidence,
     /// `None` if pulls are answered, or if lines are out of order.
     pub(crate) ready: Vec<Option<ReadyTape<'e>>>,
 }

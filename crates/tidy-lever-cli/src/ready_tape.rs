@@ -20,7 +20,7 @@ use tidy_lever::tape::{Line, LineKind, PutError, Replayer, TapeValue};
 use tidy_lever::{Control, Device, Event, Linkage, Moment, Seat, What};
 
 use crate::lines::{Ahead, Tape};
-use crate::run::{HAPPENINGS_PER_EVENT, HISTORY, MOST_HAPPENINGS, MOST_WAITING, is_full, room};
+use crate::run::{HISTORY, INSTANT, MOST_HAPPENINGS, MOST_WAITING, back, is_full, make_room, room};
 
 /// How many lines are queued before they are played.
 const AT_ONCE: usize = 48;
@@ -257,7 +257,7 @@ impl Replay<'_> {
         match step.gap {
             // Never advance into a gap: its lines apply when it ends.
             Some(from) if from > self.seat.played() => self.advance(from)?,
-            None if self.seat.waiting().0 >= AT_ONCE => self.advance(back(step.at))?,
+            None if self.seat.waiting().0 >= AT_ONCE => self.advance(back(step.at, INSTANT))?,
             _ => {}
         }
         while let Err(error) = self.does(step, player) {
@@ -267,8 +267,8 @@ impl Replay<'_> {
             }
             if waiting == room && room < MOST_WAITING {
                 self.seat.reserve(room * 4, 0)?;
-            } else if self.seat.played() < back(step.at) {
-                self.advance(back(step.at))?;
+            } else if self.seat.played() < back(step.at, INSTANT) {
+                self.advance(back(step.at, INSTANT))?;
             } else {
                 return Err(error.into());
             }
@@ -297,10 +297,8 @@ impl Replay<'_> {
     }
 
     fn advance(&mut self, to: Moment) -> Result<()> {
-        let (mut count, (waiting, _)) = (0, self.seat.waiting());
-        if waiting * HAPPENINGS_PER_EVENT > HISTORY {
-            self.seat.reserve(0, waiting * HAPPENINGS_PER_EVENT)?;
-        }
+        make_room(&mut self.seat)?;
+        let mut count = 0;
         while self.seat.played() < to || count == 0 {
             let played = self.seat.advance_some(to, HISTORY / 2);
             count += self.look();
@@ -325,8 +323,4 @@ impl Replay<'_> {
         }
         count
     }
-}
-
-fn back(at: Moment) -> Moment {
-    Moment::from_micros(at.as_micros().saturating_sub(1))
 }

@@ -8,7 +8,7 @@ use std::time::Duration;
 use anyhow::{Context, Result, anyhow, bail};
 use tidy_lever::profile::Movable;
 use tidy_lever::remap::Remap;
-use tidy_lever::seat::{FeedErrorKind, Room, Stats, TellError};
+use tidy_lever::seat::{FeedErrorKind, Room, RoomError, Stats, TellError};
 use tidy_lever::tape::{Header, Line, LineKind, PutError, Reader, Replayer};
 use tidy_lever::{Bookmark, Happening, Linkage, Moment, Seat};
 use tidy_lever_files::beside;
@@ -27,7 +27,7 @@ pub(crate) const HISTORY: usize = 1_024;
 /// As far as a seat's queue grows: a storm of 10,000 events in one moment still waits in it as a whole.
 pub(crate) const MOST_WAITING: usize = 1 << 16;
 /// Each event of a moment has room for so many happenings in the history.
-pub(crate) const HAPPENINGS_PER_EVENT: usize = 4;
+const HAPPENINGS_PER_EVENT: usize = 4;
 
 /// What a tape's seats are relinked by: the profile that plays, and where the files are that a tape names.
 #[derive(Clone, Debug)]
@@ -217,6 +217,8 @@ impl Beat {
 /// day, a week at 60 ticks per second. More means that a moment is wrong.
 pub(crate) const MOST_HAPPENINGS: u64 = 1_000_000;
 const MOST_BEATS: u64 = 40_000_000;
+/// The smallest step of time.
+pub(crate) const INSTANT: Duration = Duration::from_micros(1);
 /// Between two lines time is played piece by piece, so that the history holds what happens in each.
 const PIECE: Duration = Duration::from_millis(100);
 
@@ -252,10 +254,7 @@ impl<W: Watcher> Deck<'_, '_, W> {
     fn advance_piece(&mut self, to: Moment) -> Result<()> {
         self.happenings.clear();
         for seated in &mut self.seats {
-            let (waiting, _) = seated.seat.waiting();
-            if waiting * HAPPENINGS_PER_EVENT > HISTORY {
-                seated.seat.reserve(0, waiting * HAPPENINGS_PER_EVENT)?;
-            }
+            make_room(&mut seated.seat)?;
             loop {
                 // One that passed a gap alone is ahead.
                 let played = if to >= seated.seat.played() { seated.seat.advance_some(to, HISTORY / 2) } else { to };
@@ -337,7 +336,7 @@ impl<W: Watcher> Deck<'_, '_, W> {
         }
         for place in 0..self.seats.len() {
             // Full up: the queue grows. Past its largest size what came before plays, and keeps its moment.
-            let mut before = [Duration::from_micros(1), Duration::ZERO].into_iter();
+            let mut before = [INSTANT, Duration::ZERO].into_iter();
             loop {
                 match self.put_in(place, line) {
                     Err(error) if is_full(&error) => {
@@ -366,6 +365,12 @@ impl<W: Watcher> Deck<'_, '_, W> {
     }
 }
 
+/// Makes the history large enough for what may happen when all waiting events play.
+pub(crate) fn make_room(seat: &mut Seat) -> Result<(), RoomError> {
+    let happenings = seat.waiting().0 * HAPPENINGS_PER_EVENT;
+    if happenings > HISTORY { seat.reserve(0, happenings) } else { Ok(()) }
+}
+
 pub(crate) fn is_full(error: &PutError) -> bool {
     match error {
         PutError::Feed(error) => error.why == FeedErrorKind::Full,
@@ -374,7 +379,7 @@ pub(crate) fn is_full(error: &PutError) -> bool {
     }
 }
 
-fn back(at: Moment, by: Duration) -> Moment {
+pub(crate) fn back(at: Moment, by: Duration) -> Moment {
     Moment::from_micros(at.as_micros().saturating_sub(by.as_micros() as u64))
 }
 

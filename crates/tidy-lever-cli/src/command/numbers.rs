@@ -5,7 +5,7 @@ use serde_json::json;
 use tidy_lever::profile::Number;
 
 use crate::out::Out;
-use crate::paint::{self};
+use crate::paint;
 
 /// A table of all numbers: path, value, range, default, place and meaning.
 pub(crate) fn table(out: &mut Out, numbers: &[Number]) -> Result<()> {

@@ -83,7 +83,7 @@ pub(crate) fn run(arguments: &Tune) -> Result<Answer> {
         }
         None => laid.linkage.actions().filter(|action| action.cue().is_some()).map(|action| action.name()).collect(),
     };
-    let now = evidence.play(&laid.linkage, None)?;
+    let now = evidence.play(&laid.linkage)?;
     let mut told = Vec::new();
     let own: Vec<(&str, Vec<Wanted>)> = names
         .iter()
