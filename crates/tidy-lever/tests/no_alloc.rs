@@ -1,6 +1,7 @@
 //! Nothing is allocated after a seat is made: not in feeding, telling, advancing, asking, saving or restoring.
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
+#[path = "it/common/mod.rs"]
 mod common;
 
 use common::{linkage, us};

@@ -1,0 +1,51 @@
+//! What a game's window and its own code tell the hard-coded version.
+
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Key {
+    W,
+    A,
+    S,
+    D,
+    Up,
+    Left,
+    Down,
+    Right,
+    Space,
+    J,
+    E,
+    G,
+    Q,
+    L,
+    R,
+    K,
+    I,
+    F,
+    Enter,
+    Escape,
+    South,
+    East,
+    West,
+    North,
+    LeftShoulder,
+    RightShoulder,
+    Start,
+    Select,
+    RightThumb,
+    MouseLeft,
+    WheelDown,
+    WheelUp,
+}
+
+#[derive(Clone, Copy, Debug)]
+pub enum Input {
+    Key(Key, bool),
+    Stick(f32, f32),
+    Dpad(f32, f32),
+    Grounded(bool),
+    NearPunt(bool),
+    Busy(bool),
+    FacingLeft(bool),
+    Free(bool),
+    Menu(bool),
+    Focus(bool),
+}
