@@ -65,7 +65,7 @@ fn all() -> Vec<Case> {
 
 fn run(case: &Case, rounds: u64) {
     if case.rollback {
-        let mut round = Match::new();
+        let mut round = Match::default();
         (0..rounds * ROLLBACKS).for_each(|_| round.roll_back());
         std::hint::black_box(round.hash());
         return;

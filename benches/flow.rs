@@ -155,7 +155,7 @@ fn rollback(criterion: &mut Criterion) {
     let mut group = criterion.benchmark_group("rollback");
     group.throughput(Throughput::Elements((BACK * SEATS) as u64));
     group.bench_function("8 frames of 4 seats, 10 events each a frame", |bench| {
-        let mut round = Match::new();
+        let mut round = Match::default();
         bench.iter(|| round.roll_back());
         std::hint::black_box(round.hash());
     });

@@ -88,9 +88,9 @@ pub struct Match {
 /// How much sooner a late input was made than it had seemed, every other time.
 const SOONER: Duration = Duration::from_micros(400);
 
-impl Match {
+impl Default for Match {
     /// One that has played some seconds, so that its history is full.
-    pub fn new() -> Match {
+    fn default() -> Match {
         let linkage = demo();
         let seats: Vec<Seat> = (0..SEATS).map(|_| linkage.seat(Moment::ZERO)).collect();
         let saved = vec![seats.iter().map(|seat| seat.saved(&[])).collect(); BACK];
@@ -107,7 +107,9 @@ impl Match {
         (0..PLAYED).for_each(|frame| new.play(frame));
         new
     }
+}
 
+impl Match {
     fn play(&mut self, frame: usize) {
         for (seat, saved) in self.seats.iter().zip(&mut self.saved[frame % BACK]) {
             seat.save_into(saved, &[]);

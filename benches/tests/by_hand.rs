@@ -1,4 +1,4 @@
-//! What the benches compare with does the same on the demo's round.
+//! Promise: what the benches compare with does the same on the demo's round.
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 use tidy_lever::tape::{Reader, Replayer};

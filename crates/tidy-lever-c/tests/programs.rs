@@ -1,4 +1,4 @@
-//! C programs, compiled against the header alone, linked with the static and the shared library, and run.
+//! Promise: C programs compile against the header alone, link with the static and the shared library, and run.
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 use std::path::{Path, PathBuf};

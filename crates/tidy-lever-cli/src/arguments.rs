@@ -38,7 +38,7 @@ pub(crate) enum Command {
     #[command(subcommand)]
     Draw(Draw),
     /// Open a window on a profile: play it, see what happens, move its numbers, record
-    Try(Try),
+    Try(tidy_lever_try::Options),
     /// Let model hands play a profile, and count how many of their attempts it finds
     Rehearse(Rehearse),
     /// Find the best values of an action's numbers from tapes of real players
@@ -256,21 +256,11 @@ pub(crate) struct Picture {
 
 /// A file whose name says which kind of picture it is.
 fn picture(text: &str) -> Result<PathBuf, String> {
-    picture_ending(text, &["svg", "png"])
-}
-
-/// A picture of pixels.
-fn shot(text: &str) -> Result<PathBuf, String> {
-    picture_ending(text, &["png"])
-}
-
-fn picture_ending(text: &str, endings: &[&str]) -> Result<PathBuf, String> {
     let path = PathBuf::from(text);
-    let ending = path.extension().and_then(|ending| ending.to_str());
-    if ending.is_some_and(|ending| endings.contains(&ending)) {
-        return Ok(path);
+    match path.extension().and_then(|ending| ending.to_str()) {
+        Some("svg" | "png") => Ok(path),
+        _ => Err("the name must end in .svg or .png".into()),
     }
-    Err(format!("the name must end in .{}", endings.join(" or .")))
 }
 
 /// Who rehearses, how often, and in which world.
@@ -435,71 +425,6 @@ pub(crate) struct DrawStick {
     /// Draw this tape's samples as dots
     #[arg(long, value_name = "FILE")]
     pub(crate) tape: Option<PathBuf>,
-}
-
-#[derive(Debug, Args)]
-#[command(
-    after_help = "Examples:\n  tidy-lever try profile.toml\n  tidy-lever try profile.toml --answer 'hop: grounded = false for 520ms' --record round.jsonl\n  tidy-lever try profile.toml --tape round.jsonl --frames 600 --shot picture.png"
-)]
-pub(crate) struct Try {
-    /// The profile; it is watched, and taken over whenever it is saved
-    pub(crate) profile: PathBuf,
-    /// A player's file to apply over the profile
-    #[arg(long, value_name = "FILE")]
-    pub(crate) remap: Option<PathBuf>,
-    /// Record a tape of all that is done, with the profile beside it
-    #[arg(long, value_name = "TAPE")]
-    pub(crate) record: Option<PathBuf>,
-    /// Play a tape (recorded input) instead of real devices
-    #[arg(long, value_name = "TAPE")]
-    pub(crate) tape: Option<PathBuf>,
-    /// Plug in a simulated pad that plays this script (a tape of pad lines)
-    #[arg(long, value_name = "SCRIPT")]
-    pub(crate) pad: Option<PathBuf>,
-    /// How many may play. The first has keys, mouse and the first pad; other pads join by pressing start
-    #[arg(long, value_name = "N", default_value_t = 1, value_parser = clap::value_parser!(u8).range(1..=8))]
-    pub(crate) seats: u8,
-    /// What the game would answer to a pull: `hop: grounded = false for 520ms`, `… after 40ms`. Repeatable; without any,
-    /// PROFILE.answers.toml beside the profile is read
-    #[arg(long = "answer", value_name = "ANSWER")]
-    pub(crate) answers: Vec<tidy_lever_tuning::Answer>,
-    /// Give a tool another key than the first free function key: freeze=F9. The tools are freeze, undo, save, keep, meant,
-    /// answers and pointer
-    #[arg(long = "tool-key", value_name = "TOOL=KEY")]
-    pub(crate) tool_keys: Vec<tidy_lever_try::ToolKey>,
-    /// Print what happens as it happens, one JSON object per line, as `play --json` does
-    #[arg(long)]
-    pub(crate) json: bool,
-    /// Play N frames, 60 per second, without a window, then exit
-    #[arg(long, value_name = "N", requires = "shot")]
-    pub(crate) frames: Option<u32>,
-    /// Write the last of these frames to this PNG file
-    #[arg(long, value_name = "FILE", requires = "frames", value_parser = shot)]
-    pub(crate) shot: Option<PathBuf>,
-    /// Replace the files of --record and --shot if they exist
-    #[arg(long)]
-    pub(crate) replace: bool,
-    /// The size of the window or the picture, in pixels; the window is larger on a screen that the system scales
-    #[arg(long, value_name = "WxH", default_value = "1280x800", value_parser = size)]
-    pub(crate) size: (u32, u32),
-    /// Draw letters and everything else this much larger, from 0.5 to 4
-    #[arg(long, value_name = "FACTOR", default_value_t = 1.0, value_parser = scale)]
-    pub(crate) scale: f32,
-}
-
-/// How much larger all is drawn.
-fn scale(text: &str) -> Result<f32, String> {
-    let factor = text.trim().parse::<f32>().ok().filter(|factor| (0.5..=4.0).contains(factor));
-    factor.ok_or_else(|| "the factor must be from 0.5 to 4, as in 1.5".into())
-}
-
-/// A size, within what a window can be.
-fn size(text: &str) -> Result<(u32, u32), String> {
-    let sides = text.split_once('x').and_then(|(wide, high)| {
-        let side = |text: &str| text.trim().parse::<u32>().ok().filter(|side| (320..=8192).contains(side));
-        side(wide).zip(side(high))
-    });
-    sides.ok_or_else(|| "width and height must be from 320 to 8192 pixels, as in 1280x800".into())
 }
 
 #[derive(Debug, Args)]

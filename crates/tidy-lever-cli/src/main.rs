@@ -56,7 +56,7 @@ fn main() -> ExitCode {
         Command::Remap(remap) => command::remap::run(&remap),
         Command::Why(why) => command::why::run(&why),
         Command::Draw(draw) => command::draw::run(&draw),
-        Command::Try(arguments) => command::try_out::run(&arguments),
+        Command::Try(_) => command::try_out::run(),
         Command::Rehearse(rehearse) => command::rehearse::run(&rehearse),
         Command::Tune(tune) => command::tune::run(&tune),
         Command::Completions(completions) => command::completions::run(&completions),

@@ -1,4 +1,4 @@
-//! The command as its users meet it: what it prints, and how it ends.
+//! Promise: the command prints what its users need, and ends as it says.
 
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 

@@ -1,4 +1,4 @@
-//! Pictures: drawn to the file that was asked for, by its ending, whole or not at all.
+//! Promise: pictures are drawn to the file that was asked for, by its ending, whole or not at all.
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 use std::fs;

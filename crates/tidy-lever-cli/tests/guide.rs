@@ -1,4 +1,4 @@
-//! The guide tells the truth: its profiles build, its commands print what it shows, its links lead somewhere.
+//! Promise: the guide tells the truth. Its profiles build, its commands print what it shows, its links lead somewhere.
 //!
 //! A block ```` ```toml hop.toml ```` is a file of the chapter's folder, ```` ```json hop.jsonl ```` a tape, and
 //! ```` ```console ```` what a terminal shows. `REWRITE=1 cargo test -p tidy-lever-cli --test guide` writes what the commands print.

@@ -1,4 +1,4 @@
-//! The command under a hard look: gaps, seats, bounds, terminals, closed outputs, files, tapes that want too much.
+//! Promise: the command survives gaps, seats, bounds, terminals, closed outputs, files, and tapes that want too much.
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 use std::fs;

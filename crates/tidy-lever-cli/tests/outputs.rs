@@ -7,7 +7,7 @@ use std::fs;
 use std::os::unix::fs::symlink;
 use std::path::Path;
 
-use common::{command, out};
+use common::{command, out, window_is_built};
 
 const QUAY: &str = "tidy-lever = 1\n[action.hop]\nkind = \"button\"\nkeys = \"Space\"\n[action.steer]\nkind = \"stick\"\n\
     pad = \"left-stick\"\n[panel.jump]\nkind = \"button\"\nfrom = \"bottom-left\"\nat = [0.2, 0.2]\nsize = 0.1\n[action.jump]\nkind = \"button\"\n\
@@ -68,7 +68,8 @@ fn what_a_command_reads_or_what_exists_is_refused_and_left_as_it_is() {
         (vec!["remap", "q.toml", "link.png", "--set", "hop.keys=KeyJ"], read),
         (vec!["new", "q.toml"], "exists already and is left as it is"),
     ];
-    for (arguments, told) in cases {
+    let windows = window_is_built();
+    for (arguments, told) in cases.into_iter().filter(|(arguments, _)| windows || arguments[0] != "try") {
         let out = command(folder, &arguments).assert().code(2);
         let said = String::from_utf8_lossy(&out.get_output().stderr).into_owned();
         assert!(said.contains(told), "{arguments:?}: {said}");
@@ -78,6 +79,9 @@ fn what_a_command_reads_or_what_exists_is_refused_and_left_as_it_is() {
 
 #[test]
 fn what_exists_is_replaced_where_that_was_asked_for_and_files_beside_a_tape_never_are() {
+    if !window_is_built() {
+        return;
+    }
     let kept = tempfile::tempdir().unwrap();
     let folder = kept.path();
     fs::write(folder.join("round-profile1.toml"), QUAY).unwrap();

@@ -1,4 +1,4 @@
-//! Every recipe does what its README says: the commands written there run, in its folder, and their answer is yes.
+//! Promise: every recipe does what its README says. The commands written there run, in its folder, and their answer is yes.
 
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 

@@ -1,4 +1,4 @@
-//! `rehearse`, `draw rehearsal` and `tune`, as people and programs use them.
+//! Promise: `rehearse`, `draw rehearsal` and `tune` serve people and programs alike.
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 mod common;

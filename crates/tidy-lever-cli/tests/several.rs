@@ -1,4 +1,4 @@
-//! Several tapes at once, and a long search that is stopped.
+//! Promise: several tapes are told one by one, and a long search that is stopped tells what it knows.
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 mod common;

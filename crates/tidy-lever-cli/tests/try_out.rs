@@ -1,4 +1,4 @@
-//! `try` without a window: what it plays, records and draws, and what it refuses.
+//! Promise: `try` without a window plays, records and draws the same, and refuses what it can't do.
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 mod common;
@@ -6,7 +6,7 @@ mod common;
 use std::fs;
 use std::path::{Path, PathBuf};
 
-use common::{command, out};
+use common::{command, out, window_is_built};
 
 const QUAY: &str = r#"tidy-lever = 1
 title = "The ferry quay"
@@ -61,6 +61,9 @@ fn size(path: &Path) -> (u32, u32) {
 
 #[test]
 fn a_tape_gives_what_play_prints_and_a_picture() {
+    if !window_is_built() {
+        return;
+    }
     let folder = tempfile::tempdir().unwrap();
     let (profile, tape) = (demo("otter-post.toml"), demo("morning-round.jsonl"));
     let frames = ["--frames", "4000", "--shot", "shot.png", "--json", "--tape", &tape];
@@ -72,6 +75,9 @@ fn a_tape_gives_what_play_prints_and_a_picture() {
 
 #[test]
 fn what_is_recorded_with_answers_plays_to_the_same() {
+    if !window_is_built() {
+        return;
+    }
     let (_keep, folder) = quay();
     let answer = "hop: grounded = false for 520ms";
     let tried = out(
@@ -126,6 +132,9 @@ fn what_is_recorded_with_answers_plays_to_the_same() {
 
 #[test]
 fn answers_beside_the_profile_are_read_and_those_given_come_first() {
+    if !window_is_built() {
+        return;
+    }
     let (_keep, folder) = quay();
     fs::write(folder.join("quay.answers.toml"), "answers = [\"hop: grounded = false\"]\n").unwrap();
     let tried = |more: &[&str]| {
@@ -138,6 +147,9 @@ fn answers_beside_the_profile_are_read_and_those_given_come_first() {
 
 #[test]
 fn a_profile_with_faults_opens_and_shows_them() {
+    if !window_is_built() {
+        return;
+    }
     let (_keep, folder) = quay();
     fs::write(folder.join("quay.toml"), QUAY.replace("\"stick\"", "\"stik\"")).unwrap();
     out(&folder, &["try", "quay.toml", "--frames", "5", "--shot", "shot.png", "--size", "640x400"]);
@@ -146,6 +158,9 @@ fn a_profile_with_faults_opens_and_shows_them() {
 
 #[test]
 fn what_can_not_be_tried_is_told_in_a_line() {
+    if !window_is_built() {
+        return;
+    }
     let (_keep, folder) = quay();
     let shot = ["--frames", "5", "--shot", "shot.png"];
     fs::write(
@@ -179,4 +194,31 @@ fn what_can_not_be_tried_is_told_in_a_line() {
     let out = command(&folder, &["try", "quay.toml"]).assert().code(2);
     let said = String::from_utf8_lossy(&out.get_output().stderr).into_owned();
     assert!(said.contains("no window can be opened here") && said.contains("tidy-lever play"), "{said}");
+}
+
+#[test]
+#[cfg(unix)]
+fn where_the_window_is_not_built_a_line_says_how_to_build_it_and_its_status_is_passed_on() {
+    let folder = tempfile::tempdir().unwrap();
+    let own = folder.path().join("tidy-lever");
+    fs::copy(env!("CARGO_BIN_EXE_tidy-lever"), &own).unwrap();
+    let run = |arguments: &[&str]| {
+        let mut command = std::process::Command::new(&own);
+        let out = command.args(arguments).env("PATH", folder.path().join("nothing")).output().unwrap();
+        let text = |bytes: Vec<u8>| String::from_utf8(bytes).unwrap();
+        (out.status.code().unwrap(), text(out.stdout), text(out.stderr))
+    };
+    let (status, _, told) = run(&["try", "quay.toml", "--seats", "2"]);
+    assert_eq!(status, 2);
+    assert!(told.contains("cargo run --release -p tidy-lever-try -- quay.toml --seats 2"), "{told}");
+    // Wrong arguments are told all the same, and the help is there.
+    let (status, _, told) = run(&["try", "quay.toml", "--seats", "9"]);
+    assert!(status == 2 && told.contains("9 is not in 1..=8"), "{told}");
+    assert!(run(&["try", "--help"]).1.contains("--tool-key"));
+    // With it, all that was asked for is handed on, and how it ended.
+    let program = folder.path().join("tidy-lever-try");
+    fs::write(&program, "#!/bin/sh\necho \"$@\"\nexit 7\n").unwrap();
+    fs::set_permissions(&program, std::os::unix::fs::PermissionsExt::from_mode(0o755)).unwrap();
+    let (status, heard, _) = run(&["try", "quay.toml", "--answer", "hop: grounded = false"]);
+    assert_eq!((status, heard.trim()), (7, "quay.toml --answer hop: grounded = false"));
 }

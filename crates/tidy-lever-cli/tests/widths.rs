@@ -1,4 +1,4 @@
-//! Tables, lanes and stories in terminals of several widths: nothing is left for the terminal to break.
+//! Promise: tables, lanes and stories fit terminals of several widths; nothing is left for the terminal to break.
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 #![cfg(unix)]
 

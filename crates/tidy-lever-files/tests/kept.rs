@@ -1,4 +1,4 @@
-//! A file stays what it was: its mode, its kind, its place; and nobody's change is lost.
+//! Promise: a file stays what it was, in mode, kind and place, and nobody's change is lost.
 #![cfg(unix)]
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 

@@ -1,4 +1,4 @@
-//! Hands are honest: without errors all is found, beyond a window nothing, and more spread never finds more.
+//! Promise: hands are honest. Without errors all is found, beyond a window nothing, and more spread never finds more.
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 use std::time::Duration;

@@ -1,4 +1,4 @@
-//! The system's own path: mocked devices of the kernel, through the real access to gamepads.
+//! Promise: the system's own path works. Mocked devices of the kernel, through the real access to gamepads.
 #![cfg(all(target_os = "linux", feature = "real-pads"))]
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 

@@ -1,4 +1,4 @@
-//! Pads of a source that plays a script: layout, pairs, repeats, times, cables.
+//! Promise: pads of a source that plays a script come out right: layout, pairs, repeats, times, cables.
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 use std::cell::RefCell;

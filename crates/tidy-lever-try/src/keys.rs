@@ -1,8 +1,11 @@
 //! The tool's own keys: function keys that the profile leaves unbound.
 
+#[cfg(feature = "window")]
 use std::collections::HashSet;
 
-use tidy_lever::{Control, Linkage};
+use tidy_lever::Control;
+#[cfg(feature = "window")]
+use tidy_lever::Linkage;
 
 /// What a key of the tool does.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -79,6 +82,7 @@ impl std::str::FromStr for ToolKey {
 }
 
 /// Which key each tool has in a profile; none, where the profile uses all function keys.
+#[cfg(feature = "window")]
 pub(crate) fn chosen(linkage: &Linkage, asked: &[ToolKey]) -> Vec<(Tool, Option<Control>)> {
     let bound: HashSet<Control> =
         linkage.actions().flat_map(|action| action.controls()).map(|view| view.control).collect();
@@ -90,7 +94,7 @@ pub(crate) fn chosen(linkage: &Linkage, asked: &[ToolKey]) -> Vec<(Tool, Option<
     Tool::ALL.into_iter().map(|tool| (tool, key(tool))).collect()
 }
 
-#[cfg(test)]
+#[cfg(all(test, feature = "window"))]
 mod tests {
     use super::*;
     use tidy_lever::Profile;

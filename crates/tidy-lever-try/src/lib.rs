@@ -6,39 +6,42 @@
 //!                             ▲ Tuning: file, moved numbers               │
 //!                             └──────── switches, sliders, tool keys ◀────┘
 //! ```
+//!
+//! Without the feature `window` there is only what the command needs to know: [`Options`], and how the program that opens the
+//! window is [started](start).
 
+#[cfg(feature = "window")]
 mod frames;
+#[cfg(feature = "window")]
 mod hits;
 mod keys;
+#[cfg(feature = "window")]
 mod layout;
 mod options;
+#[cfg(feature = "window")]
+mod play;
+mod start;
+#[cfg(feature = "window")]
 mod screen;
+#[cfg(feature = "window")]
 mod script;
+#[cfg(feature = "window")]
 mod session;
+#[cfg(feature = "window")]
 mod sliders;
+#[cfg(feature = "window")]
 mod stage;
+#[cfg(feature = "window")]
 mod story;
+#[cfg(feature = "window")]
 mod strip;
+#[cfg(feature = "window")]
 mod switches;
+#[cfg(feature = "window")]
 mod window;
 
 pub use keys::{Tool, ToolKey};
 pub use options::Options;
-
-use anyhow::Result;
-
-/// Opens the window and plays until it is closed; or plays without one, where frames are asked for.
-///
-/// # Errors
-/// If there is no display, or a file can't be read or written.
-pub fn run(options: &Options) -> Result<()> {
-    let mut outputs = options.outputs();
-    if let Some((_, shot)) = &options.shot {
-        outputs.claim(shot)?;
-    }
-    let session = session::Session::open(options, &mut outputs)?;
-    match &options.shot {
-        Some((frames, shot)) => frames::run(session, options, *frames, shot, &outputs),
-        None => window::run(session, options),
-    }
-}
+#[cfg(feature = "window")]
+pub use play::run;
+pub use start::{Missing, PROGRAM, start};

@@ -97,7 +97,7 @@ impl Session {
         let laid_over = (!remap.is_empty()).then(|| remap.to_toml());
         let tuning = Tuning::open(&options.profile, remap)?;
         let linkage = tuning.linkage().clone();
-        let seats = options.seats.clamp(1, tidy_lever::table::MOST_SEATS);
+        let seats = usize::from(options.seats).clamp(1, tidy_lever::table::MOST_SEATS);
         let families = [("kb", Family::Keys), ("ms", Family::Mouse), ("scr", Family::Touch)];
         let title = if linkage.title().is_empty() { "tried by hand".to_owned() } else { linkage.title().to_owned() };
         let header = families.into_iter().fold(Header::new(title), |header, (id, family)| header.device(id, family));

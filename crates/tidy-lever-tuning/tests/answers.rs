@@ -1,4 +1,4 @@
-//! Answers in a game's stead: read and checked, told at the microsecond, at any frame rate.
+//! Promise: answers in a game's stead are read and checked, and told at the microsecond, at any frame rate.
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 use std::time::Duration;

@@ -1,4 +1,4 @@
-//! A profile's file while it is tuned: moved, undone, saved, changed by others.
+//! Promise: a profile's file is tuned, undone, saved, and changed by others, with nothing lost.
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 use std::fs;

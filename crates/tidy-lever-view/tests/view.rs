@@ -1,4 +1,4 @@
-//! The input view on every shipped profile, in any size; what it shows of a hand.
+//! Promise: the input view draws every shipped profile, in any size, and shows what a hand does.
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 use std::fs;

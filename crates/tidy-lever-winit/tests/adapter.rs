@@ -1,4 +1,4 @@
-//! What a window says, played on a seat.
+//! Promise: what a window says plays on a seat as it was meant.
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 use tidy_lever::adapter::Conformance;

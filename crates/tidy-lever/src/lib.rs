@@ -69,7 +69,7 @@
 
 extern crate alloc;
 
-// In order: each module imports only those above it. `tests/layers.rs` reads the imports and enforces this.
+// In order: each module imports only those above it. `tests/it/layers.rs` reads the imports and enforces this.
 
 // Numbers, moments and names.
 mod cause;

@@ -1,4 +1,4 @@
-//! The game with no window at all: tapes and pads play, pictures come out.
+//! Promise: the game plays tapes and pads with no window at all, and pictures come out.
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 mod common;

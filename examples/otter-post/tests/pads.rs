@@ -1,4 +1,4 @@
-//! The game played by a mocked pad of the kernel, in its real window.
+//! Promise: the game is played by a mocked pad of the kernel, in its real window.
 #![cfg(all(target_os = "linux", feature = "real-pads"))]
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 

@@ -1,4 +1,4 @@
-//! Otter Post in a headless browser: real keys, a mouse, two fingers, gamepads; what the game says, and what the tape gives.
+//! Promise: Otter Post runs in a browser: real keys, a mouse, two fingers, gamepads; what the game says, and what the tape gives.
 #![cfg(unix)]
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 

@@ -1,4 +1,4 @@
-//! The real window, under a virtual display, played by real key events.
+//! Promise: the real window is played by real key events, under a virtual display.
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 mod common;

@@ -1,5 +1,5 @@
 //! A fast reader for the commonest lines of a tape, in the key order that [`Line::write`] uses: controls, fingers, facts, modes,
-//! views and `meant`. Every other line, and every error message, is left to [`Raw`](super::raw::Raw). `tests/tapes.rs` compares
+//! views and `meant`. Every other line, and every error message, is left to [`Raw`](super::raw::Raw). `tests/it/tapes.rs` compares
 //! both, line by line.
 //!
 //! A line takes 900 instructions here and 4,000 with `Raw` (callgrind, a tape of 23,000 lines); playing it takes 900.

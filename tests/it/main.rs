@@ -1,0 +1,54 @@
+//! What the library promises, a file for each promise. One program, so that the library is linked once; what counts allocations
+//! is apart, beside this folder.
+#![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
+
+mod any;
+mod asked;
+#[cfg(all(feature = "std", feature = "files"))]
+mod common;
+mod sameness;
+
+/// All but `sameness`, which also runs without the features that these need.
+#[cfg(all(feature = "std", feature = "files", feature = "pointing"))]
+#[path = "."]
+mod whole {
+    mod analogue;
+    mod any_order;
+    mod bits;
+    mod bounds;
+    mod broken;
+    #[cfg(feature = "serde")]
+    mod bytes;
+    mod copies;
+    mod cues;
+    mod cuts;
+    mod docs;
+    mod faults;
+    mod flow;
+    mod gates;
+    mod gauges;
+    mod guarantees;
+    mod hands;
+    mod law;
+    mod layers;
+    mod lists;
+    mod losses;
+    mod motions;
+    mod naive;
+    mod numbers;
+    mod old_files;
+    mod played_again;
+    mod players;
+    mod pointing;
+    mod recorder;
+    mod relinks;
+    mod remaps;
+    mod resync;
+    mod spans;
+    mod stories;
+    mod tapes;
+    mod time;
+    mod tolerances;
+    mod touch;
+    mod who_wins;
+}
