@@ -53,7 +53,7 @@ fn a_thousand_ticks_allocate_nothing() {
         seat.feed(Event::plugged(us(at + 10), pad, tick % 50 != 0)).unwrap();
         seat.tell(grounded, tick % 3 == 0).unwrap();
         seat.set_mode(menu, tick % 40 < 10).unwrap();
-        seat.focus(tick % 90 != 0, us(at + 11)).unwrap();
+        seat.focus_at(tick % 90 != 0, us(at + 11)).unwrap();
         seat.advance(us(at + 16_666));
         pulls += seat.button(hop).pulls();
         let reading = seat.read(&mut frames);

@@ -50,7 +50,7 @@ fn act(seat: &mut Seat, at: Moment, [what, which, x, y]: [u8; 4]) {
             let _ = seat.tell_at(fact("state"), ["idle", "walk", "dash"][usize::from(which % 3)], at);
         }
         12 => {
-            let _ = seat.focus(x & 1 == 1, at);
+            let _ = seat.focus_at(x & 1 == 1, at);
         }
         13 => {
             let _ = seat.feed(Event::plugged(at, device, x & 1 == 1));

@@ -203,7 +203,7 @@ pub(crate) fn put(seat: &mut Seat, (at, act): (u64, Act)) {
         Act::Level(..) | Act::Pair(..) | Act::Plugged(_) => {
             event(at, act).into_iter().for_each(|event| seat.feed(event).unwrap());
         }
-        Act::Focus(focused) => seat.focus(focused, at).unwrap(),
+        Act::Focus(focused) => seat.focus_at(focused, at).unwrap(),
         Act::Fact(name, value) => seat.tell_at(linkage.find::<Fact>(name).unwrap(), value, at).unwrap(),
         Act::State(word) => seat.tell_at(linkage.find::<Fact>("state").unwrap(), word, at).unwrap(),
         Act::Mode(name, on) => seat.set_mode_at(linkage.find::<Mode>(name).unwrap(), on, at).unwrap(),

@@ -77,7 +77,7 @@ proptest! {
     ) {
         let linkage = linkage(DEMO.trim_start_matches(|c| c != '['));
         let controls: Vec<Control> = Family::ALL.into_iter().flat_map(Control::all).collect();
-        let mut seat = linkage.seat_with(Moment::ZERO, tidy_lever::seat::Room::default().with_devices(64)).unwrap();
+        let mut seat = linkage.seat_with(Moment::ZERO, tidy_lever::seat::Capacity::default().with_devices(64)).unwrap();
         let mut at = 0u64;
         for (number, control, value, gap, what) in storm {
             // Clocks jump, forwards and back.
@@ -93,7 +93,7 @@ proptest! {
             };
             let _ = seat.feed(Event { at: us(at), device, input });
             if what == 11 {
-                seat.focus(value > 0.0, us(at)).unwrap();
+                seat.focus_at(value > 0.0, us(at)).unwrap();
             }
             if gap % 7 == 0 {
                 seat.advance(us(at));
@@ -148,10 +148,10 @@ fn more_than_there_is_room_for_is_told_at_build() {
 #[test]
 fn a_device_too_many_is_handed_back() {
     let linkage = linkage("[action.hop]\nkind = \"button\"\nkeys = \"Space\"\n");
-    let mut seat = linkage.seat_with(Moment::ZERO, tidy_lever::seat::Room::default().with_devices(2)).unwrap();
+    let mut seat = linkage.seat_with(Moment::ZERO, tidy_lever::seat::Capacity::default().with_devices(2)).unwrap();
     let press = |number| Event::button(us(5), device(number), "keys:Space".parse().unwrap(), true);
     assert!(seat.feed(press(0)).is_ok() && seat.feed(press(1)).is_ok());
     let error = seat.feed(press(2)).unwrap_err();
-    assert!(error.to_string().contains("make it with a larger `Room::devices`"), "{error}");
+    assert!(error.to_string().contains("make it with a larger `Capacity::devices`"), "{error}");
     assert!(seat.feed(press(0)).is_ok(), "those that are known go on");
 }

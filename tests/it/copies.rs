@@ -3,7 +3,7 @@
 
 use crate::common::{Bench, device, linkage, us};
 use tidy_lever::ledger::Outcome;
-use tidy_lever::seat::{MOST_ROOM, RestoreError, Room};
+use tidy_lever::seat::{Capacity, MOST_CAPACITY, RestoreError};
 use tidy_lever::{Button, Control, Event, Moment, Seat};
 
 const BODY: &str = "[action.hop]\nkind = \"button\"\nkeys = \"Space\"\npad = \"south\"\n[action.toss]\nkind = \"button\"\nkeys = \"KeyJ\"\n";
@@ -206,15 +206,15 @@ fn a_ledger_goes_back_with_its_seat_and_no_margin_underflows() {
 fn room_that_there_is_none_for_is_an_error() {
     let linkage = linkage(BODY);
     for room in [
-        Room::default().with_waiting(usize::MAX),
-        Room::default().with_history(usize::MAX),
-        Room::default().with_history(MOST_ROOM + 1),
-        Room::default().with_devices(usize::MAX),
-        Room::default().with_devices(0),
+        Capacity::default().with_waiting(usize::MAX),
+        Capacity::default().with_history(usize::MAX),
+        Capacity::default().with_history(MOST_CAPACITY + 1),
+        Capacity::default().with_devices(usize::MAX),
+        Capacity::default().with_devices(0),
     ] {
         let error = linkage.seat_with(Moment::ZERO, room).unwrap_err().to_string();
         assert!(error.starts_with("a seat has room for"), "{error}");
-        assert!(tidy_lever::table::Table::new(&linkage, 2).room(room).is_err());
+        assert!(tidy_lever::table::Table::new(&linkage, 2).with_capacity(room).is_err());
     }
 }
 
@@ -223,14 +223,14 @@ fn a_table_feeds_all_of_a_devices_seats_or_none() {
     use tidy_lever::table::{Fed, Table};
     let linkage = linkage(BODY);
     let mut table = Table::new(&linkage, 2);
-    let small = Room::default().with_waiting(1);
+    let small = Capacity::default().with_waiting(1);
     table.sit(&linkage, &[device(0)]).unwrap();
-    let mut table = table.room(small).unwrap();
+    let mut table = table.with_capacity(small).unwrap();
     table.sit(&linkage, &[device(0)]).unwrap();
     let press = |at, down| Event::button(us(at), device(0), "keys:Space".parse().unwrap(), down);
     assert_eq!(table.feed(press(1, true)), Ok(Fed::Heard(2)));
     assert!(table.feed(press(2, false)).is_err());
-    assert_eq!(table.seat(1).unwrap().waiting().0, 1, "the first has not taken it, either");
+    assert_eq!(table.seat(1).unwrap().waiting().waiting, 1, "the first has not taken it, either");
     table.advance(us(1));
     assert_eq!(table.feed(press(2, false)), Ok(Fed::Heard(2)));
     let counts = |number: usize| table.seat(number).unwrap().stats();

@@ -360,7 +360,7 @@ fn single_against_chord_and_tap_against_hold() {
 fn delays_are_told_and_endless_or_circular_waits_are_faults() {
     let linkage = linkage(&rivals("waits_for = [\"two\"]", "outranks = [\"one\"]"));
     let delays: Vec<(u128, String)> =
-        linkage.actions().map(|a| a.delay().map(|(d, why)| (d.as_millis(), why)).unwrap()).collect();
+        linkage.actions().map(|a| a.delay().map(|delay| (delay.at_most.as_millis(), delay.why)).unwrap()).collect();
     assert_eq!(delays, [(200, "waits for two".into()), (0, String::new())]);
     let faults = |body: &str| {
         let profile = Profile::from_toml(&format!("tidy-lever = 1\n{body}")).unwrap();

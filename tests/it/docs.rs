@@ -18,7 +18,7 @@ fn rows() -> Vec<(&'static str, Vec<String>)> {
         |key: &ActionKey| format!("| `{}` | {} | {} | {} |", key.name, kinds(key.kinds), key.takes, key.default);
     let inner = |key: &TableKey| format!("| `{}` | {} | {} |", key.name, key.takes, key.default);
     let mut tables = vec![("action", action_keys().iter().map(action).collect())];
-    tables.extend(table_keys().map(|(table, keys)| (table, keys.iter().map(inner).collect())));
+    tables.extend(table_keys().map(|table| (table.name, table.keys.iter().map(inner).collect())));
     tables
 }
 
@@ -39,7 +39,7 @@ fn every_key_of_the_page_is_known_and_every_other_is_not() {
     // Each key of a table within a profile is read, and a slip of it is told with the right one.
     let tables = [("shape", "kind = \"axis\"\nshape"), ("gauge", "kind = \"gauge\"\nkeys = \"KeyK\"\ngauge")];
     for (table, head) in tables {
-        let (_, keys) = table_keys().into_iter().find(|(name, _)| *name == table).unwrap();
+        let keys = table_keys().into_iter().find(|known| known.name == table).unwrap().keys;
         for key in keys {
             let faults = |name: &str| {
                 let text = format!("tidy-lever = 1\n[action.act]\n{head} = {{ {name} = 0 }}\n");
@@ -244,7 +244,7 @@ fn every_need_is_answered_by_keys_that_exist_and_recipes_that_play() {
             // What stands in a table is a key of it.
             for inner in value.trim_matches(['{', '}', ' ']).split(", ").filter(|_| key.ends_with("shape")) {
                 let inner = inner.split(" = ").next().unwrap();
-                let (_, keys) = table_keys().into_iter().find(|(table, _)| *table == "shape").unwrap();
+                let keys = table_keys().into_iter().find(|table| table.name == "shape").unwrap().keys;
                 assert!(keys.iter().any(|known| known.name == inner), "{line}");
             }
         }

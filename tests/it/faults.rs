@@ -323,7 +323,7 @@ fn a_rules_word_is_a_name_where_the_grammar_tells_it_apart() {
     let linkage = Linkage::build(&Profile::from_toml(body).unwrap()).unwrap();
     let cues: Vec<String> = linkage.actions().filter_map(|action| Some(action.cue()?.to_string())).collect();
     assert_eq!(cues, ["tap under 200ms", "tap hold 300ms", "mash 2 taps 90ms apart", "order tap, mash within 2s"]);
-    assert_eq!(linkage.action("mash").unwrap().delay().unwrap().0.as_millis(), 300);
+    assert_eq!(linkage.action("mash").unwrap().delay().unwrap().at_most.as_millis(), 300);
 }
 
 #[test]

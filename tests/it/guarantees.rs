@@ -499,7 +499,8 @@ fn live_tuning_shifts_the_tables_and_old_handles_are_found_again_by_name() {
         crate::common::linkage("[action.hop]\nkind = \"axis\"\nkeys = { minus = \"KeyA\", plus = \"Space\" }\n");
     bench.seat.relink(&other, &mut []);
     assert!(!bench.seat.knows(hop) && !bench.seat.button(hop).is_down());
-    assert_eq!(bench.seat.stats().foreign, 1);
+    assert!(bench.seat.try_button(hop).is_none() && bench.seat.set(hop, true).is_err());
+    assert_eq!(bench.seat.stats().foreign, 1, "a telling is counted, a question is not");
     // Back again: a game that tunes to and fro need not look anything up.
     bench.seat.relink(&tuned, &mut []);
     bench.level(3_000, "keys:Space", 0.0).level(4_000, "keys:Space", 1.0).to(5_000);

@@ -10,7 +10,7 @@ use fastrand::Rng;
 use tidy_lever::access::{Access, FACTORS, Which};
 use tidy_lever::profile::{numbers, with_number};
 use tidy_lever::remap::Remap;
-use tidy_lever::seat::Room;
+use tidy_lever::seat::Capacity;
 use tidy_lever::table::Table;
 use tidy_lever::{Bookmark, Device, Linkage, Moment, Profile};
 
@@ -169,7 +169,8 @@ struct Party {
 
 impl Party {
     fn new(case: &Case) -> Party {
-        let mut table = Table::new(&case.linkages[0], 3).room(Room::default().with_history(1 << 14)).unwrap();
+        let mut table =
+            Table::new(&case.linkages[0], 3).with_capacity(Capacity::default().with_history(1 << 14)).unwrap();
         for (number, devices) in DEVICES.iter().take(case.seats).enumerate() {
             let devices: Vec<Device> = devices.iter().map(|number| Device::new(*number).unwrap()).collect();
             table.sit(&case.linkages[number], &devices);

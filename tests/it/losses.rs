@@ -167,14 +167,14 @@ fn at_no_loss_anything_is_pressed_or_pulls() {
                     bench.to(at - 1).heard();
                     losses += 1;
                     match dice.u8(0..4) {
-                        0 => bench.seat.focus(false, us(at)).unwrap(),
+                        0 => bench.seat.focus_at(false, us(at)).unwrap(),
                         1 => bench.seat.set_mode_at(bench.find("menu"), true, us(at)).unwrap(),
                         _ => bench.seat.feed(Event::plugged(us(at), device(dice.usize(0..3)), false)).unwrap(),
                     }
                     bench.to(at);
                     let heard = bench.heard();
                     assert!(pressed(&heard).is_empty(), "{heard:?}");
-                    bench.seat.focus(true, us(at + 1)).unwrap();
+                    bench.seat.focus_at(true, us(at + 1)).unwrap();
                     bench.seat.set_mode_at(bench.find("menu"), false, us(at + 1)).unwrap();
                 }
             }

@@ -20,6 +20,7 @@ mod whole {
     #[cfg(feature = "serde")]
     mod bytes;
     mod copies;
+    mod countdowns;
     mod cues;
     mod cuts;
     mod docs;
@@ -44,8 +45,10 @@ mod whole {
     mod relinks;
     mod remaps;
     mod resync;
-    mod spans;
+    mod seat_inputs;
+
     mod stories;
+    mod surface;
     mod tapes;
     mod time;
     mod tolerances;

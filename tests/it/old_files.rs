@@ -80,7 +80,7 @@ fn out(folder: &Path, tape: &Path, remap: &Remap) -> String {
                 seat.relink(linkage, &mut [bookmark]);
             }
             // What lies in a gap may not be played before the gap's own line.
-            if seat.waiting().0 > 200 {
+            if seat.waiting().waiting > 200 {
                 seat.advance(Moment::from_micros(line.at.as_micros().saturating_sub(1)));
                 tell(*number, seat, bookmark);
             }

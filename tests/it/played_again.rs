@@ -116,7 +116,7 @@ fn put(seat: &mut Seat, linkage: &Linkage, frame: usize, deed: Deed) {
         Deed::Wet(at, wet) => seat.tell_at(linkage.find("wet").unwrap(), wet, when(at)).unwrap(),
         Deed::Quay(at, on) => seat.set_mode_at(linkage.find("quay").unwrap(), on, when(at)).unwrap(),
         Deed::Lamp(on) => seat.set(linkage.find("lamp").unwrap(), on).unwrap(),
-        Deed::Focus(at, focused) => seat.focus(focused, when(at)).unwrap(),
+        Deed::Focus(at, focused) => seat.focus_at(focused, when(at)).unwrap(),
         Deed::View(high) => seat.set_view(800, high).unwrap(),
         Deed::Advance(at) => seat.advance(when(at)),
         Deed::Skip(at) => seat.skip(when(at)),

@@ -229,7 +229,7 @@ fn recorded_plays_to_the_same(calls: &[Call]) -> Result<(), TestCaseError> {
             Call::Mode(on, off) => hand.set_mode_at(menu, on, near(off)).unwrap(),
             Call::Set(on, off) => hand.set_at(lamp, on, near(off)).unwrap(),
             Call::GiveBack(off) => hand.give_back_at(hop, near(off)).unwrap(),
-            Call::Focus(on) => hand.focus(on, at).unwrap(),
+            Call::Focus(on) => hand.focus_at(on, at).unwrap(),
             Call::View(wide, high) => hand.set_view(wide, high).unwrap(),
             Call::Unplug(plugged, device) => {
                 hand.feed(Event::plugged(at, Device::new(device).unwrap(), plugged)).unwrap();

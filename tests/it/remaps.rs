@@ -242,7 +242,7 @@ fn a_hold_that_toggles_goes_down_by_one_press_and_up_by_the_next() {
     // Losing the focus lifts it, held by nobody or not.
     let mut bench = suited(ONE, &toggled);
     bench.level(10, "keys:KeyJ", 1.0).level(20, "keys:KeyJ", 0.0);
-    bench.seat.focus(false, us(50)).unwrap();
+    bench.seat.focus_at(false, us(50)).unwrap();
     bench.to(100);
     assert_eq!(bench.heard_of("act").last().unwrap(), "50 act ended (focus lost)");
     let unknown = Access::default().with_toggled(Which::Named(vec!["atc".into()]));

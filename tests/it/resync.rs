@@ -66,8 +66,12 @@ fn with_one_report_in_fifty_lost_and_a_resync_a_second_nothing_sticks_longer() {
                     let own = |control: Control| of(control) == device;
                     let states: Vec<_> =
                         truth.iter().copied().filter(|(c, x, y)| own(*c) && (*x, *y) != (0.0, 0.0)).collect();
-                    let heard: Vec<_> =
-                        bench.seat.standing().filter(|(d, ..)| *d == device).map(|(_, c, x, y)| (c, x, y)).collect();
+                    let heard: Vec<_> = bench
+                        .seat
+                        .standing()
+                        .filter(|now| now.device == device)
+                        .map(|now| (now.control, now.x, now.y))
+                        .collect();
                     for event in resync(at, device, &states, heard) {
                         conformance.show(&Report::Event(event), at);
                         bench.seat.feed(event).unwrap();

@@ -6,7 +6,7 @@
 use crate::any::{Act, acts, profile, put};
 use crate::asked::asked;
 use fastrand::Rng;
-use tidy_lever::seat::Room;
+use tidy_lever::seat::Capacity;
 use tidy_lever::{Bookmark, Button, Linkage, Moment, Reading, Stick};
 
 fn lines(reading: &Reading<'_>, linkage: &Linkage) -> Vec<String> {
@@ -20,8 +20,8 @@ fn case(seed: u64) -> Option<(Linkage, Vec<(u64, Act)>)> {
     Some((linkage, acts(&mut dice)))
 }
 
-fn room() -> Room {
-    Room::default().with_history(1 << 13)
+fn room() -> Capacity {
+    Capacity::default().with_history(1 << 13)
 }
 /// Behind everything.
 const REST: u64 = 2_000_000;
@@ -86,7 +86,7 @@ fn in_pieces(linkage: &Linkage, acts: &[(u64, Act)], dice: &mut Rng) -> [(Vec<St
             }
         }
         // Questions change nothing.
-        let _ = (seat.stick(steer).direction(), seat.button(b0).pulled(), seat.spans().count());
+        let _ = (seat.stick(steer).direction(), seat.button(b0).pulled(), seat.countdowns().count());
     }
     for (bookmark, heard) in bookmarks.iter_mut().zip(&mut heard) {
         heard.extend(lines(&seat.read(bookmark), linkage));

@@ -3,7 +3,7 @@
 use crate::common::{Bench, device, linkage, us};
 use proptest::prelude::*;
 use tidy_lever::event::Phase;
-use tidy_lever::seat::Room;
+use tidy_lever::seat::Capacity;
 use tidy_lever::{Direction, Event, Linkage, Mode, Seat};
 
 /// A cross at the lower left, a floating stick beside it, two buttons at the lower right, a zone at the top; 1280x720.
@@ -288,7 +288,7 @@ fn strike(seat: &mut Seat, linkage: &Linkage, at: u64, storm: &Storm) {
             seat.feed(Event::pair(us(at), device(2), stick, f32::from(x) / 10.0, f32::from(y) / 10.0)).unwrap();
         }
         Storm::Plugged(number, plugged) => seat.feed(Event::plugged(us(at), device(number), plugged)).unwrap(),
-        Storm::Focus(focus) => seat.focus(focus, us(at)).unwrap(),
+        Storm::Focus(focus) => seat.focus_at(focus, us(at)).unwrap(),
         Storm::View(wide) => seat.set_view_at(if wide { 1280 } else { 720 }, 720, us(at)).unwrap(),
         Storm::Panel(shown) => seat.show_panel_at(shown, us(at)).unwrap(),
         Storm::Menu(on) => seat.set_mode_at(linkage.find("menu").unwrap(), on, us(at)).unwrap(),
@@ -309,7 +309,7 @@ proptest! {
         let linkage = linkage(&body);
         let mut hashes = Vec::new();
         for cut in [0, cuts[0]] {
-            let mut seat = linkage.seat_with(us(0), Room::default().with_history(4_096)).unwrap();
+            let mut seat = linkage.seat_with(us(0), Capacity::default().with_history(4_096)).unwrap();
             let mut at = 0;
             for (wait, storm) in &storms {
                 at += wait;

@@ -109,7 +109,7 @@ fn a_pull_that_is_taken_back_returns_what_it_spent_its_cooldown_marks_and_toggle
             "150000 lamp released (let go)"
         ]
     );
-    assert_eq!(bench.seat.spans().count(), 0, "it doesn't cool down, and the fact is not spent");
+    assert_eq!(bench.seat.countdowns().count(), 0, "it doesn't cool down, and the fact is not spent");
     // Nothing stands in the way of the next hop, which is the first of a row again; no mark comes.
     bench.level(160_000, "keys:KeyJ", 1.0).level(170_000, "keys:KeyJ", 0.0).to(500_000);
     let heard = bench.heard();
@@ -164,7 +164,7 @@ fn who_waits_for_an_action_waits_while_that_one_waits_for_a_third() {
     assert_eq!(play(body, "+J@0 -J@50 +J@100 -J@900"), ["400000 hold-on pulled", "400000 use pulled"]);
     assert_eq!(play(body, "+J@0 -J@50"), ["200000 use pulled"]);
     let linkage = linkage(body);
-    let delay = |name: &str| linkage.action(name).unwrap().delay().unwrap().0;
+    let delay = |name: &str| linkage.action(name).unwrap().delay().unwrap().at_most;
     assert_eq!(delay("use"), Duration::from_millis(200 + 300));
 }
 

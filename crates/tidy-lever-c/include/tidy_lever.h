@@ -260,7 +260,7 @@ typedef struct tl_counts {
   uint64_t moved_on;
   // Calls of `tl_advance` into the past.
   uint64_t rewinds;
-  // Questions and tellings with a handle that names nothing in this seat's profile.
+  // Tellings with a handle that names nothing in this seat's profile.
   uint64_t foreign;
 } tl_counts;
 

@@ -54,7 +54,7 @@ pub struct Stats {
     pub moved_on: u64,
     /// Calls of `tl_advance` into the past.
     pub rewinds: u64,
-    /// Questions and tellings with a handle that names nothing in this seat's profile.
+    /// Tellings with a handle that names nothing in this seat's profile.
     pub foreign: u64,
 }
 
@@ -88,7 +88,7 @@ pub unsafe extern "C" fn tl_seat_new_with(linkage: *const Linkage, at: u64, room
     // SAFETY: as this function asks for.
     let linkage = unsafe { linkage.as_ref() };
     boxed(guarded(None, || {
-        let mut own = tidy_lever::seat::Room::default();
+        let mut own = tidy_lever::seat::Capacity::default();
         let given = |number: u32| Some(number as usize).filter(|number| *number > 0);
         if let Some(waiting) = given(room.waiting) {
             own = own.with_waiting(waiting);

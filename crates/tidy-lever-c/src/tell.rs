@@ -109,8 +109,7 @@ pub unsafe extern "C" fn tl_give_back(seat: *mut Seat, action: u64, at: u64) -> 
 pub unsafe extern "C" fn tl_focus(seat: *mut Seat, focused: bool, at: u64) -> u8 {
     // SAFETY: as this function asks for.
     let seat = unsafe { seat.as_mut() };
-    let next = |seat: &tidy_lever::Seat| seat.played() + std::time::Duration::from_micros(1);
-    told(seat, at, |seat| Some(seat.focus(focused, next(seat))), |seat, at| Some(seat.focus(focused, at)))
+    told(seat, at, |seat| Some(seat.focus(focused)), |seat, at| Some(seat.focus_at(focused, at)))
 }
 
 /// Tells the view's size in pixels, for pointers and the touch panel.

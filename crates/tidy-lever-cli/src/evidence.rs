@@ -14,7 +14,7 @@ use std::time::Duration;
 
 use anyhow::{Context, Result};
 use rayon::prelude::*;
-use tidy_lever::seat::Room;
+use tidy_lever::seat::Capacity;
 use tidy_lever::tape::{Line, LineKind, Replayer as Playback};
 use tidy_lever::{Attempt, Bookmark, Happening, Linkage, Moment, Seat, What};
 use tidy_lever_tuning::{Answer, Answering};
@@ -190,7 +190,7 @@ impl Evidence {
         }
         let mut seats: Vec<Seated> = Vec::new();
         let header = &player.tape.header;
-        let room = Room::default().with_waiting(1 << 14).with_devices(64);
+        let room = Capacity::default().with_waiting(1 << 14).with_devices(64);
         let answered = |fact: &str| player.answers.iter().any(|answer| answer.fact == fact);
         let mut last = Moment::ZERO;
         for (_, line) in &player.tape.lines {

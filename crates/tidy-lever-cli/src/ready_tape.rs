@@ -14,10 +14,9 @@ use std::collections::{BTreeMap, BTreeSet};
 use anyhow::{Context, Result, bail};
 use tidy_lever::control::Sort;
 use tidy_lever::event::{Input, Phase};
-use tidy_lever::handle::{Fact, Mode};
-use tidy_lever::seat::Told;
-use tidy_lever::tape::{Line, LineKind, PutError, Replayer, TapeValue};
-use tidy_lever::{Control, Device, Event, Linkage, Moment, Seat, What};
+use tidy_lever::seat::{QueueUse, SeatInput};
+use tidy_lever::tape::{LineKind, PutError, Replayer};
+use tidy_lever::{Control, Device, Linkage, Moment, Seat, What};
 
 use crate::lines::{Ahead, Tape};
 use crate::run::{HISTORY, INSTANT, MOST_HAPPENINGS, MOST_WAITING, back, is_full, make_room, room};
@@ -27,25 +26,21 @@ const AT_ONCE: usize = 48;
 
 /// A line of the tape, ready for a seat.
 #[derive(Debug)]
-enum Does<'t> {
-    Feed(Event),
-    Tell(Fact, &'t TapeValue),
-    Switch(Mode, bool),
+enum Does {
+    Input(SeatInput),
     /// Skip the gap that begins here.
     Skip(Moment),
-    /// Any other line.
-    Put(&'t Line),
 }
 
 /// One line for a seat.
 #[derive(Debug)]
-struct Step<'t> {
+struct Step {
     at: Moment,
     /// The line's number.
     number: u64,
     /// If it lies in a gap: where the gap begins.
     gap: Option<Moment>,
-    does: Does<'t>,
+    does: Does,
 }
 
 /// The lines of one seat.
@@ -53,7 +48,7 @@ struct Step<'t> {
 struct Part<'t> {
     player: Replayer,
     seat: u32,
-    steps: Vec<Step<'t>>,
+    steps: Vec<Step>,
     /// The steps that tell each fact, mode or view, in order.
     told: BTreeMap<(u8, &'t str), Vec<usize>>,
     /// The controls and fingers that are down while the tape is read.
@@ -103,8 +98,8 @@ impl<'t> Part<'t> {
     }
 
     /// Tracks which controls and fingers are down.
-    fn hold(&mut self, event: &Event) {
-        let own = match event.input {
+    fn hold(&mut self, device: Device, input: Input) {
+        let own = match input {
             Input::Level { control, value } if control.sort() != Sort::Notch => (Some(control), 0, value != 0.0),
             Input::Stands { control, x, y } | Input::Pair { control, x, y } if control.sort() == Sort::Pair => {
                 (Some(control), 0, (x, y) != (0.0, 0.0))
@@ -115,9 +110,9 @@ impl<'t> Part<'t> {
         };
         let (control, finger, holds) = own;
         if holds {
-            self.held.insert((event.device, control, finger));
+            self.held.insert((device, control, finger));
         } else {
-            self.held.remove(&(event.device, control, finger));
+            self.held.remove(&(device, control, finger));
         }
     }
 }
@@ -153,35 +148,27 @@ impl<'t> ReadyTape<'t> {
                 | LineKind::Remap(_)
                 | LineKind::Number { .. }
                 | LineKind::Profile(_) => continue,
-                LineKind::Fact { fact, value } => {
-                    told(0, fact);
-                    Does::Tell(linkage.find(fact).with_context(place)?, value)
-                }
-                LineKind::Mode { mode, on } => {
-                    told(1, mode);
-                    Does::Switch(linkage.find(mode).with_context(place)?, *on)
-                }
                 LineKind::Skip { from } => {
                     ready.lasting.push(line.at.as_micros());
                     Does::Skip(from.unwrap_or(before).min(line.at))
                 }
-                said => match part.player.event(line, linkage).with_context(place)? {
-                    Some(event) => {
-                        part.hold(&event);
-                        if matches!(event.input, Input::Plugged(_)) {
-                            ready.lasting.push(line.at.as_micros());
-                        }
-                        Does::Feed(event)
+                kind => {
+                    match kind {
+                        LineKind::Fact { fact, .. } => told(0, fact),
+                        LineKind::Mode { mode, .. } => told(1, mode),
+                        LineKind::View { .. } => told(2, ""),
+                        LineKind::Frozen(_) => told(3, ""),
+                        _ => {}
                     }
-                    None => {
-                        match said {
-                            LineKind::View { .. } => told(2, ""),
-                            LineKind::Frozen(_) => told(3, ""),
-                            _ => ready.lasting.push(line.at.as_micros()),
-                        }
-                        Does::Put(line)
+                    let Some(input) = part.player.input(line, linkage).with_context(place)? else { continue };
+                    match input {
+                        SeatInput::Event { input: Input::Plugged(_), .. } => ready.lasting.push(line.at.as_micros()),
+                        SeatInput::Event { device, input } => part.hold(device, input),
+                        SeatInput::Fact { .. } | SeatInput::Mode { .. } | SeatInput::View { .. } => {}
+                        _ => ready.lasting.push(line.at.as_micros()),
                     }
-                },
+                    Does::Input(input)
+                }
             };
             part.steps.push(Step { at: line.at, number, gap, does });
         }
@@ -208,10 +195,8 @@ impl<'t> ReadyTape<'t> {
         for part in &self.parts {
             let seat = linkage.seat_with(Moment::ZERO, room())?;
             let mut replay = Replay { seat, linkage, action, number: part.seat, pulls: &mut pulls };
-            let mut player = part.player.clone();
-            let mut play = |step: &Step<'_>| {
-                replay.step(step, &mut player).with_context(|| format!("{}: line {}", self.name, step.number))
-            };
+            let mut play =
+                |step: &Step| replay.step(step).with_context(|| format!("{}: line {}", self.name, step.number));
             match chosen {
                 None => part.steps.iter().try_for_each(play)?,
                 Some((stretches, plays)) => {
@@ -253,15 +238,15 @@ struct Replay<'a> {
 }
 
 impl Replay<'_> {
-    fn step(&mut self, step: &Step<'_>, player: &mut Replayer) -> Result<()> {
+    fn step(&mut self, step: &Step) -> Result<()> {
         match step.gap {
             // Never advance into a gap: its lines apply when it ends.
             Some(from) if from > self.seat.played() => self.advance(from)?,
-            None if self.seat.waiting().0 >= AT_ONCE => self.advance(back(step.at, INSTANT))?,
+            None if self.seat.waiting().waiting >= AT_ONCE => self.advance(back(step.at, INSTANT))?,
             _ => {}
         }
-        while let Err(error) = self.does(step, player) {
-            let (waiting, room) = self.seat.waiting();
+        while let Err(error) = self.does(step) {
+            let QueueUse { waiting, room, .. } = self.seat.waiting();
             if !is_full(&error) {
                 return Err(error.into());
             }
@@ -276,13 +261,9 @@ impl Replay<'_> {
         Ok(())
     }
 
-    fn does(&mut self, step: &Step<'_>, player: &mut Replayer) -> Result<(), PutError> {
+    fn does(&mut self, step: &Step) -> Result<(), PutError> {
         match step.does {
-            Does::Feed(event) => self.seat.feed(event)?,
-            Does::Tell(fact, TapeValue::Flag(flag)) => self.seat.tell_at(fact, *flag, step.at)?,
-            Does::Tell(fact, TapeValue::Word(word)) => self.seat.tell_at(fact, Told::Word(word), step.at)?,
-            Does::Tell(..) => {}
-            Does::Switch(mode, on) => self.seat.set_mode_at(mode, on, step.at)?,
+            Does::Input(input) => self.seat.apply(step.at, input)?,
             Does::Skip(from) => {
                 if from >= self.seat.played() {
                     self.seat.advance(from);
@@ -291,7 +272,6 @@ impl Replay<'_> {
                 self.seat.skip(step.at);
                 self.look();
             }
-            Does::Put(line) => player.put(line, &mut self.seat)?,
         }
         Ok(())
     }

@@ -8,7 +8,7 @@ use std::time::Duration;
 use anyhow::{Context, Result, anyhow, bail};
 use tidy_lever::profile::Movable;
 use tidy_lever::remap::Remap;
-use tidy_lever::seat::{FeedErrorKind, Room, RoomError, Stats, TellError};
+use tidy_lever::seat::{Capacity, CapacityError, FeedErrorKind, QueueUse, Stats, TellError};
 use tidy_lever::tape::{Header, Line, LineKind, PutError, Reader, Replayer};
 use tidy_lever::{Bookmark, Happening, Linkage, Moment, Seat};
 use tidy_lever_files::beside;
@@ -17,9 +17,9 @@ use crate::input::{self, Laid};
 use crate::lines::{Ahead, Lines};
 use crate::paint;
 
-/// Room for any human tape; it grows where more waits.
-pub(crate) fn room() -> Room {
-    Room::default().with_history(HISTORY).with_devices(64)
+/// Capacity for any human tape; it grows where more waits.
+pub(crate) fn room() -> Capacity {
+    Capacity::default().with_history(HISTORY).with_devices(64)
 }
 
 /// How many happenings are read at once: a seat stops for that when its history is half full.
@@ -341,7 +341,7 @@ impl<W: Watcher> Deck<'_, '_, W> {
                 match self.put_in(place, line) {
                     Err(error) if is_full(&error) => {
                         let seat = &mut self.seats[place].seat;
-                        let (waiting, room) = seat.waiting();
+                        let QueueUse { waiting, room, .. } = seat.waiting();
                         if waiting == room && room < MOST_WAITING {
                             seat.reserve(room * 4, 0)?;
                             continue;
@@ -366,8 +366,8 @@ impl<W: Watcher> Deck<'_, '_, W> {
 }
 
 /// Makes the history large enough for what may happen when all waiting events play.
-pub(crate) fn make_room(seat: &mut Seat) -> Result<(), RoomError> {
-    let happenings = seat.waiting().0 * HAPPENINGS_PER_EVENT;
+pub(crate) fn make_room(seat: &mut Seat) -> Result<(), CapacityError> {
+    let happenings = seat.waiting().waiting * HAPPENINGS_PER_EVENT;
     if happenings > HISTORY { seat.reserve(0, happenings) } else { Ok(()) }
 }
 

@@ -388,10 +388,8 @@ impl Lanes {
         let (plain, direction) = full.split_once('.').map_or((full, None), |(plain, part)| (plain, Some(part)));
         let Some(action) = linkage.action(plain) else { return };
         if happening.what() == What::Pulled {
-            let [on, off] = action.switches();
-            let (on, off): (Vec<&str>, Vec<&str>) = (on.collect(), off.collect());
-            off.into_iter().for_each(|mode| self.mode(mode, false, at));
-            on.into_iter().for_each(|mode| self.mode(mode, true, at));
+            action.turns_off().for_each(|mode| self.mode(mode, false, at));
+            action.turns_on().for_each(|mode| self.mode(mode, true, at));
         }
         if !self.is_wanted(plain) && action.kind() != Kind::Stick {
             return;

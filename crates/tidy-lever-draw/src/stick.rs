@@ -2,7 +2,7 @@
 
 use tidy_lever::Linkage;
 use tidy_lever::direction::HYSTERESIS_DEGREES;
-use tidy_lever::linkage::{ActionView, CompassView, ResponseView};
+use tidy_lever::linkage::{ActionView, CompassView, ResponseEdges, ResponseView};
 use tidy_lever::profile::Kind;
 
 use crate::drawing::{DrawError, Drawing};
@@ -61,7 +61,7 @@ fn response(drawing: &mut Drawing, responses: &[ResponseView<'_>]) {
     let at = |x: f64, y: f64| (left + x * side, top + (1.0 - y) * side);
     drawing.text((left, top - 18.0), 17, "start", INK, "Response: output size against input size");
     if let Some(first) = responses.first() {
-        let (dead, full, _) = first.edges();
+        let ResponseEdges { dead, full, .. } = first.edges();
         let (dead, full) = (f64::from(dead), f64::from(full));
         drawing.rectangle(at(0.0, 1.0), (dead * side, side), DEAD, 0.22);
         drawing.rectangle(at(full, 1.0), ((1.0 - full) * side, side), EDGE, 0.18);
@@ -122,7 +122,7 @@ fn directions(
         Some((down_at, up_at)) => box_borders(drawing, down_at.into(), up_at.into()),
     }
     if let Some(response) = response {
-        let (dead, full, each_axis) = response.edges();
+        let ResponseEdges { dead, full, each_axis, .. } = response.edges();
         let (dead, full) = (f64::from(dead), f64::from(full));
         if each_axis && dead > 0.0 {
             for (wide, high) in [(dead, 1.0), (1.0, dead)] {
@@ -195,7 +195,7 @@ fn legend(drawing: &mut Drawing, responses: &[ResponseView<'_>], compass: Compas
         rows.push((RESPONSES[number % RESPONSES.len()], 1.0, format!("response of {}", response.controls.join(", "))));
     }
     if let Some(first) = responses.first() {
-        let (dead, full, each) = first.edges();
+        let ResponseEdges { dead, full, each_axis: each, .. } = first.edges();
         let kind = if each { "each axis for itself" } else { "round" };
         if dead > 0.0 {
             rows.push((DEAD, 0.45, format!("dead zone up to {dead:.2}, {kind}")));

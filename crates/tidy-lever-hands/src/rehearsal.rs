@@ -5,7 +5,7 @@ use std::time::Duration;
 
 use tidy_lever::ledger::Outcome;
 use tidy_lever::profile::Faults;
-use tidy_lever::seat::Room;
+use tidy_lever::seat::Capacity;
 use tidy_lever::{Attempt, Bookmark, Fact, Happening, Linkage, Mode, Moment, Profile, Seat, What};
 use tidy_lever_tuning::{Answer, Answered, Answering, told};
 
@@ -77,7 +77,7 @@ impl Rehearsal {
         }
         drop(around);
         let numbers = linkage.actions().enumerate().map(|(number, action)| (action.name().to_owned(), number));
-        let room = Room::default().with_waiting(4_096).with_history(4_096);
+        let room = Capacity::default().with_waiting(4_096).with_history(4_096);
         let template = linkage.seat_with(Moment::ZERO, room).unwrap_or_else(|_| linkage.seat(Moment::ZERO));
         Rehearsal { numbers: numbers.collect(), answers: answers.to_vec(), scenes, left_out, template, linkage }
     }

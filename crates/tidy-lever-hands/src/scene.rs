@@ -212,7 +212,7 @@ impl Scene {
             lingering: shut(true).filter(|_| !simulated),
             answered: answered.filter(|_| keeps),
             turns: !opening.iter().any(|(fact, _)| fact == "facing"),
-            delay: action.delay().map_or(Duration::ZERO, |(delay, _)| delay),
+            delay: action.delay().map_or(Duration::ZERO, |delay| delay.at_most),
             opening,
         })
     }

@@ -75,7 +75,7 @@ fn is_eager(action: &ActionView<'_>) -> bool {
 /// It is pressed or tapped, and switches no mode.
 fn is_plain(action: &ActionView<'_>) -> bool {
     matches!(action.cue().map(|cue| &cue.rule), Some(Rule::Press | Rule::Toggle | Rule::Tap { .. }))
-        && action.switches().into_iter().all(|mut modes| modes.next().is_none())
+        && action.turns_on().chain(action.turns_off()).next().is_none()
 }
 
 impl<'l> Surroundings<'l> {

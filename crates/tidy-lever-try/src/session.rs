@@ -259,7 +259,7 @@ impl Session {
         self.changed = self.changed.max(at);
         for number in self.numbers() {
             if let Some(seat) = self.table.seat_mut(number) {
-                let _ = self.recorder.seat(number as u32, seat).focus(focused, at);
+                let _ = self.recorder.seat(number as u32, seat).focus_at(focused, at);
             }
         }
     }
@@ -409,7 +409,7 @@ impl Session {
     pub(crate) fn is_lively(&self, now: Moment) -> bool {
         now - self.changed < RUN_ON
             || self.answering.iter().any(Answering::is_busy)
-            || self.table.seats().any(|(_, seat)| seat.spans().next().is_some())
+            || self.table.seats().any(|(_, seat)| seat.countdowns().next().is_some())
             || self.note.as_ref().is_some_and(|note| note.until > now)
     }
 

@@ -1,6 +1,7 @@
 //! The stage: where mouse and fingers belong to the profile. Shows its panel, the pointer, what pulled, and what is wrong.
 
 use tidy_lever::panel::PatchKind;
+use tidy_lever::seat::StandingLevel;
 use tidy_lever::{Control, Family, Moment};
 use tidy_lever_view::canvas::{Canvas, Side};
 use tidy_lever_view::glam::Vec2;
@@ -97,8 +98,8 @@ fn patches(canvas: &mut Canvas<'_>, session: &Session, area: Area) {
 /// Where the profile has its pointer.
 fn pointer(canvas: &mut Canvas<'_>, session: &Session, area: Area) {
     let Some(seat) = session.table.seat(1) else { return };
-    let place = seat.standing().find(|(_, control, ..)| *control == Control::MOUSE_PLACE);
-    let Some((_, _, x, y)) = place else { return };
+    let place = seat.standing().find(|now| now.control == Control::MOUSE_PLACE);
+    let Some(StandingLevel { x, y, .. }) = place else { return };
     let at = Vec2::new(area.x + x * area.wide, area.y + y * area.high);
     if area.holds((at.x, at.y)) {
         canvas.ring(at, 7.0, 1.0, p::FAINT);

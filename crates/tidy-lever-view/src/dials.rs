@@ -1,7 +1,7 @@
 //! Dials: a stick with its dead zone, its sectors and where it is pushed; an axis; a gauge.
 
 use glam::Vec2;
-use tidy_lever::linkage::ActionView;
+use tidy_lever::linkage::{ActionView, ResponseEdges};
 use tidy_lever::profile::Kind;
 use tidy_lever::reading::StickReading;
 use tidy_lever::{Control, Direction, Seat};
@@ -53,7 +53,7 @@ impl Sheet<'_, '_> {
             // The pad's shape: nothing within, everything beyond.
             let shaped = action.responses();
             let pad = shaped.iter().find(|response| response.controls.iter().any(|name| name.starts_with("pad:")));
-            if let Some((dead, full, _)) = pad.map(|response| response.edges()) {
+            if let Some(ResponseEdges { dead, full, .. }) = pad.map(|response| response.edges()) {
                 self.canvas.disc(middle, radius * dead, 0x33252288);
                 self.canvas.ring(middle, radius * dead, 1.0, p::faded(p::MISS, 0.6));
                 self.canvas.ring(middle, radius * full, 1.0, p::faded(p::ON, 0.45));

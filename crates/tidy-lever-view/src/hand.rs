@@ -13,7 +13,7 @@ pub(crate) struct Hand<'b> {
 
 impl<'b> Hand<'b> {
     pub(crate) fn of(seat: &Seat, bound: &'b HashSet<Control>) -> Hand<'b> {
-        let held = seat.standing().map(|(_, control, x, y)| (control, x, y)).collect();
+        let held = seat.standing().map(|now| (now.control, now.x, now.y)).collect();
         Hand { held, bound }
     }
 

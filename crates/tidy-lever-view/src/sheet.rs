@@ -427,7 +427,7 @@ impl<'c, 'p> Sheet<'c, 'p> {
         }
         self.title("buffers and timers");
         let from = self.y;
-        for span in seat.spans().take(if self.still { 0 } else { most }) {
+        for span in seat.countdowns().take(if self.still { 0 } else { most }) {
             let (word, colour) = match span.runs {
                 Runs::Kept => ("kept", p::WAITS),
                 Runs::Lingers => ("lingers", p::LINGERS),

@@ -16,7 +16,7 @@
 //! let reports = adapter.poll();
 //! for report in reports.iter().chain(&pads.poll(&mut devices, || adapter.now())) {
 //!     match report {
-//!         Report::Focus(focused, at) => seat.focus(*focused, *at)?,
+//!         Report::Focus(focused, at) => seat.focus_at(*focused, *at)?,
 //!         Report::View(width, height) => seat.set_view(*width, *height)?,
 //!         other => other.event().map_or(Ok(()), |event| seat.feed(event))?,
 //!     }

@@ -21,7 +21,7 @@
 //! for said in adapter.window(&next()) {
 //!     match said {
 //!         Report::Event(event) => seat.feed(event)?,
-//!         Report::Focus(focused, at) => seat.focus(focused, at)?,
+//!         Report::Focus(focused, at) => seat.focus_at(focused, at)?,
 //!         Report::View(width, height) => seat.set_view(width, height)?,
 //!         Report::Close => return Ok(()),
 //!         _ => {}

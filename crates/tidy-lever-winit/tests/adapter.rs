@@ -23,7 +23,7 @@ fn tell(seat: &mut Seat, said: impl IntoIterator<Item = Report>) {
     for said in said {
         match said {
             Report::Event(event) => seat.feed(event).unwrap(),
-            Report::Focus(focused, at) => seat.focus(focused, at).unwrap(),
+            Report::Focus(focused, at) => seat.focus_at(focused, at).unwrap(),
             Report::View(width, height) => seat.set_view(width, height).unwrap(),
             _ => {}
         }

@@ -59,6 +59,7 @@ impl Hand {
 /// A player's accessibility settings. The defaults change nothing.
 #[derive(Clone, Debug, PartialEq)]
 #[non_exhaustive]
+#[must_use]
 pub struct Access {
     /// Buttons that one press holds down and the next press releases.
     pub toggled: Which,

@@ -24,6 +24,7 @@ use crate::time::{SpanEntry, micros, parse_span};
 /// A gauge as declared; texts are read by [`Linkage::build`](crate::Linkage::build).
 #[derive(Clone, Debug, PartialEq)]
 #[non_exhaustive]
+#[must_use]
 pub struct Gauge {
     /// It never falls below. Default 0.
     pub floor: f64,

@@ -353,6 +353,19 @@ impl Linkage {
         finder.done().map(|()| handle)
     }
 
+    /// The handle of an action of any kind by its name.
+    ///
+    /// # Errors
+    /// [`Missing`] if the profile has no action of this name.
+    pub fn find_action(&self, name: &str) -> Result<AnyHandle, Missing> {
+        match self.noun(name, Button::NOUN) {
+            Some((number, noun @ Noun::Action(_))) => {
+                Ok(AnyHandle { number, noun, stamp: self.stamp(), name: names::hash(name) })
+            }
+            _ => self.find::<Button>(name).map(AnyHandle::from),
+        }
+    }
+
     /// What a name stands for; `wanted` decides where actions, facts and modes share one.
     pub(crate) fn noun(&self, name: &str, wanted: Noun) -> Option<(u16, Noun)> {
         let plan = &*self.0;

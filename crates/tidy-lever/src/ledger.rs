@@ -15,7 +15,7 @@ mod story;
 use alloc::vec;
 use alloc::vec::Vec;
 
-pub use attempt::{Attempt, Outcome, Step};
+pub use attempt::{Attempt, Distance, Outcome, Step};
 pub(crate) use nearly::Nearly;
 
 use crate::cue::rolls::MotionSet;

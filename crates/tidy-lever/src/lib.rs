@@ -47,7 +47,7 @@
 //! |---|---|
 //! | declare what a character can do | [`Profile`]; in code [`profile::Action`], [`cue::Rule`], [`profile::Shape`] |
 //! | check and compile it | [`Linkage`], [`profile::Faults`]; [`levers!`] and [`Linkage::find`] for handles: [`Button`], [`Stick`], [`Axis`], [`Sweep`], [`Pointer`], [`Gauge`], [`Fact`], [`Mode`] |
-//! | one player's live state | [`Seat`], [`seat::Room`]; several in a [`table::Table`] |
+//! | one player's live state | [`Seat`], [`seat::Capacity`]; several in a [`table::Table`] |
 //! | what devices say | [`Event`], [`Control`], [`Device`], [`Moment`]; adapters: [`adapter`] |
 //! | ask | [`Seat::button`] and its sisters, [`Reading`], [`Bookmark`], [`Happening`] |
 //! | ask why | [`Seat::keep_ledger`], [`Attempt`], [`ledger::Outcome`] |
@@ -106,6 +106,7 @@ mod gate;
 pub mod access;
 pub mod linkage;
 pub mod handle;
+mod seat_input;
 
 // What happened, and one player's live state.
 mod history;
@@ -140,4 +141,5 @@ pub use linkage::Linkage;
 pub use profile::Profile;
 pub use seat::Seat;
 pub use seat::reading::{self, Bookmark, Reading};
+pub use seat_input::SeatInput;
 pub use time::Moment;

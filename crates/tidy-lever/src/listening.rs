@@ -7,7 +7,7 @@ use core::time::Duration;
 
 use crate::control::{Bindable, Control, Family, Part, Sort};
 use crate::event::{Device, Event, Input};
-use crate::seat::Seat;
+use crate::seat::{Seat, StandingLevel};
 use crate::time::Moment;
 
 /// A button answers from here on, and is up again below the other.
@@ -139,7 +139,7 @@ impl Listening {
 
     /// Ignores what this seat's devices hold now until it is released, and measures sticks from where they are.
     pub fn after(mut self, seat: &Seat) -> Listening {
-        for (device, control, x, y) in seat.standing() {
+        for StandingLevel { device, control, x, y } in seat.standing() {
             let held = if control.sort() == Sort::Pair { size(x, y) >= FAR } else { x >= UP };
             let rest = if held { (0.0, 0.0) } else { (x, y) };
             if size(x, y) >= REST {

@@ -129,6 +129,7 @@ fn leg_named(name: &str) -> Option<Leg> {
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
 #[derive(Clone, Debug)]
+#[must_use]
 pub struct Remap {
     document: DocumentMut,
     /// What it was before each change, newest last.

@@ -41,6 +41,7 @@ pub enum Bend {
 /// How a signal is bent. All levels are fractions of full deflection.
 #[derive(Clone, Debug, PartialEq)]
 #[non_exhaustive]
+#[must_use]
 pub struct Shape {
     /// Up to here nothing happens; 0 to below `full`. Default 0.
     pub dead: f64,

@@ -14,7 +14,7 @@ use alloc::vec::Vec;
 use crate::control::Control;
 use crate::event::{Device, Event, Input, MOST_DEVICES};
 use crate::linkage::Linkage;
-use crate::seat::{FeedError, Room, RoomError, Seat};
+use crate::seat::{Capacity, CapacityError, FeedError, Seat};
 use crate::time::Moment;
 
 /// The most places at a table.
@@ -66,7 +66,7 @@ struct Place {
 #[derive(Clone, Debug)]
 pub struct Table {
     linkage: Linkage,
-    room: Room,
+    capacity: Capacity,
     join: Vec<Control>,
     places: Vec<Option<Place>>,
     played: Moment,
@@ -78,8 +78,8 @@ impl Table {
     /// A table with this many places, 1 to 8, all free. Players who join use this linkage.
     pub fn new(linkage: &Linkage, places: usize) -> Table {
         let places = (0..places.clamp(1, MOST_SEATS)).map(|_| None).collect();
-        let (room, join, lineage) = (Room::default(), Vec::new(), Vec::new());
-        Table { linkage: linkage.clone(), room, join, places, played: Moment::ZERO, lineage }
+        let (capacity, join, lineage) = (Capacity::default(), Vec::new(), Vec::new());
+        Table { linkage: linkage.clone(), capacity, join, places, played: Moment::ZERO, lineage }
     }
 
     /// Lets a press of this control, on a device that belongs to no seat, take the next free place.
@@ -97,12 +97,12 @@ impl Table {
         self.linkage = linkage.clone();
     }
 
-    /// Sets the [`Room`] of seats that are made from now on.
+    /// Sets the [`Capacity`] of seats that are made from now on.
     ///
     /// # Errors
-    /// [`RoomError`] if it asks for more than a seat can have.
-    pub fn room(mut self, room: Room) -> Result<Table, RoomError> {
-        self.room = room.checked()?;
+    /// [`CapacityError`] if it asks for more than a seat can have.
+    pub fn with_capacity(mut self, capacity: Capacity) -> Result<Table, CapacityError> {
+        self.capacity = capacity.checked()?;
         Ok(self)
     }
 
@@ -110,7 +110,7 @@ impl Table {
     /// another seat then move both.
     pub fn sit(&mut self, linkage: &Linkage, devices: &[Device]) -> Option<usize> {
         let free = self.places.iter().position(Option::is_none)?;
-        let mut seat = Seat::new(linkage.clone(), self.played, self.room);
+        let mut seat = Seat::new(linkage.clone(), self.played, self.capacity);
         seat.descends_from(&self.lineage);
         // What is played already is past for it, too.
         seat.advance(self.played);

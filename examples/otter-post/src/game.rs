@@ -170,7 +170,7 @@ impl Game {
         let at = self.played();
         let shown = self.camera.covered > 0.0;
         let lately = shown && self.recent.is_new(at, Duration::from_secs(5));
-        let busy = self.table.seats().any(|(_, seat)| seat.waiting().0 > 0 || seat.spans().next().is_some());
+        let busy = self.table.seats().any(|(_, seat)| seat.waiting().waiting > 0 || seat.countdowns().next().is_some());
         (self.world.is_calm() || self.in_menu) && !busy && !lately
     }
 

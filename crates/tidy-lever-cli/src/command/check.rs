@@ -60,8 +60,8 @@ pub(crate) fn run(arguments: &Check) -> Result<Answer> {
                 let controls: Vec<&str> = action.controls().iter().map(|c| c.name.as_str()).collect();
                 let cue = action.cue().map(ToString::to_string);
                 let cues: Vec<String> = action.cues().map(ToString::to_string).collect();
-                let delay = action.delay().map(|(delay, _)| delay.as_micros() as u64);
-                let why = action.delay().map(|(_, why)| why).filter(|why| !why.is_empty());
+                let delay = action.delay().map(|delay| delay.at_most.as_micros() as u64);
+                let why = action.delay().map(|delay| delay.why).filter(|why| !why.is_empty());
                 let modes: Option<Vec<&str>> = action.modes().map(Iterator::collect);
                 let mut told = json!({"what": "action", "action": action.name(), "kind": action.kind().name(),
                     "controls": controls, "cue": cue, "delay": delay, "why": why, "modes": modes});
@@ -122,8 +122,8 @@ fn controls(action: ActionView<'_>) -> String {
 fn delay(action: ActionView<'_>) -> String {
     match action.delay() {
         None => "-".into(),
-        Some((delay, why)) if why.is_empty() => format!("{} ms", delay.as_millis()),
-        Some((delay, why)) => format!("{} ms ({why})", delay.as_secs_f64() * 1e3),
+        Some(delay) if delay.why.is_empty() => format!("{} ms", delay.at_most.as_millis()),
+        Some(delay) => format!("{} ms ({})", delay.at_most.as_secs_f64() * 1e3, delay.why),
     }
 }
 

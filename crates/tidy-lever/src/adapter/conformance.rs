@@ -26,6 +26,8 @@ impl fmt::Display for Breach {
     }
 }
 
+impl core::error::Error for Breach {}
+
 /// Checks what an adapter reports; an adapter's tests show it all reports, in order.
 ///
 /// ```

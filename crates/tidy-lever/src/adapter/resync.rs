@@ -27,7 +27,7 @@ use crate::time::Moment;
 /// seat.feed(Event::button(Moment::from_millis(5), pad, Control::PAD_SOUTH, true))?;
 /// seat.advance(Moment::from_millis(900));
 /// // The report that it went up was lost. Asked for its state, the pad says that nothing is down.
-/// let heard: Vec<_> = seat.standing().filter(|(device, ..)| *device == pad).map(|(_, control, x, y)| (control, x, y)).collect();
+/// let heard: Vec<_> = seat.standing().filter(|now| now.device == pad).map(|now| (now.control, now.x, now.y)).collect();
 /// for event in resync(Moment::from_millis(1_000), pad, &[], heard) {
 ///     seat.feed(event)?;
 /// }

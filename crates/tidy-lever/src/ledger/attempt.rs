@@ -38,6 +38,16 @@ pub struct Attempt {
     pub(crate) early: u64,
 }
 
+/// How far from a pull an attempt ended: the smaller, the nearer. See [`Attempt::distance`].
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub struct Distance {
+    /// Whether more than a margin kept it from pulling.
+    is_more: bool,
+    /// The steps that lack.
+    lacks: usize,
+    missed_by: Option<Duration>,
+}
+
 impl Attempt {
     pub(crate) fn push(&mut self, at: u64, did: Did) {
         if usize::from(self.count) == MOST_STEPS {
@@ -310,9 +320,9 @@ impl Attempt {
 
     /// How far from a pull it ended, for finding the nearest of several with `min_by_key`: one that a margin alone kept from
     /// pulling is nearer than any other; then fewer steps that lack; then the smaller margin.
-    pub fn distance(&self, linkage: &Linkage) -> impl Ord + use<> {
+    pub fn distance(&self, linkage: &Linkage) -> Distance {
         let lacks = self.of() - self.steps(linkage).count().min(self.of());
-        (self.missed_by().is_none(), lacks, self.missed_by())
+        Distance { is_more: self.missed_by().is_none(), lacks, missed_by: self.missed_by() }
     }
 
     /// By how much it missed, where this much alone would have made it pull.

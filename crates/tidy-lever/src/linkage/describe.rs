@@ -52,10 +52,33 @@ impl ResponseView<'_> {
         (fixed::to_f32(x), fixed::to_f32(y))
     }
 
-    /// Up to here nothing happens, and from there on it is all the way; and whether each axis is cut for itself.
-    pub fn edges(&self) -> (f32, f32, bool) {
-        self.shape.edges()
+    /// Where it begins and ends to do anything.
+    pub fn edges(&self) -> ResponseEdges {
+        let (dead, full, each_axis) = self.shape.edges();
+        ResponseEdges { dead, full, each_axis }
     }
+}
+
+/// Where a response begins and ends to do anything, from 0 to 1.
+#[derive(Clone, Copy, Debug, PartialEq)]
+#[non_exhaustive]
+pub struct ResponseEdges {
+    /// Up to here nothing happens.
+    pub dead: f32,
+    /// From here on it is all the way.
+    pub full: f32,
+    /// Whether each axis is cut for itself.
+    pub each_axis: bool,
+}
+
+/// The longest that a pull may come after the movement that decides it.
+#[derive(Clone, Debug, PartialEq, Eq)]
+#[non_exhaustive]
+pub struct Delay {
+    /// At most so long.
+    pub at_most: Duration,
+    /// Why; empty where it is not at all.
+    pub why: String,
 }
 
 /// How a stick is read as directions.
@@ -152,7 +175,7 @@ impl<'l> ActionView<'l> {
 
     /// The longest that a pull may come after the movement that decides it, and why: the rule's own span, or the
     /// action that it waits for. `None` for what never pulls.
-    pub fn delay(&self) -> Option<(Duration, String)> {
+    pub fn delay(&self) -> Option<Delay> {
         let plan = &self.linkage.0;
         let action = self.plan();
         let longest = plan.cues_of(self.number).iter().map(|cue| cue.rule.own_delay()).max()?;
@@ -162,7 +185,7 @@ impl<'l> ActionView<'l> {
         });
         let own = (longest, if longest > 0 { "its own hold".into() } else { String::new() });
         let (delay, why) = waits.chain([own]).max_by_key(|(delay, _)| *delay)?;
-        Some((Duration::from_micros(delay), why))
+        Some(Delay { at_most: Duration::from_micros(delay), why })
     }
 
     /// The names of its marks, in order.
@@ -180,11 +203,19 @@ impl<'l> ActionView<'l> {
         }
     }
 
-    /// The modes that its pulls turn on, then those that they turn off.
-    pub fn switches(&self) -> [impl Iterator<Item = &'l str>; 2] {
+    /// The modes that its pulls turn on.
+    pub fn turns_on(&self) -> impl Iterator<Item = &'l str> {
+        self.modes_of(&self.plan().turns_on)
+    }
+
+    /// The modes that its pulls turn off.
+    pub fn turns_off(&self) -> impl Iterator<Item = &'l str> {
+        self.modes_of(&self.plan().turns_off)
+    }
+
+    fn modes_of(&self, modes: &'l [u16]) -> impl Iterator<Item = &'l str> + use<'l> {
         let plan = &self.linkage.0;
-        let names = |modes: &'l [u16]| modes.iter().map(|mode| plan.world.modes[usize::from(*mode)].name.as_str());
-        [names(&self.plan().turns_on), names(&self.plan().turns_off)]
+        modes.iter().map(|mode| plan.world.modes[usize::from(*mode)].name.as_str())
     }
 
     /// Whether it stays where it was pushed last.

@@ -20,7 +20,7 @@ use alloc::sync::Arc;
 use alloc::vec::Vec;
 
 pub(crate) use cues::{CuePlan, CuesPlan, Listener};
-pub use describe::{ActionView, CompassView, ControlView, ResponseView};
+pub use describe::{ActionView, CompassView, ControlView, Delay, ResponseEdges, ResponseView};
 pub(crate) use hot::HotPlan;
 pub use opening::GateView;
 pub(crate) use world::WorldPlan;

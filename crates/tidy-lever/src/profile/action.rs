@@ -85,6 +85,7 @@ impl Leg {
 
 /// Controls that make up a cross or a pair, leg by leg.
 #[derive(Clone, Debug, Default, PartialEq)]
+#[must_use]
 pub struct Legs(pub(crate) Vec<(Leg, Vec<Placed<String>>)>);
 
 impl Legs {
@@ -249,6 +250,7 @@ pub struct Stages {
 
 /// One action as declared, by kind: `Action::button("hop").keys("Space")`.
 #[derive(Clone, Debug, Default, PartialEq)]
+#[must_use]
 pub struct Action {
     pub(crate) name: Placed<String>,
     pub(crate) kind: Placed<Kind>,

@@ -81,6 +81,8 @@ impl fmt::Display for Fault {
     }
 }
 
+impl core::error::Error for Fault {}
+
 /// Everything that is wrong with a profile, in the order of its text. Never empty.
 #[derive(Clone, PartialEq, thiserror::Error)]
 pub struct Faults(pub(crate) Vec<Fault>);

@@ -279,8 +279,19 @@ tables! {
 }
 
 /// The tables within a profile and within a player's file, each with its keys in the order of `docs/formats.md`.
-pub fn table_keys() -> [(&'static str, &'static [TableKey]); 4] {
-    [("shape", SHAPE_KEYS), ("gauge", GAUGE_KEYS), ("panel", PATCH_KEYS), ("access", ACCESS_KEYS)]
+pub fn table_keys() -> [KeyTable; 4] {
+    let table = |name, keys| KeyTable { name, keys };
+    [table("shape", SHAPE_KEYS), table("gauge", GAUGE_KEYS), table("panel", PATCH_KEYS), table("access", ACCESS_KEYS)]
+}
+
+/// A table within a profile or a player's file.
+#[derive(Clone, Copy, Debug)]
+#[non_exhaustive]
+pub struct KeyTable {
+    /// Its name.
+    pub name: &'static str,
+    /// Its keys.
+    pub keys: &'static [TableKey],
 }
 
 /// The most characters of the title of a profile or a tape, and of a name in a tape.

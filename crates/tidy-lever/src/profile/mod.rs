@@ -33,7 +33,7 @@ pub(crate) use keys::ACCESS_KEYS;
 #[cfg(all(feature = "files", feature = "std"))]
 pub(crate) use keys::LONGEST_TITLE;
 pub(crate) use keys::{ACTION_KEYS, title_problem, valid_name};
-pub use keys::{ActionKey, NumberKey, TableKey, Unit, action_keys, table_keys};
+pub use keys::{ActionKey, KeyTable, NumberKey, TableKey, Unit, action_keys, table_keys};
 pub use panel::{Corner, PatchEntry, PatchKind};
 #[cfg(feature = "files")]
 pub use text::{Movable, NotMoved, Number, Written, numbers, with_number};
@@ -118,6 +118,7 @@ pub enum Covers {
 
 /// A mode as declared: its name, whether it is on at first, and what it covers.
 #[derive(Clone, Debug, PartialEq)]
+#[must_use]
 pub struct ModeEntry {
     pub(crate) name: Placed<String>,
     pub(crate) on: bool,
@@ -194,6 +195,7 @@ impl From<&str> for FactEntry {
 /// # Ok::<(), tidy_lever::profile::Faults>(())
 /// ```
 #[derive(Clone, Debug, Default, PartialEq)]
+#[must_use]
 pub struct Profile {
     pub(crate) title: String,
     pub(crate) modes: Vec<ModeEntry>,

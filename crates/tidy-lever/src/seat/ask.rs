@@ -69,4 +69,49 @@ impl Seat {
     pub fn is_mode_on(&self, mode: handle::Mode) -> bool {
         self.asked(mode).is_some_and(|number| self.block.world.modes.is_on(number))
     }
+
+    /// As [`button`](Seat::button); `None` for a handle of another profile, or of a name that the profile no longer has.
+    pub fn try_button(&self, button: handle::Button) -> Option<ButtonReading> {
+        self.knows(button).then(|| self.button(button))
+    }
+
+    /// As [`axis`](Seat::axis); `None` for a handle of another profile, or of a name that the profile no longer has.
+    pub fn try_axis(&self, axis: handle::Axis) -> Option<AxisReading> {
+        self.knows(axis).then(|| self.axis(axis))
+    }
+
+    /// As [`stick`](Seat::stick); `None` for a handle of another profile, or of a name that the profile no longer has.
+    pub fn try_stick(&self, stick: handle::Stick) -> Option<StickReading> {
+        self.knows(stick).then(|| self.stick(stick))
+    }
+
+    /// As [`sweep`](Seat::sweep); `None` for a handle of another profile, or of a name that the profile no longer has.
+    pub fn try_sweep(&self, sweep: handle::Sweep) -> Option<SweepReading> {
+        self.knows(sweep).then(|| self.sweep(sweep))
+    }
+
+    /// As [`gauge`](Seat::gauge); `None` for a handle of another profile, or of a name that the profile no longer has.
+    pub fn try_gauge(&self, gauge: handle::Gauge) -> Option<GaugeReading> {
+        self.knows(gauge).then(|| self.gauge(gauge))
+    }
+
+    /// As [`pointer`](Seat::pointer); `None` for a handle of another profile, or of a name that the profile no longer has.
+    pub fn try_pointer(&self, pointer: handle::Pointer) -> Option<PointerReading> {
+        self.knows(pointer).then(|| self.pointer(pointer))
+    }
+
+    /// As [`is`](Seat::is); `None` for a handle of another profile, or of a fact that the profile no longer has.
+    pub fn try_is(&self, fact: handle::Fact) -> Option<bool> {
+        self.knows(fact).then(|| self.is(fact))
+    }
+
+    /// As [`fact`](Seat::fact); `None` for a handle of another profile, or of a fact that the profile no longer has.
+    pub fn try_fact(&self, fact: handle::Fact) -> Option<&str> {
+        self.knows(fact).then(|| self.fact(fact))
+    }
+
+    /// As [`is_mode_on`](Seat::is_mode_on); `None` for a handle of another profile, or of a mode that the profile no longer has.
+    pub fn try_is_mode_on(&self, mode: handle::Mode) -> Option<bool> {
+        self.knows(mode).then(|| self.is_mode_on(mode))
+    }
 }

@@ -19,9 +19,9 @@ pub(crate) use log::Log;
 pub(crate) use pulls::Pulls;
 pub(crate) use world::{MARKS, World};
 
+use super::capacity::Capacity;
 use super::deeds::Deeds;
 use super::part::Field;
-use super::room::Room;
 use super::waiting::Queue;
 use crate::cue::Calm;
 use crate::linkage::Plan;
@@ -52,7 +52,7 @@ pub(crate) struct Block {
 }
 
 impl Block {
-    pub(crate) fn new(plan: &Plan, at: u64, room: Room) -> Block {
+    pub(crate) fn new(plan: &Plan, at: u64, room: Capacity) -> Block {
         let world = World::new(plan, at, room);
         let state =
             |heard| ActionState { listens: world.modes.hears(&plan.world.modes, heard), ..ActionState::default() };
@@ -155,8 +155,8 @@ impl Block {
     }
 
     /// How much it has room for.
-    pub(crate) fn room(&self) -> Room {
-        Room {
+    pub(crate) fn room(&self) -> Capacity {
+        Capacity {
             waiting: self.queue.capacity(),
             history: self.log.ring.capacity(),
             devices: self.inputs.board.device_room(),

@@ -12,7 +12,7 @@ use xxhash_rust::xxh64::xxh64;
 use super::block::Block;
 use super::deeds::Deeds;
 use super::part::Field;
-use super::{Room, Saved, Seat};
+use super::{Capacity, Saved, Seat};
 use crate::linkage::{Linkage, Plan};
 use crate::seat::reading::Bookmark;
 
@@ -88,7 +88,7 @@ fn written(linkage: &Linkage, block: &Block, bookmarks: &[&Bookmark]) -> Vec<u8>
 
 impl Seat {
     /// What [`Saved::to_bytes`] would give of this seat and these bookmarks, without saving it first. It costs by what the seat
-    /// holds, not by its [`Room`].
+    /// holds, not by its [`Capacity`].
     pub fn to_bytes(&self, bookmarks: &[&Bookmark]) -> Vec<u8> {
         written(&self.linkage, &self.block, bookmarks)
     }
@@ -149,7 +149,7 @@ impl Saved {
         }
         let In { room: (waiting, history, devices), block, bookmarks } =
             postcard::from_bytes(state).map_err(|_| BytesError::Damaged)?;
-        let room = Room { waiting: waiting as usize, history: history as usize, devices: devices as usize };
+        let room = Capacity { waiting: waiting as usize, history: history as usize, devices: devices as usize };
         let room = room.checked().map_err(|_| BytesError::Damaged)?;
         // No room is made for what can't be a seat.
         if block.room() != room {

@@ -1,10 +1,9 @@
 //! Feeding: an event is checked, brought into range and put into the queue, or handed back.
 
 use super::Seat;
-use super::tell::TellError;
 use super::waiting::{Behind, Waiting, WaitingKind};
 use crate::control::{Family, Sort as ControlSort};
-use crate::event::{Device, Event, Input};
+use crate::event::{Event, Input};
 use crate::fixed::{self, ONE};
 use crate::inputs::board::Board;
 
@@ -21,8 +20,8 @@ pub enum FeedErrorKind {
     /// A pair of levels for a control with one, or the other way round. Counted; mend the adapter.
     #[error("the control has a different number of axes: a stick needs a pair, a button one level")]
     WrongSort,
-    /// There is no room for one more device: give the seat more with `Room::devices` in [`Room`](super::Room).
-    #[error("the seat has no room for one more device; make it with a larger `Room::devices`")]
+    /// There is no room for one more device: give the seat more with `Capacity::devices` in [`Capacity`](super::Capacity).
+    #[error("the seat has no room for one more device; make it with a larger `Capacity::devices`")]
     TooManyDevices,
 }
 
@@ -246,7 +245,7 @@ impl Seat {
     }
 
     /// Merges mouse moves where the queue is full.
-    fn make_room(&mut self) {
+    pub(super) fn make_room(&mut self) {
         if self.block.queue.room() > 0 {
             return;
         }
@@ -268,23 +267,5 @@ impl Seat {
         self.block.wake = 0;
         self.block.deeds.fed(&waiting);
         self.block.queue.push(waiting);
-    }
-
-    /// Puts something that was told into the queue.
-    pub(super) fn told(
-        &mut self,
-        what: WaitingKind,
-        number: u16,
-        (x, y): (i32, i32),
-        at: u64,
-    ) -> Result<(), TellError> {
-        self.make_room();
-        if self.block.queue.room() == 0 {
-            self.stats.handed_back += 1;
-            return Err(TellError::Full);
-        }
-        let waiting = Waiting { at, x, y, number, device: Device::default(), what, behind: Behind::default() };
-        self.put(waiting);
-        Ok(())
     }
 }

@@ -29,10 +29,10 @@ mod press;
 mod pull;
 pub mod reading;
 mod relink;
-mod room;
+mod capacity;
 mod save;
 mod settle;
-mod spans;
+mod countdowns;
 mod stats;
 mod tales;
 mod tell;
@@ -44,29 +44,29 @@ mod world;
 
 use alloc::boxed::Box;
 use alloc::vec::Vec;
-use core::sync::atomic::{AtomicUsize, Ordering};
 
 pub(crate) use block::{ActionState, Block, Sums};
 #[cfg(feature = "serde")]
 pub use bytes::BytesError;
+pub use capacity::{Capacity, CapacityError, MOST_CAPACITY};
+pub use countdowns::{Countdown, Runs};
 pub use feed::{FeedError, FeedErrorKind};
 pub use relink::Relinked;
-pub use room::{MOST_ROOM, Room, RoomError};
 pub use save::{RestoreError, Saved};
-pub use spans::{Runs, Span};
 pub use stats::Stats;
 pub(crate) use stats::Tally;
-pub use tell::{TellError, WIDEST_VIEW};
+pub use tell::{ApplyError, TellError, WIDEST_VIEW};
 #[cfg(all(feature = "files", feature = "std"))]
 pub(crate) use waiting::MOST_BEHIND;
 
 use crate::control::Family;
 use crate::event::Device;
-pub use crate::fact::Told;
+pub use crate::fact::{FactValue, Told};
 use crate::fixed::{self};
 use crate::handle::AnyHandle;
 use crate::ledger::{Attempt, Ledger};
 use crate::linkage::{Linkage, Plan};
+pub use crate::seat_input::{InputBytes, InputBytesError, MOST_INPUT_BYTES, SeatInput};
 use crate::time::Moment;
 
 /// One player's live state.
@@ -96,8 +96,6 @@ pub struct Seat {
     lineage: Vec<u32>,
     pub(crate) block: Block,
     stats: Stats,
-    /// Counted by questions, which change nothing that anybody can ask about but this.
-    foreign: AtomicUsize,
 }
 
 impl core::fmt::Debug for Seat {
@@ -108,15 +106,14 @@ impl core::fmt::Debug for Seat {
 
 impl Clone for Seat {
     fn clone(&self) -> Seat {
-        let foreign = AtomicUsize::new(self.foreign.load(Ordering::Relaxed));
         let mut block = self.block.copy(&self.linkage.0);
         block.log.ring.branch();
         block.log.tally = self.block.log.tally;
         block.log.ledger.clone_from(&self.block.log.ledger);
-        Seat { linkage: self.linkage.clone(), lineage: self.lineage.clone(), block, stats: self.stats, foreign }
+        Seat { linkage: self.linkage.clone(), lineage: self.lineage.clone(), block, stats: self.stats }
     }
 
-    /// Without allocating, where both seats were made from the same linkage with the same [`Room`]; otherwise it makes the
+    /// Without allocating, where both seats were made from the same linkage with the same [`Capacity`]; otherwise it makes the
     /// room that it needs. Each keeps its own ledger, which begins again on another linkage.
     fn clone_from(&mut self, other: &Seat) {
         if self.linkage.is_like(&other.linkage) {
@@ -131,14 +128,37 @@ impl Clone for Seat {
         self.block.log.ring.branch();
         self.block.log.tally = other.block.log.tally;
         self.stats = other.stats;
-        self.foreign.store(other.foreign.load(Ordering::Relaxed), Ordering::Relaxed);
     }
 }
 
+/// How full a seat's queue is.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[non_exhaustive]
+pub struct QueueUse {
+    /// How many events and tellings wait to be played.
+    pub waiting: usize,
+    /// How many can.
+    pub room: usize,
+}
+
+/// The last level that a device reported for a control.
+#[derive(Clone, Copy, Debug, PartialEq)]
+#[non_exhaustive]
+pub struct StandingLevel {
+    /// Which device.
+    pub device: Device,
+    /// Which control.
+    pub control: crate::control::Control,
+    /// Its level; horizontal, right positive.
+    pub x: f32,
+    /// Vertical, up positive; 0 for a control with one level.
+    pub y: f32,
+}
+
 impl Seat {
-    pub(crate) fn new(linkage: Linkage, at: Moment, room: Room) -> Seat {
+    pub(crate) fn new(linkage: Linkage, at: Moment, room: Capacity) -> Seat {
         let block = Block::new(&linkage.0, at.as_micros(), room);
-        Seat { linkage, lineage: Vec::new(), block, stats: Stats::default(), foreign: AtomicUsize::new(0) }
+        Seat { linkage, lineage: Vec::new(), block, stats: Stats::default() }
     }
 
     /// Takes on the handles of these profiles, by their stamps.
@@ -170,7 +190,6 @@ impl Seat {
     pub fn stats(&self) -> Stats {
         let Tally { repeats, moved_on, unheard, clamped } = self.block.log.tally;
         Stats {
-            foreign: self.foreign.load(Ordering::Relaxed) as u64,
             repeats: self.stats.repeats + repeats,
             moved_on: self.stats.moved_on + moved_on,
             unheard: self.stats.unheard + unheard,
@@ -230,15 +249,15 @@ impl Seat {
     }
 
     /// How many events and tellings wait to be played, and how many can.
-    pub fn waiting(&self) -> (usize, usize) {
-        (self.block.queue.len(), self.block.queue.capacity())
+    pub fn waiting(&self) -> QueueUse {
+        QueueUse { waiting: self.block.queue.len(), room: self.block.queue.capacity() }
     }
 
     /// Until when a loop may leave it alone: the moment at which something happens without any input, [`Moment::LATEST`] if
     /// nothing will. `None` while something moves by itself, or nobody knows yet; then advance it as ever.
     pub fn rests_until(&self) -> Option<Moment> {
         let wake = self.block.wake;
-        (wake > 0 && self.waiting().0 == 0).then(|| Moment::from_micros(wake.min(Moment::LATEST.as_micros())))
+        (wake > 0 && self.block.queue.len() == 0).then(|| Moment::from_micros(wake.min(Moment::LATEST.as_micros())))
     }
 
     /// Plays everything up to and including `to`, each at its own moment.
@@ -265,7 +284,7 @@ impl Seat {
 
     /// Advances up to and including `to`, but stops at the end of the moment in which the history has grown by `most`
     /// happenings or more; returns the moment up to which it played. For readers that must not miss a happening, whatever
-    /// the [`Room`]: read, then call it again until it returns `to`.
+    /// the [`Capacity`]: read, then call it again until it returns `to`.
     ///
     /// ```
     /// use tidy_lever::profile::{Action, Profile};
@@ -294,12 +313,12 @@ impl Seat {
         self.played()
     }
 
-    /// Enlarges the seat's [`Room`] for waiting events and for the history; it never shrinks. Unlike `feed` and `advance`
+    /// Enlarges the seat's [`Capacity`] for waiting events and for the history; it never shrinks. Unlike `feed` and `advance`
     /// this allocates, so it is for tools that can't know how much they will need.
     ///
     /// # Errors
-    /// [`RoomError`] if it asks for more than a seat can have.
-    pub fn reserve(&mut self, waiting: usize, history: usize) -> Result<(), RoomError> {
+    /// [`CapacityError`] if it asks for more than a seat can have.
+    pub fn reserve(&mut self, waiting: usize, history: usize) -> Result<(), CapacityError> {
         let room = self.block.room().with_waiting(waiting).with_history(history).checked()?;
         if room.waiting > self.block.queue.capacity() || room.history > self.block.log.ring.capacity() {
             self.block.queue.reserve(room.waiting);
@@ -328,16 +347,16 @@ impl Seat {
     }
 
     /// The last level that each device reported for each control that the profile uses.
-    pub fn standing(&self) -> impl Iterator<Item = (Device, crate::control::Control, f32, f32)> + '_ {
+    pub fn standing(&self) -> impl Iterator<Item = StandingLevel> + '_ {
         let plan = self.plan();
         let standing = self.block.inputs.board.standing(&plan.inputs);
         standing.map(|(device, slot, x, y)| {
-            (device, plan.inputs.slots[usize::from(slot)].control, fixed::to_f32(x), fixed::to_f32(y))
+            let control = plan.inputs.slots[usize::from(slot)].control;
+            StandingLevel { device, control, x: fixed::to_f32(x), y: fixed::to_f32(y) }
         })
     }
 
-    /// The number of a handle that a question is about. One that isn't the seat's is counted, and is a mistake that a debug
-    /// build shows.
+    /// The number of a handle that a question is about. One of another profile is a mistake that a debug build shows.
     #[inline]
     pub(crate) fn asked(&self, handle: impl Into<AnyHandle>) -> Option<usize> {
         let handle = handle.into();
@@ -353,7 +372,6 @@ impl Seat {
         let known = handle.is_by_name() || self.lineage.contains(&handle.stamp);
         let number = if known { self.linkage.found_again(handle) } else { None };
         if number.is_none() {
-            self.foreign.fetch_add(1, Ordering::Relaxed);
             debug_assert!(
                 known,
                 "the handle to {handle:?} was found in another profile than {:?}; find it in this seat's linkage",
@@ -364,12 +382,10 @@ impl Seat {
     }
 
     /// The number of a handle that is told of; one that isn't the seat's is counted.
-    pub(crate) fn told_of(&self, handle: impl Into<AnyHandle>) -> Result<usize, TellError> {
-        let handle = handle.into();
-        self.number_of(handle).ok_or_else(|| {
-            self.foreign.fetch_add(1, Ordering::Relaxed);
-            TellError::Foreign
-        })
+    pub(crate) fn told_of(&mut self, handle: impl Into<AnyHandle>) -> Result<usize, TellError> {
+        let number = self.number_of(handle.into());
+        self.stats.foreign += u64::from(number.is_none());
+        number.ok_or(TellError::Foreign)
     }
 
     fn number_of(&self, handle: AnyHandle) -> Option<usize> {
@@ -418,25 +434,25 @@ impl Linkage {
     ///
     /// Events at `at` itself still count; anything earlier is late.
     pub fn seat(&self, at: Moment) -> Seat {
-        Seat::new(self.clone(), at, Room::default())
+        Seat::new(self.clone(), at, Capacity::default())
     }
 
-    /// A new seat with a [`Room`] other than the default.
+    /// A new seat with a [`Capacity`] other than the default.
     ///
     /// ```
-    /// use tidy_lever::seat::Room;
+    /// use tidy_lever::seat::Capacity;
     /// use tidy_lever::{Linkage, Moment, Profile};
     ///
     /// let linkage = Linkage::build(&Profile::new("Otter Post"))?;
-    /// assert!(linkage.seat_with(Moment::ZERO, Room::default().with_waiting(4_096)).is_ok());
-    /// let error = linkage.seat_with(Moment::ZERO, Room::default().with_devices(65)).unwrap_err();
+    /// assert!(linkage.seat_with(Moment::ZERO, Capacity::default().with_waiting(4_096)).is_ok());
+    /// let error = linkage.seat_with(Moment::ZERO, Capacity::default().with_devices(65)).unwrap_err();
     /// assert_eq!(error.to_string(), "a seat has room for 1 to 64 devices, and 65 were asked for");
     /// # Ok::<(), tidy_lever::profile::Faults>(())
     /// ```
     ///
     /// # Errors
-    /// [`RoomError`] if it asks for more than a seat can have, or than there is memory for.
-    pub fn seat_with(&self, at: Moment, room: Room) -> Result<Seat, RoomError> {
+    /// [`CapacityError`] if it asks for more than a seat can have, or than there is memory for.
+    pub fn seat_with(&self, at: Moment, room: Capacity) -> Result<Seat, CapacityError> {
         Ok(Seat::new(self.clone(), at, room.checked()?))
     }
 }

@@ -210,7 +210,7 @@ macro_rules! part {
 
         impl $Part {
             /// As it is at first.
-            pub(in crate::seat) fn new($plan: &$crate::linkage::Plan, $at: u64, $room: $crate::seat::Room) -> $Part {
+            pub(in crate::seat) fn new($plan: &$crate::linkage::Plan, $at: u64, $room: $crate::seat::Capacity) -> $Part {
                 $Part { $($field: $new,)* }
             }
 

@@ -1,11 +1,12 @@
 //! Saving and restoring: a rollback is a copy.
 
-use super::{Block, Room, Seat};
+use super::{Block, Capacity, Seat};
 use crate::linkage::Linkage;
 use crate::seat::reading::Bookmark;
 
 /// A seat's state and its readers' bookmarks at one moment.
 #[derive(Debug)]
+#[must_use]
 pub struct Saved {
     pub(super) linkage: Linkage,
     pub(super) block: Block,
@@ -47,7 +48,7 @@ impl Saved {
         &self.linkage
     }
 
-    pub(crate) fn room(&self) -> Room {
+    pub(crate) fn room(&self) -> Capacity {
         self.block.room()
     }
 
@@ -69,7 +70,7 @@ impl Saved {
 }
 
 impl Seat {
-    /// Room to save this seat and some bookmarks into, made once.
+    /// Capacity to save this seat and some bookmarks into, made once.
     pub fn saved(&self, bookmarks: &[&Bookmark]) -> Saved {
         let bookmarks = bookmarks.iter().map(|bookmark| (*bookmark).clone()).collect();
         Saved { linkage: self.linkage.clone(), block: self.block.copy(&self.linkage.0), bookmarks }
@@ -105,7 +106,7 @@ impl Seat {
     }
 
     /// Becomes what was saved, bookmarks too, in the order in which they were saved. Doesn't allocate where both have the
-    /// same [`Room`].
+    /// same [`Capacity`].
     ///
     /// # Errors
     /// A [`RestoreError`] if it was saved from another profile or linkage, or with another number of bookmarks. The seat

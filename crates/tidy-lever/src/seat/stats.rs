@@ -22,7 +22,7 @@ pub struct Stats {
     pub moved_on: u64,
     /// Calls of `advance` into the past; they played nothing.
     pub rewinds: u64,
-    /// Questions and tellings with another profile's handle; answered as if nothing ever happened.
+    /// Tellings with another profile's handle, or of a name that the profile no longer has; they were refused.
     pub foreign: u64,
 }
 

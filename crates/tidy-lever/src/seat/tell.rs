@@ -1,9 +1,12 @@
-//! What the game tells a seat: facts, modes, toggles, the view, the focus.
+//! What is done to a seat, as a [`SeatInput`]; and the short names for what the game tells: facts, modes, toggles, the view, the
+//! panel, the focus.
 
-use super::Seat;
-use super::waiting::WaitingKind;
-use crate::fact::Told;
+use super::waiting::{Behind, Waiting, WaitingKind};
+use super::{FeedError, Seat};
+use crate::event::{Device, Event};
+use crate::fact::{FactValue, Told};
 use crate::handle::{self, ActionHandle};
+use crate::seat_input::SeatInput;
 use crate::time::Moment;
 
 /// The most pixels that a view is wide or high.
@@ -27,22 +30,106 @@ pub enum TellError {
     NoSuchValue,
 }
 
+/// Why an input was not taken.
+#[derive(Clone, Copy, Debug, PartialEq, thiserror::Error)]
+#[non_exhaustive]
+pub enum ApplyError {
+    /// An event was not taken.
+    #[error(transparent)]
+    Feed(#[from] FeedError),
+    /// Something told was not taken.
+    #[error(transparent)]
+    Tell(#[from] TellError),
+}
+
 impl Seat {
     /// The first moment that is not played yet.
-    #[cfg(all(feature = "std", feature = "files"))]
     pub(crate) fn next_moment(&self) -> Moment {
         Moment::from_micros(self.block.next)
     }
 
-    /// Reports that the game's window lost (`false`) or regained focus, at a moment.
+    /// Does one thing to the seat at a moment: an event is [fed](Seat::feed), what the game tells is told for that moment, and a
+    /// [gap](Seat::skip) reaches up to it.
+    ///
+    /// # Errors
+    /// What `feed` or `tell` say; the seat is as before. A gap has none.
+    pub fn apply(&mut self, at: Moment, input: SeatInput) -> Result<(), ApplyError> {
+        match input {
+            SeatInput::Event { device, input } => self.feed(Event { at, device, input })?,
+            SeatInput::Skip => self.skip(at),
+            told => self.apply_told(at, told)?,
+        }
+        Ok(())
+    }
+
+    /// Puts what the game tells into the queue.
+    pub(crate) fn apply_told(&mut self, at: Moment, told: SeatInput) -> Result<(), TellError> {
+        let (what, number, values) = match told {
+            SeatInput::Fact { fact, value } => {
+                let number = self.told_of(fact)?;
+                let value = self.plan().world.facts[number].number(value).ok_or(TellError::NoSuchValue)?;
+                (WaitingKind::Fact, number, (i32::from(value), 0))
+            }
+            SeatInput::Mode { mode, on } => (WaitingKind::Mode, self.told_of(mode)?, (i32::from(on), 0)),
+            SeatInput::Set { toggle, on } => {
+                let number = self.told_of(toggle)?;
+                if !self.plan().toggles(number) {
+                    return Err(TellError::NoToggle);
+                }
+                (WaitingKind::Set, number, (i32::from(on), 0))
+            }
+            SeatInput::GiveBack { action } => (WaitingKind::GiveBack, self.told_of_action(action)?, (0, 0)),
+            SeatInput::View { width, height } => {
+                if !(1..=WIDEST_VIEW).contains(&width) || !(1..=WIDEST_VIEW).contains(&height) {
+                    return Err(TellError::NoSuchValue);
+                }
+                (WaitingKind::View, 0, (width as i32, height as i32))
+            }
+            SeatInput::Panel { shown } => (WaitingKind::Panel, 0, (i32::from(shown), 0)),
+            SeatInput::Focus { focused } => (WaitingKind::Focus, 0, (i32::from(focused), 0)),
+            // Nobody tells what a device says, nor a gap.
+            SeatInput::Event { .. } | SeatInput::Skip => return Ok(()),
+        };
+        self.told(what, number as u16, values, at.as_micros())
+    }
+
+    /// Puts something that was told into the queue.
+    fn told(&mut self, what: WaitingKind, number: u16, (x, y): (i32, i32), at: u64) -> Result<(), TellError> {
+        self.make_room();
+        if self.block.queue.room() == 0 {
+            self.stats.handed_back += 1;
+            return Err(TellError::Full);
+        }
+        let waiting = Waiting { at, x, y, number, device: Device::default(), what, behind: Behind::default() };
+        self.put(waiting);
+        Ok(())
+    }
+
+    /// The number of an action; a fact or a mode is none.
+    fn told_of_action(&mut self, action: handle::AnyHandle) -> Result<usize, TellError> {
+        match action.noun {
+            handle::Noun::Action(_) => self.told_of(action),
+            handle::Noun::Fact | handle::Noun::Mode => Err(TellError::Foreign),
+        }
+    }
+
+    /// Reports that the game's window lost (`false`) or regained focus, just after the played moment.
     ///
     /// Held keys, mouse buttons and touches go up, and nothing pulls. Pads are still tracked: when focus returns, their sticks
     /// count at once, and their buttons need a fresh press.
     ///
     /// # Errors
     /// [`TellError::Full`] if the queue is full.
-    pub fn focus(&mut self, focused: bool, at: Moment) -> Result<(), TellError> {
-        self.told(WaitingKind::Focus, 0, (i32::from(focused), 0), at.as_micros())
+    pub fn focus(&mut self, focused: bool) -> Result<(), TellError> {
+        self.focus_at(focused, self.next_moment())
+    }
+
+    /// Reports it for the moment at which it happened.
+    ///
+    /// # Errors
+    /// As [`Seat::focus`].
+    pub fn focus_at(&mut self, focused: bool, at: Moment) -> Result<(), TellError> {
+        self.apply_told(at, SeatInput::Focus { focused })
     }
 
     /// Sets a toggle to what the game knows, from just after the played moment. Nothing pulls.
@@ -50,7 +137,7 @@ impl Seat {
     /// # Errors
     /// A [`TellError`] if the action is no toggle, the handle is another profile's, or the queue is full.
     pub fn set(&mut self, toggle: handle::Button, on: bool) -> Result<(), TellError> {
-        self.set_at(toggle, on, Moment::from_micros(self.block.next))
+        self.set_at(toggle, on, self.next_moment())
     }
 
     /// Sets a toggle at a later moment.
@@ -58,11 +145,7 @@ impl Seat {
     /// # Errors
     /// As [`Seat::set`].
     pub fn set_at(&mut self, toggle: handle::Button, on: bool, at: Moment) -> Result<(), TellError> {
-        let number = self.told_of(toggle)?;
-        if !self.plan().toggles(number) {
-            return Err(TellError::NoToggle);
-        }
-        self.told(WaitingKind::Set, number as u16, (i32::from(on), 0), at.as_micros())
+        self.apply_told(at, SeatInput::Set { toggle, on })
     }
 
     /// Undoes the bookkeeping of an action's last pull, which the game refused: the facts it used up count again, and its stage
@@ -71,7 +154,7 @@ impl Seat {
     /// # Errors
     /// A [`TellError`] if the handle is another profile's or the queue is full.
     pub fn give_back(&mut self, action: impl ActionHandle) -> Result<(), TellError> {
-        self.give_back_at(action, Moment::from_micros(self.block.next))
+        self.give_back_at(action, self.next_moment())
     }
 
     /// The same for a later moment.
@@ -79,8 +162,7 @@ impl Seat {
     /// # Errors
     /// As [`Seat::give_back`].
     pub fn give_back_at(&mut self, action: impl ActionHandle, at: Moment) -> Result<(), TellError> {
-        let number = self.told_of(action)?;
-        self.told(WaitingKind::GiveBack, number as u16, (0, 0), at.as_micros())
+        self.apply_told(at, SeatInput::GiveBack { action: action.into() })
     }
 
     /// Sets the size of the view in pixels, for pointers; 1280 by 720 until then. Takes effect just after the played moment.
@@ -88,7 +170,7 @@ impl Seat {
     /// # Errors
     /// [`TellError::Full`] if the queue is full; [`TellError::NoSuchValue`] for a view without a width or a height.
     pub fn set_view(&mut self, width: u32, height: u32) -> Result<(), TellError> {
-        self.set_view_at(width, height, Moment::from_micros(self.block.next))
+        self.set_view_at(width, height, self.next_moment())
     }
 
     /// Tells the size of the view for a later moment.
@@ -96,10 +178,23 @@ impl Seat {
     /// # Errors
     /// As [`Seat::set_view`].
     pub fn set_view_at(&mut self, width: u32, height: u32, at: Moment) -> Result<(), TellError> {
-        if !(1..=WIDEST_VIEW).contains(&width) || !(1..=WIDEST_VIEW).contains(&height) {
-            return Err(TellError::NoSuchValue);
-        }
-        self.told(WaitingKind::View, 0, (width as i32, height as i32), at.as_micros())
+        self.apply_told(at, SeatInput::View { width, height })
+    }
+
+    /// Shows the panel, or hides it: what fingers hold on it then goes up as cancelled. From just after the played moment.
+    ///
+    /// # Errors
+    /// [`TellError::Full`] if the queue is full.
+    pub fn show_panel(&mut self, shown: bool) -> Result<(), TellError> {
+        self.show_panel_at(shown, self.next_moment())
+    }
+
+    /// The same for a later moment.
+    ///
+    /// # Errors
+    /// As [`Seat::show_panel`].
+    pub fn show_panel_at(&mut self, shown: bool, at: Moment) -> Result<(), TellError> {
+        self.apply_told(at, SeatInput::Panel { shown })
     }
 
     /// Sets a fact: `true` or `false`, or one of its words. It takes effect just after the played moment, before the events
@@ -108,7 +203,7 @@ impl Seat {
     /// # Errors
     /// A [`TellError`] if the fact can't be that, the handle is another profile's, or the queue is full.
     pub fn tell<'w>(&mut self, fact: handle::Fact, value: impl Into<Told<'w>>) -> Result<(), TellError> {
-        self.tell_at(fact, value, Moment::from_micros(self.block.next))
+        self.tell_at(fact, value, self.next_moment())
     }
 
     /// Tells a fact for a later moment.
@@ -116,14 +211,8 @@ impl Seat {
     /// # Errors
     /// As [`Seat::tell`].
     pub fn tell_at<'w>(&mut self, fact: handle::Fact, value: impl Into<Told<'w>>, at: Moment) -> Result<(), TellError> {
-        let number = self.told_of(fact)?;
-        let plan = &self.linkage.0.world.facts[number];
-        let value = match value.into() {
-            Told::Flag(flag) => Some(u16::from(flag)).filter(|_| plan.flag),
-            Told::Word(word) => plan.value(word),
-        };
-        let value = value.ok_or(TellError::NoSuchValue)?;
-        self.told(WaitingKind::Fact, number as u16, (i32::from(value), 0), at.as_micros())
+        let value = self.fact_value(fact, value.into())?;
+        self.apply_told(at, SeatInput::Fact { fact, value })
     }
 
     /// Switches a mode on or off, just after the played moment.
@@ -131,7 +220,7 @@ impl Seat {
     /// # Errors
     /// A [`TellError`] if the handle is another profile's or the queue is full.
     pub fn set_mode(&mut self, mode: handle::Mode, on: bool) -> Result<(), TellError> {
-        self.set_mode_at(mode, on, Moment::from_micros(self.block.next))
+        self.set_mode_at(mode, on, self.next_moment())
     }
 
     /// Switches a mode at a later moment.
@@ -139,7 +228,19 @@ impl Seat {
     /// # Errors
     /// As [`Seat::set_mode`].
     pub fn set_mode_at(&mut self, mode: handle::Mode, on: bool, at: Moment) -> Result<(), TellError> {
-        let number = self.told_of(mode)?;
-        self.told(WaitingKind::Mode, number as u16, (i32::from(on), 0), at.as_micros())
+        self.apply_told(at, SeatInput::Mode { mode, on })
+    }
+
+    /// What a fact is told to be; a flag knows the words `true` and `false`, too.
+    pub(crate) fn fact_value(&mut self, fact: handle::Fact, value: Told<'_>) -> Result<FactValue, TellError> {
+        let number = self.told_of(fact)?;
+        let plan = &self.plan().world.facts[number];
+        match value {
+            Told::Flag(flag) => Ok(FactValue::Flag(flag)),
+            Told::Word(word) => {
+                let number = plan.value(word).ok_or(TellError::NoSuchValue)?;
+                Ok(if plan.flag { FactValue::Flag(number == 1) } else { FactValue::Word(number) })
+            }
+        }
     }
 }

@@ -13,7 +13,7 @@ use crate::inputs::fingers::{self, Finger, Stage};
 use crate::linkage::Plan;
 use crate::panel::PatchReading;
 use crate::profile::PatchKind;
-use crate::seat::waiting::{Waiting, WaitingKind};
+use crate::seat::waiting::Waiting;
 use crate::shape::Bent;
 
 /// A phase's number in the queue, above the finger's name.
@@ -32,22 +32,6 @@ fn moved_by(plan: &Plan, finger: Finger) -> [Option<SlotIndex>; 2] {
 }
 
 impl Seat {
-    /// Shows the panel, or hides it: what fingers hold on it then goes up as cancelled. From just after the played moment.
-    ///
-    /// # Errors
-    /// [`TellError::Full`](super::TellError::Full) if the queue is full.
-    pub fn show_panel(&mut self, shown: bool) -> Result<(), super::TellError> {
-        self.show_panel_at(shown, crate::time::Moment::from_micros(self.block.next))
-    }
-
-    /// The same for a later moment.
-    ///
-    /// # Errors
-    /// As [`Seat::show_panel`].
-    pub fn show_panel_at(&mut self, shown: bool, at: crate::time::Moment) -> Result<(), super::TellError> {
-        self.told(WaitingKind::Panel, 0, (i32::from(shown), 0), at.as_micros())
-    }
-
     /// How each patch of the panel stands, in the order of [`Linkage::patches`](crate::Linkage::patches).
     pub fn panel(&self) -> impl Iterator<Item = PatchReading> {
         let (plan, block) = (self.plan(), &self.block);

@@ -9,9 +9,12 @@ use serde::{Deserialize, Serialize};
 use super::VERSION;
 use crate::control::Family;
 use crate::event::{Event, Input, Phase};
-use crate::fact::Told;
+use crate::fact::FactValue;
+use crate::handle::AnyHandle;
+use crate::linkage::Linkage;
 #[cfg(feature = "std")]
 use crate::profile::{LONGEST_TITLE, title_problem};
+use crate::seat_input::SeatInput;
 use crate::time::Moment;
 
 /// A device as a tape's header declares it.
@@ -29,6 +32,7 @@ pub struct DeviceEntry {
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
 #[non_exhaustive]
+#[must_use]
 pub struct Header {
     /// Always `tidy-lever`.
     pub tape: String,
@@ -64,15 +68,6 @@ impl Header {
     pub fn device(mut self, id: impl Into<String>, family: Family) -> Header {
         self.devices.push(DeviceEntry { id: id.into(), family: family.name().into() });
         self
-    }
-}
-
-impl From<Told<'_>> for TapeValue {
-    fn from(told: Told<'_>) -> TapeValue {
-        match told {
-            Told::Flag(flag) => TapeValue::Flag(flag),
-            Told::Word(word) => TapeValue::Word(word.into()),
-        }
     }
 }
 
@@ -248,6 +243,30 @@ impl LineKind {
             }
             Input::Plugged(plugged) => LineKind::Plugged { device, plugged },
         }
+    }
+
+    /// What a tape says of anything that is done to a seat, by a name for the device of an event. A gap begins where the line before
+    /// was. `None` for what the profile hasn't got.
+    pub fn of_input(at: Moment, input: SeatInput, device: &str, linkage: &Linkage) -> Option<LineKind> {
+        let name = |handle: AnyHandle| linkage.name_of(handle).map(ToOwned::to_owned);
+        Some(match input {
+            SeatInput::Event { device: number, input } => LineKind::of(&Event { at, device: number, input }, device),
+            SeatInput::Fact { fact, value } => match (name(fact.into())?, value) {
+                (name, FactValue::Flag(frozen)) if name == "frozen" => LineKind::Frozen(frozen),
+                (fact, FactValue::Flag(flag)) => LineKind::Fact { fact, value: TapeValue::Flag(flag) },
+                (name, word) => {
+                    let value = TapeValue::Word(linkage.fact_word(fact, word)?.to_owned());
+                    LineKind::Fact { fact: name, value }
+                }
+            },
+            SeatInput::Mode { mode, on } => LineKind::Mode { mode: name(mode.into())?, on },
+            SeatInput::Set { toggle, on } => LineKind::Set { action: name(toggle.into())?, value: on },
+            SeatInput::GiveBack { action } => LineKind::GiveBack(name(action)?),
+            SeatInput::View { width, height } => LineKind::View { size: [width, height], dpi: None },
+            SeatInput::Panel { shown } => LineKind::Panel(shown),
+            SeatInput::Focus { focused } => LineKind::Focus(focused),
+            SeatInput::Skip => LineKind::Skip { from: None },
+        })
     }
 }
 

@@ -1,15 +1,15 @@
 //! A seat whose calls are recorded.
 
 use alloc::borrow::ToOwned;
-use alloc::string::String;
 
 use super::{LineKind, Recorder};
 use crate::event::Event;
 use crate::fact::Told;
-use crate::handle::{ActionHandle, AnyHandle, Button, Fact, Mode};
+use crate::handle::{ActionHandle, Button, Fact, Mode};
 use crate::linkage::Linkage;
 use crate::seat::reading::Bookmark;
-use crate::seat::{FeedError, Relinked, Seat, TellError};
+use crate::seat::{ApplyError, FeedError, Relinked, Seat, TellError};
+use crate::seat_input::SeatInput;
 use crate::time::Moment;
 
 /// A seat whose calls are recorded. Each does what the seat's own method of the name does, with its errors.
@@ -29,21 +29,33 @@ impl Recorder {
 }
 
 impl Recorded<'_> {
-    fn put(&mut self, at: Moment, said: impl FnOnce() -> Option<LineKind>) {
+    /// Tells the seat, and records that once it was taken.
+    fn apply_told(&mut self, at: Moment, told: SeatInput) -> Result<(), TellError> {
+        self.seat.apply_told(at, told)?;
         if self.recorder.is_on()
-            && let Some(said) = said()
+            && let Some(kind) = LineKind::of_input(at, told, "", self.seat.linkage())
         {
-            self.recorder.put(self.number, self.seat.next_moment(), at, said);
+            self.recorder.put(self.number, self.seat.next_moment(), at, kind);
         }
-    }
-
-    fn name(&self, handle: impl Into<AnyHandle>) -> Option<String> {
-        self.seat.linkage().name_of(handle).map(ToOwned::to_owned)
+        Ok(())
     }
 
     /// The seat, to be read.
     pub fn seat(&self) -> &Seat {
         self.seat
+    }
+
+    /// As [`Seat::apply`].
+    ///
+    /// # Errors
+    /// The same.
+    pub fn apply(&mut self, at: Moment, input: SeatInput) -> Result<(), ApplyError> {
+        match input {
+            SeatInput::Event { device, input } => self.feed(Event { at, device, input })?,
+            SeatInput::Skip => self.skip(at),
+            told => self.apply_told(at, told)?,
+        }
+        Ok(())
     }
 
     /// As [`Seat::feed`].
@@ -62,10 +74,16 @@ impl Recorded<'_> {
     ///
     /// # Errors
     /// The same.
-    pub fn focus(&mut self, focused: bool, at: Moment) -> Result<(), TellError> {
-        self.seat.focus(focused, at)?;
-        self.put(at, || Some(LineKind::Focus(focused)));
-        Ok(())
+    pub fn focus(&mut self, focused: bool) -> Result<(), TellError> {
+        self.focus_at(focused, self.seat.next_moment())
+    }
+
+    /// As [`Seat::focus_at`].
+    ///
+    /// # Errors
+    /// The same.
+    pub fn focus_at(&mut self, focused: bool, at: Moment) -> Result<(), TellError> {
+        self.apply_told(at, SeatInput::Focus { focused })
     }
 
     /// As [`Seat::tell`].
@@ -82,16 +100,8 @@ impl Recorded<'_> {
     /// # Errors
     /// The same.
     pub fn tell_at<'w>(&mut self, fact: Fact, value: impl Into<Told<'w>>, at: Moment) -> Result<(), TellError> {
-        let value = value.into();
-        self.seat.tell_at(fact, value, at)?;
-        let name = self.name(fact);
-        self.put(at, || {
-            Some(match (name?, value) {
-                (name, Told::Flag(value)) if name == "frozen" => LineKind::Frozen(value),
-                (fact, value) => LineKind::Fact { fact, value: value.into() },
-            })
-        });
-        Ok(())
+        let value = self.seat.fact_value(fact, value.into())?;
+        self.apply_told(at, SeatInput::Fact { fact, value })
     }
 
     /// As [`Seat::set_mode`].
@@ -108,10 +118,7 @@ impl Recorded<'_> {
     /// # Errors
     /// The same.
     pub fn set_mode_at(&mut self, mode: Mode, on: bool, at: Moment) -> Result<(), TellError> {
-        self.seat.set_mode_at(mode, on, at)?;
-        let name = self.name(mode);
-        self.put(at, || Some(LineKind::Mode { mode: name?, on }));
-        Ok(())
+        self.apply_told(at, SeatInput::Mode { mode, on })
     }
 
     /// As [`Seat::set`].
@@ -127,11 +134,8 @@ impl Recorded<'_> {
     ///
     /// # Errors
     /// The same.
-    pub fn set_at(&mut self, toggle: Button, value: bool, at: Moment) -> Result<(), TellError> {
-        self.seat.set_at(toggle, value, at)?;
-        let name = self.name(toggle);
-        self.put(at, || Some(LineKind::Set { action: name?, value }));
-        Ok(())
+    pub fn set_at(&mut self, toggle: Button, on: bool, at: Moment) -> Result<(), TellError> {
+        self.apply_told(at, SeatInput::Set { toggle, on })
     }
 
     /// As [`Seat::give_back`].
@@ -148,10 +152,7 @@ impl Recorded<'_> {
     /// # Errors
     /// The same.
     pub fn give_back_at(&mut self, action: impl ActionHandle, at: Moment) -> Result<(), TellError> {
-        self.seat.give_back_at(action, at)?;
-        let name = self.name(action);
-        self.put(at, || Some(LineKind::GiveBack(name?)));
-        Ok(())
+        self.apply_told(at, SeatInput::GiveBack { action: action.into() })
     }
 
     /// As [`Seat::set_view`].
@@ -168,9 +169,7 @@ impl Recorded<'_> {
     /// # Errors
     /// The same.
     pub fn set_view_at(&mut self, width: u32, height: u32, at: Moment) -> Result<(), TellError> {
-        self.seat.set_view_at(width, height, at)?;
-        self.put(at, || Some(LineKind::View { size: [width, height], dpi: None }));
-        Ok(())
+        self.apply_told(at, SeatInput::View { width, height })
     }
 
     /// As [`Seat::show_panel`].
@@ -179,9 +178,7 @@ impl Recorded<'_> {
     /// The same.
     pub fn show_panel(&mut self, shown: bool) -> Result<(), TellError> {
         let at = self.seat.next_moment();
-        self.seat.show_panel_at(shown, at)?;
-        self.put(at, || Some(LineKind::Panel(shown)));
-        Ok(())
+        self.apply_told(at, SeatInput::Panel { shown })
     }
 
     /// As [`Seat::advance`]; what all recorded seats have played is written.

@@ -2,11 +2,12 @@
 
 use super::{Header, Line, LineKind, TapeValue};
 use crate::control::{Family, Sort};
-use crate::event::{Device, Event, MOST_DEVICES};
-use crate::fact::Told;
-use crate::handle::{Fact, Missing, Mode};
+use crate::event::{Device, Input, MOST_DEVICES};
+use crate::fact::FactValue;
+use crate::handle::{Fact, Missing};
 use crate::linkage::Linkage;
-use crate::seat::{FeedError, Seat, TellError};
+use crate::seat::{ApplyError, FeedError, Seat, TellError};
+use crate::seat_input::SeatInput;
 use crate::time::Moment;
 use alloc::borrow::ToOwned;
 use alloc::format;
@@ -65,6 +66,15 @@ pub enum PutError {
     Tell(#[from] TellError),
 }
 
+impl From<ApplyError> for PutError {
+    fn from(error: ApplyError) -> PutError {
+        match error {
+            ApplyError::Feed(error) => error.into(),
+            ApplyError::Tell(error) => error.into(),
+        }
+    }
+}
+
 impl Replayer {
     /// A player for a tape of this header, for its first seat.
     pub fn new(header: &Header) -> Replayer {
@@ -100,86 +110,67 @@ impl Replayer {
         if line.seat != self.seat {
             return Ok(());
         }
-        if let Some(event) = self.event(line, seat.linkage())? {
-            seat.feed(event)?;
-            return Ok(());
+        if let LineKind::Skip { from } = line.kind {
+            let from = from.unwrap_or(before).min(at);
+            if from >= seat.played() {
+                seat.advance(from);
+            }
         }
-        match &line.kind {
-            LineKind::Fact { fact, value } => {
-                let fact = seat.linkage().find::<Fact>(fact)?;
-                match value {
-                    TapeValue::Flag(flag) => seat.tell_at(fact, *flag, at)?,
-                    TapeValue::Word(word) => seat.tell_at(fact, Told::Word(word), at)?,
-                }
-            }
-            LineKind::Frozen(frozen) => {
-                let fact = seat.linkage().find::<Fact>("frozen")?;
-                seat.tell_at(fact, *frozen, at)?;
-            }
-            LineKind::Mode { mode, on } => {
-                let mode = seat.linkage().find::<Mode>(mode)?;
-                seat.set_mode_at(mode, *on, at)?;
-            }
-            LineKind::Panel(shown) => seat.show_panel_at(*shown, at)?,
-            LineKind::Focus(focused) => seat.focus(*focused, at)?,
-            LineKind::Skip { from } => {
-                let from = from.unwrap_or(before).min(at);
-                if from >= seat.played() {
-                    seat.advance(from);
-                }
-                seat.skip(at);
-            }
-            LineKind::Set { action, value } => {
-                let toggle = seat.linkage().find::<crate::handle::Button>(action)?;
-                seat.set_at(toggle, *value, at)?;
-            }
-            LineKind::GiveBack(action) => {
-                let action = seat.linkage().find::<crate::handle::Button>(action)?;
-                seat.give_back_at(action, at)?;
-            }
-            // Whoever plays the tape has the profile, and relinks.
-            LineKind::Remap(_) | LineKind::Number { .. } | LineKind::Profile(_) => {}
-            LineKind::View { size: [width, height], .. } => seat.set_view_at(*width, *height, at)?,
-            LineKind::Meant(_) | LineKind::End => {}
-            // Events are fed already.
-            LineKind::Level { .. }
-            | LineKind::Pair { .. }
-            | LineKind::Stands { .. }
-            | LineKind::Touch { .. }
-            | LineKind::Plugged { .. } => {}
+        if let Some(input) = self.input(line, seat.linkage())? {
+            seat.apply(at, input)?;
         }
         Ok(())
     }
 
-    /// The event that a line feeds; `None` if it tells something else, or is for another seat.
+    /// What a line does to the seat; `None` if it is for another seat, for whoever plays the tape (`remap`, `profile`, `number`), or
+    /// only for people to read. A gap's line says where the gap ends; [`put`](Replayer::put) also plays up to where it begins.
     ///
     /// # Errors
     /// A [`PutError`] when the line names what isn't there.
-    pub fn event(&mut self, line: &Line, linkage: &Linkage) -> Result<Option<Event>, PutError> {
-        let at = line.at;
+    pub fn input(&mut self, line: &Line, linkage: &Linkage) -> Result<Option<SeatInput>, PutError> {
         if line.seat != self.seat {
             return Ok(None);
         }
+        let event = |device, input| SeatInput::Event { device, input };
         Ok(Some(match &line.kind {
             LineKind::Level { device, control: name, value } => {
                 let (device, control) = (self.device(device)?, self.control(device, name, linkage)?);
                 // A notch may stand as a plain press; more is a number of notches.
                 let value = if control.sort() == Sort::Notch && *value <= 0.0 { 0.0 } else { *value as f32 };
-                Event::level(at, device, control, value)
+                event(device, Input::Level { control, value })
             }
             LineKind::Pair { device, control: name, x, y } => {
                 let (device, control) = (self.device(device)?, self.control(device, name, linkage)?);
-                Event::pair(at, device, control, *x as f32, *y as f32)
+                event(device, Input::Pair { control, x: *x as f32, y: *y as f32 })
             }
             LineKind::Stands { device, control: name, x, y } => {
                 let (device, control) = (self.device(device)?, self.control(device, name, linkage)?);
-                Event::stands(at, device, control, *x as f32, *y as f32)
+                event(device, Input::Stands { control, x: *x as f32, y: *y as f32 })
             }
             LineKind::Touch { device, finger, phase, x, y } => {
-                Event::touch(at, self.device(device)?, *finger, *phase, *x as f32, *y as f32)
+                let (finger, phase, x, y) = (*finger, *phase, *x as f32, *y as f32);
+                event(self.device(device)?, Input::Touch { finger, phase, x, y })
             }
-            LineKind::Plugged { device, plugged } => Event::plugged(at, self.device(device)?, *plugged),
-            _ => return Ok(None),
+            LineKind::Plugged { device, plugged } => event(self.device(device)?, Input::Plugged(*plugged)),
+            LineKind::Fact { fact, value } => {
+                let fact = linkage.find::<Fact>(fact)?;
+                let value = match value {
+                    TapeValue::Flag(flag) => FactValue::Flag(*flag),
+                    TapeValue::Word(word) => linkage.fact_value(fact, word).ok_or(TellError::NoSuchValue)?,
+                };
+                SeatInput::Fact { fact, value }
+            }
+            LineKind::Frozen(frozen) => SeatInput::Fact { fact: linkage.find("frozen")?, value: (*frozen).into() },
+            LineKind::Mode { mode, on } => SeatInput::Mode { mode: linkage.find(mode)?, on: *on },
+            LineKind::Set { action, value } => SeatInput::Set { toggle: linkage.find(action)?, on: *value },
+            LineKind::GiveBack(action) => SeatInput::GiveBack { action: linkage.find_action(action)? },
+            LineKind::View { size: [width, height], .. } => SeatInput::View { width: *width, height: *height },
+            LineKind::Panel(shown) => SeatInput::Panel { shown: *shown },
+            LineKind::Focus(focused) => SeatInput::Focus { focused: *focused },
+            LineKind::Skip { .. } => SeatInput::Skip,
+            // Whoever plays the tape has the profile, and relinks.
+            LineKind::Remap(_) | LineKind::Number { .. } | LineKind::Profile(_) => return Ok(None),
+            LineKind::Meant(_) | LineKind::End => return Ok(None),
         }))
     }
 

@@ -67,7 +67,7 @@ impl Game {
         self.report.say(at, "focus", json!({ "focused": focused }));
         for number in self.numbers() {
             if let Some(seat) = self.table.seat_mut(number) {
-                let _ = self.tape.recorder.seat(number as u32, seat).focus(focused, at);
+                let _ = self.tape.recorder.seat(number as u32, seat).focus_at(focused, at);
             }
         }
     }

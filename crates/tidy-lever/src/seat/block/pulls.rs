@@ -20,7 +20,7 @@ fn count(plan: &Plan, which: impl Fn(&ActionPlan) -> bool) -> usize {
     plan.actions.iter().filter(|action| which(action)).count()
 }
 
-/// Room for those that wait for others; for none where nobody does.
+/// Capacity for those that wait for others; for none where nobody does.
 fn waits_room(plan: &Plan) -> usize {
     let waiters = count(plan, |action| !action.waits_for.is_empty());
     if waiters > 0 { waiters + AT_ONCE } else { 0 }

@@ -9,96 +9,121 @@ use crate::time::Moment;
 use core::time::Duration;
 
 /// What a button did since the last reading (`went_down`, `went_up`, `pulled`), and its state now (`is_…`).
-#[derive(Clone, Copy, Debug, PartialEq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[must_use]
 pub struct ButtonReading {
-    pub(super) state: ActionState,
-    pub(super) sums: Sums,
-    pub(super) now: Moment,
+    /// Spans in µs.
+    held_for: u64,
+    last_held: u64,
+    on_for: u64,
+    pressed: u32,
+    released: u32,
+    pulled: u32,
+    down: bool,
+    on: bool,
 }
 
 impl ButtonReading {
+    pub(super) fn new(state: &ActionState, sums: Sums, now: Moment) -> ButtonReading {
+        let now = now.as_micros();
+        let (down, on) = (state.held > 0, state.on);
+        ButtonReading {
+            held_for: if down { now.saturating_sub(state.since) } else { 0 },
+            last_held: state.last_held,
+            on_for: if on { now.saturating_sub(state.on_since) } else { 0 },
+            pressed: sums.pressed,
+            released: sums.released,
+            pulled: sums.pulled,
+            down,
+            on,
+        }
+    }
+
     /// Whether the button is down now.
     pub fn is_down(&self) -> bool {
-        self.state.held > 0
+        self.down
     }
 
     /// Whether one of its controls went down since the last reading, however briefly.
     pub fn went_down(&self) -> bool {
-        self.sums.pressed > 0
+        self.pressed > 0
     }
 
     /// Whether it went up since the last reading, by release or by loss (focus, cable, covering).
     pub fn went_up(&self) -> bool {
-        self.sums.released > 0
+        self.released > 0
     }
 
     /// Whether the action went off since the last reading.
     pub fn pulled(&self) -> bool {
-        self.sums.pulled > 0
+        self.pulled > 0
     }
 
     /// Whether a pull is still on now.
     pub fn is_on(&self) -> bool {
-        self.state.on
+        self.on
     }
 
     /// How often one of its controls went down since the last reading.
     pub fn presses(&self) -> u32 {
-        self.sums.pressed
+        self.pressed
     }
 
     /// How often it went up since the last reading.
     pub fn releases(&self) -> u32 {
-        self.sums.released
+        self.released
     }
 
     /// How often the action went off since the last reading.
     pub fn pulls(&self) -> u32 {
-        self.sums.pulled
+        self.pulled
     }
 
     /// How long it has been down, counted from its first control; zero while it is up.
     pub fn held_for(&self) -> Duration {
-        if self.is_down() { self.now - Moment::from_micros(self.state.since) } else { Duration::ZERO }
+        Duration::from_micros(self.held_for)
     }
 
     /// How long it was held before it went up last; zero before the first time.
     pub fn last_held_for(&self) -> Duration {
-        Duration::from_micros(self.state.last_held)
+        Duration::from_micros(self.last_held)
     }
 
     /// How long the pull has been on; zero while it is off.
     pub fn on_for(&self) -> Duration {
-        if self.state.on { self.now - Moment::from_micros(self.state.on_since) } else { Duration::ZERO }
+        Duration::from_micros(self.on_for)
     }
 }
 
 /// The state of an axis.
-#[derive(Clone, Copy, Debug, PartialEq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[must_use]
 pub struct AxisReading {
-    pub(super) edges: ButtonReading,
-    pub(super) range: [i64; 3],
-    pub(super) state: Moved,
+    edges: ButtonReading,
+    micros: i64,
+    level: i32,
 }
 
 impl AxisReading {
+    pub(super) fn new(edges: ButtonReading, level: i32, [low, rest, high]: [i64; 3]) -> AxisReading {
+        let end = if level < 0 { rest - low } else { high - rest };
+        // The range ends at a million, in millionths: 2^40 × 2^20 stays below 2^63.
+        AxisReading { edges, micros: rest + end * i64::from(level) / i64::from(fixed::ONE), level }
+    }
+
     /// Its value in its declared range; −1 to 1 without one.
     pub fn value(&self) -> f32 {
-        (self.micros() as f64 / 1e6) as f32
+        (self.micros as f64 / 1e6) as f32
     }
 
     /// Its value in whole millionths.
     pub fn micros(&self) -> i64 {
-        let [low, rest, high] = self.range;
-        let level = i64::from(self.state.x);
-        let end = if level < 0 { rest - low } else { high - rest };
-        // The range ends at a million, in millionths: 2^40 × 2^20 stays below 2^63.
-        rest + end * level / i64::from(fixed::ONE)
+        self.micros
     }
 
     /// Its level from −1 to 1, before its range.
     pub fn level(&self) -> f32 {
-        to_f32(self.state.x)
+        to_f32(self.level)
     }
 
     /// The axis as a button that is down while the axis is away from rest.
@@ -108,37 +133,54 @@ impl AxisReading {
 }
 
 /// The state of a stick.
-#[derive(Clone, Copy, Debug, PartialEq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[must_use]
 pub struct StickReading {
-    pub(super) edges: ButtonReading,
-    pub(super) state: Moved,
-    pub(super) faces_left: bool,
+    edges: ButtonReading,
+    x: i32,
+    y: i32,
+    /// In µs: since when it is held in this direction, and how long ago the last one was held.
+    since: u64,
+    last_age: u64,
+    direction: Option<Direction>,
+    last: Option<Direction>,
+    faces_left: bool,
 }
 
 impl StickReading {
+    pub(super) fn new(edges: ButtonReading, state: &Moved, faces_left: bool, now: Moment) -> StickReading {
+        let Moved { x, y, direction, since, last, last_at, .. } = *state;
+        let (last, last_age) = match (direction, last) {
+            (Some(direction), _) => (Some(direction), 0),
+            (None, Some(last)) => (Some(last), now.as_micros().saturating_sub(last_at)),
+            (None, None) => (None, 0),
+        };
+        StickReading { edges, x, y, since, last_age, direction, last, faces_left }
+    }
+
     /// The position: right and up, −1 to 1 each, with a length of at most 1.
     pub fn xy(&self) -> (f32, f32) {
-        (to_f32(self.state.x), to_f32(self.state.y))
+        (to_f32(self.x), to_f32(self.y))
     }
 
     /// The same in whole millionths.
     pub fn micros(&self) -> (i32, i32) {
-        (self.state.x, self.state.y)
+        (self.x, self.y)
     }
 
     /// How far it is pushed, 0 to 1.
     pub fn size(&self) -> f32 {
-        to_f32(fixed::length(self.state.x, self.state.y))
+        to_f32(fixed::length(self.x, self.y))
     }
 
     /// The exact angle in degrees, from 0 (right) counter-clockwise to below 360; `None` at rest.
     pub fn degrees(&self) -> Option<f32> {
-        degrees(self.state.x, self.state.y)
+        degrees(self.x, self.y)
     }
 
     /// The direction as a vector of length 1; `None` at rest.
     pub fn unit(&self) -> Option<(f32, f32)> {
-        let (x, y) = (f64::from(self.state.x), f64::from(self.state.y));
+        let (x, y) = (f64::from(self.x), f64::from(self.y));
         let size = libm::sqrt(x * x + y * y);
         (size > 0.0).then_some(((x / size) as f32, (y / size) as f32))
     }
@@ -159,32 +201,29 @@ impl StickReading {
 
     /// Whether it is held forward, straight or diagonally. The fact `facing` says which way forward is.
     pub fn is_forward(&self) -> bool {
-        self.state.direction.is_some_and(|direction| direction.signs().0 == if self.faces_left { -1 } else { 1 })
+        self.direction.is_some_and(|direction| direction.signs().0 == if self.faces_left { -1 } else { 1 })
     }
 
     /// Whether it is held back, straight or diagonally.
     pub fn is_back(&self) -> bool {
-        self.state.direction.is_some_and(|direction| direction.signs().0 == if self.faces_left { 1 } else { -1 })
+        self.direction.is_some_and(|direction| direction.signs().0 == if self.faces_left { 1 } else { -1 })
     }
 
     /// The direction it is held in; `None` at rest.
     pub fn direction(&self) -> Option<Direction> {
-        self.state.direction
+        self.direction
     }
 
     /// Since when it is held in this direction, or at rest.
     pub fn direction_since(&self) -> Moment {
-        Moment::from_micros(self.state.since)
+        Moment::from_micros(self.since)
     }
 
     /// The direction that is held or was held last, with its age (zero while it is held). `None` before the first direction.
     ///
     /// A straight that a stick passes for less than its `settles` (80 ms by default), between a diagonal and rest, doesn't count.
     pub fn last_direction(&self) -> Option<(Direction, Duration)> {
-        match self.state.direction {
-            Some(direction) => Some((direction, Duration::ZERO)),
-            None => self.state.last.map(|last| (last, self.edges.now - Moment::from_micros(self.state.last_at))),
-        }
+        self.last.map(|last| (last, Duration::from_micros(self.last_age)))
     }
 
     /// The stick as a button that is down while the stick is away from rest.
@@ -198,6 +237,7 @@ impl StickReading {
 /// Everything is a difference of one running total, rounded to billionths of a degree, so the parts that a reader gets add
 /// up to the whole exactly, at any tick rate and for every reader.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+#[must_use]
 pub struct SweepReading {
     pub(super) since: [i64; 2],
     pub(super) total: [i64; 2],
@@ -227,14 +267,18 @@ impl SweepReading {
 
 /// The state of a gauge.
 #[derive(Clone, Copy, Debug, PartialEq)]
+#[must_use]
 pub struct GaugeReading {
-    pub(super) edges: ButtonReading,
-    pub(super) micros: i64,
-    pub(super) floor: i64,
-    pub(super) ceiling: i64,
+    edges: ButtonReading,
+    micros: i64,
+    filled: f32,
 }
 
 impl GaugeReading {
+    pub(super) fn new(edges: ButtonReading, micros: i64, floor: i64, ceiling: i64) -> GaugeReading {
+        GaugeReading { edges, micros, filled: ((micros - floor) as f64 / (ceiling - floor) as f64) as f32 }
+    }
+
     /// Its value.
     pub fn value(&self) -> f32 {
         (self.micros as f64 / 1e6) as f32
@@ -247,7 +291,7 @@ impl GaugeReading {
 
     /// How full it is: 0 at the floor, 1 at the ceiling.
     pub fn filled(&self) -> f32 {
-        ((self.micros - self.floor) as f64 / (self.ceiling - self.floor) as f64) as f32
+        self.filled
     }
 
     /// Its presses and pulls.
@@ -258,6 +302,7 @@ impl GaugeReading {
 
 /// The position of a pointer, and whether it is pressed.
 #[derive(Clone, Copy, Debug, PartialEq)]
+#[must_use]
 pub struct PointerReading {
     pub(super) edges: ButtonReading,
     pub(super) state: PointerState,

@@ -20,6 +20,7 @@ use crate::seat::{ActionState, Seat, Sums};
 /// that was rolled back, it starts again from the current moment, and [`Reading::restarted`] returns `true`.
 #[derive(Debug, Default)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+#[must_use]
 pub struct Bookmark {
     /// The sums at the last reading, and at the one before it.
     now: Vec<Sums>,
@@ -37,7 +38,7 @@ impl Bookmark {
     pub(crate) fn new(seat: &Seat) -> Bookmark {
         let mut bookmark = Bookmark::default();
         bookmark.stand_at(seat);
-        // Room for reading on without allocating.
+        // Capacity for reading on without allocating.
         (bookmark.before, bookmark.swept_before) = (bookmark.now.clone(), bookmark.swept.clone());
         bookmark
     }
@@ -176,12 +177,8 @@ impl<'s> Reading<'s> {
 
     fn of(&self, number: Option<usize>) -> ButtonReading {
         match number {
-            Some(number) => ButtonReading {
-                state: self.seat.block.actions[number],
-                sums: self.sums(number),
-                now: self.seat.played(),
-            },
-            None => ButtonReading { state: ActionState::default(), sums: Sums::default(), now: self.seat.played() },
+            Some(number) => ButtonReading::new(&self.seat.block.actions[number], self.sums(number), self.seat.played()),
+            None => ButtonReading::new(&ActionState::default(), Sums::default(), self.seat.played()),
         }
     }
 
@@ -196,8 +193,8 @@ impl<'s> Reading<'s> {
         let edges = self.of(number);
         let moved = self.moved(number);
         let range = moved.map_or([0; 3], |number| self.seat.plan().inputs.moved[number].range);
-        let state = moved.map_or(Moved::default(), |number| self.seat.block.inputs.moved[number]);
-        AxisReading { edges, range, state }
+        let level = moved.map_or(0, |number| self.seat.block.inputs.moved[number].x);
+        AxisReading::new(edges, level, range)
     }
 
     /// The state of a stick, and its presses and releases.
@@ -206,7 +203,7 @@ impl<'s> Reading<'s> {
         let edges = self.of(number);
         let state = self.moved(number).map_or(Moved::default(), |number| self.seat.block.inputs.moved[number]);
         let facing = self.seat.plan().world.facing;
-        StickReading { edges, state, faces_left: self.seat.block.world.facts[facing] == 0 }
+        StickReading::new(edges, &state, self.seat.block.world.facts[facing] == 0, self.seat.played())
     }
 
     /// How far a sweep turned since the last reading, and in total.
@@ -234,11 +231,41 @@ impl<'s> Reading<'s> {
         let (plan, number) = (self.seat.plan(), self.seat.asked(gauge));
         let edges = self.of(number);
         let Some(number) = number.and_then(|number| plan.actions[number].gauge).map(usize::from) else {
-            return GaugeReading { edges, micros: 0, floor: 0, ceiling: 1 };
+            return GaugeReading::new(edges, 0, 0, 1);
         };
         let (how, block) = (&plan.world.gauges[number], &self.seat.block);
         let micros = block.world.gauges[number].value(how, block.world_at(block.played()));
-        GaugeReading { edges, micros, floor: how.floor, ceiling: how.ceiling }
+        GaugeReading::new(edges, micros, how.floor, how.ceiling)
+    }
+
+    /// As [`button`](Reading::button); `None` for a handle of another profile, or of a name that the profile no longer has.
+    pub fn try_button(&self, button: handle::Button) -> Option<ButtonReading> {
+        self.seat.knows(button).then(|| self.button(button))
+    }
+
+    /// As [`axis`](Reading::axis); `None` for a handle of another profile, or of a name that the profile no longer has.
+    pub fn try_axis(&self, axis: handle::Axis) -> Option<AxisReading> {
+        self.seat.knows(axis).then(|| self.axis(axis))
+    }
+
+    /// As [`stick`](Reading::stick); `None` for a handle of another profile, or of a name that the profile no longer has.
+    pub fn try_stick(&self, stick: handle::Stick) -> Option<StickReading> {
+        self.seat.knows(stick).then(|| self.stick(stick))
+    }
+
+    /// As [`sweep`](Reading::sweep); `None` for a handle of another profile, or of a name that the profile no longer has.
+    pub fn try_sweep(&self, sweep: handle::Sweep) -> Option<SweepReading> {
+        self.seat.knows(sweep).then(|| self.sweep(sweep))
+    }
+
+    /// As [`gauge`](Reading::gauge); `None` for a handle of another profile, or of a name that the profile no longer has.
+    pub fn try_gauge(&self, gauge: handle::Gauge) -> Option<GaugeReading> {
+        self.seat.knows(gauge).then(|| self.gauge(gauge))
+    }
+
+    /// As [`pointer`](Reading::pointer); `None` for a handle of another profile, or of a name that the profile no longer has.
+    pub fn try_pointer(&self, pointer: handle::Pointer) -> Option<PointerReading> {
+        self.seat.knows(pointer).then(|| self.pointer(pointer))
     }
 
     fn moved(&self, number: Option<usize>) -> Option<usize> {
@@ -257,21 +284,21 @@ impl<'s> Reading<'s> {
     }
 
     /// An action's pulls, oldest first, each with its details; and how many are no longer held.
-    pub fn pulls<H: ActionHandle>(&self, action: H) -> Kept<impl Iterator<Item = &'s Happening> + use<'s, H>> {
+    pub fn pulls<H: ActionHandle>(&self, action: H) -> Recent<impl Iterator<Item = &'s Happening> + use<'s, H>> {
         let number = self.seat.asked(action);
         let total = u64::from(self.of(number).pulls());
         self.kept(number, total, |what| what == What::Pulled)
     }
 
     /// An action's presses, oldest first; and how many are no longer held.
-    pub fn presses<H: ActionHandle>(&self, action: H) -> Kept<impl Iterator<Item = &'s Happening> + use<'s, H>> {
+    pub fn presses<H: ActionHandle>(&self, action: H) -> Recent<impl Iterator<Item = &'s Happening> + use<'s, H>> {
         let number = self.seat.asked(action);
         let total = u64::from(self.of(number).presses());
         self.kept(number, total, |what| what == What::Pressed)
     }
 
     /// An action's releases, oldest first; and how many are no longer held.
-    pub fn releases<H: ActionHandle>(&self, action: H) -> Kept<impl Iterator<Item = &'s Happening> + use<'s, H>> {
+    pub fn releases<H: ActionHandle>(&self, action: H) -> Recent<impl Iterator<Item = &'s Happening> + use<'s, H>> {
         let number = self.seat.asked(action);
         let total = u64::from(self.of(number).releases());
         self.kept(number, total, |what| matches!(what, What::Released(_)))
@@ -282,30 +309,30 @@ impl<'s> Reading<'s> {
         number: Option<usize>,
         total: u64,
         which: fn(What) -> bool,
-    ) -> Kept<impl Iterator<Item = &'s Happening> + use<'s>> {
+    ) -> Recent<impl Iterator<Item = &'s Happening> + use<'s>> {
         let of = move |happening: &&Happening| Some(usize::from(happening.action)) == number && which(happening.what);
         let ring = &self.seat.block.log.ring;
         let (from, to) = (self.from, ring.total());
         let lost = total.saturating_sub(ring.between(from, to).filter(of).count() as u64);
-        Kept { lost, kept: ring.between(from, to).filter(of) }
+        Recent { lost, kept: ring.between(from, to).filter(of) }
     }
 }
 
 /// Happenings that the history still holds, oldest first, and the number of those that it no longer holds.
 #[derive(Clone, Debug)]
-pub struct Kept<I> {
+pub struct Recent<I> {
     lost: u64,
     kept: I,
 }
 
-impl<I> Kept<I> {
+impl<I> Recent<I> {
     /// How many of the oldest are no longer held.
     pub fn lost(&self) -> u64 {
         self.lost
     }
 }
 
-impl<I: Iterator> Iterator for Kept<I> {
+impl<I: Iterator> Iterator for Recent<I> {
     type Item = I::Item;
     fn next(&mut self) -> Option<I::Item> {
         self.kept.next()

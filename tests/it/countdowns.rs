@@ -26,7 +26,7 @@ cooldown = "300ms"
 
 /// What runs out now, a line each: `hop kept 70/120 ms`.
 fn told(bench: &Bench) -> Vec<String> {
-    let line = |span: tidy_lever::seat::Span<'_>| {
+    let line = |span: tidy_lever::seat::Countdown<'_>| {
         let word = span.word.map_or(String::new(), |word| format!(" is {word}"));
         let what = match span.runs {
             Runs::Kept => "kept",
@@ -36,7 +36,7 @@ fn told(bench: &Bench) -> Vec<String> {
         };
         format!("{}{word} {what} {}/{} ms", span.name, span.left.as_millis(), span.of.as_millis())
     };
-    bench.seat.spans().map(line).collect()
+    bench.seat.countdowns().map(line).collect()
 }
 
 #[test]
@@ -83,7 +83,7 @@ fn what_devices_hold_is_told_and_who_joins_plays_on_the_newest_linkage() {
     let mut bench = Bench::new(body);
     bench.pair(1_000, Control::LEFT_STICK, 0.25, -0.5).level(2_000, "pad:south", 1.0).to(2_000);
     let mut held: Vec<(String, f32, f32)> =
-        bench.seat.standing().map(|(_, control, x, y)| (control.to_string(), x, y)).collect();
+        bench.seat.standing().map(|now| (now.control.to_string(), now.x, now.y)).collect();
     held.sort_by(|one, other| one.0.cmp(&other.0));
     assert_eq!(held, [("pad:left-stick".to_owned(), 0.25, -0.5), ("pad:south".to_owned(), 1.0, 0.0)]);
     let (before, tuned) = (linkage(body), linkage(&body.replace("\"south\"", "\"west\"")));

@@ -19,7 +19,7 @@ pub enum Runs {
 /// A span that runs out on the world's clock.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 #[non_exhaustive]
-pub struct Span<'l> {
+pub struct Countdown<'l> {
     /// What it is.
     pub runs: Runs,
     /// Whose it is: an action; or of a truth its fact.
@@ -52,18 +52,18 @@ impl Seat {
     /// let mut seat = linkage.seat(Moment::ZERO);
     /// seat.feed(Event::button(Moment::from_millis(10), Device::default(), "keys:Space".parse()?, true))?;
     /// seat.advance(Moment::from_millis(60));
-    /// let kept = seat.spans().next().unwrap();
+    /// let kept = seat.countdowns().next().unwrap();
     /// assert_eq!((kept.runs, kept.name, kept.left), (Runs::Kept, "hop", Duration::from_millis(70)));
     /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
-    pub fn spans(&self) -> impl Iterator<Item = Span<'_>> {
+    pub fn countdowns(&self) -> impl Iterator<Item = Countdown<'_>> {
         let (plan, block) = (self.plan(), &self.block);
         let world = block.world_at(self.played().as_micros());
         let kept = block.pulls.kept.iter().filter_map(move |pending| {
             let action = &plan.actions[usize::from(pending.action)];
             let (due, _) = block.world.timers.when(plan.keep_timer(pending.action))?;
             let left = micros(due.saturating_sub(world));
-            Some(Span { runs: Runs::Kept, name: &action.name, word: None, left, of: micros(action.keep) })
+            Some(Countdown { runs: Runs::Kept, name: &action.name, word: None, left, of: micros(action.keep) })
         });
         let lingers = plan.world.truths.iter().zip(&*block.world.truths).filter_map(move |(how, truth)| {
             let ended = truth.ended.filter(|_| !truth.holds && truth.spent.is_none())?;
@@ -71,12 +71,18 @@ impl Seat {
             let fact = &plan.world.facts[usize::from(how.fact)];
             let word = fact.words[usize::from(how.value)].as_str();
             let word = if fact.flag { None } else { Some(word) };
-            Some(Span { runs: Runs::Lingers, name: &fact.name, word, left: micros(left), of: micros(how.longest()) })
+            Some(Countdown {
+                runs: Runs::Lingers,
+                name: &fact.name,
+                word,
+                left: micros(left),
+                of: micros(how.longest()),
+            })
         });
         let cools = plan.actions.iter().zip(block.actions.iter()).filter_map(move |(action, state)| {
             let left = state.cool_until.checked_sub(world).filter(|left| *left > 0)?;
             let of = micros(action.cooldown);
-            Some(Span { runs: Runs::Cools, name: &action.name, word: None, left: micros(left), of })
+            Some(Countdown { runs: Runs::Cools, name: &action.name, word: None, left: micros(left), of })
         });
         kept.chain(lingers).chain(cools)
     }

@@ -9,28 +9,29 @@ use crate::history::Happening;
 /// each happening, and what the profile needs (less than 38 KiB for the demo).
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 #[non_exhaustive]
-pub struct Room {
-    /// How many events and facts can wait to be played, up to [`MOST_ROOM`]. Default 1,024.
+#[must_use]
+pub struct Capacity {
+    /// How many events and facts can wait to be played, up to [`MOST_CAPACITY`]. Default 1,024.
     pub waiting: usize,
-    /// How many happenings the history keeps, up to [`MOST_ROOM`]. Default 256.
+    /// How many happenings the history keeps, up to [`MOST_CAPACITY`]. Default 256.
     pub history: usize,
     /// How many devices, 1 to 64. Default 8.
     pub devices: usize,
 }
 
 /// The most events that can wait, and the most happenings that can be kept.
-pub const MOST_ROOM: usize = 1 << 24;
+pub const MOST_CAPACITY: usize = 1 << 24;
 
-impl Default for Room {
-    fn default() -> Room {
-        Room { waiting: 1_024, history: 256, devices: 8 }
+impl Default for Capacity {
+    fn default() -> Capacity {
+        Capacity { waiting: 1_024, history: 256, devices: 8 }
     }
 }
 
-/// The requested [`Room`] can't be had.
+/// The requested [`Capacity`] can't be had.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
 #[non_exhaustive]
-pub enum RoomError {
+pub enum CapacityError {
     /// It is outside its limits.
     #[error("a seat has room for {least} to {most} {what}, and {asked} were asked for")]
     OutOfRange {
@@ -55,34 +56,34 @@ pub enum RoomError {
     },
 }
 
-impl Room {
+impl Capacity {
     /// With room for this many events and facts that wait.
-    pub fn with_waiting(self, waiting: usize) -> Room {
-        Room { waiting, ..self }
+    pub fn with_waiting(self, waiting: usize) -> Capacity {
+        Capacity { waiting, ..self }
     }
 
     /// With this many happenings in the history.
-    pub fn with_history(self, history: usize) -> Room {
-        Room { history, ..self }
+    pub fn with_history(self, history: usize) -> Capacity {
+        Capacity { history, ..self }
     }
 
     /// With room for this many devices.
-    pub fn with_devices(self, devices: usize) -> Room {
-        Room { devices, ..self }
+    pub fn with_devices(self, devices: usize) -> Capacity {
+        Capacity { devices, ..self }
     }
 
     /// Checks it.
-    pub(crate) fn checked(self) -> Result<Room, RoomError> {
-        let Room { waiting, history, devices } = self;
+    pub(crate) fn checked(self) -> Result<Capacity, CapacityError> {
+        let Capacity { waiting, history, devices } = self;
         let limits = [
-            ("events that wait", 0, MOST_ROOM, waiting),
-            ("happenings in its history", 0, MOST_ROOM, history),
+            ("events that wait", 0, MOST_CAPACITY, waiting),
+            ("happenings in its history", 0, MOST_CAPACITY, history),
             ("devices", 1, crate::event::MOST_DEVICES, devices),
         ];
         match limits.into_iter().find(|(_, least, most, asked)| !(least..=most).contains(&asked)) {
-            Some((what, least, most, asked)) => Err(RoomError::OutOfRange { what, least, most, asked }),
+            Some((what, least, most, asked)) => Err(CapacityError::OutOfRange { what, least, most, asked }),
             None if self.has_memory() => Ok(self),
-            None => Err(RoomError::NoMemory { waiting, history }),
+            None => Err(CapacityError::NoMemory { waiting, history }),
         }
     }
 
