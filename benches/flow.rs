@@ -83,8 +83,8 @@ fn record(criterion: &mut Criterion) {
     let off = || Recorder::off(&header);
     let recorders: [(&str, &dyn Fn() -> Recorder); 3] = [
         ("off", &off),
-        ("ring of 30 s", &|| off().with_ring(Duration::from_secs(30))),
-        ("tape", &|| off().with_output(std::io::sink()).unwrap()),
+        ("ring of 30 s", &|| off().ring(Duration::from_secs(30))),
+        ("tape", &|| off().output(std::io::sink()).unwrap()),
     ];
     group.bench_function("seat alone", |bench| {
         let mut seat = fresh.clone();

@@ -17,7 +17,7 @@ fn a_seat_of_the_demo_takes_its_room_and_less_than_38_kib_beside() {
         let seat = linkage.seat_with(Moment::ZERO, room).unwrap();
         dhat::HeapStats::get().curr_bytes - before + size_of_val(&seat)
     };
-    let (whole, none) = (bytes(Capacity::default()), bytes(Capacity::default().with_waiting(0).with_history(0)));
+    let (whole, none) = (bytes(Capacity::default()), bytes(Capacity::default().waiting(0).history(0)));
     let [queue, history] = [1_024 * 24, 256 * 56];
     assert_eq!(whole - none, queue + history);
     assert!(none < 38 * 1_024, "{none} bytes");

@@ -48,7 +48,7 @@ pub(crate) fn pick<'a>(dice: &mut Rng, all: &[&'a str]) -> &'a str {
 
 /// A profile of all kinds of actions; some can't be built, as names wait for each other.
 pub(crate) fn profile(dice: &mut Rng) -> Profile {
-    let paddle = Gauge::default().with_push("+1").with_ceiling(5.0).with_rest("30ms").with_fade("x0.5 every 40ms");
+    let paddle = Gauge::default().push("+1").ceiling(5.0).rest("30ms").fade("x0.5 every 40ms");
     let mut profile = Profile::new("any")
         .mode(ModeEntry::new("ashore").on())
         .mode(ModeEntry::new("menu").covers_all())

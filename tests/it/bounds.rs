@@ -100,7 +100,7 @@ fn ten_thousand_events_in_one_moment_are_played_or_handed_back() {
     let key: Control = "keys:KeyJ".parse().unwrap();
     let event = |n: u64| Event::button(Moment::from_millis(5), Device::default(), key, n.is_multiple_of(2));
     // With room for them each plays, a microsecond behind the one before.
-    let mut seat = linkage.seat_with(Moment::ZERO, Capacity::default().with_waiting(10_000)).unwrap();
+    let mut seat = linkage.seat_with(Moment::ZERO, Capacity::default().waiting(10_000)).unwrap();
     (0..10_000).for_each(|n| seat.feed(event(n)).unwrap());
     seat.advance(Moment::from_millis(20));
     assert_eq!((seat.button(hop).presses(), seat.stats().moved_on), (5_000, 9_999));
@@ -127,7 +127,7 @@ fn a_fast_mouse_in_a_hitch_loses_no_degree_and_refuses_nothing() {
     };
     // 8,000 reports a second; the loop stalls for a second. Keys and a second mouse separate, places of the pointer don't.
     let mut seat = linkage.seat(Moment::ZERO);
-    let mut all = linkage.seat_with(Moment::ZERO, Capacity::default().with_waiting(20_000)).unwrap();
+    let mut all = linkage.seat_with(Moment::ZERO, Capacity::default().waiting(20_000)).unwrap();
     for n in 1..=8_000u64 {
         let mut events = vec![moved(n, mouse, (n % 7) as f32)];
         events.extend((n % 20 == 0).then(|| place(n, (n % 100) as f32 / 100.0)));
@@ -147,7 +147,7 @@ fn a_fast_mouse_in_a_hitch_loses_no_degree_and_refuses_nothing() {
         assert_eq!(seat.sweep(look).total_degrees(), (0.08 * (24_003.0 + 24.0), -0.08 * 8_008.0));
     }
     // What no merging helps is handed back as ever, and what is merged keeps the moment of the last.
-    let mut seat = linkage.seat_with(Moment::ZERO, Capacity::default().with_waiting(2)).unwrap();
+    let mut seat = linkage.seat_with(Moment::ZERO, Capacity::default().waiting(2)).unwrap();
     (1..=9).for_each(|n| seat.feed(moved(n, mouse, 1.0)).unwrap());
     seat.feed(space(10, true)).unwrap();
     assert_eq!(seat.feed(space(11, false)).unwrap_err().why, FeedErrorKind::Full);
@@ -162,7 +162,7 @@ fn a_seat_that_is_enlarged_plays_on_and_one_that_stops_for_its_reader_loses_noth
     let linkage = Linkage::build(&many(60)).unwrap();
     let key = linkage.action("act-0").unwrap().controls()[0].control;
     let press = |n: u64| Event::button(Moment::from_micros(n * 100), Device::default(), key, !n.is_multiple_of(2));
-    let small = Capacity::default().with_waiting(4).with_history(4);
+    let small = Capacity::default().waiting(4).history(4);
     let (mut seat, mut wide) = (linkage.seat_with(Moment::ZERO, small).unwrap(), linkage.seat(Moment::ZERO));
     let (mut own, mut others) = (seat.bookmark(), wide.bookmark());
     seat.reserve(0, 0).unwrap();
@@ -247,7 +247,7 @@ fn sixty_four_devices_and_eight_seats_and_no_more() {
     let linkage = Linkage::build(&profile).unwrap();
     let hop: Button = linkage.find("hop").unwrap();
     let press = |number| Event::button(Moment::from_millis(5), Device::new(number).unwrap(), Control::PAD_SOUTH, true);
-    let mut seat = linkage.seat_with(Moment::ZERO, Capacity::default().with_devices(MOST_DEVICES)).unwrap();
+    let mut seat = linkage.seat_with(Moment::ZERO, Capacity::default().devices(MOST_DEVICES)).unwrap();
     (0..MOST_DEVICES).for_each(|number| seat.feed(press(number)).unwrap());
     seat.advance(Moment::from_millis(16));
     // More at once than a moment has room for: what is met first pulls first.

@@ -77,7 +77,7 @@ proptest! {
     ) {
         let linkage = linkage(DEMO.trim_start_matches(|c| c != '['));
         let controls: Vec<Control> = Family::ALL.into_iter().flat_map(Control::all).collect();
-        let mut seat = linkage.seat_with(Moment::ZERO, tidy_lever::seat::Capacity::default().with_devices(64)).unwrap();
+        let mut seat = linkage.seat_with(Moment::ZERO, tidy_lever::seat::Capacity::default().devices(64)).unwrap();
         let mut at = 0u64;
         for (number, control, value, gap, what) in storm {
             // Clocks jump, forwards and back.
@@ -148,7 +148,7 @@ fn more_than_there_is_room_for_is_told_at_build() {
 #[test]
 fn a_device_too_many_is_handed_back() {
     let linkage = linkage("[action.hop]\nkind = \"button\"\nkeys = \"Space\"\n");
-    let mut seat = linkage.seat_with(Moment::ZERO, tidy_lever::seat::Capacity::default().with_devices(2)).unwrap();
+    let mut seat = linkage.seat_with(Moment::ZERO, tidy_lever::seat::Capacity::default().devices(2)).unwrap();
     let press = |number| Event::button(us(5), device(number), "keys:Space".parse().unwrap(), true);
     assert!(seat.feed(press(0)).is_ok() && seat.feed(press(1)).is_ok());
     let error = seat.feed(press(2)).unwrap_err();

@@ -13,8 +13,7 @@ const BODY: &str = "[facts]\ngrounded = true\n[action.steer]\nkind = \"stick\"\n
 
 /// A small seat in the middle of much: a motion under way, a kept pull, an event that waits.
 fn busy(linkage: &Linkage) -> Seat {
-    let mut seat =
-        linkage.seat_with(us(0), Capacity::default().with_waiting(16).with_history(16).with_devices(2)).unwrap();
+    let mut seat = linkage.seat_with(us(0), Capacity::default().waiting(16).history(16).devices(2)).unwrap();
     let (pad, keys) = (Device::new(1).unwrap(), Device::new(0).unwrap());
     seat.tell(linkage.find("grounded").unwrap(), false).unwrap();
     for (at, x, y) in [(10_000, 0.0, -1.0), (200_000, 0.7, -0.7)] {

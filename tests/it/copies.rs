@@ -206,15 +206,15 @@ fn a_ledger_goes_back_with_its_seat_and_no_margin_underflows() {
 fn room_that_there_is_none_for_is_an_error() {
     let linkage = linkage(BODY);
     for room in [
-        Capacity::default().with_waiting(usize::MAX),
-        Capacity::default().with_history(usize::MAX),
-        Capacity::default().with_history(MOST_CAPACITY + 1),
-        Capacity::default().with_devices(usize::MAX),
-        Capacity::default().with_devices(0),
+        Capacity::default().waiting(usize::MAX),
+        Capacity::default().history(usize::MAX),
+        Capacity::default().history(MOST_CAPACITY + 1),
+        Capacity::default().devices(usize::MAX),
+        Capacity::default().devices(0),
     ] {
         let error = linkage.seat_with(Moment::ZERO, room).unwrap_err().to_string();
         assert!(error.starts_with("a seat has room for"), "{error}");
-        assert!(tidy_lever::table::Table::new(&linkage, 2).with_capacity(room).is_err());
+        assert!(tidy_lever::table::Table::new(&linkage, 2).capacity(room).is_err());
     }
 }
 
@@ -223,9 +223,9 @@ fn a_table_feeds_all_of_a_devices_seats_or_none() {
     use tidy_lever::table::{Fed, Table};
     let linkage = linkage(BODY);
     let mut table = Table::new(&linkage, 2);
-    let small = Capacity::default().with_waiting(1);
+    let small = Capacity::default().waiting(1);
     table.sit(&linkage, &[device(0)]).unwrap();
-    let mut table = table.with_capacity(small).unwrap();
+    let mut table = table.capacity(small).unwrap();
     table.sit(&linkage, &[device(0)]).unwrap();
     let press = |at, down| Event::button(us(at), device(0), "keys:Space".parse().unwrap(), down);
     assert_eq!(table.feed(press(1, true)), Ok(Fed::Heard(2)));

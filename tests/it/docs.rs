@@ -58,18 +58,9 @@ fn every_key_of_the_page_is_known_and_every_other_is_not() {
 
 /// The same profile by the builder, with every key that there is.
 fn built() -> Profile {
-    let shape = Shape::default()
-        .with_dead(0.2)
-        .with_full(0.9)
-        .with_curve(Bend::Points(vec![[0.5, 0.2]]))
-        .with_scale(0.5)
-        .inverted(false, true);
-    let gauge = Gauge::default()
-        .with_floor(1.0)
-        .with_ceiling(6.0)
-        .with_push("x1.35")
-        .with_rest("260ms")
-        .with_fade("x0.85 every 100ms");
+    let shape =
+        Shape::default().dead(0.2).full(0.9).curve(Bend::Points(vec![[0.5, 0.2]])).scale(0.5).inverted(false, true);
+    let gauge = Gauge::default().floor(1.0).ceiling(6.0).push("x1.35").rest("260ms").fade("x0.85 every 100ms");
     Profile::new("all of it")
         .mode(ModeEntry::new("ashore").on())
         .mode(ModeEntry::new("menu").covers(["ashore"]))
@@ -95,7 +86,7 @@ fn built() -> Profile {
                 .per_count(0.08, 0.06)
                 .per_second(220.0, 160.0)
                 .pad("right-stick")
-                .shape(Shape::default().with_dead(0.1)),
+                .shape(Shape::default().dead(0.1)),
         )
         .action(Action::pointer("point").mouse(["place", "left"]).drag_from(4.0))
         .action(Action::gauge("paddle", gauge).keys("KeyK"))

@@ -169,8 +169,7 @@ struct Party {
 
 impl Party {
     fn new(case: &Case) -> Party {
-        let mut table =
-            Table::new(&case.linkages[0], 3).with_capacity(Capacity::default().with_history(1 << 14)).unwrap();
+        let mut table = Table::new(&case.linkages[0], 3).capacity(Capacity::default().history(1 << 14)).unwrap();
         for (number, devices) in DEVICES.iter().take(case.seats).enumerate() {
             let devices: Vec<Device> = devices.iter().map(|number| Device::new(*number).unwrap()).collect();
             table.sit(&case.linkages[number], &devices);
@@ -252,12 +251,12 @@ fn a_table_gives_the_same_however_it_is_cut_and_whatever_comes_late_or_is_laid_o
 
 /// Any settings within their ranges.
 fn settings(dice: &mut Rng, names: &[String]) -> Access {
-    let mut access = Access::default().with_leeway(factor(dice)).with_holds(factor(dice));
-    access = if dice.bool() { access.with_one_by_one() } else { access };
-    access = if dice.bool() { access.with_mash_rate(1.0 + dice.f64() * 29.0) } else { access };
+    let mut access = Access::default().leeway(factor(dice)).holds(factor(dice));
+    access = if dice.bool() { access.one_by_one() } else { access };
+    access = if dice.bool() { access.mash_rate(1.0 + dice.f64() * 29.0) } else { access };
     match dice.u8(0..3) {
-        0 => access.with_toggled(Which::All),
-        1 => access.with_toggled(Which::Named(names.iter().filter(|_| dice.bool()).cloned().collect())),
+        0 => access.toggled(Which::All),
+        1 => access.toggled(Which::Named(names.iter().filter(|_| dice.bool()).cloned().collect())),
         _ => access,
     }
 }

@@ -201,7 +201,7 @@ fn recorded_plays_to_the_same(calls: &[Call]) -> Result<(), TestCaseError> {
     let (lamp, hop): (Button, Button) = (linkage.find("lamp").unwrap(), linkage.find("hop").unwrap());
     let (board, pad) = (Device::default(), Device::new(3).unwrap());
     let paper = Paper::default();
-    let mut recorder = Recorder::off(&header()).with_output(paper.clone()).unwrap();
+    let mut recorder = Recorder::off(&header()).output(paper.clone()).unwrap();
     let mut seat = linkage.seat(Moment::ZERO);
     let (mut came, mut bookmark) = (Vec::new(), seat.bookmark());
     let mut now = 0;
@@ -265,7 +265,7 @@ fn two_seats_at_a_table_share_a_tape_in_order_of_time() {
     table.sit(&linkage, &[kb]);
     table.sit(&linkage, &[pad]);
     let paper = Paper::default();
-    let mut recorder = Recorder::off(&header()).with_output(paper.clone()).unwrap();
+    let mut recorder = Recorder::off(&header()).output(paper.clone()).unwrap();
     let grounded: Fact = linkage.find("grounded").unwrap();
     let space: Control = "keys:Space".parse().unwrap();
     let mut came = [Vec::new(), Vec::new()];
@@ -297,7 +297,7 @@ fn two_seats_at_a_table_share_a_tape_in_order_of_time() {
 fn a_gap_is_skipped_on_the_tape_too() {
     let linkage = build(TEXT);
     let paper = Paper::default();
-    let mut recorder = Recorder::off(&header()).with_output(paper.clone()).unwrap();
+    let mut recorder = Recorder::off(&header()).output(paper.clone()).unwrap();
     let mut seat = linkage.seat(Moment::ZERO);
     let ring: Control = "keys:KeyR".parse().unwrap();
     let (mut came, mut bookmark) = (Vec::new(), seat.bookmark());
@@ -323,7 +323,7 @@ fn a_crash_keeps_all_but_the_last_half_second() {
     let linkage = build(TEXT);
     let paper = Paper::default();
     let file = io::BufWriter::with_capacity(1 << 20, paper.clone());
-    let mut recorder = Recorder::off(&header()).with_output(file).unwrap();
+    let mut recorder = Recorder::off(&header()).output(file).unwrap();
     let mut seat = linkage.seat(Moment::ZERO);
     let space: Control = "keys:Space".parse().unwrap();
     for n in 1..=100_u64 {
@@ -356,7 +356,7 @@ impl Write for Full {
 #[test]
 fn a_full_disk_is_told_once_and_the_game_plays_on() {
     let linkage = build(TEXT);
-    let mut recorder = Recorder::off(&header()).with_output(Full(200)).unwrap();
+    let mut recorder = Recorder::off(&header()).output(Full(200)).unwrap();
     let mut seat = linkage.seat(Moment::ZERO);
     let space: Control = "keys:Space".parse().unwrap();
     let mut failures = 0;
@@ -373,7 +373,7 @@ fn a_full_disk_is_told_once_and_the_game_plays_on() {
 #[test]
 fn a_ring_that_holds_all_keeps_all_moments() {
     let linkage = build(TEXT);
-    let mut recorder = Recorder::off(&header()).with_ring(Duration::from_secs(2));
+    let mut recorder = Recorder::off(&header()).ring(Duration::from_secs(2));
     let mut seat = linkage.seat(Moment::ZERO);
     let mut hand = recorder.seat(1, &mut seat);
     hand.set_view(640, 400).unwrap();
@@ -389,7 +389,7 @@ fn a_ring_that_holds_all_keeps_all_moments() {
 #[test]
 fn the_ring_holds_the_last_span_and_what_stood_before_it() {
     let linkage = build(TEXT);
-    let mut recorder = Recorder::off(&header()).with_ring(Duration::from_secs(2));
+    let mut recorder = Recorder::off(&header()).ring(Duration::from_secs(2));
     let mut seat = linkage.seat(Moment::ZERO);
     let (grounded, lamp): (Fact, Button) = (linkage.find("grounded").unwrap(), linkage.find("lamp").unwrap());
     let key = |name: &str| format!("keys:{name}").parse::<Control>().unwrap();

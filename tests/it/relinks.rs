@@ -281,7 +281,7 @@ fn what_the_new_modes_cover_ends_and_what_they_uncover_needs_a_fresh_press() {
 fn a_button_that_one_press_put_down_goes_up_when_its_key_is_bound_no_longer() {
     use tidy_lever::access::{Access, Which};
     use tidy_lever::{Linkage, Profile};
-    let toggled = Access::default().with_toggled(Which::All);
+    let toggled = Access::default().toggled(Which::All);
     let built = |keys: &str, access: &Access| {
         let text = format!("tidy-lever = 1\n[action.guard]\nkind = \"button\"\nkeys = [{keys}]\n");
         Linkage::build_for(&Profile::from_toml(&text).unwrap(), access).unwrap()

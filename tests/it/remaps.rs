@@ -155,7 +155,7 @@ fn undo_and_reset_go_back_step_by_step_one_by_one_and_all_at_once() {
     assert!(remap.reset("hop") && !remap.reset("hop"));
     assert!(remap.undo());
     assert!(remap.to_toml().contains("KeyO"));
-    remap.set_access(&Access::default().with_leeway(2.0));
+    remap.set_access(&Access::default().leeway(2.0));
     remap.reset_all();
     assert_eq!(
         (remap.is_empty(), remap.to_toml().as_str()),
@@ -235,7 +235,7 @@ const ONE: &str = "[action.act]\nkind = \"button\"\nkeys = \"KeyJ\"\n";
 
 #[test]
 fn a_hold_that_toggles_goes_down_by_one_press_and_up_by_the_next() {
-    let toggled = Access::default().with_toggled(Which::Named(vec!["act".into()]));
+    let toggled = Access::default().toggled(Which::Named(vec!["act".into()]));
     let mut bench = suited(&format!("{ONE}cue = \"hold 300ms\"\n"), &toggled);
     let heard = keyed(&mut bench, "+J@100 -J@150 +J@900 -J@950", "act");
     assert_eq!(heard, ["100000 pressed", "400000 pulled", "900000 released (let go)", "900000 ended (let go)"]);
@@ -245,7 +245,7 @@ fn a_hold_that_toggles_goes_down_by_one_press_and_up_by_the_next() {
     bench.seat.focus_at(false, us(50)).unwrap();
     bench.to(100);
     assert_eq!(bench.heard_of("act").last().unwrap(), "50 act ended (focus lost)");
-    let unknown = Access::default().with_toggled(Which::Named(vec!["atc".into()]));
+    let unknown = Access::default().toggled(Which::Named(vec!["atc".into()]));
     // A name that the profile has not takes nothing from the others, and is told.
     let linkage =
         Linkage::build_for(&Profile::from_toml(&format!("tidy-lever = 1\n{ONE}")).unwrap(), &unknown).unwrap();
@@ -255,7 +255,7 @@ fn a_hold_that_toggles_goes_down_by_one_press_and_up_by_the_next() {
 
 #[test]
 fn holding_mashes_at_the_set_rate() {
-    let mash = Access::default().with_mash_rate(10.0);
+    let mash = Access::default().mash_rate(10.0);
     let mut bench = suited(&format!("{ONE}cue = \"mash 5 within 1s\"\n"), &mash);
     let heard = keyed(&mut bench, "+J@0 -J@650", "act");
     let pulled: Vec<&String> = heard.iter().filter(|line| line.ends_with("pulled")).collect();
@@ -271,8 +271,8 @@ fn holding_mashes_at_the_set_rate() {
 
 #[test]
 fn windows_widen_and_holds_shorten_apart_and_a_tap_never_reaches_a_hold() {
-    let wide = Access::default().with_leeway(1.5);
-    let short = Access::default().with_holds(0.5);
+    let wide = Access::default().leeway(1.5);
+    let short = Access::default().holds(0.5);
     let pulls = |cue: &str, access: &Access, script: &str| {
         let body = format!(
             "{ONE}cue = \"{cue}\"\n[action.rival]\nkind = \"button\"\nkeys = \"KeyJ\"\ncue = \"hold 250ms\"\nwaits_for = [\"act\"]\n"
@@ -315,7 +315,7 @@ fn a_sticky_chord_waits_for_the_second_without_being_held() {
     );
     let script = "+G@0 -G@100 +J@900 -J@1000";
     assert_eq!(keyed(&mut suited(&body, &Access::default()), script, "both").len(), 0);
-    let one_by_one = Access::default().with_one_by_one();
+    let one_by_one = Access::default().one_by_one();
     assert_eq!(keyed(&mut suited(&body, &one_by_one), script, "both"), ["900000 pulled", "1000000 ended (let go)"]);
     assert_eq!(keyed(&mut suited(&body, &one_by_one), "+G@0 -G@100 +J@1001 -J@1100", "both").len(), 0);
 }
@@ -332,8 +332,8 @@ fn what_one_hand_can_not_reach_is_named() {
     assert_eq!(told(Hand::Left), ["toss", "throw", "close"]);
     assert_eq!(told(Hand::Right), ["steer.up", "steer.left", "steer.down", "steer.right"]);
     // Settings are read from the player's file, and written back as they were.
-    let access = Access::default().with_mash_rate(8.0).with_hand(Hand::Left).with_toggled(Which::All);
-    let access = access.with_one_by_one().with_holds(0.5).with_leeway(2.0);
+    let access = Access::default().mash_rate(8.0).hand(Hand::Left).toggled(Which::All);
+    let access = access.one_by_one().holds(0.5).leeway(2.0);
     let mut remap = Remap::new();
     remap.set_access(&access);
     assert_eq!(Remap::from_toml(&remap.to_toml()).unwrap().access(), access);

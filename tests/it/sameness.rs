@@ -21,7 +21,7 @@ fn case(seed: u64) -> Option<(Linkage, Vec<(u64, Act)>)> {
 }
 
 fn room() -> Capacity {
-    Capacity::default().with_history(1 << 13)
+    Capacity::default().history(1 << 13)
 }
 /// Behind everything.
 const REST: u64 = 2_000_000;

@@ -80,7 +80,7 @@ fn what_is_told_counts_from_just_after_the_played_moment() {
 #[test]
 fn a_full_queue_hands_the_event_back_and_takes_it_after_an_advance() {
     let linkage = crate::common::linkage(HOP);
-    let mut seat = linkage.seat_with(Moment::ZERO, Capacity::default().with_waiting(2)).unwrap();
+    let mut seat = linkage.seat_with(Moment::ZERO, Capacity::default().waiting(2)).unwrap();
     let space: Control = "keys:Space".parse().unwrap();
     let press = |n: u64| Event::button(us(n), device(0), space, n % 2 == 1);
     seat.feed(press(1)).unwrap();
@@ -151,7 +151,7 @@ fn a_rollback_tells_what_its_own_line_of_events_was_and_no_other() {
     let linkage = crate::common::linkage(HOP);
     let hop: Button = linkage.find("hop").unwrap();
     let mut dice = fastrand::Rng::with_seed(5);
-    let mut seat = linkage.seat_with(Moment::ZERO, Capacity::default().with_history(8)).unwrap();
+    let mut seat = linkage.seat_with(Moment::ZERO, Capacity::default().history(8)).unwrap();
     let mut slots: Vec<_> = (0..3).map(|_| (seat.saved(&[]), seat.clone())).collect();
     let begin = seat.bookmark();
     let told = |seat: &Seat| crate::common::lines(&seat.read(&mut begin.clone()), &linkage);
@@ -233,7 +233,7 @@ fn another_profiles_handle_is_told_apart_counted_and_answered_with_nothing() {
 fn moments_that_left_the_ring_are_lost_by_number_and_sums_stay_whole() {
     let linkage = crate::common::linkage(HOP);
     let hop: Button = linkage.find("hop").unwrap();
-    let mut seat = linkage.seat_with(Moment::ZERO, Capacity::default().with_history(8)).unwrap();
+    let mut seat = linkage.seat_with(Moment::ZERO, Capacity::default().history(8)).unwrap();
     let space: Control = "keys:Space".parse().unwrap();
     for n in 0..20u64 {
         seat.feed(Event::button(us(n + 1), device(0), space, n % 2 == 0)).unwrap();

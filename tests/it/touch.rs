@@ -309,7 +309,7 @@ proptest! {
         let linkage = linkage(&body);
         let mut hashes = Vec::new();
         for cut in [0, cuts[0]] {
-            let mut seat = linkage.seat_with(us(0), Capacity::default().with_history(4_096)).unwrap();
+            let mut seat = linkage.seat_with(us(0), Capacity::default().history(4_096)).unwrap();
             let mut at = 0;
             for (wait, storm) in &storms {
                 at += wait;

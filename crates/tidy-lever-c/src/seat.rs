@@ -91,13 +91,13 @@ pub unsafe extern "C" fn tl_seat_new_with(linkage: *const Linkage, at: u64, room
         let mut own = tidy_lever::seat::Capacity::default();
         let given = |number: u32| Some(number as usize).filter(|number| *number > 0);
         if let Some(waiting) = given(room.waiting) {
-            own = own.with_waiting(waiting);
+            own = own.waiting(waiting);
         }
         if let Some(history) = given(room.history) {
-            own = own.with_history(history);
+            own = own.history(history);
         }
         if let Some(devices) = given(room.devices) {
-            own = own.with_devices(devices);
+            own = own.devices(devices);
         }
         linkage?.linkage.seat_with(moment(at), own).ok()
     }))

@@ -190,7 +190,7 @@ impl Evidence {
         }
         let mut seats: Vec<Seated> = Vec::new();
         let header = &player.tape.header;
-        let room = Capacity::default().with_waiting(1 << 14).with_devices(64);
+        let room = Capacity::default().waiting(1 << 14).devices(64);
         let answered = |fact: &str| player.answers.iter().any(|answer| answer.fact == fact);
         let mut last = Moment::ZERO;
         for (_, line) in &player.tape.lines {

@@ -19,7 +19,7 @@ use crate::paint;
 
 /// Capacity for any human tape; it grows where more waits.
 pub(crate) fn room() -> Capacity {
-    Capacity::default().with_history(HISTORY).with_devices(64)
+    Capacity::default().history(HISTORY).devices(64)
 }
 
 /// How many happenings are read at once: a seat stops for that when its history is half full.

@@ -12,6 +12,7 @@ use crate::palette::{INK, PAPER};
 
 /// Why something could not be drawn.
 #[derive(Clone, Debug, PartialEq, thiserror::Error)]
+#[non_exhaustive]
 pub enum DrawError {
     /// The profile has no such action.
     #[error("the profile has no action `{0}`")]

@@ -4,6 +4,7 @@ use std::path::{Component, Path, PathBuf};
 
 /// Why a named file is not read.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
+#[non_exhaustive]
 pub enum NotBeside {
     /// The name is a path that leads elsewhere, or `-`.
     #[error("it must be the name of a file in the same folder, without `..` and not from `/` on")]

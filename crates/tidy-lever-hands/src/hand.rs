@@ -69,6 +69,7 @@ pub struct Hand {
 
 /// Why a text is no hand.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[non_exhaustive]
 pub enum HandError {
     /// It is no TOML, or has other keys.
     #[error("this is no hand: {0}")]

@@ -77,7 +77,7 @@ impl Rehearsal {
         }
         drop(around);
         let numbers = linkage.actions().enumerate().map(|(number, action)| (action.name().to_owned(), number));
-        let room = Capacity::default().with_waiting(4_096).with_history(4_096);
+        let room = Capacity::default().waiting(4_096).history(4_096);
         let template = linkage.seat_with(Moment::ZERO, room).unwrap_or_else(|_| linkage.seat(Moment::ZERO));
         Rehearsal { numbers: numbers.collect(), answers: answers.to_vec(), scenes, left_out, template, linkage }
     }

@@ -101,11 +101,11 @@ impl Session {
         let families = [("kb", Family::Keys), ("ms", Family::Mouse), ("scr", Family::Touch)];
         let title = if linkage.title().is_empty() { "tried by hand".to_owned() } else { linkage.title().to_owned() };
         let header = families.into_iter().fold(Header::new(title), |header, (id, family)| header.device(id, family));
-        let mut recorder = Recorder::off(&header).with_ring(RING).with_lines();
+        let mut recorder = Recorder::off(&header).ring(RING).lines();
         let mut beside = None;
         if let Some(path) = &options.record {
             let problem = || format!("{} can't be written", path.display());
-            recorder = recorder.with_output(BufWriter::new(outputs.create(path)?)).with_context(problem)?;
+            recorder = recorder.output(BufWriter::new(outputs.create(path)?)).with_context(problem)?;
             beside = Some(Recording { path: path.clone(), companions: Companions::of(path), profile: None });
         }
         let mut session = Session {

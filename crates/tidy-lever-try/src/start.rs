@@ -12,6 +12,7 @@ pub const PROGRAM: &str = "tidy-lever-try";
 
 /// The program could not be started.
 #[derive(Debug, Error)]
+#[non_exhaustive]
 pub enum Missing {
     /// It lies neither beside the command nor in the folders of `PATH`.
     #[error(

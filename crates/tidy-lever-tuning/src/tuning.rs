@@ -25,6 +25,7 @@ pub enum Reread {
 
 /// Why moved numbers were not saved. The file is as it was.
 #[derive(Debug, thiserror::Error)]
+#[non_exhaustive]
 pub enum SaveError {
     /// Another program wrote it after it was read.
     #[error("{0} was changed by another program meanwhile and is left as it is; it is read anew, then save again")]

@@ -83,32 +83,32 @@ impl Default for Access {
 
 impl Access {
     /// With these buttons held down by one press and released by the next.
-    pub fn with_toggled(self, toggled: Which) -> Access {
+    pub fn toggled(self, toggled: Which) -> Access {
         Access { toggled, ..self }
     }
 
     /// With held controls that count as this many presses per second.
-    pub fn with_mash_rate(self, rate: f64) -> Access {
+    pub fn mash_rate(self, rate: f64) -> Access {
         Access { mash_rate: Some(rate), ..self }
     }
 
     /// With time limits this many times as long.
-    pub fn with_leeway(self, factor: f64) -> Access {
+    pub fn leeway(self, factor: f64) -> Access {
         Access { leeway: factor, ..self }
     }
 
     /// With spans that must be reached this many times as long.
-    pub fn with_holds(self, factor: f64) -> Access {
+    pub fn holds(self, factor: f64) -> Access {
         Access { holds: factor, ..self }
     }
 
     /// With chords that may be pressed one button at a time.
-    pub fn with_one_by_one(self) -> Access {
+    pub fn one_by_one(self) -> Access {
         Access { one_by_one: true, ..self }
     }
 
     /// With the hand that must reach everything.
-    pub fn with_hand(self, hand: Hand) -> Access {
+    pub fn hand(self, hand: Hand) -> Access {
         Access { hand: Some(hand), ..self }
     }
 }

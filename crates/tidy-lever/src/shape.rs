@@ -75,22 +75,22 @@ impl Default for Shape {
 
 impl Shape {
     /// With a dead zone up to here.
-    pub fn with_dead(self, dead: f64) -> Shape {
+    pub fn dead(self, dead: f64) -> Shape {
         Shape { dead, ..self }
     }
 
     /// With full deflection from here on.
-    pub fn with_full(self, full: f64) -> Shape {
+    pub fn full(self, full: f64) -> Shape {
         Shape { full, ..self }
     }
 
     /// With this curve between dead zone and outer edge.
-    pub fn with_curve(self, curve: Bend) -> Shape {
+    pub fn curve(self, curve: Bend) -> Shape {
         Shape { curve, ..self }
     }
 
     /// With this factor on the outcome.
-    pub fn with_scale(self, scale: f64) -> Shape {
+    pub fn scale(self, scale: f64) -> Shape {
         Shape { scale, ..self }
     }
 
@@ -100,7 +100,7 @@ impl Shape {
     }
 
     /// With a dead zone measured so.
-    pub fn with_dead_kind(self, dead_kind: DeadKind) -> Shape {
+    pub fn dead_kind(self, dead_kind: DeadKind) -> Shape {
         Shape { dead_kind, ..self }
     }
 }

@@ -101,7 +101,7 @@ impl Table {
     ///
     /// # Errors
     /// [`CapacityError`] if it asks for more than a seat can have.
-    pub fn with_capacity(mut self, capacity: Capacity) -> Result<Table, CapacityError> {
+    pub fn capacity(mut self, capacity: Capacity) -> Result<Table, CapacityError> {
         self.capacity = capacity.checked()?;
         Ok(self)
     }

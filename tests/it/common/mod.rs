@@ -108,8 +108,7 @@ impl Bench {
 
 /// Plays lines in ticks that end at these moments, and at the last line's; everything that happened, and the state.
 pub fn play_cut(linkage: &Linkage, lines: &[Line], cuts: &[u64]) -> (Vec<String>, u64) {
-    let mut seat =
-        linkage.seat_with(Moment::ZERO, tidy_lever::seat::Capacity::default().with_history(1 << 14)).unwrap();
+    let mut seat = linkage.seat_with(Moment::ZERO, tidy_lever::seat::Capacity::default().history(1 << 14)).unwrap();
     let mut bookmark = seat.bookmark();
     let mut player = Replayer::new(&Header::new(""));
     let mut all = Vec::new();

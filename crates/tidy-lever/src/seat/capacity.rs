@@ -58,17 +58,17 @@ pub enum CapacityError {
 
 impl Capacity {
     /// With room for this many events and facts that wait.
-    pub fn with_waiting(self, waiting: usize) -> Capacity {
+    pub fn waiting(self, waiting: usize) -> Capacity {
         Capacity { waiting, ..self }
     }
 
     /// With this many happenings in the history.
-    pub fn with_history(self, history: usize) -> Capacity {
+    pub fn history(self, history: usize) -> Capacity {
         Capacity { history, ..self }
     }
 
     /// With room for this many devices.
-    pub fn with_devices(self, devices: usize) -> Capacity {
+    pub fn devices(self, devices: usize) -> Capacity {
         Capacity { devices, ..self }
     }
 

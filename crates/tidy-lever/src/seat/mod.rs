@@ -319,7 +319,7 @@ impl Seat {
     /// # Errors
     /// [`CapacityError`] if it asks for more than a seat can have.
     pub fn reserve(&mut self, waiting: usize, history: usize) -> Result<(), CapacityError> {
-        let room = self.block.room().with_waiting(waiting).with_history(history).checked()?;
+        let room = self.block.room().waiting(waiting).history(history).checked()?;
         if room.waiting > self.block.queue.capacity() || room.history > self.block.log.ring.capacity() {
             self.block.queue.reserve(room.waiting);
             self.block.log.ring.reserve(room.history);
@@ -444,8 +444,8 @@ impl Linkage {
     /// use tidy_lever::{Linkage, Moment, Profile};
     ///
     /// let linkage = Linkage::build(&Profile::new("Otter Post"))?;
-    /// assert!(linkage.seat_with(Moment::ZERO, Capacity::default().with_waiting(4_096)).is_ok());
-    /// let error = linkage.seat_with(Moment::ZERO, Capacity::default().with_devices(65)).unwrap_err();
+    /// assert!(linkage.seat_with(Moment::ZERO, Capacity::default().waiting(4_096)).is_ok());
+    /// let error = linkage.seat_with(Moment::ZERO, Capacity::default().devices(65)).unwrap_err();
     /// assert_eq!(error.to_string(), "a seat has room for 1 to 64 devices, and 65 were asked for");
     /// # Ok::<(), tidy_lever::profile::Faults>(())
     /// ```

@@ -39,7 +39,7 @@ const FLUSH: Duration = Duration::from_millis(500);
 /// let linkage = Linkage::build(&Profile::from_toml(text)?)?;
 /// let (grounded, space) = (linkage.find::<Fact>("grounded")?, linkage.control("keys:Space").unwrap());
 /// let mut seat = linkage.seat(Moment::ZERO);
-/// let mut recorder = Recorder::off(&Header::new("a hop")).with_ring(std::time::Duration::from_secs(30));
+/// let mut recorder = Recorder::off(&Header::new("a hop")).ring(std::time::Duration::from_secs(30));
 ///
 /// let mut hand = recorder.seat(1, &mut seat);
 /// hand.feed(Event::button(Moment::from_millis(5), Device::default(), space, true))?;
@@ -135,20 +135,20 @@ impl Recorder {
     ///
     /// # Errors
     /// The output's own.
-    pub fn with_output(mut self, output: impl Write + Send + 'static) -> io::Result<Recorder> {
+    pub fn output(mut self, output: impl Write + Send + 'static) -> io::Result<Recorder> {
         let output: Box<dyn Write + Send> = Box::new(output);
         self.output = Some(Writer::new(output, &self.header)?);
         Ok(self)
     }
 
     /// Keeps the last span of the tape in memory, for [`Recorder::save_ring`]. At most 200,000 lines are kept.
-    pub fn with_ring(mut self, span: Duration) -> Recorder {
+    pub fn ring(mut self, span: Duration) -> Recorder {
         self.ring = Some(Ring::new(span));
         self
     }
 
     /// Keeps each line until [`take_lines`](Recorder::take_lines), for a view that shows them.
-    pub fn with_lines(mut self) -> Recorder {
+    pub fn lines(mut self) -> Recorder {
         self.copied = Some(Vec::new());
         self
     }

@@ -28,5 +28,5 @@ pub(crate) fn open(path: &Path, outputs: &mut Outputs) -> Result<Tape> {
     let problem = || format!("{} can't be written", path.display());
     let file = outputs.create(path)?;
     let folder = Folder { tape: path.to_owned(), companions: Companions::of(path) };
-    Tape::new(|recorder| recorder.with_output(BufWriter::new(file)), folder).with_context(problem)
+    Tape::new(|recorder| recorder.output(BufWriter::new(file)), folder).with_context(problem)
 }

@@ -100,7 +100,7 @@ impl Page {
         };
         elements.profile.set_value(&text);
         let files = Files::default();
-        let tape = Tape::new(|recorder| Ok::<_, std::convert::Infallible>(recorder.with_ring(KEPT)), files.clone())?;
+        let tape = Tape::new(|recorder| Ok::<_, std::convert::Infallible>(recorder.ring(KEPT)), files.clone())?;
         let lines: Rc<RefCell<VecDeque<String>>> = Rc::default();
         let said = lines.clone();
         let report = Report::new(Some(Box::new(move |line| {

@@ -27,7 +27,7 @@ fn a_pair_that_surely_moves_is_never_bent_to_rest() {
     let mut dice = fastrand::Rng::with_seed(19);
     let mut moved = 0;
     for _ in 0..100_000 {
-        let shape = Shape::default().with_dead(f64::from(dice.i32(0..ONE - 10)) / f64::from(ONE));
+        let shape = Shape::default().dead(f64::from(dice.i32(0..ONE - 10)) / f64::from(ONE));
         let plan = ShapePlan::build(&shape, |key, problem| panic!("{key}: {problem}"));
         // About the edge of the dead zone.
         let (angle, length) = (dice.f64() * core::f64::consts::TAU, f64::from(plan.dead + dice.i32(-4..12)));
@@ -44,7 +44,7 @@ fn a_pair_that_surely_moves_is_never_bent_to_rest() {
 fn a_dead_zone_of_any_size_is_a_fault_and_no_more() {
     for dead in [2_147.483_647, 1e9, 1e300, -1e300, f64::INFINITY, f64::NAN] {
         let mut faults = 0;
-        let _ = ShapePlan::build(&Shape::default().with_dead(dead), |key, _| faults += i32::from(key == "dead"));
+        let _ = ShapePlan::build(&Shape::default().dead(dead), |key, _| faults += i32::from(key == "dead"));
         assert_eq!(faults, 1, "{dead}");
     }
 }
