@@ -187,7 +187,7 @@ impl Held {
                     let odd = bytes.byte();
                     let number = |big: bool| if big { u32::MAX } else { u32::from(odd) % 40 };
                     let room =
-                        Capacity { waiting: number(odd == 255), history: number(odd == 254), devices: number(odd == 253) };
+                        Room { waiting: number(odd == 255), history: number(odd == 254), devices: number(odd == 253) };
                     self.seat = tl_seat_new_with(linkage, self.at, room);
                 }
                 30 => {
