@@ -49,6 +49,7 @@ mod whole {
 
     mod stories;
     mod surface;
+    mod decks;
     mod tapes;
     mod time;
     mod tolerances;

@@ -2,13 +2,13 @@
 //!
 //! `REWRITE=1` writes what comes of them anew.
 
+use std::collections::BTreeMap;
 use std::fs;
 use std::path::{Path, PathBuf};
 
-use tidy_lever::profile::Movable;
 use tidy_lever::remap::Remap;
-use tidy_lever::tape::{LineKind, OutputLine, Reader, Replayer};
-use tidy_lever::{Bookmark, Linkage, Moment, Seat};
+use tidy_lever::tape::{Deck, LineKind, OutputLine, Reader};
+use tidy_lever::{Bookmark, Moment, Seat};
 
 fn read(path: &Path) -> String {
     fs::read_to_string(path).unwrap_or_else(|error| panic!("{}: {error}", path.display()))
@@ -26,37 +26,12 @@ fn stem(path: &Path) -> &str {
     path.file_stem().unwrap().to_str().unwrap()
 }
 
-/// A profile with a player's file over it, as a tape moves them.
-struct Played {
-    profile: Movable,
-    remap: Remap,
-}
-
-impl Played {
-    fn linkage(&self) -> Linkage {
-        self.remap.over(self.profile.profile()).unwrap().linkage
-    }
-
-    /// What there is after a line that changes any of it.
-    fn after(&mut self, kind: &LineKind, folder: &Path) -> Option<Linkage> {
-        match kind {
-            LineKind::Remap(file) => self.remap = Remap::from_toml(&read(&folder.join(file))).unwrap(),
-            LineKind::Profile(file) => self.profile = Movable::from_toml(&read(&folder.join(file))).unwrap(),
-            LineKind::Number { path, value } => self.profile.set(path, value).unwrap(),
-            _ => return None,
-        }
-        Some(self.linkage())
-    }
-}
-
 /// What comes of a tape: for each seat, a line for each thing that happens.
 fn out(folder: &Path, tape: &Path, remap: &Remap) -> String {
-    let profile = Movable::from_toml(&read(&folder.join("profile.toml"))).unwrap();
-    let mut played = Played { profile, remap: remap.clone() };
-    let first = played.linkage();
     let mut reader = Reader::new(fs::File::open(tape).map(std::io::BufReader::new).unwrap()).unwrap();
-    let header = reader.header().clone();
-    let mut seats: Vec<(u32, Replayer, Seat, Bookmark)> = Vec::new();
+    let mut deck = Deck::new(reader.header()).profile(read(&folder.join("profile.toml"))).remap(remap.clone());
+    let first = deck.laid().unwrap().linkage;
+    let mut seats: BTreeMap<u32, (Seat, Bookmark)> = BTreeMap::new();
     let mut out = String::new();
     let mut tell = |number: u32, seat: &Seat, bookmark: &mut Bookmark| {
         let reading = seat.read(bookmark);
@@ -68,26 +43,27 @@ fn out(folder: &Path, tape: &Path, remap: &Remap) -> String {
     };
     for line in reader.by_ref() {
         let line = line.unwrap_or_else(|error| panic!("{}: {error}", tape.display()));
-        if !seats.iter().any(|(number, ..)| *number == line.seat) {
+        let (seat, bookmark) = seats.entry(line.seat).or_insert_with(|| {
             let seat = first.seat(Moment::ZERO);
-            seats.push((line.seat, Replayer::new(&header).for_seat(line.seat), seat.clone(), seat.bookmark()));
+            (seat.clone(), seat.bookmark())
+        });
+        if let Some(laid) = deck.after(&line, |file| Ok(read(&folder.join(file)))).unwrap() {
+            seat.advance(line.at);
+            tell(line.seat, seat, bookmark);
+            seat.relink(&laid.linkage, &mut [bookmark]);
         }
-        let relinked = played.after(&line.kind, folder);
-        for (number, replayer, seat, bookmark) in &mut seats {
-            if let Some(linkage) = relinked.as_ref().filter(|_| *number == line.seat) {
-                seat.advance(line.at);
-                tell(*number, seat, bookmark);
-                seat.relink(linkage, &mut [bookmark]);
-            }
-            // What lies in a gap may not be played before the gap's own line.
+        // What lies in a gap may not be played before the gap's own line.
+        for (number, (seat, bookmark)) in &mut seats {
             if seat.waiting().waiting > 200 {
                 seat.advance(Moment::from_micros(line.at.as_micros().saturating_sub(1)));
                 tell(*number, seat, bookmark);
             }
-            replayer.put(&line, seat).unwrap_or_else(|error| panic!("{}: {error}", tape.display()));
+            if *number == line.seat {
+                deck.put(&line, seat).unwrap_or_else(|error| panic!("{}: {error}", tape.display()));
+            }
         }
         if matches!(line.kind, LineKind::End) {
-            for (number, _, seat, bookmark) in &mut seats {
+            for (number, (seat, bookmark)) in &mut seats {
                 seat.advance(line.at);
                 tell(*number, seat, bookmark);
             }

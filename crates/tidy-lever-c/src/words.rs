@@ -100,14 +100,13 @@ pub enum Told {
     NoSuchValue = 4,
 }
 
-impl From<Result<(), TellError>> for Told {
-    fn from(told: Result<(), TellError>) -> Told {
-        match told {
-            Ok(()) => Told::Taken,
-            Err(TellError::Full) => Told::Full,
-            Err(TellError::NoToggle) => Told::NoToggle,
-            Err(TellError::NoSuchValue) => Told::NoSuchValue,
-            Err(_) => Told::NoSuch,
+impl From<TellError> for Told {
+    fn from(why: TellError) -> Told {
+        match why {
+            TellError::Full => Told::Full,
+            TellError::NoToggle => Told::NoToggle,
+            TellError::NoSuchValue => Told::NoSuchValue,
+            _ => Told::NoSuch,
         }
     }
 }

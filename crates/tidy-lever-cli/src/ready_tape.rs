@@ -14,12 +14,12 @@ use std::collections::{BTreeMap, BTreeSet};
 use anyhow::{Context, Result, bail};
 use tidy_lever::control::Sort;
 use tidy_lever::event::{Input, Phase};
-use tidy_lever::seat::{QueueUse, SeatInput};
-use tidy_lever::tape::{LineKind, PutError, Replayer};
+use tidy_lever::seat::SeatInput;
+use tidy_lever::tape::{Deck, LineKind, PutError, Replayer};
 use tidy_lever::{Control, Device, Linkage, Moment, Seat, What};
 
 use crate::lines::{Ahead, Tape};
-use crate::run::{HISTORY, INSTANT, MOST_HAPPENINGS, MOST_WAITING, back, is_full, make_room, room};
+use crate::run::{HISTORY, INSTANT, MOST_HAPPENINGS, back, make_room, room};
 
 /// How many lines are queued before they are played.
 const AT_ONCE: usize = 48;
@@ -245,25 +245,18 @@ impl Replay<'_> {
             None if self.seat.waiting().waiting >= AT_ONCE => self.advance(back(step.at, INSTANT))?,
             _ => {}
         }
-        while let Err(error) = self.does(step) {
-            let QueueUse { waiting, room, .. } = self.seat.waiting();
-            if !is_full(&error) {
-                return Err(error.into());
-            }
-            if waiting == room && room < MOST_WAITING {
-                self.seat.reserve(room * 4, 0)?;
-            } else if self.seat.played() < back(step.at, INSTANT) {
+        match self.does(step) {
+            Err(error) if error.is_full() && self.seat.played() < back(step.at, INSTANT) => {
                 self.advance(back(step.at, INSTANT))?;
-            } else {
-                return Err(error.into());
+                Ok(self.does(step)?)
             }
+            other => Ok(other?),
         }
-        Ok(())
     }
 
     fn does(&mut self, step: &Step) -> Result<(), PutError> {
         match step.does {
-            Does::Input(input) => self.seat.apply(step.at, input)?,
+            Does::Input(input) => Deck::apply(step.at, input, &mut self.seat)?,
             Does::Skip(from) => {
                 if from >= self.seat.played() {
                     self.seat.advance(from);

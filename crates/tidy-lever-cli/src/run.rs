@@ -5,15 +5,14 @@ use std::io::BufRead;
 use std::path::{Path, PathBuf};
 use std::time::Duration;
 
-use anyhow::{Context, Result, anyhow, bail};
-use tidy_lever::profile::Movable;
+use anyhow::{Context, Result, bail};
 use tidy_lever::remap::Remap;
-use tidy_lever::seat::{Capacity, CapacityError, FeedErrorKind, QueueUse, Stats, TellError};
-use tidy_lever::tape::{Header, Line, LineKind, PutError, Reader, Replayer};
+use tidy_lever::seat::{Capacity, CapacityError, Stats};
+use tidy_lever::tape::{Deck, Header, Line, LineKind, Reader};
 use tidy_lever::{Bookmark, Happening, Linkage, Moment, Seat};
-use tidy_lever_files::beside;
+use tidy_lever_files::text_beside;
 
-use crate::input::{self, Laid};
+use crate::input::Laid;
 use crate::lines::{Ahead, Lines};
 use crate::paint;
 
@@ -24,22 +23,24 @@ pub(crate) fn room() -> Capacity {
 
 /// How many happenings are read at once: a seat stops for that when its history is half full.
 pub(crate) const HISTORY: usize = 1_024;
-/// As far as a seat's queue grows: a storm of 10,000 events in one moment still waits in it as a whole.
-pub(crate) const MOST_WAITING: usize = 1 << 16;
 /// Each event of a moment has room for so many happenings in the history.
 const HAPPENINGS_PER_EVENT: usize = 4;
 
 /// What a tape's seats are relinked by: the profile that plays, and where the files are that a tape names.
 #[derive(Clone, Debug)]
 pub(crate) struct Relinks {
-    /// The profile's text, and what it says once a line asks for that; the player's file over it. As they stand.
     text: String,
-    profile: Option<Movable>,
     remap: Remap,
+    files: Files,
+}
+
+/// Where the files are that a tape names.
+#[derive(Clone, Debug)]
+struct Files {
     /// The tape's own folder.
     folder: PathBuf,
     /// Files that are at hand already, by name.
-    pub(crate) shipped: Vec<(String, String)>,
+    shipped: Vec<(String, String)>,
 }
 
 impl Relinks {
@@ -47,62 +48,26 @@ impl Relinks {
     pub(crate) fn of(laid: &Laid, tape: &Path) -> Relinks {
         let folder = tape.parent().map(Path::to_owned).unwrap_or_default();
         let (text, remap) = (laid.text.clone(), laid.remap.clone());
-        Relinks { text, profile: None, remap, folder, shipped: Vec::new() }
+        Relinks { text, remap, files: Files { folder, shipped: Vec::new() } }
     }
 
     /// For a tape that is inside the command.
     pub(crate) fn inside(text: &str, shipped: Vec<(String, String)>) -> Relinks {
-        Relinks { text: text.to_owned(), profile: None, remap: Remap::new(), folder: PathBuf::new(), shipped }
+        Relinks { text: text.to_owned(), remap: Remap::new(), files: Files { folder: PathBuf::new(), shipped } }
     }
 
-    fn movable(&mut self) -> Result<&mut Movable> {
-        let profile = match self.profile.take() {
-            Some(profile) => profile,
-            None => Movable::from_toml(&self.text)?,
-        };
-        Ok(self.profile.insert(profile))
+    fn deck(&self, header: &Header) -> Deck {
+        Deck::new(header).profile(self.text.as_str()).remap(self.remap.clone())
     }
+}
 
-    /// A file that the tape names. Only a regular file of the tape's own folder is read, and nothing of it is shown: who made
-    /// the tape need not be trusted.
-    fn file(&self, sort: &str, file: &str) -> Result<String> {
+impl Files {
+    /// Only a regular file of the tape's own folder is read.
+    fn read(&self, file: &str) -> Result<String, String> {
         if let Some((_, text)) = self.shipped.iter().find(|(name, _)| name == file) {
             return Ok(text.clone());
         }
-        let path = beside(&self.folder, file).map_err(|problem| anyhow!("the {sort} `{file}`: {problem}"))?;
-        input::text(&path).map_err(|_| anyhow!("the {sort} `{file}` can't be read"))
-    }
-
-    /// What there is after a line: the linkage with it, where the line changes any.
-    fn after(&mut self, said: &LineKind) -> Result<Option<Linkage>> {
-        let told = match said {
-            LineKind::Remap(file) => {
-                let text = self.file("remap", file)?;
-                self.remap = Remap::from_toml(&text).map_err(|_| anyhow!("the remap `{file}` is no player's file"))?;
-                format!("the remap `{file}`")
-            }
-            LineKind::Profile(file) => {
-                let text = self.file("profile", file)?;
-                let broken = || anyhow!("the profile `{file}` has faults; check it with `tidy-lever check`");
-                let profile = Movable::from_toml(&text).map_err(|_| broken())?;
-                Linkage::build(profile.profile()).map_err(|_| broken())?;
-                self.profile = Some(profile);
-                format!("the profile `{file}`")
-            }
-            LineKind::Number { path, value } => {
-                self.movable()?.set(path, value)?;
-                format!("`{path} = {value}`")
-            }
-            _ => return Ok(None),
-        };
-        self.movable()?;
-        let Some(profile) = &self.profile else { return Ok(None) };
-        let laid = self.remap.over(profile.profile()).with_context(|| told.clone())?;
-        // A number tells nothing of the player's file that was not told before.
-        for fault in laid.left_alone.iter().filter(|_| !matches!(said, LineKind::Number { .. })) {
-            paint::note(format!("{told}: {fault}"));
-        }
-        Ok(Some(laid.linkage))
+        text_beside(&self.folder, file).map_err(|problem| problem.to_string())
     }
 }
 
@@ -179,7 +144,6 @@ pub(crate) struct Played {
 
 struct Seated {
     number: u32,
-    player: Replayer,
     seat: Seat,
     bookmark: Bookmark,
 }
@@ -222,19 +186,21 @@ pub(crate) const INSTANT: Duration = Duration::from_micros(1);
 /// Between two lines time is played piece by piece, so that the history holds what happens in each.
 const PIECE: Duration = Duration::from_millis(100);
 
-struct Deck<'l, 'w, W> {
+struct Playing<'l, 'w, W> {
     linkage: &'l Linkage,
+    deck: Deck,
+    /// Without, relinks are passed over.
+    files: Option<&'l Files>,
     seats: Vec<Seated>,
     ticks: Beat,
     samples: Beat,
-    relinks: Option<Relinks>,
     watcher: &'w mut W,
     /// How much happened since the last line.
     count: u64,
     happenings: Vec<(u32, Happening)>,
 }
 
-impl<W: Watcher> Deck<'_, '_, W> {
+impl<W: Watcher> Playing<'_, '_, W> {
     /// Plays all seats up to a moment, and shows what happened in order of time, then of seat.
     fn advance(&mut self, to: Moment) -> Result<()> {
         let mut piece = PIECE;
@@ -314,54 +280,45 @@ impl<W: Watcher> Deck<'_, '_, W> {
 
     /// A seat goes over to what a line says, once everything up to the line's moment was played.
     fn relink(&mut self, line: &Line) -> Result<()> {
-        let Some(relinks) = &mut self.relinks else { return Ok(()) };
-        let Some(linkage) = relinks.after(&line.kind)? else { return Ok(()) };
+        let Some(files) = self.files else { return Ok(()) };
+        let Some(laid) = self.deck.after(line, |file| files.read(file))? else { return Ok(()) };
+        // A number tells nothing of the player's file that was not told before.
+        if let LineKind::Remap(file) | LineKind::Profile(file) = &line.kind {
+            let sort = if matches!(line.kind, LineKind::Remap(_)) { "remap" } else { "profile" };
+            laid.left_alone.iter().for_each(|fault| paint::note(format!("the {sort} `{file}`: {fault}")));
+        }
         self.advance(line.at)?;
         for seated in self.seats.iter_mut().filter(|seated| seated.number == line.seat) {
-            seated.seat.relink(&linkage, &mut [&mut seated.bookmark]);
+            seated.seat.relink(&laid.linkage, &mut [&mut seated.bookmark]);
         }
         Ok(())
     }
 
-    fn put(&mut self, line: &Line, header: &Header) -> Result<()> {
-        if !self.seats.iter().any(|seated| seated.number == line.seat) {
-            let mut seat = self.linkage.seat_with(Moment::ZERO, room())?;
-            self.watcher.seated(&mut seat);
-            let bookmark = seat.bookmark();
-            if let Some(first) = self.seats.first().filter(|first| first.seat.played() > Moment::ZERO) {
-                seat.advance(first.seat.played());
-            }
-            let player = Replayer::new(header).for_seat(line.seat);
-            self.seats.push(Seated { number: line.seat, player, seat, bookmark });
-        }
-        for place in 0..self.seats.len() {
-            // Full up: the queue grows. Past its largest size what came before plays, and keeps its moment.
-            let mut before = [INSTANT, Duration::ZERO].into_iter();
-            loop {
-                match self.put_in(place, line) {
-                    Err(error) if is_full(&error) => {
-                        let seat = &mut self.seats[place].seat;
-                        let QueueUse { waiting, room, .. } = seat.waiting();
-                        if waiting == room && room < MOST_WAITING {
-                            seat.reserve(room * 4, 0)?;
-                            continue;
-                        }
-                        let Some(before) = before.next() else { return Err(error.into()) };
-                        self.advance(back(line.at, before))?;
-                    }
-                    other => {
-                        other?;
-                        break;
-                    }
-                }
+    fn put(&mut self, line: &Line) -> Result<()> {
+        let place = match self.seats.iter().position(|seated| seated.number == line.seat) {
+            Some(place) => place,
+            None => self.sit(line.seat)?,
+        };
+        // Past its queue's largest size what came before plays, and keeps its moment.
+        for before in [INSTANT, Duration::ZERO] {
+            match self.deck.put(line, &mut self.seats[place].seat) {
+                Err(error) if error.is_full() => self.advance(back(line.at, before))?,
+                other => return Ok(other?),
             }
         }
-        Ok(())
+        Ok(self.deck.put(line, &mut self.seats[place].seat)?)
     }
 
-    fn put_in(&mut self, place: usize, line: &Line) -> Result<(), PutError> {
-        let seated = &mut self.seats[place];
-        seated.player.put(line, &mut seated.seat)
+    /// A seat that joins is as far as the others are.
+    fn sit(&mut self, number: u32) -> Result<usize> {
+        let mut seat = self.linkage.seat_with(Moment::ZERO, room())?;
+        self.watcher.seated(&mut seat);
+        let bookmark = seat.bookmark();
+        if let Some(first) = self.seats.first().filter(|first| first.seat.played() > Moment::ZERO) {
+            seat.advance(first.seat.played());
+        }
+        self.seats.push(Seated { number, seat, bookmark });
+        Ok(self.seats.len() - 1)
     }
 }
 
@@ -369,14 +326,6 @@ impl<W: Watcher> Deck<'_, '_, W> {
 pub(crate) fn make_room(seat: &mut Seat) -> Result<(), CapacityError> {
     let happenings = seat.waiting().waiting * HAPPENINGS_PER_EVENT;
     if happenings > HISTORY { seat.reserve(0, happenings) } else { Ok(()) }
-}
-
-pub(crate) fn is_full(error: &PutError) -> bool {
-    match error {
-        PutError::Feed(error) => error.why == FeedErrorKind::Full,
-        PutError::Tell(error) => *error == TellError::Full,
-        _ => false,
-    }
 }
 
 pub(crate) fn back(at: Moment, by: Duration) -> Moment {
@@ -404,14 +353,12 @@ pub(crate) fn play_lines(
 ) -> Result<Played> {
     let mut lines = Ahead::new(lines);
     let header = lines.header().clone();
-    let mut seat = linkage.seat_with(Moment::ZERO, room())?;
-    watcher.seated(&mut seat);
-    let bookmark = seat.bookmark();
-    let seated = Seated { number: 1, player: Replayer::new(&header), seat, bookmark };
     // A tick ends where the next begins; the first that is played is number 1. Samples begin at the very start.
     let (ticks, samples) = (Beat { rate: cuts.ticks, tick: 1 }, Beat { rate: cuts.sample, tick: 0 });
-    let (seats, relinks, happenings) = (vec![seated], cuts.relinks.cloned(), Vec::new());
-    let mut deck = Deck { linkage, seats, ticks, samples, relinks, watcher, count: 0, happenings };
+    let deck = cuts.relinks.map_or_else(|| Deck::new(&header), |relinks| relinks.deck(&header));
+    let (files, seats, happenings) = (cuts.relinks.map(|relinks| &relinks.files), Vec::new(), Vec::new());
+    let mut playing = Playing { linkage, deck, files, seats, ticks, samples, watcher, count: 0, happenings };
+    playing.sit(1)?;
     let (mut last, mut count, mut disordered) = (Moment::ZERO, 0, None);
     while let Some((number, line)) = lines.next() {
         let line = line.with_context(|| name.to_owned())?;
@@ -422,50 +369,50 @@ pub(crate) fn play_lines(
         }
         let place = || format!("{name}: line {number}");
         count += 1;
-        deck.count = 0;
+        playing.count = 0;
         if line.at < last && disordered.is_none() {
             disordered = Some(number);
         }
         match lines.gap() {
             // In a gap no tick and no sample lies: what it holds is taken over at its end.
             Some(from) => {
-                deck.beats(from, true).with_context(place)?;
+                playing.beats(from, true).with_context(place)?;
                 if from > last || cuts.ticks.is_none() {
-                    deck.advance(from).with_context(place)?;
+                    playing.advance(from).with_context(place)?;
                 }
             }
             None => {
-                deck.beats(line.at, false).with_context(place)?;
+                playing.beats(line.at, false).with_context(place)?;
                 // What lies before the line above it is late, at any tick rate.
                 if line.at < last || (cuts.ticks.is_none() && line.at > last) {
-                    deck.advance(last).with_context(place)?;
+                    playing.advance(last).with_context(place)?;
                 }
             }
         }
         last = last.max(line.at);
-        deck.watcher.line(line);
+        playing.watcher.line(line);
         if line.kind != LineKind::End {
-            deck.put(line, &header).with_context(place)?;
+            playing.put(line).with_context(place)?;
             match &line.kind {
                 LineKind::Remap(_) | LineKind::Profile(_) | LineKind::Number { .. } => {
-                    deck.relink(line).with_context(place)?
+                    playing.relink(line).with_context(place)?
                 }
                 LineKind::Skip { .. } => {
-                    deck.ticks.pass(line.at, true);
-                    deck.samples.pass(line.at, false);
+                    playing.ticks.pass(line.at, true);
+                    playing.samples.pass(line.at, false);
                 }
                 _ => {}
             }
         }
     }
     let after = || format!("{name}: after its last line");
-    deck.count = 0;
-    deck.beats(last, true).with_context(after)?;
-    deck.advance(last).with_context(after)?;
-    for seated in &mut deck.seats {
+    playing.count = 0;
+    playing.beats(last, true).with_context(after)?;
+    playing.advance(last).with_context(after)?;
+    for seated in &mut playing.seats {
         seated.seat.close_ledger();
-        deck.watcher.ended(seated.number, &seated.seat)?;
+        playing.watcher.ended(seated.number, &seated.seat)?;
     }
-    let stats = deck.seats[0].seat.stats();
+    let stats = playing.seats[0].seat.stats();
     Ok(Played { header, lines: count, end: last, cut: lines.cut_at(), disordered, stats })
 }

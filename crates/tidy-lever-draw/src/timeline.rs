@@ -25,6 +25,7 @@ const LETTER: f64 = 6.7;
 
 /// What a lane shows.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+#[non_exhaustive]
 pub enum Room {
     /// What devices said.
     Controls,
@@ -49,6 +50,7 @@ impl Room {
 
 /// How a span is drawn.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[non_exhaustive]
 pub enum Tone {
     /// A control is down, a fact true, a mode on.
     Plain,
@@ -94,6 +96,7 @@ pub struct Span {
 
 /// How a moment is marked.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[non_exhaustive]
 pub enum Sign {
     /// A pull.
     Pull,

@@ -1,6 +1,11 @@
 //! Files that another file names: only those in its own folder.
 
+use std::fs::File;
+use std::io::Read as _;
 use std::path::{Component, Path, PathBuf};
+
+/// The largest file that is read for another one, in bytes.
+const LARGEST: u64 = 16 << 20;
 
 /// Why a named file is not read.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
@@ -18,6 +23,12 @@ pub enum NotBeside {
     /// It is a link that leads out of the folder.
     #[error("it is a link that leads out of the folder")]
     LeadsOut,
+    /// It is no text, or reading it is not allowed.
+    #[error("it can't be read")]
+    Unreadable,
+    /// It is larger than 16 MiB.
+    #[error("it is larger than 16 MiB")]
+    TooLarge,
 }
 
 /// The path of a regular file in a folder, by the name that another file there gives.
@@ -46,4 +57,15 @@ pub fn beside(folder: &Path, name: &str) -> Result<PathBuf, NotBeside> {
         return Err(NotBeside::LeadsOut);
     }
     if real.is_file() { Ok(real) } else { Err(NotBeside::NoFile) }
+}
+
+/// The text of a file in a folder, by the name that another file there gives.
+///
+/// # Errors
+/// [`NotBeside`] says why it isn't read.
+pub fn text_beside(folder: &Path, name: &str) -> Result<String, NotBeside> {
+    let mut text = String::new();
+    let file = File::open(beside(folder, name)?).map_err(|_| NotBeside::Unreadable)?;
+    file.take(LARGEST + 1).read_to_string(&mut text).map_err(|_| NotBeside::Unreadable)?;
+    if text.len() as u64 > LARGEST { Err(NotBeside::TooLarge) } else { Ok(text) }
 }

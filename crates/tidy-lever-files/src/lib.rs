@@ -17,7 +17,7 @@ mod kept;
 mod lock;
 mod outputs;
 
-pub use beside::{NotBeside, beside};
+pub use beside::{NotBeside, beside, text_beside};
 pub use companions::Companions;
 pub use kept::{Kept, WriteError};
 pub use outputs::Outputs;

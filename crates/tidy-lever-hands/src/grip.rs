@@ -7,6 +7,7 @@ use tidy_lever::{Control, Device, Direction, Family, Linkage};
 
 /// What a trial is played with.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+#[non_exhaustive]
 pub enum Way {
     /// A keyboard, with the mouse's buttons.
     Keys,

@@ -122,7 +122,7 @@ impl Rehearsal {
     pub fn rehearse(&self, scene: &Scene, hand: &Hand, seed: u64, (from, to): (u64, u64), stage: &mut Stage) -> Tally {
         let mut tally = Tally::default();
         for number in from..to {
-            let trial = scene.perform(hand, seed, number);
+            let trial = scene.trial(hand, seed, number);
             let came = self.play(scene, &trial, stage);
             let is_found = u64::from(came.found.is_some());
             tally.meant += 1;

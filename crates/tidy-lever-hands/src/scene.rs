@@ -22,6 +22,7 @@ use crate::surroundings::Surroundings;
 
 /// In which situation a trial is.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+#[non_exhaustive]
 pub enum Situation {
     /// The gate stands open all the while.
     Open,
@@ -230,7 +231,7 @@ impl Scene {
     }
 
     /// Trial number `number` of a hand; the same for the same seed, everywhere.
-    pub fn perform(&self, hand: &Hand, seed: u64, number: u64) -> Trial {
+    pub fn trial(&self, hand: &Hand, seed: u64, number: u64) -> Trial {
         let count = self.playings.len() as u64;
         let playing = &self.playings[(number % count) as usize];
         let faces_left = self.turns && (number / count) % 2 == 1;

@@ -8,6 +8,7 @@ use crate::scene::Situation;
 
 /// What a trial that was not found ran into, as the ledger tells it.
 #[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord)]
+#[non_exhaustive]
 pub enum Miss {
     /// No single reason: several things were off at once, so that no attempt came near.
     Unclear,

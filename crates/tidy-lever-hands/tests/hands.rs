@@ -124,7 +124,7 @@ early = "0ms"
     let hand = Hand { finish: (5.0, 30.0), ..still() };
     let (mut early, mut found) = (0, 0);
     for number in 0..500 {
-        let trial = scene.perform(&hand, 3, number);
+        let trial = scene.trial(&hand, 3, number);
         let when = |name: &str, level: f32| {
             let control: Control = name.parse().unwrap();
             let fits =
@@ -158,8 +158,8 @@ fn a_seed_gives_the_same_performances_everywhere() {
         rehearsal.scenes.iter().flat_map(|scene| Hand::all().into_iter().map(move |hand| (scene, hand)))
     {
         for number in 0..20 {
-            let trial = scene.perform(&hand, 7, number);
-            assert_eq!(trial.events, scene.perform(&hand, 7, number).events);
+            let trial = scene.trial(&hand, 7, number);
+            assert_eq!(trial.events, scene.trial(&hand, 7, number).events);
             for event in trial.events {
                 put(event.at.as_micros());
                 match event.input {
@@ -183,7 +183,7 @@ fn events_of_one_control_alternate_and_stand_in_order() {
     let rehearsal = demo();
     for scene in &rehearsal.scenes {
         for number in 0..120 {
-            let trial = scene.perform(&hand("clumsy"), 11, number);
+            let trial = scene.trial(&hand("clumsy"), 11, number);
             let mut down = std::collections::HashMap::new();
             let mut last = Moment::ZERO;
             for event in &trial.events {
@@ -216,7 +216,7 @@ fn answers_are_those_of_a_game_that_answers_at_once() {
     for action in ["hop", "slip"] {
         let scene = rehearsal.scene(action).unwrap();
         for number in 0..150 {
-            let trial = scene.perform(&hand("clumsy"), 2, number);
+            let trial = scene.trial(&hand("clumsy"), 2, number);
             situations.push(trial.situation);
             let mut seat = linkage.seat(Moment::ZERO);
             seat.set_view(1280, 720).unwrap();

@@ -1,12 +1,12 @@
-//! A simulated pad: plays a script, a tape of pad lines, as a device would.
+//! A tape that plays instead of hands, and a simulated pad, which plays a tape of pad lines as a device would.
 
 use std::fs::File;
 use std::io::BufReader;
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::time::{Duration, Instant};
 
 use tidy_lever::event::{Device, Event};
-use tidy_lever::tape::{Line, LineKind, Reader, TapeError};
+use tidy_lever::tape::{Header, Line, LineKind, Reader, TapeError};
 use tidy_lever::{Control, Moment};
 
 /// Why a script can't be played.
@@ -34,6 +34,62 @@ impl ScriptError {
 pub fn lines(path: &Path) -> Result<Reader<BufReader<File>>, ScriptError> {
     let file = File::open(path).map_err(|error| ScriptError::opened(path, &error))?;
     Reader::new(BufReader::new(file)).map_err(|error| ScriptError::read(path, &error))
+}
+
+/// A tape that plays line by line, as time goes on.
+#[derive(Debug)]
+pub struct Script {
+    lines: Reader<BufReader<File>>,
+    next: Option<Line>,
+    path: PathBuf,
+}
+
+impl Script {
+    /// Opens a tape.
+    ///
+    /// # Errors
+    /// [`ScriptError`] if there is no such tape, or its first line can't be read.
+    pub fn begin(path: &Path) -> Result<Script, ScriptError> {
+        let mut script = Script { lines: lines(path)?, next: None, path: path.to_owned() };
+        script.read_on()?;
+        Ok(script)
+    }
+
+    /// The tape's header.
+    pub fn header(&self) -> &Header {
+        self.lines.header()
+    }
+
+    /// The folder that the tape is in; files that it names are there.
+    pub fn folder(&self) -> &Path {
+        self.path.parent().unwrap_or(Path::new(""))
+    }
+
+    fn read_on(&mut self) -> Result<(), ScriptError> {
+        self.next = self.lines.next().transpose().map_err(|error| ScriptError::read(&self.path, &error))?;
+        Ok(())
+    }
+
+    /// Hands out the lines that are due by a moment, in order.
+    ///
+    /// # Errors
+    /// [`ScriptError`] with the line's number, if it can't be read or `put` refuses it.
+    pub fn play(&mut self, to: Moment, mut put: impl FnMut(&Line) -> Result<(), String>) -> Result<(), ScriptError> {
+        while let Some(line) = self.next.take_if(|line| line.at <= to) {
+            let number = self.lines.line_number();
+            put(&line).map_err(|problem| ScriptError {
+                path: self.path.display().to_string(),
+                problem: format!(", line {number}: {problem}"),
+            })?;
+            self.read_on()?;
+        }
+        Ok(())
+    }
+
+    /// When the next line is due; `None` once all of it was played.
+    pub fn next(&self) -> Option<Moment> {
+        self.next.as_ref().map(|line| line.at)
+    }
 }
 
 /// What a pad's line says, without its time, from the device of that place among the names seen so far; `None` for what no pad says.

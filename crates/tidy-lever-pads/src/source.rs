@@ -90,6 +90,7 @@ pub struct Stamped {
 
 /// Where the moments of a source's events come from.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[non_exhaustive]
 pub enum Times {
     /// The system stamped them as they happened.
     System,

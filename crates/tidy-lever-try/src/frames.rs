@@ -9,7 +9,6 @@ use tidy_lever_pads::script;
 
 use crate::options::Options;
 use crate::screen::Screen;
-use crate::script::Script;
 use crate::session::Session;
 
 /// Frames a second.
@@ -17,7 +16,7 @@ const RATE: u32 = 60;
 
 /// Plays this many frames and writes the picture of the last one.
 pub(crate) fn run(mut session: Session, options: &Options, count: u32, shot: &Path, outputs: &Outputs) -> Result<()> {
-    let mut tape = options.tape.as_deref().map(Script::begin).transpose()?;
+    let mut tape = options.tape.as_deref().map(|tape| session.begin_tape(tape)).transpose()?;
     let mut pad = options.pad.as_deref().map(script::lines).transpose()?.map(|lines| (lines.peekable(), Vec::new()));
     let mut screen = Screen::new(options.size, &options.tool_keys)?;
     screen.set_scale(options.scale_on(1.0));
@@ -25,7 +24,7 @@ pub(crate) fn run(mut session: Session, options: &Options, count: u32, shot: &Pa
     for frame in 1..=u64::from(count) {
         let to = Moment::of_tick(frame, RATE);
         if let Some(tape) = &mut tape {
-            tape.play(to, &mut session)?;
+            tape.play(to, |line| session.line(line))?;
         }
         if let Some((lines, pads)) = &mut pad {
             while let Some(line) = lines.next_if(|line| line.as_ref().map_or(true, |line| line.at <= to)) {

@@ -24,7 +24,6 @@ mod start;
 #[cfg(feature = "window")]
 mod screen;
 #[cfg(feature = "window")]
-mod script;
 #[cfg(feature = "window")]
 mod session;
 #[cfg(feature = "window")]

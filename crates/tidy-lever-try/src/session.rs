@@ -2,7 +2,7 @@
 
 use std::collections::VecDeque;
 use std::io::{BufWriter, Write as _};
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 use std::time::Duration;
 
 use anyhow::{Context as _, Result, bail};
@@ -10,10 +10,11 @@ use tidy_lever::event::{Device, Event};
 use tidy_lever::remap::Remap;
 use tidy_lever::seat::Told;
 use tidy_lever::table::{Fed, Table};
-use tidy_lever::tape::{Header, Line, LineKind, OutputLine, Recorder, Replayer};
+use tidy_lever::tape::{Deck, Header, Line, LineKind, OutputLine, Recorder};
 use tidy_lever::{Control, Family, Linkage, Mode, Moment, Seat};
 use tidy_lever_draw::Lanes;
-use tidy_lever_files::{Companions, Outputs};
+use tidy_lever_files::{Companions, Outputs, text_beside};
+use tidy_lever_pads::script::{Script, ScriptError};
 use tidy_lever_tuning::{Answer, Answering, Reread, Tuning, answers_beside, read_answers, write_answers};
 use tidy_lever_view::Recent;
 use tidy_lever_winit::Adapter;
@@ -73,7 +74,8 @@ pub(crate) struct Session {
     answering: Vec<Answering>,
     /// How many attempts of each seat were told.
     looked: Vec<u64>,
-    players: Vec<Replayer>,
+    /// The tape that plays instead of hands, and its folder.
+    deck: Option<(Deck, PathBuf)>,
     first_has_pad: bool,
     /// The view's size that the seats know.
     pub(crate) view: (u32, u32),
@@ -83,7 +85,7 @@ pub(crate) struct Session {
 }
 
 /// A player's file.
-fn remap(path: &std::path::Path) -> Result<Remap> {
+fn remap(path: &Path) -> Result<Remap> {
     let text = std::fs::read_to_string(path).with_context(|| format!("{} can't be read", path.display()))?;
     Remap::from_toml(&text).map_err(|faults| {
         let faults: Vec<String> = faults.iter().map(ToString::to_string).collect();
@@ -125,7 +127,7 @@ impl Session {
             answers_given: !options.answers.is_empty() || options.tape.is_some(),
             answering: Vec::new(),
             looked: Vec::new(),
-            players: Vec::new(),
+            deck: None,
             first_has_pad: false,
             view: (1280, 720),
             taped: options.tape.is_some(),
@@ -307,12 +309,17 @@ impl Session {
         }
     }
 
+    /// A tape is to play instead of hands.
+    pub(crate) fn begin_tape(&mut self, path: &Path) -> Result<Script, ScriptError> {
+        let script = Script::begin(path)?;
+        let deck = Deck::new(script.header()).profile(self.tuning.text());
+        self.deck = Some((deck, script.folder().to_owned()));
+        Ok(script)
+    }
+
     /// A line of the tape that plays instead of hands.
-    pub(crate) fn line(&mut self, line: &Line, header: &Header) -> Result<(), String> {
+    pub(crate) fn line(&mut self, line: &Line) -> Result<(), String> {
         let number = line.seat as usize;
-        while self.players.len() < number.min(tidy_lever::table::MOST_SEATS) {
-            self.players.push(Replayer::new(header).for_seat(self.players.len() as u32 + 1));
-        }
         while self.table.seats().count() < number {
             let before = self.table.seats().count();
             self.sit(&[]);
@@ -320,7 +327,7 @@ impl Session {
                 return Err(format!("seat {number} has no place; try it with --seats {number}"));
             }
         }
-        let (Some(player), Some(seat)) = (self.players.get_mut(number - 1), self.table.seat_mut(number)) else {
+        let (Some((deck, folder)), Some(seat)) = (&mut self.deck, self.table.seat_mut(number)) else {
             return Err(format!("there is no seat {number}"));
         };
         match &line.kind {
@@ -330,15 +337,21 @@ impl Session {
                 let value = read.ok_or_else(|| format!("the profile has no number `{path}` that could be {value}"))?;
                 return self.set_number(path, value).map_err(|broken| broken.to_string());
             }
-            LineKind::Remap(_) | LineKind::Profile(_) => {
-                self.remark("the tape goes over to another file here; the profile that is tried plays on");
+            LineKind::Remap(_) => {
+                let read = |file: &str| text_beside(folder, file).map_err(|problem| problem.to_string());
+                deck.after(line, read).map_err(|problem| problem.to_string())?;
+                let remap = deck.player_file().clone();
+                return self.set_remap(remap).map_err(|broken| broken.to_string());
+            }
+            LineKind::Profile(_) => {
+                self.remark("the tape goes over to another profile here; the one that is tried plays on");
                 return Ok(());
             }
             LineKind::View { size: [wide, high], .. } => self.view = (*wide, *high),
             LineKind::End => return Ok(()),
             _ => {}
         }
-        player.put(line, seat).map_err(|problem| problem.to_string())?;
+        deck.put(line, seat).map_err(|problem| problem.to_string())?;
         self.recorder.line(line);
         self.changed = self.changed.max(line.at);
         Ok(())
@@ -444,6 +457,15 @@ impl Session {
         Ok(())
     }
 
+    /// Goes over to another player's file.
+    fn set_remap(&mut self, remap: Remap) -> Result<(), tidy_lever_tuning::Broken> {
+        let text = remap.to_toml();
+        self.tuning.set_remap(remap)?;
+        let said = self.companion("remap", &text).map(LineKind::Remap);
+        self.relink(said.as_slice());
+        Ok(())
+    }
+
     /// Takes the last move back.
     pub(crate) fn undo(&mut self) {
         match self.tuning.undo() {
@@ -479,7 +501,6 @@ impl Session {
     /// The profile's file was saved by somebody, or its answers were.
     pub(crate) fn reread(&mut self) {
         match self.tuning.reread() {
-            Reread::Same => {}
             Reread::Changed { gone } => {
                 let text = self.tuning.text().to_owned();
                 let said = self.companion("profile", &text).map(LineKind::Profile);
@@ -489,6 +510,7 @@ impl Session {
             }
             // The fault itself stands over the stage.
             Reread::Broken(_) => self.changed = self.changed.max(self.played),
+            _ => {}
         }
         self.read_answers();
     }

@@ -16,7 +16,7 @@ use tidy_lever::adapter::Devices;
 use tidy_lever::event::{Device, Event, Input, Phase};
 use tidy_lever::{Control, Family, Moment};
 use tidy_lever_pads::Pads;
-use tidy_lever_pads::script::plug_in;
+use tidy_lever_pads::script::{Script, plug_in};
 use tidy_lever_tuning::{Watch, answers_beside};
 use tidy_lever_view::Area;
 use tidy_lever_winit::{Adapter, Report};
@@ -30,7 +30,6 @@ use crate::hits::Hit;
 use crate::keys::Tool;
 use crate::options::Options;
 use crate::screen::Screen;
-use crate::script::Script;
 use crate::session::Session;
 use crate::sliders;
 
@@ -93,8 +92,8 @@ struct App {
 }
 
 /// Opens the window and plays until it is closed.
-pub(crate) fn run(session: Session, options: &Options) -> Result<()> {
-    let script = options.tape.as_deref().map(Script::begin).transpose()?;
+pub(crate) fn run(mut session: Session, options: &Options) -> Result<()> {
+    let script = options.tape.as_deref().map(|tape| session.begin_tape(tape)).transpose()?;
     let events = EventLoop::<Outside>::with_user_event().build().context(
         "no window can be opened here; `tidy-lever play` and `why` need none, nor does `try` with `--frames N --shot FILE.png`",
     )?;
@@ -104,7 +103,6 @@ pub(crate) fn run(session: Session, options: &Options) -> Result<()> {
     let watch = Watch::files(&[session.tuning.path(), &answers], move || {
         let _ = saved.send_event(Outside::Saved);
     });
-    let mut session = session;
     // Kept until the end: dropping it ends the watch.
     let _watch = watch.map_err(|problem| session.complain(problem.to_string())).ok();
     let pads = if script.is_none() { Pads::open().map_err(|why| eprintln!("{why}")).ok() } else { None };
@@ -187,8 +185,8 @@ impl App {
     fn play(&mut self, events: &ActiveEventLoop) {
         let now = self.adapter.now();
         if let Some(script) = &mut self.script {
-            if let Err(problem) = script.play(now, &mut self.session) {
-                self.fail(events, problem);
+            if let Err(problem) = script.play(now, |line| self.session.line(line)) {
+                self.fail(events, problem.into());
                 return;
             }
             if script.next().is_none() {

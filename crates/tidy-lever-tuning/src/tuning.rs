@@ -11,6 +11,7 @@ use crate::Broken;
 
 /// What became of a profile's file that was read again.
 #[derive(Clone, Debug, PartialEq, Eq)]
+#[non_exhaustive]
 pub enum Reread {
     /// It says what it said before.
     Same,
@@ -191,6 +192,16 @@ impl Tuning {
         }
         self.take(good);
         Ok(written)
+    }
+
+    /// Plays another player's file over the profile.
+    ///
+    /// # Errors
+    /// [`Broken`] if the profile has faults. Nothing is changed then.
+    pub fn set_remap(&mut self, remap: Remap) -> Result<(), Broken> {
+        self.linkage = remap.over(self.playing.profile())?.linkage;
+        self.remap = remap;
+        Ok(())
     }
 
     /// The hand is off: the next move is one of its own.

@@ -21,6 +21,7 @@ const MARGIN: f32 = 18.0;
 
 /// What is shown.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[non_exhaustive]
 pub enum Parts {
     /// Over a game: devices, the first stick, facts, pulls, timers, near misses.
     Overlay,

@@ -51,7 +51,7 @@
 //! | what devices say | [`Event`], [`Control`], [`Device`], [`Moment`]; adapters: [`adapter`] |
 //! | ask | [`Seat::button`] and its sisters, [`Reading`], [`Bookmark`], [`Happening`] |
 //! | ask why | [`Seat::keep_ledger`], [`Attempt`], [`ledger::Outcome`] |
-//! | record and replay | [`tape::Recorder`], [`tape::Replayer`], [`tape::Reader`] |
+//! | record and replay | [`tape::Recorder`], [`tape::Replayer`], [`tape::Deck`], [`tape::Reader`] |
 //! | let players change it | [`remap::Remap`], [`listening::Listening`], [`prompt`], [`access::Access`] |
 //! | go back in time | [`Seat::save_into`], [`Seat::restore`], [`Seat::state_hash`] |
 //! | around it | [`following`] (cameras, turning bodies), [`pointing`] (places in the world), [`panel`] (touch controls) |

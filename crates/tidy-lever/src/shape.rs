@@ -15,6 +15,7 @@ mod plan;
 
 use alloc::vec::Vec;
 
+pub use plan::ResponseEdges;
 pub(crate) use plan::{Bent, ShapePlan};
 
 /// Over what a dead zone is measured.

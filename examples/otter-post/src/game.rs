@@ -18,9 +18,9 @@ use tidy_lever::prompt::Labels;
 use tidy_lever::remap::Remap;
 use tidy_lever::seat::Told;
 use tidy_lever::table::Table;
-use tidy_lever::tape::LineKind;
 #[cfg(not(target_arch = "wasm32"))]
-use tidy_lever::tape::Replayer;
+use tidy_lever::tape::Deck;
+use tidy_lever::tape::LineKind;
 use tidy_lever::{Control, Device, Family, Moment, Seat};
 use tidy_lever_tuning::Broken;
 use tidy_lever_view::Recent;
@@ -82,8 +82,9 @@ pub(crate) struct Game {
     pub(crate) report: Report,
     pub(crate) tape: Tape,
     setup: Setup,
+    /// The tape that plays instead of hands, and its folder.
     #[cfg(not(target_arch = "wasm32"))]
-    players: Vec<Replayer>,
+    deck: Option<(Deck, std::path::PathBuf)>,
     /// The facts told last, by seat.
     told: Vec<[Option<Told<'static>>; 5]>,
     tick: u64,
@@ -112,7 +113,7 @@ impl Game {
             tape,
             setup,
             #[cfg(not(target_arch = "wasm32"))]
-            players: Vec::new(),
+            deck: None,
             told: Vec::new(),
             tick: 0,
             in_menu: false,

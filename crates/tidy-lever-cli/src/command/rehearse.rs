@@ -384,7 +384,7 @@ pub(crate) fn tape(rehearsal: &Rehearsal, scene: usize, troupe: &Troupe) -> Resu
     let mut writer = Writer::new(Vec::new(), &header)?;
     let mut begin = 0;
     for number in 0..troupe.count {
-        let trial = own.perform(hand, troupe.seed, number);
+        let trial = own.trial(hand, troupe.seed, number);
         let line =
             |at: Moment, said: LineKind| Line { at: at + std::time::Duration::from_micros(begin), seat: 1, kind: said };
         let mut lines = vec![line(Moment::ZERO, LineKind::View { size: [1280, 720], dpi: None })];

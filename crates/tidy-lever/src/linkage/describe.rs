@@ -13,7 +13,7 @@ use crate::direction::{Compass, Direction};
 use crate::fixed;
 use crate::inputs::MovedPlan;
 use crate::profile::{Kind, Leg};
-use crate::shape::ShapePlan;
+use crate::shape::{ResponseEdges, ShapePlan};
 
 /// One control of an action, as bound.
 #[derive(Clone, Debug, PartialEq)]
@@ -54,21 +54,8 @@ impl ResponseView<'_> {
 
     /// Where it begins and ends to do anything.
     pub fn edges(&self) -> ResponseEdges {
-        let (dead, full, each_axis) = self.shape.edges();
-        ResponseEdges { dead, full, each_axis }
+        self.shape.edges()
     }
-}
-
-/// Where a response begins and ends to do anything, from 0 to 1.
-#[derive(Clone, Copy, Debug, PartialEq)]
-#[non_exhaustive]
-pub struct ResponseEdges {
-    /// Up to here nothing happens.
-    pub dead: f32,
-    /// From here on it is all the way.
-    pub full: f32,
-    /// Whether each axis is cut for itself.
-    pub each_axis: bool,
 }
 
 /// The longest that a pull may come after the movement that decides it.

@@ -19,8 +19,9 @@ use alloc::string::String;
 use alloc::sync::Arc;
 use alloc::vec::Vec;
 
+pub use crate::shape::ResponseEdges;
 pub(crate) use cues::{CuePlan, CuesPlan, Listener};
-pub use describe::{ActionView, CompassView, ControlView, Delay, ResponseEdges, ResponseView};
+pub use describe::{ActionView, CompassView, ControlView, Delay, ResponseView};
 pub(crate) use hot::HotPlan;
 pub use opening::GateView;
 pub(crate) use world::WorldPlan;

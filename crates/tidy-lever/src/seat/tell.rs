@@ -43,8 +43,8 @@ pub enum ApplyError {
 }
 
 impl Seat {
-    /// The first moment that is not played yet.
-    pub(crate) fn next_moment(&self) -> Moment {
+    /// The first moment that is not played yet: what is told without a moment is told for this one.
+    pub fn next_moment(&self) -> Moment {
         Moment::from_micros(self.block.next)
     }
 
@@ -233,11 +233,11 @@ impl Seat {
 
     /// What a fact is told to be; a flag knows the words `true` and `false`, too.
     pub(crate) fn fact_value(&mut self, fact: handle::Fact, value: Told<'_>) -> Result<FactValue, TellError> {
-        let number = self.told_of(fact)?;
-        let plan = &self.plan().world.facts[number];
         match value {
             Told::Flag(flag) => Ok(FactValue::Flag(flag)),
             Told::Word(word) => {
+                let number = self.told_of(fact)?;
+                let plan = &self.plan().world.facts[number];
                 let number = plan.value(word).ok_or(TellError::NoSuchValue)?;
                 Ok(if plan.flag { FactValue::Flag(number == 1) } else { FactValue::Word(number) })
             }

@@ -85,6 +85,18 @@ impl Hash for Curve {
     }
 }
 
+/// Where a response begins and ends to do anything, from 0 to 1.
+#[derive(Clone, Copy, Debug, PartialEq)]
+#[non_exhaustive]
+pub struct ResponseEdges {
+    /// Up to here nothing happens.
+    pub dead: f32,
+    /// From here on it is all the way.
+    pub full: f32,
+    /// Whether each axis is cut for itself.
+    pub each_axis: bool,
+}
+
 impl ShapePlan {
     /// The shape that changes nothing.
     pub(crate) fn plain() -> ShapePlan {
@@ -179,8 +191,9 @@ impl ShapePlan {
     }
 
     /// Dead zone and outer edge as fractions, and whether each axis is cut for itself.
-    pub(crate) fn edges(&self) -> (f32, f32, bool) {
-        (fixed::to_f32(self.dead), fixed::to_f32(self.full), self.dead_kind == DeadKind::EachAxis)
+    pub(crate) fn edges(&self) -> ResponseEdges {
+        let each_axis = self.dead_kind == DeadKind::EachAxis;
+        ResponseEdges { dead: fixed::to_f32(self.dead), full: fixed::to_f32(self.full), each_axis }
     }
 
     /// Whether small levels are cut off.

@@ -2,6 +2,7 @@
 //!
 //! ```text
 //!   text ──Reader──▶ Line ──Replayer──▶ seat
+//!                         ──Deck──────▶ all seats of a tape, with profiles, player's files and numbers that it goes over to
 //!   Line ──Writer──▶ text
 //!   a game's calls ──Recorder──▶ seat, and its lines
 //!   what happened in a seat ──OutputLine──▶ text
@@ -9,6 +10,8 @@
 //!
 //! Reading and writing stream: a tape of any length takes the same memory.
 
+#[cfg(feature = "std")]
+mod deck;
 mod output_line;
 mod line;
 mod plain;
@@ -25,6 +28,8 @@ mod ring;
 #[cfg(feature = "std")]
 mod writer;
 
+#[cfg(feature = "std")]
+pub use deck::{Deck, DeckError};
 pub use line::{DeviceEntry, Header, Line, LineError, LineKind, TapeValue};
 pub use output_line::{Decimal, OutputLine, Swept};
 #[cfg(feature = "std")]

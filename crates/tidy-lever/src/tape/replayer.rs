@@ -6,7 +6,7 @@ use crate::event::{Device, Input, MOST_DEVICES};
 use crate::fact::FactValue;
 use crate::handle::{Fact, Missing};
 use crate::linkage::Linkage;
-use crate::seat::{ApplyError, FeedError, Seat, TellError};
+use crate::seat::{ApplyError, FeedError, FeedErrorKind, Seat, TellError};
 use crate::seat_input::SeatInput;
 use crate::time::Moment;
 use alloc::borrow::ToOwned;
@@ -66,6 +66,17 @@ pub enum PutError {
     Tell(#[from] TellError),
 }
 
+impl PutError {
+    /// Whether the seat's queue is full: what came before has to play first.
+    pub fn is_full(&self) -> bool {
+        match self {
+            PutError::Feed(error) => error.why == FeedErrorKind::Full,
+            PutError::Tell(error) => *error == TellError::Full,
+            _ => false,
+        }
+    }
+}
+
 impl From<ApplyError> for PutError {
     fn from(error: ApplyError) -> PutError {
         match error {
@@ -106,7 +117,13 @@ impl Replayer {
     /// # Errors
     /// A [`PutError`] when the line names what isn't there, or the seat doesn't take it.
     pub fn put(&mut self, line: &Line, seat: &mut Seat) -> Result<(), PutError> {
-        let (at, before) = (line.at, core::mem::replace(&mut self.last, line.at));
+        let before = core::mem::replace(&mut self.last, line.at);
+        self.put_after(before, line, seat)
+    }
+
+    /// The same behind a line of this moment, whichever seat that was for.
+    pub(super) fn put_after(&mut self, before: Moment, line: &Line, seat: &mut Seat) -> Result<(), PutError> {
+        let at = line.at;
         if line.seat != self.seat {
             return Ok(());
         }

@@ -8,7 +8,6 @@ use tidy_lever_files::Outputs;
 use tidy_lever_pads::script;
 
 use super::film::Film;
-use super::script::Script;
 use crate::game::Game;
 use crate::view::View;
 use crate::world::STEPS_A_SECOND;
@@ -53,13 +52,13 @@ pub(crate) fn run(
 ) -> Result<()> {
     let mut film = filming.as_ref().map(|filming| filming.begin(count)).transpose()?;
     let steps = u64::from(STEPS_A_SECOND / RATE);
-    let mut script = tape.map(|tape| Script::begin(tape, game)).transpose()?;
+    let mut script = tape.map(|tape| game.begin_tape(tape)).transpose()?;
     let mut pad = pad.map(script::lines).transpose()?.map(|lines| (lines.peekable(), Vec::new()));
     // Step by step, so that the game hears each event in the step that it belongs to.
     for step in 1..=u64::from(count) * steps {
         let to = Moment::of_tick(step, STEPS_A_SECOND);
         if let Some(script) = &mut script {
-            script.play(to, game)?;
+            script.play(to, |line| game.line(line))?;
         }
         if let Some((lines, pads)) = &mut pad {
             while let Some(line) = lines.next_if(|line| line.as_ref().map_or(true, |line| line.at <= to)) {

@@ -5,7 +5,6 @@ mod film;
 mod frames;
 pub(crate) mod player_file;
 mod profile_file;
-mod script;
 mod tape_file;
 mod window;
 

@@ -9,7 +9,7 @@ use anyhow::{Context as _, Result};
 use softbuffer::{Context, Surface};
 use tidy_lever::adapter::Devices;
 use tidy_lever::{Device, Event};
-use tidy_lever_pads::script::plug_in;
+use tidy_lever_pads::script::{Script, plug_in};
 use tidy_lever_pads::{PadTables, Pads};
 use tidy_lever_tuning::Watch;
 use tidy_lever_winit::{Adapter, Report};
@@ -21,7 +21,6 @@ use winit::keyboard::{KeyCode, PhysicalKey};
 use winit::window::{Window, WindowId};
 
 use super::profile_file;
-use super::script::Script;
 use crate::game::Game;
 use crate::view::View;
 use crate::world::STEPS_A_SECOND;
@@ -87,7 +86,7 @@ struct App {
 /// # Errors
 /// If there is no display, or a file can't be read.
 pub(crate) fn run(mut game: Game, view: View, opening: Opening<'_>) -> Result<()> {
-    let script = opening.tape.map(|tape| Script::begin(tape, &mut game)).transpose()?;
+    let script = opening.tape.map(|tape| game.begin_tape(tape)).transpose()?;
     let events = EventLoop::<Outside>::with_user_event()
         .build()
         .context("no window can be opened here; `--frames N --shot FILE.png` needs none")?;
@@ -177,11 +176,11 @@ impl App {
     fn play(&mut self, events: &ActiveEventLoop) {
         let now = self.adapter.now();
         if let Some(script) = &mut self.script {
-            if let Err(problem) = script.play(now, &mut self.game) {
-                self.fail(events, problem);
+            if let Err(problem) = script.play(now, |line| self.game.line(line)) {
+                self.fail(events, problem.into());
                 return;
             }
-            if script.is_over() {
+            if script.next().is_none() {
                 self.script = None;
                 self.game.remark("the tape is over");
             }

@@ -13,7 +13,6 @@ use tidy_lever::{Control, Family, Moment, Profile};
 use super::Game;
 use crate::hands::MenuWishes;
 use crate::menu::Wanted;
-use crate::tuning::Tuned;
 use tidy_lever_tuning::Broken;
 
 /// How long the menu waits for a key.
@@ -138,7 +137,7 @@ impl Game {
 
     /// Lays a remap over the profile while it plays.
     pub(super) fn wear(&mut self, remap: Remap) -> Result<(), Broken> {
-        let tuned = Tuned::of(self.tuned.profile.clone(), &remap)?;
+        let tuned = self.tuned.with(&remap)?;
         self.remap = remap;
         let said = self.tape.file("remap", &self.remap.to_toml(), LineKind::Remap);
         self.relink(tuned, &said);
