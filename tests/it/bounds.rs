@@ -4,7 +4,7 @@ use std::time::Duration;
 
 use tidy_lever::event::MOST_DEVICES;
 use tidy_lever::linkage::{MOST_ACTIONS, MOST_ASKED_WORDS, MOST_CUES, MOST_HELD_ENDS};
-use tidy_lever::profile::{Action, FactEntry, Profile};
+use tidy_lever::profile::{Action, DeviceEntry, FactEntry, Profile};
 use tidy_lever::seat::{Capacity, FeedErrorKind};
 use tidy_lever::table::{MOST_SEATS, Table};
 use tidy_lever::{Button, Control, Device, Event, Fact, Family, Gauge, Linkage, Moment, Sweep};
@@ -94,7 +94,9 @@ fn motions_that_end_held_are_limited_for_all_sticks_together() {
 
 #[test]
 fn ten_thousand_events_in_one_moment_are_played_or_handed_back() {
-    let profile = Profile::new("storm").action(Action::button("hop").keys(["KeyJ", "KeyK"]));
+    let profile = Profile::new("storm")
+        .devices(Family::Keys, DeviceEntry::new().debounce("0ms"))
+        .action(Action::button("hop").keys(["KeyJ", "KeyK"]));
     let linkage = Linkage::build(&profile).unwrap();
     let hop: Button = linkage.find("hop").unwrap();
     let key: Control = "keys:KeyJ".parse().unwrap();
@@ -159,7 +161,8 @@ fn a_fast_mouse_in_a_hitch_loses_no_degree_and_refuses_nothing() {
 
 #[test]
 fn a_seat_that_is_enlarged_plays_on_and_one_that_stops_for_its_reader_loses_nothing() {
-    let linkage = Linkage::build(&many(60)).unwrap();
+    let quick = many(60).devices(Family::Keys, DeviceEntry::new().debounce("0ms"));
+    let linkage = Linkage::build(&quick).unwrap();
     let key = linkage.action("act-0").unwrap().controls()[0].control;
     let press = |n: u64| Event::button(Moment::from_micros(n * 100), Device::default(), key, !n.is_multiple_of(2));
     let small = Capacity::default().waiting(4).history(4);

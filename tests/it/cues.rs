@@ -3,7 +3,7 @@
 use crate::common::{Bench, linkage, us};
 use proptest::prelude::*;
 use tidy_lever::cue::{Cue, Rule};
-use tidy_lever::profile::{Action, Profile};
+use tidy_lever::profile::{Action, DeviceEntry, Profile};
 use tidy_lever::{Button, Fact, Linkage, Moment, What};
 
 /// Plays `+J@100 -J@300` (keys down and up, moments in ms, or µs with a `u`) on these actions; what they did of note.
@@ -497,7 +497,10 @@ proptest! {
             Rule::Press => Rule::Press,
             _ => Rule::Release,
         };
-        let profile = Profile::new("").action(Action::button("act").keys("KeyJ").cue(&rule));
+        let quick = DeviceEntry::new().debounce("0ms");
+        let profile = Profile::new("")
+            .devices(tidy_lever::Family::Keys, quick)
+            .action(Action::button("act").keys("KeyJ").cue(&rule));
         let linkage = Linkage::build(&profile).unwrap();
         let mut bench = Bench { bookmark: linkage.seat(Moment::ZERO).bookmark(), seat: linkage.seat(Moment::ZERO) };
         let mut at = 0;

@@ -1,6 +1,6 @@
 //! Promise: however a tape is cut into ticks, the same happens at the same moments, and the same state is left.
 
-use crate::common::{linkage, play_cut, us};
+use crate::common::{play_cut, us};
 use proptest::prelude::*;
 use tidy_lever::event::Phase;
 use tidy_lever::tape::{Header, Line, LineKind, Replayer, TapeValue};
@@ -9,7 +9,7 @@ use tidy_lever::{Bookmark, Linkage, Moment, Seat};
 const PROFILE: &str = include_str!("../../demo/otter-post.toml");
 
 fn demo() -> Linkage {
-    linkage(PROFILE.trim_start_matches(|c| c != '[').trim_end())
+    crate::common::guarded(PROFILE.trim_start_matches(|c| c != '[').trim_end())
 }
 
 /// Something that a hand or a game may do.

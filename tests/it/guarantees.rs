@@ -1,6 +1,6 @@
 //! Promise: what people get wrong by hand can't go wrong here. A test for each row that is built, named after it.
 
-use crate::common::{Bench, us};
+use crate::common::{Bench, UNGUARDED, us};
 use tidy_lever::{Button, Control, Gauge, Linkage, Profile, Stick};
 
 const TOSS: &str = "[action.toss]\nkind = \"button\"\nkeys = \"KeyJ\"\n";
@@ -487,7 +487,7 @@ fn live_tuning_shifts_the_tables_and_old_handles_are_found_again_by_name() {
     bench.level(1_000, "keys:Space", 1.0).to(2_000);
     // A new action stands in front: numbers shift, names don't.
     let text = format!(
-        "tidy-lever = 1\n[action.about]\nkind = \"button\"\nkeys = \"KeyF\"\n{TOSS}[action.hop]\nkind = \"button\"\nkeys = \"Space\"\n"
+        "tidy-lever = 1\n[action.about]\nkind = \"button\"\nkeys = \"KeyF\"\n{TOSS}[action.hop]\nkind = \"button\"\nkeys = \"Space\"\n{UNGUARDED}"
     );
     let tuned = Linkage::build(&Profile::from_toml(&text).unwrap()).unwrap();
     bench.seat.relink(&tuned, &mut []);

@@ -29,6 +29,7 @@ mod whole {
     mod gates;
     mod gauges;
     mod guarantees;
+    mod guards;
     mod hands;
     mod law;
     mod layers;

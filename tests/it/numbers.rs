@@ -88,11 +88,12 @@ fn every_number_of_a_shipped_profile_can_be_set_by_its_path_with_either_line_end
                 assert_eq!(found(&again, &number.path).value, number.value, "{}", number.path);
                 Linkage::build(&Profile::from_toml(&set).unwrap())
                     .unwrap_or_else(|faults| panic!("{}: {faults}", number.path));
-                // One line more where it wasn't written, and no other line changes.
+                // One line more where it wasn't written, and no other line changes; a family's guard has a table of its own.
                 let more = set.lines().count() - text.lines().count();
-                assert_eq!(more, usize::from(number.written.is_none()), "{}", number.path);
+                let table = if number.path.starts_with("devices.") { 2 } else { 0 };
+                assert_eq!(more, if number.written.is_none() { 1 + table } else { 0 }, "{}", number.path);
                 let others = set.lines().filter(|line| !text.contains(*line)).count();
-                assert!(others <= 1, "{}", number.path);
+                assert!(others <= 1 + table / 2, "{}", number.path);
                 assert_eq!(set.matches("\r\n").count() == 0, text == unix, "the line ends stay");
                 assert!(text == unix || set.matches('\n').count() == set.matches("\r\n").count());
             }

@@ -1,6 +1,6 @@
 //! Promise: a running seat goes over to a changed profile by names, and loses nothing that both have.
 
-use crate::common::{Bench, linkage, us};
+use crate::common::{Bench, UNGUARDED, linkage, us};
 use tidy_lever::{Button, Control, Fact, Gauge, Mode, Stick};
 
 const BODY: &str = r#"
@@ -283,7 +283,7 @@ fn a_button_that_one_press_put_down_goes_up_when_its_key_is_bound_no_longer() {
     use tidy_lever::{Linkage, Profile};
     let toggled = Access::default().toggled(Which::All);
     let built = |keys: &str, access: &Access| {
-        let text = format!("tidy-lever = 1\n[action.guard]\nkind = \"button\"\nkeys = [{keys}]\n");
+        let text = format!("tidy-lever = 1\n[action.guard]\nkind = \"button\"\nkeys = [{keys}]\n{UNGUARDED}");
         Linkage::build_for(&Profile::from_toml(&text).unwrap(), access).unwrap()
     };
     for (keys, access, stays) in

@@ -78,7 +78,7 @@ _Static_assert(sizeof(tl_patch) == 36, "tl_patch");
 /* A loop that stalls: four edges come together afterwards. Without a gap they are a double tap. */
 static void gaps(void) {
     tl_linkage *linkage = tl_linkage_build(TEXT("tidy-lever = 1\n[action.dash]\nkind = \"button\"\nkeys = \"KeyD\"\n"
-        "cue = \"2 taps 240ms apart\"\n"), NULL, 0, NULL, 0);
+        "cue = \"2 taps 240ms apart\"\n[devices]\nkeys = { debounce = \"0ms\" }\n"), NULL, 0, NULL, 0);
     uint64_t dash = find(linkage, TL_NOUN_BUTTON, "dash");
     for (int told = 0; told < 2; told++) {
         tl_seat *seat = tl_seat_new(linkage, 0);

@@ -204,7 +204,7 @@ fn lines_out_of_order_are_late_at_any_tick_rate_and_said_so() {
         (file(&folder, "p.toml", PROFILE), file(&folder, "t.jsonl", &TAPE.replace("\"at\":250000", "\"at\":50000")));
     let plain = run(&["play", &profile, &tape, "--json"]).success();
     assert!(err(&plain).contains("line 3 of") && err(&plain).contains("lies before the line above it"));
-    assert!(out(&plain).ends_with("{\"at\":100001,\"action\":\"hop\",\"what\":\"ended\",\"cause\":\"let go\"}\n"));
+    assert!(out(&plain).ends_with("{\"at\":108000,\"action\":\"hop\",\"what\":\"ended\",\"cause\":\"let go\"}\n"));
     for rate in ["7", "60", "1000"] {
         assert_eq!(out(&run(&["play", &profile, &tape, "--json", "--ticks", rate]).success()), out(&plain), "{rate}");
     }

@@ -130,7 +130,8 @@ fn a_moment_that_is_wrong_ends_with_a_message_and_not_in_a_hundred_years() {
 #[test]
 fn more_events_in_one_tick_than_wait_at_once_keep_their_moments() {
     let lines: String = (0..70_000u64).map(|n| key(100_000 + n, "Space", (n % 2 == 0) as u8)).collect();
-    let folder = folder(&[("p.toml", PROFILE), ("t.jsonl", &tape(&lines, 2_000_000))]);
+    let profile = format!("{PROFILE}[devices]\nkeys = {{ debounce = \"0ms\" }}\n");
+    let folder = folder(&[("p.toml", &profile), ("t.jsonl", &tape(&lines, 2_000_000))]);
     let arguments = ["play", &path(&folder, "p.toml"), &path(&folder, "t.jsonl"), "--json", "--ticks", "1"];
     let told = out(&run(&arguments));
     assert_eq!(told.lines().count(), 70_000);

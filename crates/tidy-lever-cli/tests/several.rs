@@ -14,12 +14,12 @@ const PROFILE: &str = "tidy-lever = 1\n[facts]\ngrounded = true\n[action.hop]\nk
 /// A tape that waves so many times.
 fn waves(count: u64) -> String {
     let mut text = "{\"tape\":\"tidy-lever\",\"version\":1}\n".to_owned();
-    for at in (1..=count).map(|number| number * 10_000) {
-        for (at, value) in [(at, 1), (at + 4_000, 0)] {
+    for at in (1..=count).map(|number| number * 40_000) {
+        for (at, value) in [(at, 1), (at + 20_000, 0)] {
             text += &format!("{{\"at\":{at},\"dev\":\"kb\",\"control\":\"keys:KeyQ\",\"value\":{value}}}\n");
         }
     }
-    text + &format!("{{\"at\":{},\"end\":true}}\n", count * 10_000 + 10_000)
+    text + &format!("{{\"at\":{},\"end\":true}}\n", count * 40_000 + 40_000)
 }
 
 fn folder() -> tempfile::TempDir {
@@ -55,7 +55,7 @@ fn several_tapes_are_told_in_their_order_as_each_alone_is() {
 #[test]
 fn what_is_wrong_with_one_tape_is_told_in_its_place_and_the_others_go_on() {
     let folder = folder();
-    fs::write(folder.path().join("cut.jsonl"), waves(2).replace("{\"at\":30000,\"end\":true}\n", "")).unwrap();
+    fs::write(folder.path().join("cut.jsonl"), waves(2).replace("{\"at\":120000,\"end\":true}\n", "")).unwrap();
     let assert =
         command(folder.path(), &["play", "--json", "quay.toml", "cut.jsonl", "none.jsonl", "ben.jsonl"]).assert();
     let output = assert.code(2).get_output().clone();

@@ -177,18 +177,18 @@ fn what_a_lost_pad_holds_goes_up_with_its_cause_and_it_plays_on_when_it_is_back(
     bench.script.came(3, "pad", None);
     bench.script.moved(0, 3, Place::At(Control::PAD_SOUTH), 1.0);
     bench.script.moved(0, 3, X, 1.0);
-    assert_eq!(step(&mut bench, 100), (true, (1.0, 0.0), vec![]));
+    assert_eq!(step(&mut bench, 100_000), (true, (1.0, 0.0), vec![]));
     bench.script.says(0, Seen::Gone(3));
-    assert_eq!(step(&mut bench, 200), (false, (0.0, 0.0), vec!["unplugged".to_owned()]));
+    assert_eq!(step(&mut bench, 200_000), (false, (0.0, 0.0), vec!["unplugged".to_owned()]));
     bench.script.came(5, "pad", None);
     // What it says first, without a time, is how it stands: a stick counts at once, a button needs a fresh press.
     bench.script.moved(0, 5, Place::At(Control::PAD_SOUTH), 1.0);
     bench.script.moved(0, 5, X, 1.0);
-    assert_eq!(step(&mut bench, 300), (false, (1.0, 0.0), vec![]));
+    assert_eq!(step(&mut bench, 300_000), (false, (1.0, 0.0), vec![]));
     bench.script.moved(0, 5, Place::At(Control::PAD_SOUTH), 0.0);
-    assert!(!step(&mut bench, 350).0);
+    assert!(!step(&mut bench, 350_000).0);
     bench.script.moved(0, 5, Place::At(Control::PAD_SOUTH), 1.0);
-    assert_eq!(step(&mut bench, 400), (true, (1.0, 0.0), vec![]));
+    assert_eq!(step(&mut bench, 400_000), (true, (1.0, 0.0), vec![]));
     assert_eq!(bench.conformance.breaches(), []);
 }
 

@@ -39,13 +39,15 @@ fn w(adapter: &mut Adapter, at: u64, state: ElementState, repeat: bool) -> Optio
 fn keys_go_by_position_repeats_are_dropped_and_labels_are_learnt() {
     let ((linkage, mut seat), mut adapter) = (seat(), Adapter::new());
     let hop = linkage.find("hop").unwrap();
-    for (at, state, repeat) in
-        [(10, ElementState::Pressed, false), (500, ElementState::Pressed, true), (900, ElementState::Released, false)]
-    {
+    for (at, state, repeat) in [
+        (10, ElementState::Pressed, false),
+        (50_000, ElementState::Pressed, true),
+        (90_000, ElementState::Released, false),
+    ] {
         tell(&mut seat, w(&mut adapter, at, state, repeat));
     }
-    seat.advance(Moment::from_micros(1_000));
-    assert_eq!((seat.button(hop).presses(), seat.button(hop).last_held_for().as_micros()), (1, 890));
+    seat.advance(Moment::from_micros(100_000));
+    assert_eq!((seat.button(hop).presses(), seat.button(hop).last_held_for().as_micros()), (1, 89_990));
     assert_eq!(linkage.prompts("hop", Family::Keys, adapter.labels())[0].text, "Z");
     assert_eq!(seat.stats().repeats, 0, "nothing of the repeat reached the seat");
 }

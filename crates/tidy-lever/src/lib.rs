@@ -97,7 +97,8 @@ mod mode;
 mod shape;
 pub mod profile;
 
-// From levels to edges; through gates.
+// What worn devices say wrong; from levels to edges; through gates.
+mod guard;
 mod inputs;
 mod sweep;
 mod gate;

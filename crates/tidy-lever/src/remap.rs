@@ -9,6 +9,7 @@
 
 mod access;
 mod clash;
+mod devices;
 mod lay;
 
 use alloc::borrow::ToOwned;

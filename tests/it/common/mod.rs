@@ -9,8 +9,21 @@ pub fn us(micros: u64) -> Moment {
     Moment::from_micros(micros)
 }
 
-/// Builds a linkage from the body of a profile.
+/// All guards off: hands that press for a microsecond, and devices that say what they mean.
+pub const UNGUARDED: &str = "
+[devices]
+keys = { debounce = \"0ms\" }
+mouse = { debounce = \"0ms\" }
+pad = { debounce = \"0ms\", snapback = \"0ms\", centre = \"fixed\" }
+";
+
+/// Builds a linkage from the body of a profile, without guards unless the body sets some.
 pub fn linkage(body: &str) -> Linkage {
+    if body.contains("[devices") { guarded(body) } else { guarded(&format!("{body}{UNGUARDED}")) }
+}
+
+/// The same with the guards that a profile has by default.
+pub fn guarded(body: &str) -> Linkage {
     let profile = Profile::from_toml(&format!("tidy-lever = 1\n{body}")).expect("TOML");
     Linkage::build(&profile).unwrap_or_else(|faults| panic!("{faults}"))
 }

@@ -208,6 +208,33 @@ impl Board {
         lane.busy.notches(due, (x / fixed::ONE).max(1) as u64)
     }
 
+    /// How many devices spoke, each in one family.
+    pub(crate) fn count(&self) -> u8 {
+        self.known.len() as u8
+    }
+
+    /// The family that a device speaks, by the seat's own number of it.
+    pub(crate) fn family(&self, local: u8) -> Family {
+        self.known[usize::from(local)].who.family
+    }
+
+    /// The seat's own number of a device that spoke in a family.
+    pub(crate) fn known(&self, device: Device, family: Family) -> Option<u8> {
+        let who = Who { device, family };
+        self.known.iter().position(|known| known.who == who).map(|local| local as u8)
+    }
+
+    /// The number that the game gave a device.
+    pub(crate) fn device(&self, local: u8) -> usize {
+        self.known[usize::from(local)].who.device.number()
+    }
+
+    /// Where a device said last that a control stands; at rest before it said anything.
+    pub(crate) fn said(&self, slot: &SlotPlan, local: u8) -> (i32, i32) {
+        let lane = self.lanes[self.known[usize::from(local)].lanes as usize + usize::from(slot.lane)];
+        if lane.x == UNKNOWN { (0, 0) } else { (lane.x, lane.y) }
+    }
+
     /// What each device said last of each of its controls.
     pub(crate) fn standing<'b>(&'b self, plan: &'b InputsPlan) -> impl Iterator<Item = (Device, u16, i32, i32)> + 'b {
         self.known.iter().flat_map(move |known| {

@@ -11,6 +11,7 @@ use core::num::NonZeroU32;
 
 use crate::control::{Control, Family, Part, Sort};
 use crate::direction::{Compass, Direction};
+use crate::guard::{FamilyGuard, GuardPlan};
 use crate::index::{ActionIndex, Run, SlotIndex, StickIndex, run};
 use crate::profile::{Opposed, Rest};
 use crate::shape::ShapePlan;
@@ -20,6 +21,9 @@ use crate::shape::ShapePlan;
 pub(crate) struct InputsPlan {
     pub(crate) slot_of: Vec<Option<SlotIndex>>,
     pub(crate) slots: Vec<SlotPlan>,
+    /// By family, how its devices are guarded; and how many bounces and sticks a device has at most.
+    pub(crate) guards: [FamilyGuard; 4],
+    pub(crate) guarded: (u16, u16),
     pub(crate) contacts: Vec<ContactPlan>,
     pub(crate) wires: Vec<Wire>,
     /// By slot.
@@ -52,6 +56,7 @@ pub(crate) struct SlotPlan {
     pub(crate) only: Option<NonZeroU32>,
     /// A pair that moves nothing but axes and sticks, each of them once.
     pub(crate) is_plain: bool,
+    pub(crate) guard: GuardPlan,
     /// It stands at a level until it says another: a button, a level or a pair.
     pub(crate) has_level: bool,
 }

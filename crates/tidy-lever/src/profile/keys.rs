@@ -99,6 +99,11 @@ impl NumberKey {
         NumberKey::new(Unit::Milliseconds, 0.0, DAY, default)
     }
 
+    /// A span of a guard, up to a second.
+    const fn guard(default: f64) -> NumberKey {
+        NumberKey::new(Unit::Milliseconds, 0.0, LONGEST_GUARD, Some(default))
+    }
+
     pub(super) const fn level(default: Option<f64>) -> NumberKey {
         NumberKey::new(Unit::Level, 0.0, 1.0, default)
     }
@@ -121,6 +126,8 @@ const fn behind_colon(text: &'static str) -> &'static str {
     text
 }
 
+/// The longest span of a guard, in milliseconds.
+pub(crate) const LONGEST_GUARD: f64 = 1_000.0;
 /// The longest span, in milliseconds.
 const DAY: f64 = LONGEST_SPAN.as_millis() as f64;
 
@@ -269,6 +276,12 @@ tables! {
     "size", "its radius, above 0 up to 10; for a zone half its width and height, `[0.4, 0.2]`", "none: it is required" => NumberKey::new(Unit::Sides, 0.0, 10.0, None).means("its radius; half a zone's width or height");
     "floats", "`true` for a stick whose middle is where the thumb goes down", "`false`";
 
+    DEVICE_KEYS:
+    "debounce", "a span up to `\"1s\"`, of keys, mouse and pad: how long a key or button is not heard after an edge that counted. `\"0ms\"` is off", "`\"8ms\"`" => NumberKey::guard(8.0).means("how long a key or button is not heard after an edge that counted");
+    "drop_out", "a span up to `\"1s\"`, of keys, mouse and pad: how long a key or button must be up for that to count", "`\"0ms\"`: off" => NumberKey::guard(0.0).means("how long a key or button must be up for that to count");
+    "snapback", "a span up to `\"1s\"`, of pads: how long the other side counts as rest after a stick was let go. `\"0ms\"` is off", "`\"70ms\"`" => NumberKey::guard(70.0).means("how long the other side counts as rest after a stick was let go");
+    "centre", "`\"learn\"` or `\"fixed\"`, of pads: whether a stick's middle is where it comes to rest, or always 0, 0", "`\"learn\"`";
+
     ACCESS_KEYS:
     "toggled", "a list of buttons, or `\"all\"`: one press puts them down, the next lifts them", "none";
     "mash_rate", "1 to 30 presses per second: holding counts as mashing, for gauges and for what `mash` cues listen to", "none" => NumberKey::new(Unit::Count, 1.0, 30.0, None).means("as how many presses a second holding counts");
@@ -279,9 +292,15 @@ tables! {
 }
 
 /// The tables within a profile and within a player's file, each with its keys in the order of `docs/formats.md`.
-pub fn table_keys() -> [KeyTable; 4] {
+pub fn table_keys() -> [KeyTable; 5] {
     let table = |name, keys| KeyTable { name, keys };
-    [table("shape", SHAPE_KEYS), table("gauge", GAUGE_KEYS), table("panel", PATCH_KEYS), table("access", ACCESS_KEYS)]
+    [
+        table("shape", SHAPE_KEYS),
+        table("gauge", GAUGE_KEYS),
+        table("panel", PATCH_KEYS),
+        table("devices", DEVICE_KEYS),
+        table("access", ACCESS_KEYS),
+    ]
 }
 
 /// A table within a profile or a player's file.

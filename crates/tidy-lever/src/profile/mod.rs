@@ -10,6 +10,7 @@
 
 mod action;
 mod builder;
+mod devices;
 mod fault;
 mod keys;
 mod panel;
@@ -21,18 +22,21 @@ use alloc::string::String;
 use alloc::vec::Vec;
 use core::ops::Deref;
 
+use crate::control::Family;
+
 pub use crate::nearest::nearest;
 pub use crate::words::{is_reserved, reserved};
 pub(crate) use action::ActiveIn;
 pub use action::{Action, CueEntry, Inputs, Kind, Leg, Legs, Opposed, Rest, Stages};
+pub use devices::{Centre, DeviceEntry};
 #[cfg(all(feature = "files", feature = "std"))]
 pub(crate) use fault::cut;
 pub use fault::{Fault, Faults, Severity};
 #[cfg(all(feature = "files", feature = "std"))]
-pub(crate) use keys::ACCESS_KEYS;
-#[cfg(all(feature = "files", feature = "std"))]
 pub(crate) use keys::LONGEST_TITLE;
-pub(crate) use keys::{ACTION_KEYS, title_problem, valid_name};
+#[cfg(all(feature = "files", feature = "std"))]
+pub(crate) use keys::{ACCESS_KEYS, DEVICE_KEYS};
+pub(crate) use keys::{ACTION_KEYS, LONGEST_GUARD, title_problem, valid_name};
 pub use keys::{ActionKey, KeyTable, NumberKey, TableKey, Unit, action_keys, table_keys};
 pub use panel::{Corner, PatchEntry, PatchKind};
 #[cfg(feature = "files")]
@@ -202,6 +206,8 @@ pub struct Profile {
     pub(crate) facts: Vec<(Placed<String>, FactEntry)>,
     pub(crate) actions: Vec<Action>,
     pub(crate) panel: Vec<PatchEntry>,
+    /// By family.
+    pub(crate) devices: [DeviceEntry; 4],
     /// What was wrong with the text itself, to be reported with all the rest.
     pub(crate) read_faults: Vec<Fault>,
 }
@@ -251,6 +257,12 @@ impl Profile {
     /// Adds a touch patch.
     pub fn patch(mut self, patch: PatchEntry) -> Profile {
         self.panel.push(patch);
+        self
+    }
+
+    /// Says how the devices of a family are guarded. Touch screens have no guards.
+    pub fn devices(mut self, family: Family, entry: DeviceEntry) -> Profile {
+        self.devices[family.index()] = entry;
         self
     }
 

@@ -1,11 +1,11 @@
 //! Lays a player's file over a profile: what fits is bound, the rest is left alone and reported.
 
 use super::clash::STAYS;
-use super::{Overlaid, Remap, Target, VERSION, access, leg_named, plain};
+use super::{Overlaid, Remap, Target, VERSION, access, devices, leg_named, plain};
 use crate::access::Access;
 use crate::control::Family;
 use crate::linkage::Linkage;
-use crate::profile::{Fault, Faults, Inputs, Legs, Profile, Spot};
+use crate::profile::{DeviceEntry, Fault, Faults, Inputs, Legs, Profile, Spot};
 use alloc::borrow::{Cow, ToOwned};
 use alloc::format;
 use alloc::string::{String, ToString};
@@ -27,7 +27,7 @@ impl Remap {
         for (key, item) in self.document.iter() {
             match key {
                 // Layouts of pads are their adapter's.
-                "action" | "access" | "pad" => {}
+                "action" | "access" | "devices" | "pad" => {}
                 "tidy-lever" => {
                     if let Some(version) = item.as_integer().filter(|version| *version > VERSION) {
                         let problem = format!(
@@ -79,6 +79,8 @@ impl Remap {
         let (mut entries, mut alone) = self.entries();
         let (mut access, problems) = access::read(&self.document);
         alone.extend(problems);
+        let (devices, problems) = devices::read(&self.document);
+        alone.extend(problems);
         entries.retain(|entry| {
             let known = profile.actions.iter().any(|action| action.name.value == entry.target.action);
             if !known {
@@ -93,6 +95,10 @@ impl Remap {
         loop {
             let mut laid = Cow::Borrowed(profile);
             entries.iter().for_each(|entry| lay(laid.to_mut(), entry));
+            if devices.iter().any(|entry| *entry != DeviceEntry::new()) {
+                let own = &mut laid.to_mut().devices;
+                own.iter_mut().zip(&devices).for_each(|(own, over)| *own = own.clone().under(over.clone()));
+            }
             let faults = match Linkage::build_for(&laid, &access) {
                 Ok(linkage) => {
                     // What of the settings was kept within what the profile allows is told, too.

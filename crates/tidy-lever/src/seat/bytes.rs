@@ -17,7 +17,7 @@ use crate::linkage::{Linkage, Plan};
 use crate::seat::reading::Bookmark;
 
 const NAME: &[u8; 8] = b"tidyseat";
-const VERSION: u16 = 6;
+const VERSION: u16 = 7;
 const HEAD: usize = 18;
 const TAIL: usize = 8;
 
@@ -185,6 +185,7 @@ impl Block {
             && Field::fits(&self.actions, &made.actions)
             && self.log.fits(&made.log)
             && self.inputs.board.fits(&plan.inputs, room.devices)
+            && self.inputs.guards.fits(&made.inputs.guards)
             && self.world.modes.fits(plan.world.modes.len())
             && self.inputs.fingers.fits(plan.panel.len())
             && self

@@ -123,10 +123,12 @@ impl Block {
         // Whatever they say next is news.
         let bits = self.inputs.board.bits(|_, family| family != Family::Pad);
         self.inputs.board.forget(&plan.inputs, bits);
+        self.guards_forget(plan, bits);
         if focused == self.inputs.board.focused {
             return;
         }
         if !focused {
+            self.guards_settle(plan, !bits, at);
             return self.lose(plan, Lost::Focus, Cause::FocusLost, at);
         }
         self.inputs.board.focused = true;
@@ -145,6 +147,7 @@ impl Block {
     pub(super) fn plugged(&mut self, plan: &Plan, device: usize, plugged: bool, at: u64) {
         let bits = self.inputs.board.bits(|known, _| known.number() == device);
         self.inputs.board.forget(&plan.inputs, bits);
+        self.guards_forget(plan, bits);
         if !plugged {
             self.lose(plan, Lost::Devices(bits), Cause::Unplugged, at);
         }

@@ -22,6 +22,7 @@ mod marks;
 mod motions;
 mod moves;
 mod nearly;
+mod guarded;
 mod part;
 mod pending;
 mod play;
@@ -59,7 +60,7 @@ pub use tell::{ApplyError, TellError, WIDEST_VIEW};
 #[cfg(all(feature = "files", feature = "std"))]
 pub(crate) use waiting::MOST_BEHIND;
 
-use crate::control::Family;
+use crate::control::{Control, Family};
 use crate::event::Device;
 pub use crate::fact::{FactValue, Told};
 use crate::fixed::{self};
@@ -83,11 +84,11 @@ use crate::time::Moment;
 /// let pad = Device::new(0).unwrap();
 ///
 /// seat.feed(Event::button(Moment::from_micros(4_000), pad, Control::PAD_WEST, true))?;
-/// seat.feed(Event::button(Moment::from_micros(9_500), pad, Control::PAD_WEST, false))?;
+/// seat.feed(Event::button(Moment::from_micros(13_500), pad, Control::PAD_WEST, false))?;
 /// seat.advance(Moment::from_millis(16));
 /// // Both edges lie inside one tick, and both are seen.
 /// assert!(seat.button(toss).went_down() && seat.button(toss).went_up());
-/// assert_eq!(seat.button(toss).last_held_for().as_micros(), 5_500);
+/// assert_eq!(seat.button(toss).last_held_for().as_micros(), 9_500);
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
 pub struct Seat {
@@ -188,12 +189,15 @@ impl Seat {
 
     /// Counters of unusual input that the seat survived.
     pub fn stats(&self) -> Stats {
-        let Tally { repeats, moved_on, unheard, clamped } = self.block.log.tally;
+        let Tally { repeats, moved_on, unheard, clamped, bounces, swings, middles } = self.block.log.tally;
         Stats {
             repeats: self.stats.repeats + repeats,
             moved_on: self.stats.moved_on + moved_on,
             unheard: self.stats.unheard + unheard,
             clamped: self.stats.clamped + clamped,
+            bounces: self.stats.bounces + bounces,
+            swings: self.stats.swings + swings,
+            middles: self.stats.middles + middles,
             ..self.stats
         }
     }
@@ -354,6 +358,16 @@ impl Seat {
             let control = plan.inputs.slots[usize::from(slot)].control;
             StandingLevel { device, control, x: fixed::to_f32(x), y: fixed::to_f32(y) }
         })
+    }
+
+    /// Where the middle of a stick is that the seat learnt (`centre = "learn"`): its place as the device says it, from -1 to 1 on
+    /// each axis, right and up. `(0.0, 0.0)` until one is learnt; `None` for what is no stick, isn't bound, or hasn't spoken.
+    pub fn middle_of(&self, device: Device, stick: Control) -> Option<(f32, f32)> {
+        let inputs = &self.plan().inputs;
+        let slot = &inputs.slots[usize::from((*inputs.slot_of.get(stick.number())?)?)];
+        let local = self.block.inputs.board.known(device, slot.family)?;
+        let (x, y) = self.block.inputs.guards.middle(slot.guard, local)?;
+        Some((fixed::to_f32(x), fixed::to_f32(y)))
     }
 
     /// The number of a handle that a question is about. One of another profile is a mistake that a debug build shows.

@@ -107,7 +107,7 @@ impl Block {
 
     /// A feed stands where its control does.
     #[inline(always)]
-    fn feed_stands(&mut self, (feed, number): (&FeedPlan, u32), local: u8, level: (i32, i32)) {
+    pub(super) fn feed_stands(&mut self, (feed, number): (&FeedPlan, u32), local: u8, level: (i32, i32)) {
         let is_deaf = feed.pair && !self.actions[usize::from(feed.action)].listens;
         if !(is_deaf && self.inputs.board.set_aside((feed, number), local, level)) {
             self.inputs.board.set_feed((feed, number), local, bent(feed, level));
@@ -121,7 +121,7 @@ impl Block {
 
     /// What a feed moves is worked out again.
     #[inline(always)]
-    fn feed_moves(&mut self, plan: &Plan, feed: &FeedPlan, cause: Cause, at: u64) {
+    pub(super) fn feed_moves(&mut self, plan: &Plan, feed: &FeedPlan, cause: Cause, at: u64) {
         let Some(stick) = feed.moved else { return };
         if feed.leg {
             self.crossed(plan, stick);

@@ -16,6 +16,7 @@ use crate::cue::RuleState;
 use crate::cue::rolls::MotionState;
 use crate::gate::Truth;
 use crate::gauge::GaugeState;
+use crate::guard::Guards;
 use crate::history::Ring;
 use crate::inputs::board::Board;
 use crate::inputs::cross::CrossState;
@@ -139,6 +140,7 @@ macro_rules! own_fields {
 
 own_fields! {
     Board, (own, _, word) => own.words(word);
+    Guards, (own, _, word) => own.words(word);
     Modes, (own, _, word) => own.words().for_each(word);
     Fingers, (own, _, word) => own.words(word);
     // What happened decides nothing later.

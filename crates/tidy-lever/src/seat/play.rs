@@ -51,6 +51,7 @@ impl Block {
     pub(super) fn pass(&mut self, plan: &Plan, to: u64) {
         self.pulls.muted = true;
         self.play(plan, to);
+        self.guards_settle(plan, u64::MAX, to);
         self.pulls.muted = false;
         self.drop_all_attempts(plan, to);
         self.due = 0;
@@ -68,6 +69,9 @@ impl Block {
         }
         if due <= at {
             self.fall_due(plan, at, DuePart::Due);
+            if self.inputs.guards.next_due() <= at {
+                self.guards_decide(plan, at);
+            }
         }
         while self.queue.next_at() == at {
             let waiting = self.queue.take_first();
@@ -172,7 +176,11 @@ impl Block {
         match self.inputs.board.note(slot, local, waiting.due(), (x, y)) {
             Play::Now => {
                 self.inputs.hand = local;
-                self.stands(plan, slot, local, (x, y), Cause::LetGo, at);
+                let guard = &plan.inputs.guards[slot.family.index()];
+                match self.inputs.guards.passes(guard, (slot.guard, local), at, (x, y)) {
+                    Some(level) => self.stands(plan, slot, local, level, Cause::LetGo, at),
+                    None => self.guarded_says(plan, slot, local, (x, y), at),
+                }
             }
             Play::Repeat => self.log.tally.repeats += 1,
             Play::Later(to) => self.move_on(waiting, to),
@@ -187,7 +195,8 @@ impl Block {
         match self.inputs.board.note(slot, local, waiting.due(), (x, y)) {
             Play::Now => {
                 self.inputs.hand = local;
-                self.control(plan, SlotIndex::new(number), local, (x, y), Cause::Resynced, at);
+                let heard = self.inputs.guards.is_asked(slot.guard, local, (x, y));
+                self.counts(plan, slot, local, heard, Cause::Resynced, at);
             }
             Play::Repeat => {}
             Play::Later(to) => self.move_on(waiting, to),
@@ -251,7 +260,7 @@ impl Block {
     }
 
     #[inline(always)]
-    fn stands(&mut self, plan: &Plan, slot: &SlotPlan, local: u8, level: (i32, i32), cause: Cause, at: u64) {
+    pub(super) fn stands(&mut self, plan: &Plan, slot: &SlotPlan, local: u8, level: (i32, i32), cause: Cause, at: u64) {
         if !self.inputs.board.focused && slot.family != Family::Pad {
             return;
         }

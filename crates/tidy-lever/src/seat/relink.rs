@@ -95,7 +95,8 @@ impl Block {
             Some(Happening { action: ways.after(happening.action)?.number(), over, ..*happening })
         });
         block.carry_told(self, ways);
-        block.inputs.board.carry(&self.inputs.board, &old.inputs, &new.inputs);
+        block.carry_guards(self, ways);
+        block.inputs.carry_board(&self.inputs, &old.inputs, &new.inputs);
         block.carry_fingers(self, ways);
         block.carry_actions(self, ways);
         let mut relinked = block.carry_rules(self, ways);
@@ -261,8 +262,10 @@ impl Block {
                 if usize::from(feed.action) != action {
                     continue;
                 }
+                let is_sweep = feed.moved.is_some_and(|moved| plan.inputs.moved[usize::from(moved)].sweep.is_some());
                 for (local, x, y) in self.inputs.board.levels(&plan.inputs, slot) {
-                    let level = super::moves::bent(feed, (x, y));
+                    let counts = self.inputs.guards.stands(how.guard, local as u8, (x, y), is_sweep);
+                    let level = super::moves::bent(feed, counts);
                     self.inputs.board.set_feed((feed, number), local as u8, level);
                 }
             }

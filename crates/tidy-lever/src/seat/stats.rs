@@ -20,6 +20,12 @@ pub struct Stats {
     pub merged: u64,
     /// Moved on because it was its control's second change in one moment.
     pub moved_on: u64,
+    /// Edges of keys and buttons that bounced, and were not heard when they came (`debounce`, `drop_out`).
+    pub bounces: u64,
+    /// Events of sticks that swung to the other side after they were let go, and counted as rest (`snapback`).
+    pub swings: u64,
+    /// New middles of sticks that were learnt (`centre`).
+    pub middles: u64,
     /// Calls of `advance` into the past; they played nothing.
     pub rewinds: u64,
     /// Tellings with another profile's handle, or of a name that the profile no longer has; they were refused.
@@ -33,4 +39,7 @@ pub(crate) struct Tally {
     pub(crate) moved_on: u64,
     pub(crate) unheard: u64,
     pub(crate) clamped: u64,
+    pub(crate) bounces: u64,
+    pub(crate) swings: u64,
+    pub(crate) middles: u64,
 }

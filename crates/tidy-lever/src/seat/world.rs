@@ -63,7 +63,7 @@ impl Block {
     /// The next moment at which a timer falls due, or gates are looked at again; `NEVER` if there is none.
     #[inline(always)]
     pub(super) fn next_due(&self) -> u64 {
-        let mut next = self.cues.timers.next_at().min(self.pulls.recheck);
+        let mut next = self.cues.timers.next_at().min(self.pulls.recheck).min(self.inputs.guards.next_due());
         if self.world.frozen_since.is_none() {
             // Later than any moment is later than any moment still.
             next = next.min(self.world.timers.next_at().saturating_add(self.world.frozen_for));

@@ -1,6 +1,7 @@
 //! A board goes over to another plan.
 
 use super::{Board, Feed, Known, SILENT, lanes_of};
+use crate::guard::Guards;
 use crate::index::run;
 use crate::inputs::InputsPlan;
 
@@ -18,7 +19,7 @@ impl Board {
     }
 
     /// Takes over what another board, of another plan, knows: devices, what they said last, and what is down.
-    pub(crate) fn carry(&mut self, from: &Board, old: &InputsPlan, new: &InputsPlan) {
+    pub(crate) fn carry(&mut self, from: &Board, old: &InputsPlan, new: &InputsPlan, guards: &Guards) {
         (self.order, self.focused) = (from.order, from.focused);
         self.expected.clone_from(&from.expected);
         for known in &from.known {
@@ -44,6 +45,7 @@ impl Board {
             let Some(slot) = new.slots.iter().position(|slot| run(&slot.contacts).contains(&contact)) else { continue };
             let how = &new.contacts[contact];
             for (local, x, y) in self.levels(new, slot) {
+                let (x, y) = guards.stands(new.slots[slot].guard, local as u8, (x, y), false);
                 if how.part.level(x, y) >= how.down_at {
                     let press = self.fresh_press(local as u8);
                     let contact = &mut self.contacts[contact];

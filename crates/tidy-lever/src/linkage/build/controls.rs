@@ -74,6 +74,7 @@ impl Builder<'_> {
         let family = found.control.family();
         let lane = self.inputs.slots.iter().filter(|slot| slot.control.family() == family).count() as u16;
         let number = self.inputs.slots.len() as u16;
+        let guard = self.guard(found.control, found.sort);
         self.inputs.slots.push(SlotPlan {
             control: found.control,
             sort: found.sort,
@@ -83,10 +84,23 @@ impl Builder<'_> {
             feeds: 0..0,
             only: None,
             is_plain: false,
+            guard,
             has_level: matches!(found.sort, Sort::Button | Sort::Level | Sort::Pair),
         });
         self.inputs.slot_of[found.control.number()] = Some(Index::new(number));
         number
+    }
+
+    /// What guards a new control of a family.
+    fn guard(&mut self, control: Control, sort: Sort) -> GuardPlan {
+        let (mut bounces, mut sticks) = (0, 0);
+        for slot in self.inputs.slots.iter().filter(|slot| slot.family == control.family()) {
+            guard::of(slot.control, slot.sort, &mut bounces, &mut sticks);
+        }
+        let own = guard::of(control, sort, &mut bounces, &mut sticks);
+        let (most_bounces, most_sticks) = &mut self.inputs.guarded;
+        (*most_bounces, *most_sticks) = ((*most_bounces).max(bounces), (*most_sticks).max(sticks));
+        own
     }
 
     /// The contact of a control at these thresholds, made if new.

@@ -4,6 +4,7 @@ mod buttons;
 mod controls;
 mod cues;
 mod declare;
+mod devices;
 mod gates;
 mod layout;
 mod motions;
@@ -33,6 +34,7 @@ use crate::fact::FactPlan;
 use crate::fixed;
 use crate::gate::{DEEPEST, Gate, Step, TruthPlan};
 use crate::gauge::GaugePlan;
+use crate::guard::{self, GuardPlan};
 use crate::index::{ActionIndex, FinisherIndex, GroupIndex, Index, Run, StickIndex, run};
 use crate::inputs::fingers::PatchPlan;
 use crate::inputs::{
@@ -72,6 +74,7 @@ pub(super) fn build(profile: &Profile, access: &Access) -> Result<Plan, Faults> 
     builder.limit(builder.cues.all.len(), MOST_CUES, "cues");
     builder.limit(builder.world.truths.len(), MOST_ASKED_WORDS, "words of facts that gates ask for");
     builder.fits()?;
+    builder.devices();
     builder.motions();
     let motions = "motions that end with a held direction (one with `forward` or `back` counts twice)";
     builder.limit(builder.cues.motion_timers, MOST_HELD_ENDS, motions);

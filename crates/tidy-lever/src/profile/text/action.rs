@@ -116,7 +116,7 @@ impl Reader<'_> {
     }
 
     /// A span, as text.
-    fn span(&mut self, value: &Value<'_>, path: &str) -> Option<Placed<SpanEntry>> {
+    pub(super) fn span(&mut self, value: &Value<'_>, path: &str) -> Option<Placed<SpanEntry>> {
         self.text(value, path).map(|text| Placed::new(SpanEntry::Text(text.value), text.spot))
     }
 

@@ -13,6 +13,7 @@ use super::keys::{GAUGE_KEYS, PATCH_KEYS, TableKey};
 use super::{ACTION_KEYS, Covers, FactEntry, Fault, Faults, ModeEntry, PatchEntry, Placed, Profile, Spot};
 
 mod action;
+mod devices;
 mod movable;
 mod moved;
 mod numbers;
@@ -281,7 +282,7 @@ impl Reader<'_> {
     }
 
     pub(super) fn root(&mut self, root: &Spanned<Table<'_>>) {
-        const KEYS: [&str; 6] = ["tidy-lever", "title", "modes", "facts", "action", "panel"];
+        const KEYS: [&str; 7] = ["tidy-lever", "title", "modes", "facts", "action", "panel", "devices"];
         let mut versioned = false;
         for (key, value) in root.get_ref() {
             match key.get_ref().as_ref() {
@@ -310,6 +311,7 @@ impl Reader<'_> {
                 "facts" => self.each(value, "facts", Reader::fact),
                 "action" => self.each(value, "action", Reader::action),
                 "panel" => self.each(value, "panel", Reader::patch),
+                "devices" => self.devices(value),
                 _ => self.unknown(key, "", &KEYS),
             }
         }

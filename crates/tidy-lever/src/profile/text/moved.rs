@@ -97,13 +97,28 @@ pub fn with_number(text: &str, path: &str, value: &str) -> Result<String, NotMov
 
 /// The text with a key added to an action's table. `None` where that can't be done safely.
 fn added(text: &str, number: &Number, value: f64) -> Option<String> {
-    let (action, key) = number.path.split_once('.')?;
+    let (path, key) = number.path.rsplit_once('.')?;
     let (root, _) = DeTable::parse_recoverable(text);
-    let DeValue::Table(actions) = root.get_ref().get("action")?.get_ref() else { return None };
-    let own = actions.get(action)?;
-    let DeValue::Table(table) = own.get_ref() else { return None };
     let quoted = if number.unit == Unit::Milliseconds { "\"" } else { "" };
     let entry = format!("{key} = {quoted}{}{quoted}", number.written_as(value));
+    let of = |table: &str, name: &str| match root.get_ref().get(table)?.get_ref() {
+        DeValue::Table(table) => table.get(name),
+        _ => None,
+    };
+    let own = match path.split_once('.') {
+        Some(("devices", family)) => match of("devices", family) {
+            Some(own) => own,
+            // A family of its own, in a table of its own.
+            None => {
+                let ending = if text.contains("\r\n") { "\r\n" } else { "\n" };
+                let gap = if text.ends_with('\n') { "" } else { ending };
+                let result = format!("{text}{gap}{ending}[devices.{family}]{ending}{entry}{ending}");
+                return is_all(text, &result, number, value).then_some(result);
+            }
+        },
+        _ => of("action", path)?,
+    };
+    let DeValue::Table(table) = own.get_ref() else { return None };
     // Keys of the table's own lines, not those of `[action.hop.gauge]` further down.
     let is_own = |after: usize| text[after..].trim_start_matches([' ', '\t']).starts_with('=');
     let ends =
@@ -129,7 +144,11 @@ fn added(text: &str, number: &Number, value: f64) -> Option<String> {
         return None;
     };
     let result = format!("{}{added}{}", &text[..at], &text[at..]);
-    // Read back: the number stands there, and no other is another.
+    is_all(text, &result, number, value).then_some(result)
+}
+
+/// Whether the number stands in a text now, and no other is another than before.
+fn is_all(text: &str, result: &str, number: &Number, value: f64) -> bool {
     let plain = |text: &str| -> Option<alloc::vec::Vec<(String, f64)>> {
         let all = numbers(text).ok()?;
         Some(
@@ -139,8 +158,9 @@ fn added(text: &str, number: &Number, value: f64) -> Option<String> {
                 .collect(),
         )
     };
-    let read = numbers(&result).ok()?.into_iter().find(|other| other.path == number.path)?;
-    (read.value == value && read.written.is_some() && sorted(plain(text)?) == sorted(plain(&result)?)).then_some(result)
+    let read = numbers(result).ok().and_then(|all| all.into_iter().find(|other| other.path == number.path));
+    read.is_some_and(|read| read.value == value && read.written.is_some())
+        && plain(text).map(sorted) == plain(result).map(sorted)
 }
 
 fn sorted(mut all: alloc::vec::Vec<(String, f64)>) -> alloc::vec::Vec<(String, f64)> {

@@ -8,8 +8,9 @@ use core::ops::Range;
 
 use toml::de::{DeTable, DeValue};
 
-use super::super::keys::{GAUGE_KEYS, NumberKey, PATCH_KEYS, SHAPE_KEYS, TableKey, Unit};
+use super::super::keys::{DEVICE_KEYS, GAUGE_KEYS, NumberKey, PATCH_KEYS, SHAPE_KEYS, TableKey, Unit};
 use super::super::{ACTION_KEYS, Faults, Kind, Profile, Spot};
+use super::devices::GUARDED;
 use super::words::{self, Word};
 use super::{Lines, Value, number};
 use crate::cue::{Cue, Rule};
@@ -90,7 +91,9 @@ impl Number {
 /// keep = "0.15s"
 /// "#;
 /// let told: Vec<String> = numbers(text)?.iter().map(|n| format!("{} {}{}", n.path, n.value, n.unit.name())).collect();
-/// assert_eq!(told, ["hop.when.grounded 90ms", "hop.keep 150ms"]);
+/// assert_eq!(told[..2], ["hop.when.grounded 90ms", "hop.keep 150ms"]);
+/// // And of the guards of keyboards, which are not written:
+/// assert_eq!(told[2..], ["devices.keys.debounce 8ms", "devices.keys.drop_out 0ms"]);
 /// # Ok::<(), tidy_lever::profile::Faults>(())
 /// ```
 ///
@@ -123,6 +126,13 @@ fn of(text: &str, root: &DeTable<'_>) -> Vec<Number> {
             scan.table(&format!("panel.{name}"), patch, PATCH_KEYS);
         }
     }
+    let devices = tables("devices");
+    for (name, device) in &devices {
+        if let DeValue::Table(device) = device.get_ref() {
+            scan.table(&format!("devices.{name}"), device, DEVICE_KEYS);
+        }
+    }
+    scan.guards(&tables("action").iter().map(|(_, action)| *action).collect::<Vec<_>>());
     scan.all
 }
 
@@ -310,6 +320,26 @@ impl Scan<'_> {
             let fact = all[if is_word { place - 4 } else { place - 2 }].text;
             let key = NumberKey::span(None).means("how long it still counts after it ended (coyote time)");
             self.put(format!("{path}.{fact}"), millis(span), key, bytes);
+        }
+    }
+
+    /// The guards' numbers that are left out, of families that any action has controls of.
+    fn guards(&mut self, actions: &[&Value<'_>]) {
+        for (family, count) in GUARDED {
+            let has = |action: &&Value<'_>| matches!(action.get_ref(), DeValue::Table(own) if own.contains_key(family.name()));
+            if !actions.iter().any(&has) {
+                continue;
+            }
+            for key in &DEVICE_KEYS[..count] {
+                let path = format!("devices.{family}.{}", key.name);
+                let (Some(number), Some(value)) = (key.number, key.number.and_then(|number| number.default)) else {
+                    continue;
+                };
+                if !self.all.iter().any(|number| number.path == path) {
+                    let NumberKey { unit, least, most, default, meaning } = number;
+                    self.all.push(Number { path, value, unit, least, most, default, meaning, written: None });
+                }
+            }
         }
     }
 

@@ -4,8 +4,8 @@ use alloc::vec;
 use alloc::vec::Vec;
 
 use crate::cue::Calm;
+use crate::guard::Guards;
 use crate::index::StickIndex;
-use crate::inputs::MovedPlan;
 use crate::inputs::board::Board;
 use crate::inputs::cross::CrossState;
 use crate::inputs::fingers::Fingers;
@@ -13,6 +13,7 @@ use crate::inputs::pointer::{PointerState, VIEW};
 use crate::inputs::signal::{self, Moved};
 use crate::inputs::used::Used;
 use crate::inputs::value::Value;
+use crate::inputs::{InputsPlan, MovedPlan};
 use crate::linkage::Plan;
 use crate::seat::part::part;
 use crate::sparse::Sparse;
@@ -34,6 +35,8 @@ part! {
     /// What hands do.
     Inputs(plan, at, room) {
         state board: Board, apart = Board::new(&plan.inputs, room.devices);
+        /// What counts of what worn devices say.
+        state guards: Guards, apart = Guards::new(plan.inputs.guarded, room.devices);
         /// By wire, one bit a device: held since before the action listened.
         state stale: Sparse<u64>, apart = vec![0; plan.inputs.wires.len()].into();
         state crosses: Vec<CrossState>, apart = vec![CrossState::default(); plan.inputs.crosses.len()];
@@ -70,6 +73,11 @@ impl Inputs {
         if let Some(stick) = moved {
             self.calm[usize::from(stick)] = Calm::NONE;
         }
+    }
+
+    /// Devices, what they said and what is down go over to another plan.
+    pub(in crate::seat) fn carry_board(&mut self, from: &Inputs, old: &InputsPlan, new: &InputsPlan) {
+        self.board.carry(&from.board, old, new, &self.guards);
     }
 
     /// What the controls of an axis or a stick say together.
