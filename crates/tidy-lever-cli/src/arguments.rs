@@ -269,6 +269,9 @@ pub(crate) struct Company {
     /// A hand: practised, average, clumsy, or a file (TOML). Repeatable; all three without it
     #[arg(long = "skill", value_name = "HAND")]
     pub(crate) skills: Vec<String>,
+    /// What the hands play on: new, worn-keys, worn-stick, cheap-dpad or wireless
+    #[arg(long, value_name = "DEVICE", default_value = "new", value_parser = worn)]
+    pub(crate) device: tidy_lever_hands::Wear,
     /// How often each hand performs each action
     #[arg(long, value_name = "N", default_value_t = 1_000, value_parser = clap::value_parser!(u32).range(1..=1_000_000))]
     pub(crate) count: u32,
@@ -432,4 +435,14 @@ pub(crate) struct DrawStick {
 pub(crate) struct Completions {
     /// The shell
     pub(crate) shell: Shell,
+}
+
+/// What hands play on, by its name.
+fn worn(name: &str) -> Result<tidy_lever_hands::Wear, String> {
+    let names = tidy_lever_hands::Wear::ALL.map(tidy_lever_hands::Wear::name);
+    tidy_lever_hands::Wear::named(name).ok_or_else(|| {
+        let near = tidy_lever::profile::nearest(name, names.iter().copied());
+        let near = near.map_or(String::new(), |near| format!("; did you mean `{near}`?"));
+        format!("no device of that name; they are {}{near}", names.join(", "))
+    })
 }

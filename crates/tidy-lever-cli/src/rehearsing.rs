@@ -53,6 +53,7 @@ impl Troupe {
         } else {
             company.skills.iter().map(named).collect::<Result<Vec<Hand>>>()?
         };
+        let hands = hands.into_iter().map(|hand| Hand { wear: company.device, ..hand }).collect();
         let (count, seed) = (u64::from(company.count), company.seed);
         Ok((Troupe { text: laid.text, hands, answers, answered_by, count, seed }, laid.linkage))
     }

@@ -2,6 +2,8 @@
 
 use serde::Deserialize;
 
+use crate::wear::Wear;
+
 /// How a hand plays. Times are milliseconds, angles degrees.
 ///
 /// A *span* is a median with the deviation of its logarithm (log-normal); an *error* is a mean with its deviation (normal).
@@ -62,6 +64,9 @@ pub struct Hand {
     pub distracted: f64,
     /// In which share of trials the last press is repeated out of nervousness.
     pub nervous: f64,
+    /// What it plays on; not in its text.
+    #[serde(skip)]
+    pub wear: Wear,
     /// The text that it was read from.
     #[serde(skip)]
     pub text: String,
@@ -170,6 +175,7 @@ impl Hand {
         let error = |(middle, deviation): (f64, f64)| (middle, (deviation * factor).min(1_000.0));
         let share = |share: f64| (share * factor).clamp(0.0, 1.0);
         Hand {
+            wear: self.wear,
             press: wide(self.press),
             gap: wide(self.gap),
             order: wide(self.order),

@@ -22,6 +22,7 @@ mod scene;
 mod sketch;
 mod surroundings;
 mod tally;
+mod wear;
 
 pub use fix::{Fix, fix};
 pub use grip::Way;
@@ -30,3 +31,4 @@ pub use interval::interval;
 pub use rehearsal::{Came, Rehearsal, Stage};
 pub use scene::{Scene, Situation, Trial};
 pub use tally::{Miss, Tally};
+pub use wear::Wear;

@@ -277,7 +277,7 @@ impl Scene {
         }
         let end = sketch.ends().1.max(last) + AFTER;
         deliberate.push((playing.deliberate.clone(), 0.0, end));
-        let moment = |at: f64| Moment::from_micros(libm::round(at.max(0.0) * 1e3) as u64);
+        let moment = |at: f64| Moment::from_micros(libm::round((at + hand.wear.lead()).max(0.0) * 1e3) as u64);
         let mut facts: Vec<(Moment, String, String)> =
             self.opening.iter().map(|(fact, value)| (Moment::ZERO, fact.clone(), value.clone())).collect();
         if self.turns {

@@ -42,11 +42,12 @@ impl<'h> Sketch<'h> {
         all.fold((f64::MAX, f64::MIN), |(first, last), at| (first.min(at), last.max(at)))
     }
 
-    /// The events in order, in whole microseconds.
+    /// What the hand's device says, in order and in whole microseconds.
     pub(crate) fn finish(mut self) -> Vec<Event> {
         self.events.sort_by(|one, other| one.0.total_cmp(&other.0));
-        let moment = |at: f64| Moment::from_micros(libm::round(at.max(0.0) * 1e3) as u64);
-        self.events.into_iter().map(|(at, event)| Event { at: moment(at), ..event }).collect()
+        let (wear, mut dice) = (self.hand.wear, self.dice);
+        let moment = |at: f64| Moment::from_micros(libm::round((at + wear.lead()).max(0.0) * 1e3) as u64);
+        wear.says(self.events, &mut dice).into_iter().map(|(at, event)| Event { at: moment(at), ..event }).collect()
     }
 
     fn finger(&mut self) -> u64 {

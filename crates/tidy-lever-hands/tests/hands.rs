@@ -6,7 +6,7 @@ use std::time::Duration;
 use tidy_lever::event::Input;
 use tidy_lever::tape::{Header, Recorder};
 use tidy_lever::{Control, Fact, Linkage, Mode, Moment, What};
-use tidy_lever_hands::{Hand, HandError, Miss, Rehearsal, Situation, Tally, Way, fix, interval};
+use tidy_lever_hands::{Hand, HandError, Miss, Rehearsal, Situation, Tally, Way, Wear, fix, interval};
 use tidy_lever_tuning::{Answer, Answering, told};
 
 const DEMO: &str = include_str!("../../../demo/otter-post.toml");
@@ -352,5 +352,71 @@ fn a_wrong_file_says_which_key() {
     {
         let error = with(from, to);
         assert!(matches!(&error, HandError::Unreadable(why) if why.contains(word)), "{error}");
+    }
+}
+
+/// The demo, with the guards of its profile or without any.
+fn guarded(by_default: bool) -> Rehearsal {
+    let off = "[devices]\nkeys = { debounce = \"0ms\" }\nmouse = { debounce = \"0ms\" }\n\
+        pad = { debounce = \"0ms\", snapback = \"0ms\", centre = \"fixed\" }\n";
+    let text = format!("{DEMO}\n{}", if by_default { "" } else { off });
+    Rehearsal::new(&text, &[]).unwrap()
+}
+
+#[test]
+fn guards_take_nothing_from_clean_devices_in_ten_thousand_trials() {
+    let (with, without) = (guarded(true), guarded(false));
+    let (mut stage, mut bare) = (with.stage(), without.stage());
+    let (mut trials, mut found) = (0, 0);
+    for hand in Hand::all() {
+        for (scene, other) in with.scenes.iter().zip(&without.scenes) {
+            for number in 0..160 {
+                let trial = scene.trial(&hand, 9, number);
+                let came = with.play(scene, &trial, &mut stage);
+                assert_eq!(came, without.play(other, &trial, &mut bare), "{} {} {number}", hand.name, scene.name);
+                (trials, found) = (trials + 1, found + u64::from(came.found.is_some()));
+            }
+        }
+    }
+    assert!(trials > 10_000 && found * 10 > trials * 9, "{found} of {trials}");
+}
+
+#[test]
+fn a_worn_keyboard_with_its_guard_is_as_good_as_a_new_one_and_without_it_is_not() {
+    let worn = Hand { wear: Wear::WornKeys, ..hand("average") };
+    let count = |rehearsal: &Rehearsal, hand: &Hand| {
+        let number = |name| rehearsal.number(name).unwrap();
+        let (mut knocks, mut dashes, mut stage) = (0, 0, rehearsal.stage());
+        for scene in &rehearsal.scenes {
+            let tally = rehearsal.rehearse(scene, hand, 3, (0, 400), &mut stage);
+            knocks += if scene.name == "knock" { tally.found } else { 0 };
+            dashes += tally.wrong.get(&number("dash")).copied().unwrap_or(0);
+        }
+        (knocks, dashes)
+    };
+    let (with, without) = (guarded(true), guarded(false));
+    let (new, guarded, bare) = (count(&with, &hand("average")), count(&with, &worn), count(&without, &worn));
+    assert_eq!(guarded, new);
+    assert!(bare.0 * 10 < new.0 * 9 && bare.1 > new.1 + 20, "{bare:?} for {new:?}");
+}
+
+#[test]
+fn every_worn_device_says_what_it_says_in_order_and_the_same_everywhere() {
+    let rehearsal = demo();
+    for wear in Wear::ALL {
+        assert_eq!(Wear::named(wear.name()), Some(wear));
+        assert!(include_str!("../../../docs/hands.md").contains(&format!("`{}`", wear.name())), "{}", wear.name());
+        let (worn, new) = (Hand { wear, ..hand("clumsy") }, hand("clumsy"));
+        let mut differs = 0;
+        for number in 0..200 {
+            for scene in &rehearsal.scenes {
+                let trial = scene.trial(&worn, 5, number);
+                assert!(trial.events.is_sorted_by_key(|event| event.at));
+                assert!(trial.events.iter().all(|event| event.at <= trial.end), "{}", scene.name);
+                assert_eq!(trial.events, scene.trial(&worn, 5, number).events);
+                differs += usize::from(trial.events != scene.trial(&new, 5, number).events);
+            }
+        }
+        assert!(differs > 100 || wear == Wear::New && differs == 0, "{}: {differs}", wear.name());
     }
 }

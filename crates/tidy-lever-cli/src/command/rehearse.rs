@@ -11,7 +11,7 @@ use tidy_lever::profile::{Number, numbers, with_number};
 use tidy_lever::tape::{Header, Line, LineKind, TapeValue, Writer};
 use tidy_lever::{Linkage, Moment};
 use tidy_lever_files::Outputs;
-use tidy_lever_hands::{Fix, Miss, Rehearsal, Tally, fix};
+use tidy_lever_hands::{Fix, Miss, Rehearsal, Tally, Wear, fix};
 
 use crate::Answer;
 use crate::arguments::Rehearse;
@@ -115,6 +115,9 @@ fn counted(count: usize, one: &str) -> String {
 /// Tells in which world the hands play.
 fn world(out: &mut Out, rehearsal: &Rehearsal, troupe: &Troupe, shown: &[usize]) -> Result<()> {
     let mut told = vec!["each trial begins with the facts and modes that the action needs; facing alternates".into()];
+    if let Some(hand) = troupe.hands.first().filter(|hand| hand.wear != Wear::New) {
+        told.push(format!("hands play on a device of the sort {} (docs/hands.md)", hand.wear.name()));
+    }
     match &troupe.answered_by {
         Some(from) => told.push(format!("pulls are answered as {from} says")),
         None => {
