@@ -14,6 +14,7 @@ mod sameness;
 mod whole {
     mod analogue;
     mod any_order;
+    mod arrivals;
     mod bits;
     mod bounds;
     mod broken;

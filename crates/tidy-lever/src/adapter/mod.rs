@@ -3,7 +3,7 @@
 //! ```text
 //!   window, pads, page ──▶ adapter ──Report──▶ your loop ──▶ seat.feed, seat.focus, seat.skip, …
 //!                          Devices: numbers
-//!                          StampClock: times
+//!                          StampClock: times of another clock; Arrivals, FrameState: events without a time
 //!                          Wheel: notches
 //! ```
 //!
@@ -19,9 +19,11 @@
 //! A device that must be asked is asked once in each pass of the loop: take the time, drain the device, advance to that
 //! time. What lies between two passes keeps its own time, and recorded input can still be cut into any ticks.
 
+mod arrivals;
 mod clock;
 mod conformance;
 mod devices;
+mod frame_state;
 mod repeats;
 mod resync;
 mod wheel;
@@ -29,9 +31,11 @@ mod wheel;
 use alloc::string::String;
 use core::time::Duration;
 
+pub use arrivals::Arrivals;
 pub use clock::StampClock;
 pub use conformance::{Breach, Conformance};
 pub use devices::Devices;
+pub use frame_state::FrameState;
 pub use repeats::Repeats;
 pub use resync::resync;
 pub use wheel::Wheel;

@@ -14,7 +14,7 @@ mod stick;
 mod swing;
 
 pub(crate) use bounce::Spans;
-pub(crate) use state::{Decided, Guards, Heard};
+pub(crate) use state::{Control as GuardedControl, Decided, Guards, Heard};
 pub(crate) use stick::StickHeard;
 
 use crate::control::{Control, Family, Sort};

@@ -1,11 +1,12 @@
 //! The guards of all devices that a seat knows.
 
 use alloc::vec;
+use alloc::vec::Vec;
 
 use super::bounce::Bounce;
 use super::stick::{StickGuard, StickHeard};
 use super::{ARMS, FamilyGuard, GuardPlan, Spans};
-use crate::sparse::Sparse;
+use crate::sparse::{Sparse, copy_list};
 use crate::time::NEVER;
 
 /// What counts of what a guarded control says.
@@ -35,8 +36,18 @@ pub(crate) struct Guards {
     sticks: Sparse<StickGuard>,
     /// How many of each a device has.
     each: (u16, u16),
+    /// The controls on which something may be under way, in no order.
+    busy: Vec<Control>,
     /// No guard decides anything before this. Where one changed its mind, it may be too early.
     due: u64,
+}
+
+/// A guarded control of a device: the seat's own number of the device, and the slot.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+pub(crate) struct Control {
+    pub(crate) local: u8,
+    pub(crate) slot: u16,
 }
 
 impl Guards {
@@ -46,6 +57,7 @@ impl Guards {
             bounces: vec![Bounce::default(); devices * usize::from(bounces)].into(),
             sticks: vec![StickGuard::default(); devices * usize::from(sticks)].into(),
             each: (bounces, sticks),
+            busy: Vec::with_capacity(devices * (usize::from(bounces) + usize::from(sticks))),
             due: NEVER,
         }
     }
@@ -91,15 +103,37 @@ impl Guards {
         }
     }
 
+    /// Something may be under way on a control from now on.
+    pub(crate) fn watches(&mut self, how: GuardPlan, control: Control) {
+        if let Some((due, _)) = self.due_of(how, control.local) {
+            self.due = self.due.min(due);
+            if !self.busy.contains(&control) {
+                self.busy.push(control);
+            }
+        }
+    }
+
+    /// The controls on which something may be under way.
+    pub(crate) fn busy(&self) -> &[Control] {
+        &self.busy
+    }
+
+    /// Those on which nothing is under way any more are left alone; the others decide nothing before the next one is due.
+    pub(crate) fn tidy(&mut self, how: impl Fn(Control) -> GuardPlan) {
+        let mut busy = core::mem::take(&mut self.busy);
+        self.due = NEVER;
+        busy.retain(|control| {
+            let due = self.due_of(how(*control), control.local);
+            self.due = self.due.min(due.map_or(NEVER, |(due, _)| due));
+            due.is_some()
+        });
+        self.busy = busy;
+    }
+
     /// A button says a level: whether it counts.
     pub(crate) fn button_says(&mut self, spans: Spans, (local, place): (u8, u16), at: u64, level: i32) -> bool {
         let place = self.bounce(local, place);
-        let bounce = self.bounces.changing(place, Bounce::spoke);
-        let counts = bounce.says(spans, at, level);
-        if !counts {
-            self.due = self.due.min(bounce.due().unwrap_or(NEVER));
-        }
-        counts
+        self.bounces.changing(place, Bounce::spoke).says(spans, at, level)
     }
 
     /// The d-pad says where it stands: what counts of that.
@@ -110,7 +144,6 @@ impl Guards {
             let bounce = &mut self.bounces[first + arm];
             if level != bounce.heard || bounce.due().is_some() {
                 counts |= bounce.says(spans, at, level);
-                self.due = self.due.min(bounce.due().unwrap_or(NEVER));
             }
         }
         if counts { Heard::Level(self.stand_of_arms(first)) } else { Heard::Nothing }
@@ -132,9 +165,7 @@ impl Guards {
     ) -> StickHeard {
         let place = self.stick(local, place);
         let stick = self.sticks.changing(place, StickGuard::spoke);
-        let heard = stick.says(guard, at, to);
-        self.due = self.due.min(stick.due().unwrap_or(NEVER));
-        heard
+        stick.says(guard, at, to)
     }
 
     /// A control was asked where it stands, which ends its spans: what counts of that.
@@ -265,11 +296,6 @@ impl Guards {
         }
     }
 
-    /// From now on nothing is decided before this moment.
-    pub(crate) fn wakes(&mut self, due: u64) {
-        self.due = due;
-    }
-
     /// Where the middle of a stick is.
     pub(crate) fn middle(&self, how: GuardPlan, local: u8) -> Option<(i32, i32)> {
         let GuardPlan::Stick(place) = how else { return None };
@@ -286,6 +312,7 @@ impl Guards {
     pub(crate) fn copy_from(&mut self, other: &Guards) {
         self.bounces.copy_from(&other.bounces);
         self.sticks.copy_from(&other.sticks);
+        copy_list(&mut self.busy, &other.busy);
         self.due = other.due;
     }
 
@@ -304,7 +331,8 @@ impl Guards {
 
     /// Whether one that was read is of the size of one that was made.
     #[cfg(feature = "serde")]
-    pub(crate) fn fits(&self, made: &Guards) -> bool {
+    pub(crate) fn fits(&self, made: &Guards, is_guarded: impl Fn(&Control) -> bool) -> bool {
         (self.each, self.bounces.len(), self.sticks.len()) == (made.each, made.bounces.len(), made.sticks.len())
+            && self.busy.iter().all(is_guarded)
     }
 }

@@ -53,14 +53,16 @@ impl StickGuard {
     /// The stick says where it is, and nothing else: what counts of that. If it says more, nothing is changed.
     #[inline(always)]
     pub(super) fn passes(&mut self, raw: (i32, i32)) -> Option<(i32, i32)> {
-        if !self.calm {
+        let is_pushed = square(raw.0, raw.1) >= PUSHED;
+        if !self.calm || is_pushed != self.pushed {
             return None;
         }
-        let is_pushed = square(raw.0, raw.1) >= PUSHED;
-        let seen = if self.centre.middle == (0, 0) { raw } else { self.centre.seen(raw) };
-        let is_seen_pushed = if seen == raw { is_pushed } else { square(seen.0, seen.1) >= PUSHED };
-        if (is_pushed, is_seen_pushed) != (self.pushed, self.pushed) {
-            return None;
+        let mut seen = raw;
+        if self.centre.middle != (0, 0) {
+            seen = self.centre.seen(raw);
+            if (square(seen.0, seen.1) >= PUSHED) != is_pushed {
+                return None;
+            }
         }
         if is_pushed {
             self.swing.side = seen;

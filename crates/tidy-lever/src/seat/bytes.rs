@@ -185,7 +185,11 @@ impl Block {
             && Field::fits(&self.actions, &made.actions)
             && self.log.fits(&made.log)
             && self.inputs.board.fits(&plan.inputs, room.devices)
-            && self.inputs.guards.fits(&made.inputs.guards)
+            && self.inputs.guards.fits(&made.inputs.guards, |control| {
+                let slot = plan.inputs.slots.get(usize::from(control.slot));
+                control.local < self.inputs.board.count()
+                    && slot.is_some_and(|slot| slot.family == self.inputs.board.family(control.local))
+            })
             && self.world.modes.fits(plan.world.modes.len())
             && self.inputs.fingers.fits(plan.panel.len())
             && self

@@ -6,7 +6,7 @@ use super::waiting::Waiting;
 use crate::history::Happening;
 
 /// How much memory a seat reserves. Everything is allocated when the seat is made: 24 bytes for each waiting event, 56 for
-/// each happening, and what the profile needs (less than 45 KiB for the demo).
+/// each happening, and what the profile needs (less than 46 KiB for the demo).
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 #[non_exhaustive]
 #[must_use]

@@ -2,34 +2,33 @@
 
 use super::block::Block;
 use crate::cause::Cause;
-use crate::guard::{Decided, GuardPlan, Heard, StickHeard};
+use crate::guard::{Decided, GuardPlan, GuardedControl, Heard, StickHeard};
 use crate::index::run;
 use crate::inputs::SlotPlan;
 use crate::linkage::Plan;
 use crate::seat::ways::Ways;
-use crate::time::NEVER;
 
 impl Block {
     /// A control says something of which its guard may let nothing through, or something else.
     #[inline(never)]
-    pub(super) fn guarded_says(&mut self, plan: &Plan, slot: &SlotPlan, local: u8, to: (i32, i32), at: u64) {
-        let guard = plan.inputs.guards[slot.family.index()];
+    pub(super) fn guarded_says(&mut self, plan: &Plan, number: u16, local: u8, to: (i32, i32), at: u64) {
+        let slot = &plan.inputs.slots[usize::from(number)];
+        let (guard, guards) = (plan.inputs.guards[slot.family.index()], &mut self.inputs.guards);
         let heard = match slot.guard {
-            GuardPlan::Stick(place) => {
-                let stick = self.inputs.guards.stick_says(guard, (local, place), at, to);
-                if stick.heard == stick.seen {
-                    return self.stands(plan, slot, local, stick.heard, Cause::LetGo, at);
-                }
-                self.log.tally.swings += 1;
-                Heard::Stick(stick)
-            }
-            GuardPlan::Arms(place) => self.inputs.guards.arms_say(guard.spans, (local, place), at, to),
-            GuardPlan::Button(place) if !self.inputs.guards.button_says(guard.spans, (local, place), at, to.0) => {
-                Heard::Nothing
-            }
-            GuardPlan::Nothing | GuardPlan::Button(_) => Heard::Level(to),
+            GuardPlan::Nothing => Heard::Level(to),
+            GuardPlan::Button(place) => match guards.button_says(guard.spans, (local, place), at, to.0) {
+                true => Heard::Level(to),
+                false => Heard::Nothing,
+            },
+            GuardPlan::Arms(place) => guards.arms_say(guard.spans, (local, place), at, to),
+            GuardPlan::Stick(place) => Heard::Stick(guards.stick_says(guard, (local, place), at, to)),
         };
-        self.log.tally.bounces += u64::from(heard == Heard::Nothing);
+        guards.watches(slot.guard, GuardedControl { local, slot: number });
+        match heard {
+            Heard::Nothing => self.log.tally.bounces += 1,
+            Heard::Stick(StickHeard { heard, seen }) => self.log.tally.swings += u64::from(heard != seen),
+            Heard::Level(_) => {}
+        }
         self.counts(plan, slot, local, heard, Cause::LetGo, at);
     }
 
@@ -79,29 +78,17 @@ impl Block {
             self.inputs.hand = local;
             self.counts(plan, slot, local, heard, cause, at);
         }
-        let next = self
-            .guarded(plan)
-            .filter_map(|(local, slot)| Some(self.inputs.guards.due_of(plan.inputs.slots[slot].guard, local)?.0));
-        let next = next.min().unwrap_or(NEVER);
-        self.inputs.guards.wakes(next);
+        self.inputs.guards.tidy(|control| plan.inputs.slots[usize::from(control.slot)].guard);
     }
 
-    /// The guarded controls of all devices that spoke: the device's number in this seat, and the slot.
-    fn guarded<'p>(&self, plan: &'p Plan) -> impl Iterator<Item = (u8, usize)> + use<'p, '_> {
-        (0..self.inputs.board.count()).flat_map(move |local| {
-            let family = self.inputs.board.family(local);
-            let slots = plan.inputs.slots.iter().enumerate();
-            let own = slots.filter(move |(_, slot)| slot.family == family && slot.guard != GuardPlan::Nothing);
-            own.map(move |(number, _)| (local, number))
-        })
-    }
-
+    /// The first control, by device and number, of which a part decides something now.
     fn first_guard_due(&self, plan: &Plan, at: u64) -> Option<(u8, usize, usize)> {
-        let due = self.guarded(plan).filter_map(|(local, slot)| {
-            let how = &plan.inputs.slots[slot];
-            let (due, part) = self.inputs.guards.due_of(how.guard, local)?;
-            let device = self.inputs.board.device(local);
-            (due <= at).then_some(((device, how.control.number(), part), (local, slot, part)))
+        let due = self.inputs.guards.busy().iter().filter_map(|control| {
+            let how = &plan.inputs.slots[usize::from(control.slot)];
+            let (due, part) = self.inputs.guards.due_of(how.guard, control.local)?;
+            let device = self.inputs.board.device(control.local);
+            let order = (device, how.control.number(), part);
+            (due <= at).then_some((order, (control.local, usize::from(control.slot), part)))
         });
         due.min_by_key(|(order, _)| *order).map(|(_, found)| found)
     }
@@ -137,12 +124,13 @@ impl Block {
         let (old, new) = (&ways.old.inputs, &ways.new.inputs);
         for local in 0..from.inputs.board.count() {
             let family = from.inputs.board.family(local);
-            for slot in new.slots.iter().filter(|slot| slot.family == family && slot.guard != GuardPlan::Nothing) {
+            let slots = new.slots.iter().enumerate();
+            for (number, slot) in slots.filter(|(_, slot)| slot.family == family && slot.guard != GuardPlan::Nothing) {
                 let before = old.slots.iter().find(|other| other.control == slot.control && other.sort == slot.sort);
                 let Some(before) = before else { continue };
                 self.inputs.guards.carry(slot.guard, &from.inputs.guards, before.guard, local);
+                self.inputs.guards.watches(slot.guard, GuardedControl { local, slot: number as u16 });
             }
         }
-        self.inputs.guards.wakes(from.inputs.guards.next_due());
     }
 }

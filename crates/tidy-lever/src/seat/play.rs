@@ -179,7 +179,7 @@ impl Block {
                 let guard = &plan.inputs.guards[slot.family.index()];
                 match self.inputs.guards.passes(guard, (slot.guard, local), at, (x, y)) {
                     Some(level) => self.stands(plan, slot, local, level, Cause::LetGo, at),
-                    None => self.guarded_says(plan, slot, local, (x, y), at),
+                    None => self.guarded_says(plan, number, local, (x, y), at),
                 }
             }
             Play::Repeat => self.log.tally.repeats += 1,
