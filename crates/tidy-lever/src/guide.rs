@@ -23,4 +23,5 @@ chapters! {
     Why = "15-why.md";
     Rollback = "17-rollback.md";
     Elsewhere = "18-elsewhere.md";
+    Devices = "19-devices.md";
 }
