@@ -100,6 +100,9 @@ pub(crate) struct Check {
     /// A player's file to apply over the profile
     #[arg(long, value_name = "FILE")]
     pub(crate) remap: Option<PathBuf>,
+    /// Say what this tape tells of its devices: bounces, resting places, reach. The profile's actions are not listed then
+    #[arg(long, value_name = "TAPE", conflicts_with = "numbers")]
+    pub(crate) tape: Option<PathBuf>,
     /// Treat warnings as faults
     #[arg(long)]
     pub(crate) strict: bool,

@@ -22,6 +22,7 @@ mod story;
 mod ready_tape;
 mod values;
 mod view;
+mod wear;
 
 use std::io::ErrorKind;
 use std::process::ExitCode;

@@ -1,11 +1,13 @@
 //! `check PROFILE`: what is wrong with it, and what it says.
 
 use std::io::Write;
+use std::path::Path;
 
-use anyhow::Result;
+use anyhow::{Context, Result};
 use serde_json::json;
 use tidy_lever::linkage::ActionView;
 use tidy_lever::profile::{self, Fault, Severity};
+use tidy_lever::tape::Reader;
 use tidy_lever::{Linkage, Profile};
 
 use crate::Answer;
@@ -13,6 +15,7 @@ use crate::arguments::Check;
 use crate::input;
 use crate::out::Out;
 use crate::paint::{self, BAD, GOOD, HEAD, WARN, in_style};
+use crate::wear::{Wear, advice_for_buttons, advice_for_stick};
 
 /// How wide a line of controls may be.
 const WIDE: usize = 32;
@@ -41,6 +44,7 @@ pub(crate) fn run(arguments: &Check) -> Result<Answer> {
     let hard = faults.iter().filter(|fault| fault.severity == Severity::Fault || arguments.strict).count()
         + if arguments.strict { notes.len() } else { 0 };
     let over = arguments.remap.as_deref().map(input::name).unwrap_or_default();
+    let wear = arguments.tape.as_deref().map(read).transpose()?;
     let mut out = Out::screen();
     if arguments.json {
         for fault in &faults {
@@ -53,7 +57,9 @@ pub(crate) fn run(arguments: &Check) -> Result<Answer> {
         for note in &notes {
             out.json(&json!({"what": "warning", "problem": note}))?;
         }
-        if arguments.numbers {
+        if let Some(tape) = &wear {
+            devices_as_lines(&mut out, tape, &text)?;
+        } else if arguments.numbers {
             super::numbers::lines(&mut out, &profile::numbers(&text).unwrap_or_default())?;
         } else if let Ok(linkage) = &built {
             for action in linkage.actions() {
@@ -72,7 +78,9 @@ pub(crate) fn run(arguments: &Check) -> Result<Answer> {
             }
         }
     } else {
-        if arguments.numbers {
+        if let Some(tape) = &wear {
+            devices(&mut out, tape, &text)?;
+        } else if arguments.numbers {
             super::numbers::table(&mut out, &profile::numbers(&text).unwrap_or_default())?;
         } else if let Ok(linkage) = &built {
             summary(&mut out, linkage)?;
@@ -97,6 +105,94 @@ pub(crate) fn run(arguments: &Check) -> Result<Answer> {
         }
     }
     Ok(if hard > 0 { Answer::No } else { Answer::Yes })
+}
+
+/// What a tape says of its devices.
+fn read(tape: &Path) -> Result<Wear> {
+    let name = input::name(tape);
+    let mut wear = Wear::default();
+    for line in Reader::new(input::open(tape)?).with_context(|| name.clone())? {
+        wear.line(&line.with_context(|| name.clone())?);
+    }
+    Ok(wear)
+}
+
+/// How long a family's `debounce` is in a profile, in ms.
+fn debounce(text: &str, family: &str) -> f64 {
+    let path = format!("devices.{family}.debounce");
+    let all = profile::numbers(text).unwrap_or_default();
+    all.iter().find(|number| number.path == path).map_or(8.0, |number| number.value)
+}
+
+fn times(count: u64) -> String {
+    match count {
+        0 => "never".to_owned(),
+        1 => "once".to_owned(),
+        _ => format!("{count} times"),
+    }
+}
+
+fn devices(out: &mut Out, wear: &Wear, text: &str) -> Result<()> {
+    let mut said = 0;
+    for (device, family, buttons) in wear.buttons() {
+        said += 1;
+        writeln!(out, "{} ({family}): {} edges of buttons", in_style(HEAD, device), buttons.edges)?;
+        let bounced = match &buttons.worst {
+            None => "none bounced".to_owned(),
+            Some((worst, most)) => format!(
+                "bounced {}, for {:.1} ms at most; {worst} most often, {}",
+                times(buttons.bounces),
+                buttons.longest as f64 / 1e3,
+                times(*most)
+            ),
+        };
+        writeln!(out, "  {bounced}")?;
+        if let Some(advice) = advice_for_buttons(family, &buttons, debounce(text, family)) {
+            writeln!(out, "  {}", in_style(GOOD, paint::fitted(&advice, 2)))?;
+        }
+    }
+    for (device, control, stick) in wear.sticks() {
+        said += 1;
+        let often =
+            stick.interval.map_or(String::new(), |gap| format!(", {:.0} per second while it moves", 1e6 / gap as f64));
+        writeln!(out, "{} {control}: {} reports{often}", in_style(HEAD, device), stick.reports)?;
+        let [left, right, down, up] = stick.reach;
+        writeln!(out, "  reach: left {left:.2}, right {right:.2}, down {down:.2}, up {up:.2}")?;
+        let rest = stick.rests_at.map_or(String::new(), |(x, y)| format!("; it rests at {x:.2}, {y:.2}"));
+        writeln!(
+            out,
+            "  sprang back {} times, swung past its middle {} times{rest}",
+            stick.spring_backs, stick.swings
+        )?;
+        let advice = advice_for_stick(&stick);
+        let advice = if advice.is_empty() { vec!["nothing stands out".to_owned()] } else { advice };
+        for line in advice {
+            writeln!(out, "  {}", in_style(GOOD, paint::fitted(&line, 2)))?;
+        }
+    }
+    if said == 0 {
+        writeln!(out, "the tape has no events of buttons or sticks")?;
+    }
+    writeln!(out)?;
+    Ok(())
+}
+
+fn devices_as_lines(out: &mut Out, wear: &Wear, text: &str) -> Result<()> {
+    for (device, family, buttons) in wear.buttons() {
+        let advice = advice_for_buttons(family, &buttons, debounce(text, family));
+        let worst = buttons.worst.map(|(control, _)| control);
+        out.json(&json!({"what": "buttons", "device": device, "family": family, "edges": buttons.edges,
+            "bounces": buttons.bounces, "longest": buttons.longest, "worst": worst, "advice": advice}))?;
+    }
+    for (device, control, stick) in wear.sticks() {
+        let [left, right, down, up] = stick.reach;
+        let rests_at = stick.rests_at.map(|(x, y)| [x, y]);
+        out.json(&json!({"what": "stick", "device": device, "control": control, "reports": stick.reports,
+            "interval": stick.interval, "reach": {"left": left, "right": right, "down": down, "up": up},
+            "spring_backs": stick.spring_backs, "rests_at": rests_at, "swings": stick.swings,
+            "farthest": stick.farthest, "advice": advice_for_stick(&stick)}))?;
+    }
+    Ok(())
 }
 
 /// An action's controls, a line or more a family.
