@@ -450,3 +450,32 @@ fn sweeps_hear_a_swing() {
     bench.to(141 * MS);
     assert_eq!(bench.xy("steer"), (-0.4, 0.0));
 }
+
+#[test]
+fn what_is_swallowed_is_told_once_its_span_is_over_and_a_real_letting_go_is_not() {
+    let mut bench = bench(&format!(
+        "{HOP}[action.steer]\nkind = \"stick\"\npad = \"left-stick\"\n[devices]\npad = {{ drop_out = \"9ms\" }}\n"
+    ));
+    bench.seat.keep_swallowed(2);
+    // A bounce of 3 ms; then a tap of 5 ms, whose letting go counts at the end of the span.
+    for (at, down) in [(10, 1.0), (11, 0.0), (13, 1.0), (100, 0.0), (200, 1.0), (205, 0.0)] {
+        bench.level(at * MS, "keys:Space", down);
+    }
+    bench.to(17 * MS);
+    assert_eq!(bench.seat.swallowed_count(), 0, "the span is not over");
+    bench.to(250 * MS);
+    let told = |bench: &Bench| bench.seat.swallowed_since(0).map(|one| format!("{} {one}", one.at)).collect::<Vec<_>>();
+    assert_eq!(told(&bench), ["0.018000 s keys:Space bounced for 3 ms"]);
+    // A contact that opens for 4 ms, and a stick that swings; a third pushes the first out.
+    bench.level(300 * MS, "pad:south", 1.0).level(320 * MS, "pad:south", 0.0).level(324 * MS, "pad:south", 1.0);
+    for (at, x) in [(400, 1.0), (500, 0.1), (505, -0.2), (510, -0.31), (523, 0.0)] {
+        bench.pair(at * MS, Control::LEFT_STICK, x, 0.0);
+    }
+    bench.to(600 * MS);
+    let all = told(&bench);
+    assert!(all.contains(&"0.329000 s pad:south let go for 4 ms".to_owned()), "{all:?}");
+    assert!(all.contains(&"0.570000 s pad:left-stick swung 0.31 to the left for 18 ms".to_owned()), "{all:?}");
+    assert_eq!((bench.seat.swallowed_count(), bench.seat.swallowed_since(2).count()), (3, 1));
+    // It changes nothing that happens, and a copy has its own.
+    assert_eq!(bench.seat.clone().swallowed_count(), 0);
+}

@@ -10,6 +10,7 @@ use std::io::Write;
 
 use anyhow::Result;
 use serde::Serialize;
+use tidy_lever::seat::Swallowed;
 use tidy_lever::tape::{Line, LineKind};
 use tidy_lever::{Attempt, Happening, Linkage, Seat, What};
 
@@ -261,6 +262,10 @@ impl<W: Watcher> Watcher for Scored<'_, W> {
 
     fn ended(&mut self, seat: u32, now: &Seat) -> Result<()> {
         self.inner.ended(seat, now)
+    }
+
+    fn swallowed(&mut self, seat: u32, swallowed: &Swallowed) -> Result<()> {
+        self.inner.swallowed(seat, swallowed)
     }
 
     fn happened(&mut self, seat: u32, happening: &Happening, now: &Seat) -> Result<()> {

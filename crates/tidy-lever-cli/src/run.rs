@@ -7,7 +7,7 @@ use std::time::Duration;
 
 use anyhow::{Context, Result, bail};
 use tidy_lever::remap::Remap;
-use tidy_lever::seat::{Capacity, CapacityError, Stats};
+use tidy_lever::seat::{Capacity, CapacityError, Stats, Swallowed};
 use tidy_lever::tape::{Deck, Header, Line, LineKind, Reader};
 use tidy_lever::{Bookmark, Happening, Linkage, Moment, Seat};
 use tidy_lever_files::text_beside;
@@ -23,6 +23,8 @@ pub(crate) fn room() -> Capacity {
 
 /// How many happenings are read at once: a seat stops for that when its history is half full.
 pub(crate) const HISTORY: usize = 1_024;
+/// How much of what guards keep from being heard a seat notes between two looks.
+pub(crate) const SWALLOWED: usize = 4_096;
 /// Each event of a moment has room for so many happenings in the history.
 const HAPPENINGS_PER_EVENT: usize = 4;
 
@@ -102,6 +104,12 @@ pub(crate) trait Watcher {
         Ok(())
     }
 
+    /// A guard kept something from being heard, of a seat that notes it: in order of time among what happens.
+    fn swallowed(&mut self, seat: u32, swallowed: &Swallowed) -> Result<()> {
+        let _ = (seat, swallowed);
+        Ok(())
+    }
+
     /// Something happened: in order of time, then of seat.
     fn happened(&mut self, seat: u32, happening: &Happening, now: &Seat) -> Result<()> {
         let _ = (seat, happening, now);
@@ -146,6 +154,8 @@ struct Seated {
     number: u32,
     seat: Seat,
     bookmark: Bookmark,
+    /// How much of what it swallowed was told.
+    swallowed: u64,
 }
 
 /// Moments at a rate, one after another.
@@ -241,10 +251,21 @@ impl<W: Watcher> Playing<'_, '_, W> {
         if self.seats.len() > 1 {
             self.happenings.sort_by_key(|(seat, happening)| (happening.at(), *seat));
         }
+        let mut swallowed: Vec<(u32, Swallowed)> = Vec::new();
+        for seated in &mut self.seats {
+            swallowed.extend(seated.seat.swallowed_since(seated.swallowed).map(|one| (seated.number, one)));
+            seated.swallowed = seated.seat.swallowed_count();
+        }
+        swallowed.sort_by_key(|(seat, one)| (one.at, *seat));
+        let mut swallowed = swallowed.iter().peekable();
         for (seat, happening) in &self.happenings {
+            while let Some((seat, one)) = swallowed.next_if(|(_, one)| one.at <= happening.at()) {
+                self.watcher.swallowed(*seat, one)?;
+            }
             let now = self.seats.iter().find(|seated| seated.number == *seat);
             now.into_iter().try_for_each(|now| self.watcher.happened(*seat, happening, &now.seat))?;
         }
+        swallowed.try_for_each(|(seat, one)| self.watcher.swallowed(*seat, one))?;
         for seated in &self.seats {
             self.watcher.played(seated.number, &seated.seat)?;
         }
@@ -317,7 +338,7 @@ impl<W: Watcher> Playing<'_, '_, W> {
         if let Some(first) = self.seats.first().filter(|first| first.seat.played() > Moment::ZERO) {
             seat.advance(first.seat.played());
         }
-        self.seats.push(Seated { number, seat, bookmark });
+        self.seats.push(Seated { number, seat, bookmark, swallowed: 0 });
         Ok(self.seats.len() - 1)
     }
 }

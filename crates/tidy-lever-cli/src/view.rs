@@ -5,11 +5,12 @@ use std::io::Write;
 use anyhow::Result;
 use tidy_lever::linkage::ActionView;
 use tidy_lever::profile::Kind;
+use tidy_lever::seat::{GuardedBy, Swallowed};
 use tidy_lever::tape::{Line as TapeLine, LineKind};
 use tidy_lever::{Cause, Direction, Happening, Linkage, Moment, Seat, What};
 
 use crate::paint::{self, FAINT, GOOD, HEAD, NAME, WARN, in_style};
-use crate::run::{Played, Watcher};
+use crate::run::{Played, SWALLOWED, Watcher};
 
 /// How many columns a lane has where the width is free; a terminal's lanes grow with it.
 const COLUMNS: usize = 60;
@@ -522,6 +523,24 @@ impl Lane {
 }
 
 impl Watcher for View<'_> {
+    fn seated(&mut self, seat: &mut Seat) {
+        if self.all {
+            seat.keep_swallowed(SWALLOWED);
+        }
+    }
+
+    fn swallowed(&mut self, _: u32, swallowed: &Swallowed) -> Result<()> {
+        let what = match swallowed.by {
+            GuardedBy::Debounce => "bounced",
+            GuardedBy::DropOut => "let go",
+            _ => "swung",
+        };
+        let (action, lasted) = (swallowed.control.to_string(), Some(swallowed.lasted().as_micros() as u64));
+        let by = format!("not heard ({})", swallowed.by.name());
+        self.put(Row { at: swallowed.from, action, what: what.into(), lasted, by });
+        Ok(())
+    }
+
     fn line(&mut self, line: &TapeLine) {
         if let LineKind::Level { control, .. } | LineKind::Pair { control, .. } | LineKind::Stands { control, .. } =
             &line.kind

@@ -70,3 +70,35 @@ fn a_stick_tells_where_it_rests_how_far_it_reaches_and_swings() {
     }
     assert!(checked("", &[]).contains("the tape has no events of buttons or sticks"));
 }
+
+#[test]
+fn play_and_why_tell_what_was_not_heard() {
+    let edges = [(100_000, 1), (101_000, 0), (102_500, 1), (200_000, 0), (300_000, 1), (303_500, 0)];
+    let lines: String = edges.iter().map(|(at, value)| key(*at, "kb", "keys:Space", *value)).collect();
+    let folder = tempfile::tempdir().unwrap();
+    let path = |name: &str| folder.path().join(name);
+    fs::write(path("p.toml"), PROFILE.replace("3ms", "8ms")).unwrap();
+    let tape = format!("{{\"tape\":\"tidy-lever\",\"version\":1}}\n{lines}{{\"at\":500000,\"end\":true}}\n");
+    fs::write(path("t.jsonl"), tape).unwrap();
+    let out = |words: &[&str]| {
+        let mut command = Command::cargo_bin("tidy-lever").unwrap();
+        let assert = command.current_dir(folder.path()).args(words).assert().success();
+        String::from_utf8(assert.get_output().stdout.clone()).unwrap()
+    };
+    let told = out(&["play", "p.toml", "t.jsonl", "--all"]);
+    let row = told.lines().find(|line| line.contains("bounced")).unwrap_or_else(|| panic!("{told}"));
+    let words: Vec<&str> = row.split_whitespace().collect();
+    assert_eq!(words, ["0.100", "s", "keys:Space", "bounced", "0.003", "s", "not", "heard", "(debounce)"], "{told}");
+    // The short tap's letting go was only late.
+    assert_eq!(told.matches("bounced").count(), 1, "{told}");
+    assert!(!out(&["play", "p.toml", "t.jsonl"]).contains("bounced"));
+    let lines = out(&["play", "p.toml", "t.jsonl", "--all", "--json"]);
+    let at: Vec<u64> =
+        lines.lines().map(|line| serde_json::from_str::<Value>(line).unwrap()["at"].as_u64().unwrap()).collect();
+    assert!(at.is_sorted() && lines.contains("\"what\":\"swallowed\""), "{lines}");
+    let why = out(&["why", "p.toml", "t.jsonl"]);
+    assert!(
+        why.contains("not heard, as [devices] says: keys:Space bounced for 2.5 ms at 0.100 s; `play --all`"),
+        "{why}"
+    );
+}

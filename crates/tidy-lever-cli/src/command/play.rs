@@ -8,6 +8,7 @@ use anyhow::{Context, Result, bail};
 use serde::Serialize;
 use serde_json::Value;
 use tidy_lever::profile::{Kind, nearest};
+use tidy_lever::seat::{GuardedBy, Swallowed};
 use tidy_lever::tape::{OutputLine, Swept};
 use tidy_lever::{Bookmark, Happening, Linkage, Seat};
 
@@ -18,7 +19,7 @@ use crate::meant::{self, Meants, Scored};
 use crate::out::{Out, each};
 use crate::outcome::same;
 use crate::paint::{self, BAD, FAINT, GOOD, in_style};
-use crate::run::{Cuts, Played, Relinks, Watcher, play};
+use crate::run::{Cuts, Played, Relinks, SWALLOWED, Watcher, play};
 use crate::view::{View, notes, seconds};
 
 pub(crate) fn run(arguments: &Play) -> Result<Answer> {
@@ -129,7 +130,48 @@ impl<F: FnMut(&[u8]) -> Result<()>> Lines<'_, F> {
     }
 }
 
+/// What a guard kept from being heard, as a line for programs.
+#[derive(Serialize)]
+struct SwallowedLine {
+    at: u64,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    seat: Option<u32>,
+    what: &'static str,
+    control: String,
+    by: &'static str,
+    from: u64,
+    #[serde(rename = "for")]
+    lasted: u64,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    push: Option<[f32; 2]>,
+}
+
+impl SwallowedLine {
+    fn of(seat: u32, one: &Swallowed) -> SwallowedLine {
+        SwallowedLine {
+            at: one.at.as_micros(),
+            seat: (seat > 1).then_some(seat),
+            what: "swallowed",
+            control: one.control.to_string(),
+            by: one.by.name(),
+            from: one.from.as_micros(),
+            lasted: one.lasted().as_micros() as u64,
+            push: (one.by == GuardedBy::Snapback).then_some([one.x, one.y]),
+        }
+    }
+}
+
 impl<F: FnMut(&[u8]) -> Result<()>> Watcher for Lines<'_, F> {
+    fn seated(&mut self, seat: &mut Seat) {
+        if self.all {
+            seat.keep_swallowed(SWALLOWED);
+        }
+    }
+
+    fn swallowed(&mut self, seat: u32, swallowed: &Swallowed) -> Result<()> {
+        self.tell(&SwallowedLine::of(seat, swallowed))
+    }
+
     fn happened(&mut self, seat: u32, happening: &Happening, now: &Seat) -> Result<()> {
         // A tape may put another profile into the place of the first.
         let line = OutputLine::of(happening, seat, now.linkage(), self.all);

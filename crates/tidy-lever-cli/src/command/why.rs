@@ -8,6 +8,7 @@ use std::time::Duration;
 
 use anyhow::{Result, bail};
 use tidy_lever::ledger::Outcome;
+use tidy_lever::seat::Swallowed;
 use tidy_lever::tape::Line;
 use tidy_lever::{Attempt, Linkage, Seat};
 
@@ -18,7 +19,7 @@ use crate::input::{self, Laid};
 use crate::meant::{self, Closest, Meants, Score, Scored};
 use crate::out::{Out, each};
 use crate::paint::{self, FAINT, GOOD, HEAD, WARN, in_style};
-use crate::run::{Cuts, Relinks, Watcher, play};
+use crate::run::{Cuts, Relinks, SWALLOWED, Watcher, play};
 use crate::story::{Told, print};
 use crate::view::notes;
 
@@ -58,6 +59,8 @@ struct Kept {
     pulls: Vec<(u32, Attempt)>,
     counts: [usize; 3],
     slight: usize,
+    /// How much guards kept from being heard, and the first of it.
+    swallowed: (usize, Option<Swallowed>),
 }
 
 /// A near miss, in the order of its margin, then of its coming.
@@ -140,12 +143,19 @@ impl Kept {
 }
 
 impl Watcher for Attempts<'_> {
+    fn swallowed(&mut self, _: u32, swallowed: &Swallowed) -> Result<()> {
+        self.kept.swallowed.0 += 1;
+        self.kept.swallowed.1.get_or_insert(*swallowed);
+        Ok(())
+    }
+
     fn line(&mut self, line: &Line) {
         self.meant.line(line, self.linkage);
     }
 
     fn seated(&mut self, seat: &mut Seat) {
         seat.keep_ledger(ROOM);
+        seat.keep_swallowed(SWALLOWED);
     }
 
     fn played(&mut self, seat: u32, now: &Seat) -> Result<()> {
@@ -253,7 +263,7 @@ fn is_slight(attempt: &Attempt, linkage: &Linkage) -> bool {
 /// Tells people: near misses by their margin, then other misses, then what pulled.
 fn tell(out: &mut impl Write, linkage: &Linkage, kept: Kept, what: Asked<'_>) -> Result<()> {
     let (asked, arguments) = (is_asked(what), what.arguments);
-    let Kept { nears, misses, pulls, counts: [near_count, miss_count, pull_count], slight, .. } = kept;
+    let Kept { nears, misses, pulls, counts: [near_count, miss_count, pull_count], slight, swallowed, .. } = kept;
     let count = |n: usize, one: &str, many: &str| if n == 1 { format!("1 {one}") } else { format!("{n} {many}") };
     writeln!(
         out,
@@ -293,6 +303,11 @@ fn tell(out: &mut impl Write, linkage: &Linkage, kept: Kept, what: Asked<'_>) ->
     }
     if pull_count > 0 && !asked {
         hints.push("name an action to see its pulls as well".to_owned());
+    }
+    if let (number, Some(first)) = swallowed {
+        let at = first.from.as_micros() as f64 / 1e6;
+        let more = if number > 1 { format!(", and {} more", number - 1) } else { String::new() };
+        hints.push(format!("not heard, as [devices] says: {first} at {at:.3} s{more}; `play --all` lists them"));
     }
     for hint in hints {
         writeln!(out, "{}", in_style(FAINT, hint))?;

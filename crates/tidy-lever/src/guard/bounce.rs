@@ -1,5 +1,6 @@
 //! A button's bounces: the first edge counts at once, and for a span nothing else does.
 
+use super::swallowed::GuardedBy;
 use crate::fixed::ONE;
 
 /// From here on a button is down.
@@ -90,6 +91,15 @@ impl Bounce {
                 self.waits = if level == self.heard { Waits::Nothing } else { Waits::Level };
             }
         }
+    }
+
+    /// The span in which it is deaf at a moment: its beginning, its end, and whose it is.
+    pub(super) fn deaf_at(&self, spans: Spans, at: u64) -> Option<(u64, u64, GuardedBy)> {
+        let (span, by) = match self.waits {
+            Waits::LetGo => (spans.drop_out, GuardedBy::DropOut),
+            Waits::Nothing | Waits::Level => (spans.debounce, GuardedBy::Debounce),
+        };
+        (at < self.ends).then(|| (self.ends.saturating_sub(span), self.ends, by))
     }
 
     /// When something is decided; `None` if nothing waits.

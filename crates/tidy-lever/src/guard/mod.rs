@@ -11,11 +11,14 @@ mod bounce;
 mod centre;
 mod state;
 mod stick;
+mod swallowed;
 mod swing;
 
 pub(crate) use bounce::Spans;
 pub(crate) use state::{Control as GuardedControl, Decided, Guards, Heard};
 pub(crate) use stick::StickHeard;
+pub(crate) use swallowed::{Entry as SwallowedEntry, Log as SwallowedLog};
+pub use swallowed::{GuardedBy, Swallowed};
 
 use crate::control::{Control, Family, Sort};
 use crate::fixed::ONE;

@@ -5,6 +5,7 @@ use alloc::vec::Vec;
 
 use super::bounce::Bounce;
 use super::stick::{StickGuard, StickHeard};
+use super::swallowed::GuardedBy;
 use super::{ARMS, FamilyGuard, GuardPlan, Spans};
 use crate::sparse::{Sparse, copy_list};
 use crate::time::NEVER;
@@ -166,6 +167,22 @@ impl Guards {
         let place = self.stick(local, place);
         let stick = self.sticks.changing(place, StickGuard::spoke);
         stick.says(guard, at, to)
+    }
+
+    /// The span in which a control is not heard at a moment: its beginning, its end, and whose it is.
+    pub(crate) fn deaf_at(&self, how: GuardPlan, local: u8, spans: Spans, at: u64) -> Option<(u64, u64, GuardedBy)> {
+        match how {
+            GuardPlan::Nothing => None,
+            GuardPlan::Button(place) => self.bounces[self.bounce(local, place)].deaf_at(spans, at),
+            GuardPlan::Arms(place) => {
+                let first = self.bounce(local, place);
+                (0..ARMS).find_map(|arm| self.bounces[first + arm].deaf_at(spans, at))
+            }
+            GuardPlan::Stick(place) => {
+                let (from, until) = self.sticks[self.stick(local, place)].guards_since()?;
+                Some((from, until, GuardedBy::Snapback))
+            }
+        }
     }
 
     /// A control was asked where it stands, which ends its spans: what counts of that.

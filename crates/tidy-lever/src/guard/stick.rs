@@ -45,6 +45,11 @@ impl StickGuard {
         StickHeard { heard: self.heard, seen: self.seen }
     }
 
+    /// While the other side is rest: since when it was there, and until when that lasts at most.
+    pub(super) fn guards_since(&self) -> Option<(u64, u64)> {
+        self.swing.guards_since()
+    }
+
     /// Where its middle is.
     pub(crate) fn middle(&self) -> (i32, i32) {
         self.centre.middle

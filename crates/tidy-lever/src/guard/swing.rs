@@ -116,6 +116,12 @@ impl Swing {
         }
     }
 
+    /// While it guards: when the stick was on the other side first, and the guard's end.
+    pub(super) fn guards_since(&self) -> Option<(u64, u64)> {
+        let Phase::Guards { until } = self.phase else { return None };
+        Some((self.crossed.checked_sub(1)?, until))
+    }
+
     /// When the guard is looked at; `None` while it doesn't guard.
     pub(super) fn due(&self) -> Option<u64> {
         let Phase::Guards { until } = self.phase else { return None };

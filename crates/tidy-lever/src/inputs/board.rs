@@ -224,9 +224,9 @@ impl Board {
         self.known.iter().position(|known| known.who == who).map(|local| local as u8)
     }
 
-    /// The number that the game gave a device.
-    pub(crate) fn device(&self, local: u8) -> usize {
-        self.known[usize::from(local)].who.device.number()
+    /// A device by the seat's own number of it.
+    pub(crate) fn device(&self, local: u8) -> Device {
+        self.known[usize::from(local)].who.device
     }
 
     /// Where a device said last that a control stands; at rest before it said anything.

@@ -2,7 +2,7 @@
 
 use super::block::Block;
 use crate::cause::Cause;
-use crate::guard::{Decided, GuardPlan, GuardedControl, Heard, StickHeard};
+use crate::guard::{Decided, GuardPlan, GuardedBy, GuardedControl, Heard, StickHeard, SwallowedEntry};
 use crate::index::run;
 use crate::inputs::SlotPlan;
 use crate::linkage::Plan;
@@ -14,6 +14,8 @@ impl Block {
     pub(super) fn guarded_says(&mut self, plan: &Plan, number: u16, local: u8, to: (i32, i32), at: u64) {
         let slot = &plan.inputs.slots[usize::from(number)];
         let (guard, guards) = (plan.inputs.guards[slot.family.index()], &mut self.inputs.guards);
+        let is_told = self.log.swallowed.is_some();
+        let deaf = if is_told { guards.deaf_at(slot.guard, local, guard.spans, at) } else { None };
         let heard = match slot.guard {
             GuardPlan::Nothing => Heard::Level(to),
             GuardPlan::Button(place) => match guards.button_says(guard.spans, (local, place), at, to.0) {
@@ -25,11 +27,33 @@ impl Block {
         };
         guards.watches(slot.guard, GuardedControl { local, slot: number });
         match heard {
-            Heard::Nothing => self.log.tally.bounces += 1,
-            Heard::Stick(StickHeard { heard, seen }) => self.log.tally.swings += u64::from(heard != seen),
+            Heard::Nothing => {
+                self.log.tally.bounces += 1;
+                self.swallows(slot, local, deaf, (0, 0), at);
+            }
+            Heard::Stick(StickHeard { heard, seen }) if heard != seen => {
+                self.log.tally.swings += 1;
+                let deaf = if is_told { self.inputs.guards.deaf_at(slot.guard, local, guard.spans, at) } else { None };
+                self.swallows(slot, local, deaf, seen, at);
+            }
+            Heard::Stick(_) => self.hears_again(slot, local, at),
             Heard::Level(_) => {}
         }
         self.counts(plan, slot, local, heard, Cause::LetGo, at);
+    }
+
+    /// Notes what was not heard, for people.
+    fn swallows(&mut self, slot: &SlotPlan, local: u8, deaf: Option<(u64, u64, GuardedBy)>, push: (i32, i32), at: u64) {
+        let (Some(log), Some((from, done, by))) = (&mut self.log.swallowed, deaf) else { return };
+        let (device, control) = (self.inputs.board.device(local), slot.control);
+        log.note(SwallowedEntry { device, control, by, from, to: at, done, push, count: 1, over: false });
+    }
+
+    /// Notes that a stick is heard again.
+    fn hears_again(&mut self, slot: &SlotPlan, local: u8, at: u64) {
+        if let Some(log) = &mut self.log.swallowed {
+            log.is_heard_again(self.inputs.board.device(local), slot.control, at);
+        }
     }
 
     /// What counts of a guarded control.
@@ -76,6 +100,12 @@ impl Block {
             let cause = if as_level { Cause::Resynced } else { Cause::LetGo };
             self.log.tally.middles += u64::from(as_level);
             self.inputs.hand = local;
+            if let (Some(log), Heard::Level(_)) = (&mut self.log.swallowed, heard) {
+                log.is_heard_after_all(self.inputs.board.device(local), slot.control, at);
+            }
+            if matches!(heard, Heard::Stick(StickHeard { heard, seen }) if heard == seen) {
+                self.hears_again(slot, local, at);
+            }
             self.counts(plan, slot, local, heard, cause, at);
         }
         self.inputs.guards.tidy(|control| plan.inputs.slots[usize::from(control.slot)].guard);
@@ -86,7 +116,7 @@ impl Block {
         let due = self.inputs.guards.busy().iter().filter_map(|control| {
             let how = &plan.inputs.slots[usize::from(control.slot)];
             let (due, part) = self.inputs.guards.due_of(how.guard, control.local)?;
-            let device = self.inputs.board.device(control.local);
+            let device = self.inputs.board.device(control.local).number();
             let order = (device, how.control.number(), part);
             (due <= at).then_some((order, (control.local, usize::from(control.slot), part)))
         });

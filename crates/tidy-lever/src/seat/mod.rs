@@ -64,6 +64,8 @@ use crate::control::{Control, Family};
 use crate::event::Device;
 pub use crate::fact::{FactValue, Told};
 use crate::fixed::{self};
+use crate::guard::SwallowedLog;
+pub use crate::guard::{GuardedBy, Swallowed};
 use crate::handle::AnyHandle;
 use crate::ledger::{Attempt, Ledger};
 use crate::linkage::{Linkage, Plan};
@@ -250,6 +252,24 @@ impl Seat {
         if let Some(ledger) = &mut self.block.log.ledger {
             ledger.tidy(played, true);
         }
+    }
+
+    /// Starts to note what guards keep from being heard (`[devices]`), the last `room` of it; 0 stops that. It is off at the
+    /// start, is not part of saved states, and changes nothing that happens.
+    pub fn keep_swallowed(&mut self, room: usize) {
+        self.block.log.swallowed = (room > 0).then(|| Box::new(SwallowedLog::new(room)));
+    }
+
+    /// What guards kept from being heard, from number `from` on, once the span of each is over, in the order of their ends; how many
+    /// there have been is [`swallowed_count`](Seat::swallowed_count).
+    pub fn swallowed_since(&self, from: u64) -> impl Iterator<Item = Swallowed> {
+        let played = self.block.played();
+        self.block.log.swallowed.iter().flat_map(move |log| log.since(from, played))
+    }
+
+    /// How much guards kept from being heard since [`keep_swallowed`](Seat::keep_swallowed).
+    pub fn swallowed_count(&self) -> u64 {
+        self.block.log.swallowed.as_ref().map_or(0, |log| log.total(self.block.played()))
     }
 
     /// How many events and tellings wait to be played, and how many can.

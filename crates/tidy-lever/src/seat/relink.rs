@@ -68,7 +68,9 @@ impl Seat {
             let point = block.log.ring.carried(bookmark.point(), &self.block.log.ring);
             bookmark.relink(&ways.before, &ways.sweeps(), point);
         }
+        let swallowed = self.block.log.swallowed.take();
         self.block = block;
+        self.block.log.swallowed = swallowed;
         self.block.log.ledger = ledger.map(Box::new);
         self.linkage = new.clone();
         self.descends_from(&[old.stamp()]);

@@ -2,6 +2,7 @@
 
 use alloc::boxed::Box;
 
+use crate::guard::SwallowedLog;
 use crate::history::Ring;
 use crate::ledger::Ledger;
 use crate::seat::part::part;
@@ -20,5 +21,7 @@ part! {
         scratch tally: Tally, stays = Tally::default();
         #[cfg_attr(feature = "serde", serde(skip))]
         scratch ledger: Option<Box<Ledger>>, apart = None;
+        #[cfg_attr(feature = "serde", serde(skip))]
+        scratch swallowed: Option<Box<SwallowedLog>>, apart = None;
     }
 }
