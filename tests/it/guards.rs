@@ -476,6 +476,8 @@ fn what_is_swallowed_is_told_once_its_span_is_over_and_a_real_letting_go_is_not(
     assert!(all.contains(&"0.329000 s pad:south let go for 4 ms".to_owned()), "{all:?}");
     assert!(all.contains(&"0.570000 s pad:left-stick swung 0.31 to the left for 18 ms".to_owned()), "{all:?}");
     assert_eq!((bench.seat.swallowed_count(), bench.seat.swallowed_since(2).count()), (3, 1));
+    bench.seat.keep_swallowed(usize::MAX);
+    assert_eq!(bench.seat.swallowed_count(), 0, "it begins again");
     // It changes nothing that happens, and a copy has its own.
     assert_eq!(bench.seat.clone().swallowed_count(), 0);
 }

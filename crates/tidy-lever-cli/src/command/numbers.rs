@@ -22,6 +22,7 @@ pub(crate) fn table(out: &mut Out, numbers: &[Number]) -> Result<()> {
             .map_or("not written".to_owned(), |written| format!("{}:{}", written.spot.line, written.spot.column));
         let range = match (number.unit.name(), number.least, number.most) {
             ("ms", 0.0, 86_400_000.0) => "up to 1 day".to_owned(),
+            ("ms", 0.0, 1_000.0) => "up to 1 s".to_owned(),
             (_, least, most) => format!("{} to {}", grouped(least), grouped(most)),
         };
         let default = number.default.map_or("-".to_owned(), in_unit);

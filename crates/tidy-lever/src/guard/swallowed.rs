@@ -121,7 +121,12 @@ impl Entry {
     }
 }
 
-/// What was swallowed lately.
+/// The most spans that are told of while they run. A hand has fewer.
+const MOST_OPEN: usize = 64;
+/// The most that is kept.
+const MOST_KEPT: usize = 1 << 16;
+
+/// What was swallowed lately. It has all its room from the beginning.
 #[derive(Debug)]
 pub(crate) struct Log {
     room: usize,
@@ -134,7 +139,9 @@ pub(crate) struct Log {
 
 impl Log {
     pub(crate) fn new(room: usize) -> Log {
-        Log { room, closed: VecDeque::new(), dropped: 0, open: Vec::new() }
+        let room = room.min(MOST_KEPT);
+        let (closed, open) = (VecDeque::with_capacity(room + MOST_OPEN), Vec::with_capacity(MOST_OPEN));
+        Log { room, closed, dropped: 0, open }
     }
 
     pub(crate) fn note(&mut self, entry: Entry) {
@@ -145,17 +152,17 @@ impl Log {
             self.dropped += 1;
         }
         let key = |one: &Entry| (one.device, one.control, one.by, one.done);
-        match self.open.iter_mut().find(|open| key(open) == key(&entry)) {
-            Some(open) => {
-                (open.to, open.count, open.over) = (entry.to, open.count + entry.count, false);
-                if length(entry.push.0, entry.push.1) > length(open.push.0, open.push.1) {
-                    open.push = entry.push;
-                }
-            }
-            None => {
+        let Some(open) = self.open.iter().position(|open| key(open) == key(&entry)) else {
+            if self.open.len() < MOST_OPEN {
                 let place = self.open.partition_point(|open| open.done <= entry.done);
                 self.open.insert(place, entry);
             }
+            return;
+        };
+        let open = &mut self.open[open];
+        (open.to, open.count, open.over) = (entry.to, open.count + entry.count, false);
+        if length(entry.push.0, entry.push.1) > length(open.push.0, open.push.1) {
+            open.push = entry.push;
         }
     }
 

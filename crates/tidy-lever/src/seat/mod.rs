@@ -254,7 +254,7 @@ impl Seat {
         }
     }
 
-    /// Starts to note what guards keep from being heard (`[devices]`), the last `room` of it; 0 stops that. It is off at the
+    /// Starts to note what guards keep from being heard (`[devices]`), the last `room` of it, at most 65,536; 0 stops that. It is off at the
     /// start, is not part of saved states, and changes nothing that happens.
     pub fn keep_swallowed(&mut self, room: usize) {
         self.block.log.swallowed = (room > 0).then(|| Box::new(SwallowedLog::new(room)));
