@@ -6,7 +6,7 @@ use std::path::Path;
 use anyhow::{Context, Result};
 use serde_json::json;
 use tidy_lever::linkage::ActionView;
-use tidy_lever::profile::{self, Fault, Severity};
+use tidy_lever::profile::{self, Fault, Number, Severity};
 use tidy_lever::tape::Reader;
 use tidy_lever::{Linkage, Profile};
 
@@ -58,7 +58,7 @@ pub(crate) fn run(arguments: &Check) -> Result<Answer> {
             out.json(&json!({"what": "warning", "problem": note}))?;
         }
         if let Some(tape) = &wear {
-            devices_as_lines(&mut out, tape, &text)?;
+            devices_as_lines(&mut out, tape, &profile::numbers(&text).unwrap_or_default())?;
         } else if arguments.numbers {
             super::numbers::lines(&mut out, &profile::numbers(&text).unwrap_or_default())?;
         } else if let Ok(linkage) = &built {
@@ -79,7 +79,7 @@ pub(crate) fn run(arguments: &Check) -> Result<Answer> {
         }
     } else {
         if let Some(tape) = &wear {
-            devices(&mut out, tape, &text)?;
+            devices(&mut out, tape, &profile::numbers(&text).unwrap_or_default())?;
         } else if arguments.numbers {
             super::numbers::table(&mut out, &profile::numbers(&text).unwrap_or_default())?;
         } else if let Ok(linkage) = &built {
@@ -117,22 +117,20 @@ fn read(tape: &Path) -> Result<Wear> {
     Ok(wear)
 }
 
-/// How long a family's `debounce` is in a profile, in ms.
-fn debounce(text: &str, family: &str) -> f64 {
+/// How long a family's `debounce` is in a profile with these numbers, in ms; as by default where no action has such controls.
+fn debounce(numbers: &[Number], family: &str) -> f64 {
     let path = format!("devices.{family}.debounce");
-    let all = profile::numbers(text).unwrap_or_default();
-    all.iter().find(|number| number.path == path).map_or(8.0, |number| number.value)
+    let keys = profile::table_keys().into_iter().flat_map(|table| table.keys);
+    let default = || keys.filter(|key| key.name == "debounce").find_map(|key| key.number?.default);
+    let written = numbers.iter().find(|number| number.path == path).map(|number| number.value);
+    written.or_else(default).unwrap_or_default()
 }
 
 fn times(count: u64) -> String {
-    match count {
-        0 => "never".to_owned(),
-        1 => "once".to_owned(),
-        _ => format!("{count} times"),
-    }
+    if count == 1 { "once".to_owned() } else { format!("{count} times") }
 }
 
-fn devices(out: &mut Out, wear: &Wear, text: &str) -> Result<()> {
+fn devices(out: &mut Out, wear: &Wear, numbers: &[Number]) -> Result<()> {
     let mut said = 0;
     for (device, family, buttons) in wear.buttons() {
         said += 1;
@@ -147,7 +145,7 @@ fn devices(out: &mut Out, wear: &Wear, text: &str) -> Result<()> {
             ),
         };
         writeln!(out, "  {bounced}")?;
-        if let Some(advice) = advice_for_buttons(family, &buttons, debounce(text, family)) {
+        if let Some(advice) = advice_for_buttons(family, &buttons, debounce(numbers, family)) {
             writeln!(out, "  {}", in_style(GOOD, paint::fitted(&advice, 2)))?;
         }
     }
@@ -159,11 +157,7 @@ fn devices(out: &mut Out, wear: &Wear, text: &str) -> Result<()> {
         let [left, right, down, up] = stick.reach;
         writeln!(out, "  reach: left {left:.2}, right {right:.2}, down {down:.2}, up {up:.2}")?;
         let rest = stick.rests_at.map_or(String::new(), |(x, y)| format!("; it rests at {x:.2}, {y:.2}"));
-        writeln!(
-            out,
-            "  sprang back {} times, swung past its middle {} times{rest}",
-            stick.spring_backs, stick.swings
-        )?;
+        writeln!(out, "  spring-backs: {}, swings past its middle: {}{rest}", stick.spring_backs, stick.swings)?;
         let advice = advice_for_stick(&stick);
         let advice = if advice.is_empty() { vec!["nothing stands out".to_owned()] } else { advice };
         for line in advice {
@@ -177,9 +171,9 @@ fn devices(out: &mut Out, wear: &Wear, text: &str) -> Result<()> {
     Ok(())
 }
 
-fn devices_as_lines(out: &mut Out, wear: &Wear, text: &str) -> Result<()> {
+fn devices_as_lines(out: &mut Out, wear: &Wear, numbers: &[Number]) -> Result<()> {
     for (device, family, buttons) in wear.buttons() {
-        let advice = advice_for_buttons(family, &buttons, debounce(text, family));
+        let advice = advice_for_buttons(family, &buttons, debounce(numbers, family));
         let worst = buttons.worst.map(|(control, _)| control);
         out.json(&json!({"what": "buttons", "device": device, "family": family, "edges": buttons.edges,
             "bounces": buttons.bounces, "longest": buttons.longest, "worst": worst, "advice": advice}))?;

@@ -126,11 +126,9 @@ impl Bounce {
         true
     }
 
-    /// Its span ends here and now, and it counts as it stands: whether that is another level.
-    pub(super) fn stands(&mut self, level: i32) -> bool {
-        let is_news = self.heard != level;
+    /// Its span ends here and now, and it counts as it stands.
+    pub(super) fn stands(&mut self, level: i32) {
         *self = Bounce { heard: level, ..Bounce::default() };
-        is_news
     }
 
     /// What a state's hash is made of.

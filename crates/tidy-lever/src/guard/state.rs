@@ -196,7 +196,7 @@ impl Guards {
             }
             GuardPlan::Arms(place) => {
                 let first = self.bounce(local, place);
-                arms(to).into_iter().enumerate().for_each(|(arm, level)| _ = self.bounces[first + arm].stands(level));
+                arms(to).into_iter().enumerate().for_each(|(arm, level)| self.bounces[first + arm].stands(level));
                 Heard::Level(to)
             }
             GuardPlan::Stick(place) => {

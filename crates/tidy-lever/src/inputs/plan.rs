@@ -238,6 +238,11 @@ pub(crate) struct PointerPlan {
 }
 
 impl InputsPlan {
+    /// Whether a feed moves a sweep.
+    pub(crate) fn is_of_sweep(&self, feed: &FeedPlan) -> bool {
+        feed.moved.is_some_and(|moved| self.moved[usize::from(moved)].sweep.is_some())
+    }
+
     /// The control that a feed takes its level from.
     pub(crate) fn feed_control(&self, feed: usize) -> Option<Control> {
         self.slots.iter().find(|slot| run(&slot.feeds).contains(&feed)).map(|slot| slot.control)

@@ -4,6 +4,7 @@ use alloc::format;
 use alloc::string::String;
 
 use super::Kind;
+use crate::control::Family;
 use crate::time::LONGEST_SPAN;
 
 /// One key of an action's table in a profile.
@@ -290,6 +291,9 @@ tables! {
     "one_by_one", "`true`: chords are pressed one button at a time; the second may come up to 1 s after the first", "`false`";
     "hand", "`\"left\"` or `\"right\"`: what that hand cannot reach is reported", "none";
 }
+
+/// The families that have guards, and how many of the guards' keys each knows, from the first on.
+pub(crate) const GUARDED: [(Family, usize); 3] = [(Family::Keys, 2), (Family::Mouse, 2), (Family::Pad, 4)];
 
 /// The tables within a profile and within a player's file, each with its keys in the order of `docs/formats.md`.
 pub fn table_keys() -> [KeyTable; 5] {

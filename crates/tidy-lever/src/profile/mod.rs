@@ -33,10 +33,10 @@ pub use devices::{Centre, DeviceEntry};
 pub(crate) use fault::cut;
 pub use fault::{Fault, Faults, Severity};
 #[cfg(all(feature = "files", feature = "std"))]
-pub(crate) use keys::LONGEST_TITLE;
+pub(crate) use keys::ACCESS_KEYS;
 #[cfg(all(feature = "files", feature = "std"))]
-pub(crate) use keys::{ACCESS_KEYS, DEVICE_KEYS};
-pub(crate) use keys::{ACTION_KEYS, LONGEST_GUARD, title_problem, valid_name};
+pub(crate) use keys::LONGEST_TITLE;
+pub(crate) use keys::{ACTION_KEYS, DEVICE_KEYS, GUARDED, LONGEST_GUARD, title_problem, valid_name};
 pub use keys::{ActionKey, KeyTable, NumberKey, TableKey, Unit, action_keys, table_keys};
 pub use panel::{Corner, PatchEntry, PatchKind};
 #[cfg(feature = "files")]

@@ -7,12 +7,8 @@ use alloc::vec::Vec;
 use toml_edit::{DocumentMut, Item};
 
 use super::clash::STAYS;
-use crate::control::Family;
-use crate::profile::{Centre, DEVICE_KEYS, DeviceEntry, Fault, LONGEST_GUARD, Placed, Spot, nearest};
+use crate::profile::{Centre, DEVICE_KEYS, DeviceEntry, Fault, GUARDED, LONGEST_GUARD, Placed, Spot, nearest};
 use crate::time::{SpanEntry, parse_span};
-
-/// The families that have guards.
-const GUARDED: [Family; 3] = [Family::Keys, Family::Mouse, Family::Pad];
 
 /// What it sets, by family, and what could not be understood.
 pub(super) fn read(document: &DocumentMut) -> ([DeviceEntry; 4], Vec<Fault>) {
@@ -26,7 +22,7 @@ pub(super) fn read(document: &DocumentMut) -> ([DeviceEntry; 4], Vec<Fault>) {
         return (devices, alone);
     };
     for (name, item) in table.iter() {
-        let Some(family) = GUARDED.into_iter().find(|family| family.name() == name) else {
+        let Some((family, count)) = GUARDED.into_iter().find(|(family, _)| family.name() == name) else {
             leave(name, "expected keys, mouse or pad");
             continue;
         };
@@ -35,7 +31,7 @@ pub(super) fn read(document: &DocumentMut) -> ([DeviceEntry; 4], Vec<Fault>) {
             continue;
         };
         for (key, item) in own.iter() {
-            if let Err(problem) = put(&mut devices[family.index()], family, key, item) {
+            if let Err(problem) = put(&mut devices[family.index()], count, key, item) {
                 leave(&format!("{name}.{key}"), &problem);
             }
         }
@@ -43,10 +39,9 @@ pub(super) fn read(document: &DocumentMut) -> ([DeviceEntry; 4], Vec<Fault>) {
     (devices, alone)
 }
 
-/// Sets one key.
-fn put(entry: &mut DeviceEntry, family: Family, key: &str, item: &Item) -> Result<(), alloc::string::String> {
-    let keys: Vec<&str> =
-        DEVICE_KEYS.iter().map(|key| key.name).take(if family == Family::Pad { 4 } else { 2 }).collect();
+/// Sets one key, of so many that the family knows.
+fn put(entry: &mut DeviceEntry, count: usize, key: &str, item: &Item) -> Result<(), alloc::string::String> {
+    let keys: Vec<&str> = DEVICE_KEYS[..count].iter().map(|key| key.name).collect();
     if !keys.contains(&key) {
         let near = nearest(key, keys.iter().copied());
         let near = near.map_or("".to_owned(), |near| format!("; did you mean `{near}`?"));

@@ -79,11 +79,8 @@ impl Block {
         at: u64,
     ) {
         let feeds = &plan.inputs.feeds[run(&slot.feeds)];
-        let is_sweep = |feed: &crate::inputs::FeedPlan| {
-            feed.moved.is_some_and(|moved| plan.inputs.moved[usize::from(moved)].sweep.is_some())
-        };
         self.stands(plan, slot, local, heard, cause, at);
-        for (number, feed) in (slot.feeds.start..).zip(feeds).filter(|(_, feed)| is_sweep(feed)) {
+        for (number, feed) in (slot.feeds.start..).zip(feeds).filter(|(_, feed)| plan.inputs.is_of_sweep(feed)) {
             self.feed_stands((feed, number), local, seen);
             self.feed_moves(plan, feed, cause, at);
         }

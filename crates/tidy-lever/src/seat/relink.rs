@@ -264,7 +264,7 @@ impl Block {
                 if usize::from(feed.action) != action {
                     continue;
                 }
-                let is_sweep = feed.moved.is_some_and(|moved| plan.inputs.moved[usize::from(moved)].sweep.is_some());
+                let is_sweep = plan.inputs.is_of_sweep(feed);
                 for (local, x, y) in self.inputs.board.levels(&plan.inputs, slot) {
                     let counts = self.inputs.guards.stands(how.guard, local as u8, (x, y), is_sweep);
                     let level = super::moves::bent(feed, counts);

@@ -2,18 +2,20 @@
 
 use super::*;
 use crate::guard::{FamilyGuard, Spans};
-use crate::profile::{Centre, DeviceEntry, LONGEST_GUARD};
+use crate::profile::{Centre, DEVICE_KEYS, DeviceEntry, GUARDED, LONGEST_GUARD};
 
-/// What isn't set, in µs.
-const DEBOUNCE: u64 = 8_000;
-const SNAPBACK: u64 = 70_000;
+/// What counts where a span isn't set, in µs.
+fn default_of(name: &str) -> u64 {
+    let key = DEVICE_KEYS.iter().find(|key| key.name == name);
+    key.and_then(|key| key.number?.default).map_or(0, |millis| (millis * 1e3) as u64)
+}
 
 impl Builder<'_> {
     pub(super) fn devices(&mut self) {
-        for family in [Family::Keys, Family::Mouse, Family::Pad] {
+        for (family, _) in GUARDED {
             let DeviceEntry { debounce, drop_out, snapback, centre } = &self.profile.devices[family.index()];
-            let mut span = |name: &str, span: &Option<Placed<SpanEntry>>, default: u64| {
-                let Some(span) = span else { return default };
+            let mut span = |name: &str, span: &Option<Placed<SpanEntry>>| {
+                let Some(span) = span else { return default_of(name) };
                 let path = format!("devices.{family}.{name}");
                 let read = self.span(span, &path);
                 if read as f64 > LONGEST_GUARD * 1e3 {
@@ -25,9 +27,8 @@ impl Builder<'_> {
                 }
                 read
             };
-            let spans =
-                Spans { debounce: span("debounce", debounce, DEBOUNCE), drop_out: span("drop_out", drop_out, 0) };
-            let snapback = span("snapback", snapback, SNAPBACK);
+            let spans = Spans { debounce: span("debounce", debounce), drop_out: span("drop_out", drop_out) };
+            let snapback = span("snapback", snapback);
             let learns = centre.as_ref().is_none_or(|centre| centre.value == Centre::Learn);
             self.inputs.guards[family.index()] = FamilyGuard { spans, snapback, learns };
         }

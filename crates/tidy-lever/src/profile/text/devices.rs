@@ -2,13 +2,9 @@
 
 use alloc::format;
 
-use super::super::keys::DEVICE_KEYS;
+use super::super::keys::{DEVICE_KEYS, GUARDED};
 use super::super::{Centre, DeviceEntry, Placed};
 use super::{Reader, Value, names};
-use crate::control::Family;
-
-/// The families that have guards, and how many keys of the list each knows.
-pub(super) const GUARDED: [(Family, usize); 3] = [(Family::Keys, 2), (Family::Mouse, 2), (Family::Pad, 4)];
 
 impl Reader<'_> {
     pub(super) fn devices(&mut self, value: &Value<'_>) {

@@ -8,9 +8,8 @@ use core::ops::Range;
 
 use toml::de::{DeTable, DeValue};
 
-use super::super::keys::{DEVICE_KEYS, GAUGE_KEYS, NumberKey, PATCH_KEYS, SHAPE_KEYS, TableKey, Unit};
+use super::super::keys::{DEVICE_KEYS, GAUGE_KEYS, GUARDED, NumberKey, PATCH_KEYS, SHAPE_KEYS, TableKey, Unit};
 use super::super::{ACTION_KEYS, Faults, Kind, Profile, Spot};
-use super::devices::GUARDED;
 use super::words::{self, Word};
 use super::{Lines, Value, number};
 use crate::cue::{Cue, Rule};
