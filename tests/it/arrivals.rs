@@ -1,8 +1,6 @@
 //! Promise: events that carry no time get moments in their order, as near to their own as the polls tell, and never before
 //! what is played.
 
-use std::time::Duration;
-
 use crate::common::{device, us};
 use fastrand::Rng;
 use tidy_lever::adapter::{Arrivals, FrameState, Gap};
@@ -24,7 +22,7 @@ fn errors(frames: u64, phase: u64) -> (f64, f64) {
             arrivals.came(Event::button(us(0), device(0), key("KeyD"), (at / 10_000) % 2 == 0));
             framed.push(now);
         }
-        arrivals.poll(now, before, |event, _| spread.push(event.at));
+        arrivals.poll(now, before, |event| spread.push(event.at));
     }
     assert!(spread.len() == 80 && spread.is_sorted());
     let off = |moments: &[Moment]| {
@@ -83,11 +81,11 @@ fn each_event_stands_in_the_middle_of_its_part_of_the_stretch() {
             expected.push(((from + (2 * k - 1) * (to - from) / (2 * n)).max(played + 1), stretch));
         }
         let mut came = Vec::new();
-        arrivals.poll(us(now), us(played), |event, spread| {
-            came.push((event.at.as_micros(), spread.as_micros() as u64));
+        arrivals.poll(us(now), us(played), |event| {
+            came.push((event.at.as_micros(), u64::from(event.spread.as_micros())));
         });
         assert_eq!(came, expected, "{own:?} from {polled} to {now}");
-        assert_eq!(arrivals.poll(us(now), us(now), |event, _| panic!("{event:?} comes again")), None);
+        assert_eq!(arrivals.poll(us(now), us(now), |event| panic!("{event:?} comes again")), None);
     }
 }
 
@@ -96,10 +94,10 @@ fn a_long_stretch_is_a_gap_and_a_clock_that_goes_back_is_survived() {
     let mut arrivals = Arrivals::new(us(1_000_000));
     arrivals.came(Event::button(us(0), device(0), key("KeyA"), true));
     let mut moments = Vec::new();
-    let gap = arrivals.poll(us(2_000_000), us(1_000_000), |event, _| moments.push(event.at));
+    let gap = arrivals.poll(us(2_000_000), us(1_000_000), |event| moments.push(event.at));
     assert_eq!((moments, gap), (vec![us(1_950_000)], Some(Gap { from: us(1_000_000), to: us(2_000_000) })));
     arrivals.came(Event::button(us(0), device(0), key("KeyA"), false));
-    assert_eq!(arrivals.poll(us(1_500_000), us(2_000_000), |event, _| assert_eq!(event.at, us(2_000_001))), None);
+    assert_eq!(arrivals.poll(us(1_500_000), us(2_000_000), |event| assert_eq!(event.at, us(2_000_001))), None);
 }
 
 #[test]
@@ -108,8 +106,8 @@ fn frames_tell_what_changed_and_what_is_not_told_is_at_rest() {
     let mut frame = |at: u64, tell: &dyn Fn(&mut FrameState)| {
         tell(&mut frames);
         let mut told = Vec::new();
-        let gap = frames.end(us(at), us(0), |event, spread| {
-            assert!(spread >= Duration::from_micros(16_000));
+        let gap = frames.end(us(at), us(0), |event| {
+            assert!(event.spread.as_micros() >= 16_000);
             told.push(match event.input {
                 Input::Level { control, value } => format!("{} {control} {value}", event.at.as_micros()),
                 Input::Pair { control, x, y } => format!("{} {control} {x} {y}", event.at.as_micros()),

@@ -91,7 +91,7 @@ proptest! {
                 4..=7 => Input::Level { control, value },
                 _ => Input::Pair { control, x: value, y: -value },
             };
-            let _ = seat.feed(Event { at: us(at), device, input });
+            let _ = seat.feed(Event::new(us(at), device, input));
             if what == 11 {
                 seat.focus_at(value > 0.0, us(at)).unwrap();
             }

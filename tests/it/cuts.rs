@@ -98,7 +98,7 @@ fn tape() -> impl Strategy<Value = Vec<Line>> {
         let mut at = 0;
         let line = |(gap, said)| {
             at += gap;
-            Line { at: us(at), seat: 1, kind: said }
+            Line::new(us(at), 1, said)
         };
         steps.into_iter().map(line).collect()
     })

@@ -3,7 +3,8 @@
 
 use crate::common::{Bench, UNGUARDED, guarded, us};
 use fastrand::Rng;
-use tidy_lever::{Bookmark, Control, Linkage, Moment, Seat, What};
+use std::time::Duration;
+use tidy_lever::{Bookmark, Control, Event, Linkage, Moment, Seat, What};
 
 const MS: u64 = 1_000;
 
@@ -70,7 +71,7 @@ fn a_button_counts_as_a_slow_reading_of_its_edges_says_on_each_device() {
         // Any cutting into ticks.
         let mut came = Vec::new();
         while bench.seat.played() < us(end * MS) {
-            let to = bench.seat.played() + std::time::Duration::from_micros(dice.u64(1..30 * MS));
+            let to = bench.seat.played() + Duration::from_micros(dice.u64(1..30 * MS));
             bench.seat.advance(to.min(us(end * MS)));
             came.extend(edges(&bench.seat, &mut bench.bookmark));
         }
@@ -92,6 +93,44 @@ fn a_press_from_rest_is_never_late_and_two_keys_dont_guard_each_other() {
     assert_eq!(bench.heard(), Vec::<String>::new(), "the first key stays down");
     assert!(bench.seat.button(bench.find("hop")).is_down());
     assert_eq!(bench.seat.stats().bounces, 2);
+}
+
+#[test]
+fn events_of_which_nobody_knows_the_moment_are_not_debounced() {
+    let press = |at, control: &str, down, spread: u64| {
+        let control = control.parse().unwrap();
+        Event {
+            spread: Duration::from_millis(spread).into(),
+            ..Event::button(us(at), Default::default(), control, down)
+        }
+    };
+    for (spread, heard) in [(8, 1), (9, 3)] {
+        let mut bench = bench(HOP);
+        for (number, down) in [true, false, true].into_iter().enumerate() {
+            bench.seat.feed(press(1_000 * (number as u64 + 1), "keys:Space", down, spread)).unwrap();
+        }
+        bench.seat.advance(us(9_000));
+        let edges = edges(&bench.seat, &mut bench.bookmark);
+        assert_eq!(edges.len(), heard, "known to {spread} ms: {edges:?}");
+        assert_eq!(bench.seat.stats().bounces, 3 - heard as u64);
+    }
+    // One ends a span that runs, and begins none.
+    let mut bench = bench(HOP);
+    let said = [(1, true, 0), (2, false, 0), (3, true, 0), (4, false, 33), (5, true, 0), (6, false, 0)];
+    for (at, down, spread) in said {
+        bench.seat.feed(press(at * MS, "mouse:left", down, spread)).unwrap();
+    }
+    bench.seat.advance(us(60 * MS));
+    let counts = [(1, true), (4, false), (5, true), (13, false)];
+    assert_eq!(edges(&bench.seat, &mut bench.bookmark), counts);
+    // An arm of a directional pad, too; what is longer than a longer span is not.
+    let mut bench = self::bench(&format!("{HOP}[devices]\npad = {{ debounce = \"40ms\" }}\n"));
+    for (at, y, spread) in [(1, 1.0, 41), (2, 0.0, 41), (3, 1.0, 40), (4, 0.0, 40)] {
+        let event = Event::pair(us(at * MS), Default::default(), Control::DPAD, 0.0, y);
+        bench.seat.feed(Event { spread: Duration::from_millis(spread).into(), ..event }).unwrap();
+    }
+    bench.seat.advance(us(60 * MS));
+    assert_eq!(edges(&bench.seat, &mut bench.bookmark), [(1, true), (2, false), (3, true), (43, false)]);
 }
 
 #[test]

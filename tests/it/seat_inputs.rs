@@ -1,6 +1,8 @@
 //! Promise: whatever is done to a seat is one `SeatInput`, at most 16 bytes on a wire, and arrives to the bit; broken bytes are told.
 
-use tidy_lever::event::{Input, Phase};
+use std::time::Duration;
+
+use tidy_lever::event::{Input, Phase, Spread};
 use tidy_lever::handle::AnyHandle;
 use tidy_lever::seat::{ApplyError, FactValue, FeedErrorKind, InputBytesError, MOST_INPUT_BYTES, TellError};
 use tidy_lever::tape::{Header, Line, LineKind, Replayer};
@@ -52,19 +54,23 @@ fn all(linkage: &Linkage) -> Vec<SeatInput> {
         SeatInput::Skip,
     ];
     for device in devices {
-        let mut event = |input| all.push(SeatInput::Event { device, input });
-        event(Input::Plugged(device.number() == 0));
+        let event =
+            |all: &mut Vec<SeatInput>, input| all.push(SeatInput::Event { device, input, spread: Spread::NONE });
+        event(&mut all, Input::Plugged(device.number() == 0));
         for value in [0.0, 1.0, 0.333_333, 3.0] {
             for name in ["keys:Space", "keys:KeyL", "mouse:wheel-down", "pad:left-trigger"] {
-                event(Input::Level { control: name.parse().unwrap(), value });
+                event(&mut all, Input::Level { control: name.parse().unwrap(), value });
             }
-            event(Input::Pair { control: Control::LEFT_STICK, x: value / 3.0, y: -value / 3.0 });
-            event(Input::Stands { control: Control::LEFT_STICK, x: -value / 3.0, y: value / 3.0 });
+            event(&mut all, Input::Pair { control: Control::LEFT_STICK, x: value / 3.0, y: -value / 3.0 });
+            event(&mut all, Input::Stands { control: Control::LEFT_STICK, x: -value / 3.0, y: value / 3.0 });
         }
+        let spread = |millis, input| SeatInput::Event { device, input, spread: Duration::from_millis(millis).into() };
+        all.push(spread(33, Input::Level { control: "keys:Space".parse().unwrap(), value: 1.0 }));
+        all.push(spread(100, Input::Pair { control: Control::LEFT_STICK, x: 0.5, y: -1.0 }));
         for (number, phase) in Phase::ALL.into_iter().enumerate() {
             let finger = [0, 7, u64::MAX, 1 << 48][number];
-            event(Input::Touch { finger, phase, x: 0.123_456, y: 1.999_999 });
-            event(Input::Touch { finger, phase, x: -1.0, y: 2.0 });
+            event(&mut all, Input::Touch { finger, phase, x: 0.123_456, y: 1.999_999 });
+            event(&mut all, Input::Touch { finger, phase, x: -1.0, y: 2.0 });
         }
     }
     all
@@ -102,6 +108,7 @@ fn bytes_stay_as_they_are_and_broken_ones_are_told() {
     let press = SeatInput::Event {
         device: Device::new(2).unwrap(),
         input: Input::Level { control: "keys:Space".parse().unwrap(), value: 1.0 },
+        spread: Spread::NONE,
     };
     let mut wanted = vec![0x10, 2];
     wanted.extend("keys:Space".parse::<Control>().unwrap().to_bits().to_le_bytes());
@@ -132,6 +139,7 @@ fn bytes_stay_as_they_are_and_broken_ones_are_told() {
     let nowhere = SeatInput::Event {
         device: Device::default(),
         input: Input::Touch { finger: 1, phase: Phase::Down, x: f32::NAN, y: 0.0 },
+        spread: Spread::NONE,
     };
     assert_eq!(nowhere.to_bytes(&linkage), Err(InputBytesError::NotFinite));
     // What the other end's profile hasn't got.
@@ -154,7 +162,7 @@ fn apply_does_what_the_short_names_do_and_says_what_they_say() {
     short.set_at(linkage.find("lamp").unwrap(), true, us(80)).unwrap();
     let fact = |fact, value| SeatInput::Fact { fact, value };
     for (at, input) in [
-        (40, SeatInput::Event { device: press.device, input: press.input }),
+        (40, SeatInput::Event { device: press.device, input: press.input, spread: press.spread }),
         (50, fact(state, linkage.fact_value(state, "dash").unwrap())),
         (60, fact(grounded, false.into())),
         (70, SeatInput::Mode { mode: linkage.find("afloat").unwrap(), on: true }),
@@ -178,7 +186,7 @@ fn apply_does_what_the_short_names_do_and_says_what_they_say() {
     let mode = SeatInput::GiveBack { action: linkage.find::<tidy_lever::Mode>("afloat").unwrap().into() };
     assert_eq!(refused(&mut long, mode), ApplyError::Tell(TellError::Foreign));
     let input = Input::Pair { control: Control::LEFT_STICK, x: f32::NAN, y: 0.0 };
-    match refused(&mut long, SeatInput::Event { device: Device::default(), input }) {
+    match refused(&mut long, SeatInput::Event { device: Device::default(), input, spread: Spread::NONE }) {
         ApplyError::Feed(error) => assert_eq!(error.why, FeedErrorKind::NotFinite),
         other => panic!("{other}"),
     }
@@ -194,7 +202,7 @@ fn a_tape_says_every_input_and_gives_it_back() {
             _ => String::new(),
         };
         let kind = LineKind::of_input(us(7), input, &device, &linkage).unwrap();
-        let line = Line { at: us(7), seat: 1, kind };
+        let line = Line::new(us(7), 1, kind);
         let line = Line::read(&line.write()).unwrap();
         let again = replayer.input(&line, &linkage).unwrap().unwrap();
         match (input, again) {

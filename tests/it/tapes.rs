@@ -1,9 +1,9 @@
 //! Promise: every line of a tape reads back as written; broken ones say where and why; a cut one plays up to the cut.
 
-use crate::common::us;
-use tidy_lever::event::Phase;
-use tidy_lever::tape::{Header, Line, LineKind, Reader, Replayer, Writer};
-use tidy_lever::{Family, Linkage, Moment, Profile};
+use crate::common::{linkage, us};
+use tidy_lever::event::{Phase, Spread};
+use tidy_lever::tape::{Header, Line, LineKind, Reader, Recorder, Replayer, Writer};
+use tidy_lever::{Device, Event, Family, Linkage, Moment, Profile};
 
 const LINES: &str = r#"{"at":120000,"dev":"kb","control":"keys:KeyD","value":1}
 {"at":131000,"dev":"p1","control":"pad:left-stick","x":0.71,"y":-0.2}
@@ -201,9 +201,26 @@ fn a_number_is_read_as_it_was_written_to_the_last_bit() {
     // The first was found by fuzzing.
     for x in [0.988_888_888_888_888_9].into_iter().chain((0..20_000).map(|_| dice.f64())) {
         let said = LineKind::Touch { device: "scr".into(), finger: 1, phase: Phase::Down, x, y: 0.8125 };
-        let line = Line { at: us(300_000), seat: 1, kind: said };
+        let line = Line::new(us(300_000), 1, said);
         assert_eq!(Line::read(&line.write()), Ok(line));
     }
+}
+
+#[test]
+fn only_an_event_has_a_spread_and_a_recording_keeps_it() {
+    let text = r#"{"at":5,"dev":"kb","control":"keys:Space","value":1.0,"spread":33000}"#;
+    let line = Line::read(text).unwrap();
+    assert_eq!((line.spread, line.write()), (Spread::from_micros(33_000), text.to_owned()));
+    let error = Line::read(r#"{"at":5,"fact":"grounded","value":true,"spread":33000}"#).unwrap_err();
+    assert_eq!(error.to_string(), "`spread` can't be combined with the rest of the line");
+    assert!(Line::read(&text.replace("33000", "-1")).is_err());
+
+    let mut seat = linkage("[action.hop]\nkind = \"button\"\nkeys = \"Space\"\n").seat(Moment::ZERO);
+    let mut recorder = Recorder::off(&Header::new("rough")).lines();
+    let press = Event::button(us(5), Device::default(), "keys:Space".parse().unwrap(), true);
+    recorder.seat(1, &mut seat).feed(Event { spread: line.spread, ..press }).unwrap();
+    recorder.seat(1, &mut seat).advance(us(10));
+    assert_eq!(recorder.take_lines(), [line]);
 }
 
 /// The same line with a space, which makes it one that is not read straight from its letters.

@@ -59,7 +59,7 @@ impl Player {
     pub(crate) fn of(tape: impl BufRead, name: &str) -> Result<Player> {
         let (mut meant, mut facts) = (Vec::new(), BTreeSet::new());
         let tape = Tape::read(tape, name)?;
-        for (_, Line { at, seat, kind: said }) in &tape.lines {
+        for (_, Line { at, seat, kind: said, .. }) in &tape.lines {
             match said {
                 LineKind::Meant(action) => meant.push((at.as_micros(), *seat, action.clone())),
                 LineKind::Fact { fact, .. } if !facts.contains(fact) => drop(facts.insert(fact.clone())),

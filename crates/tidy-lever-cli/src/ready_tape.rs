@@ -163,7 +163,7 @@ impl<'t> ReadyTape<'t> {
                     let Some(input) = part.player.input(line, linkage).with_context(place)? else { continue };
                     match input {
                         SeatInput::Event { input: Input::Plugged(_), .. } => ready.lasting.push(line.at.as_micros()),
-                        SeatInput::Event { device, input } => part.hold(device, input),
+                        SeatInput::Event { device, input, .. } => part.hold(device, input),
                         SeatInput::Fact { .. } | SeatInput::Mode { .. } | SeatInput::View { .. } => {}
                         _ => ready.lasting.push(line.at.as_micros()),
                     }

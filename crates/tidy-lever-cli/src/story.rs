@@ -8,6 +8,7 @@ use tidy_lever::ledger::Outcome;
 use tidy_lever::{Attempt, Linkage, Moment};
 
 use crate::paint::{self, BAD, FAINT, GOOD, NAME, WARN, in_style};
+use crate::rough::Rough;
 
 /// How many columns the line of time has where the width is free, before labels stretch it.
 const COLUMNS: usize = 56;
@@ -45,7 +46,13 @@ fn millis(ms: f64, signed: bool) -> String {
 }
 
 /// Prints one attempt.
-pub(crate) fn print(out: &mut impl Write, seat: u32, attempt: &Attempt, linkage: &Linkage) -> Result<()> {
+pub(crate) fn print(
+    out: &mut impl Write,
+    seat: u32,
+    attempt: &Attempt,
+    rough: Option<Rough>,
+    linkage: &Linkage,
+) -> Result<()> {
     let seat = if seat == 1 { String::new() } else { format!(", seat {seat}") };
     let came = attempt.steps(linkage).count() - usize::from(is_spoiled(attempt, linkage));
     let of = if attempt.of() > 1 { format!(", {came} of {} steps", attempt.of()) } else { String::new() };
@@ -65,6 +72,9 @@ pub(crate) fn print(out: &mut impl Write, seat: u32, attempt: &Attempt, linkage:
     } else {
         writeln!(out, "  {top}")?;
         writeln!(out, "  {}", in_style(FAINT, bottom))?;
+    }
+    if let Some(rough) = rough {
+        writeln!(out, "  {}", paint::fitted(&rough.story(), 2))?;
     }
     if attempt.pulled() {
         let kept = attempt.story(linkage).unwrap_or_default();
@@ -193,6 +203,9 @@ pub(crate) struct Told<'l> {
     story: String,
     #[serde(skip_serializing_if = "Option::is_none")]
     wants: Option<String>,
+    /// To how many µs the moments of its events are known, where it hangs on that.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    known_to: Option<u64>,
 }
 
 #[derive(Debug)]
@@ -219,7 +232,7 @@ impl Serialize for Steps<'_> {
 }
 
 impl<'l> Told<'l> {
-    pub(crate) fn of(seat: u32, attempt: &'l Attempt, linkage: &'l Linkage) -> Told<'l> {
+    pub(crate) fn of(seat: u32, attempt: &'l Attempt, rough: Option<Rough>, linkage: &'l Linkage) -> Told<'l> {
         let micros = |span: std::time::Duration| span.as_micros() as u64;
         let outcome = attempt.outcome(linkage).unwrap_or(Outcome::RanOut);
         let (term, by) = match outcome {
@@ -245,6 +258,7 @@ impl<'l> Told<'l> {
             by,
             story: attempt.story(linkage).unwrap_or_default(),
             wants: attempt.wants(linkage),
+            known_to: rough.map(|rough| micros(rough.spread)),
         }
     }
 }

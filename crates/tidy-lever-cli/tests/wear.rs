@@ -102,3 +102,47 @@ fn play_and_why_tell_what_was_not_heard() {
         "{why}"
     );
 }
+
+#[test]
+fn why_tells_where_an_attempt_hangs_on_moments_that_nobody_knows() {
+    let folder = tempfile::tempdir().unwrap();
+    let path = |name: &str| folder.path().join(name);
+    fs::write(
+        path("p.toml"),
+        "tidy-lever = 1\n[action.dash]\nkind = \"button\"\nkeys = \"KeyD\"\ncue = \"2 taps 240ms apart\"\n",
+    )
+    .unwrap();
+    let edge = |at: u64, value: u8, spread: u64| {
+        let spread = if spread > 0 { format!(",\"spread\":{spread}") } else { String::new() };
+        format!("{{\"at\":{at},\"dev\":\"kb\",\"control\":\"keys:KeyD\",\"value\":{value}{spread}}}\n")
+    };
+    let why = |taps: [(u64, u64); 2], arguments: &[&str]| {
+        let lines: String = taps.iter().map(|(at, spread)| edge(*at, 1, *spread) + &edge(at + 60_000, 0, 0)).collect();
+        let tape = format!("{{\"tape\":\"tidy-lever\",\"version\":1}}\n{lines}{{\"at\":2000000,\"end\":true}}\n");
+        fs::write(path("t.jsonl"), tape).unwrap();
+        let mut command = Command::cargo_bin("tidy-lever").unwrap();
+        command.current_dir(folder.path()).args(["why", "p.toml", "t.jsonl", "dash"]).args(arguments);
+        String::from_utf8(command.assert().success().get_output().stdout.clone()).unwrap()
+    };
+    // 20 ms too late, and in time by 20 ms: both hang on 33 ms.
+    let rough = "the times of 2 of these events are only known to 33 ms";
+    for second in [360_000, 320_000] {
+        let told = why([(100_000, 33_000), (second, 33_000)], &[]);
+        assert!(told.contains(rough), "{told}");
+        let told = why([(100_000, 0), (second, 33_000)], &[]);
+        assert!(told.contains("the time of one of these events is only known to 33 ms"), "{told}");
+        let told = why([(100_000, 33_000), (second, 0)], &["--json"]);
+        let told: Value = serde_json::from_str(told.lines().next().unwrap()).unwrap();
+        assert_eq!(told["known_to"], 33_000, "{told}");
+        // Neither hangs on less than its margin, nor where all moments are known.
+        for spread in [0, 20_000] {
+            assert!(!why([(100_000, spread), (second, spread)], &[]).contains("known to"), "{second} {spread}");
+        }
+    }
+    // Two taps that came in one burst.
+    let told = why([(100_000, 100_000), (170_000, 100_000)], &[]);
+    assert!(!told.contains("known to"), "in time by 170 ms: {told}");
+    fs::write(path("p.toml"), fs::read_to_string(path("p.toml")).unwrap().replace("240ms", "60ms")).unwrap();
+    let told = why([(100_000, 100_000), (170_000, 100_000)], &[]);
+    assert!(told.contains("these 2 events arrived together; their times are known to 100 ms"), "{told}");
+}

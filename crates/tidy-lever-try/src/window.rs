@@ -22,7 +22,7 @@ use tidy_lever_view::Area;
 use tidy_lever_winit::{Adapter, Report};
 use winit::application::ApplicationHandler;
 use winit::dpi::{LogicalSize, PhysicalSize};
-use winit::event::{DeviceEvent, DeviceId, WindowEvent};
+use winit::event::{DeviceEvent, DeviceId, StartCause, WindowEvent};
 use winit::event_loop::{ActiveEventLoop, ControlFlow, EventLoop, EventLoopProxy, OwnedDisplayHandle};
 use winit::window::{CursorGrabMode, Window, WindowId};
 
@@ -492,6 +492,33 @@ impl App {
         }
         next
     }
+
+    /// Takes what the window said.
+    fn hear(&mut self, events: &ActiveEventLoop, reports: Vec<Report>) {
+        for said in reports {
+            match said {
+                Report::Event(event) => self.event(event),
+                Report::Focus(focused, at) => {
+                    self.session.focus(focused, at);
+                    self.stale = true;
+                    if !focused {
+                        // What was held on the stage went up with the focus.
+                        self.buttons.clear();
+                        self.fingers.clear();
+                        self.let_go();
+                        if self.screen.captured {
+                            self.capture(false);
+                        }
+                    }
+                    if focused && let Err(problem) = self.plug_in() {
+                        self.fail(events, problem);
+                    }
+                }
+                Report::Close => events.exit(),
+                _ => {}
+            }
+        }
+    }
 }
 
 impl ApplicationHandler<Outside> for App {
@@ -517,6 +544,8 @@ impl ApplicationHandler<Outside> for App {
     fn window_event(&mut self, events: &ActiveEventLoop, _: WindowId, event: WindowEvent) {
         match &event {
             WindowEvent::RedrawRequested => {
+                let reports = self.adapter.window(&event);
+                self.hear(events, reports);
                 self.play(events);
                 if let Err(problem) = self.draw() {
                     self.fail(events, problem);
@@ -531,29 +560,8 @@ impl ApplicationHandler<Outside> for App {
             WindowEvent::Occluded(hidden) => self.visible = !hidden,
             _ => {}
         }
-        for said in self.adapter.window(&event) {
-            match said {
-                Report::Event(event) => self.event(event),
-                Report::Focus(focused, at) => {
-                    self.session.focus(focused, at);
-                    self.stale = true;
-                    if !focused {
-                        // What was held on the stage went up with the focus.
-                        self.buttons.clear();
-                        self.fingers.clear();
-                        self.let_go();
-                        if self.screen.captured {
-                            self.capture(false);
-                        }
-                    }
-                    if focused && let Err(problem) = self.plug_in() {
-                        self.fail(events, problem);
-                    }
-                }
-                Report::Close => events.exit(),
-                _ => {}
-            }
-        }
+        let reports = self.adapter.window(&event);
+        self.hear(events, reports);
     }
 
     fn device_event(&mut self, _: &ActiveEventLoop, _: DeviceId, event: DeviceEvent) {
@@ -562,7 +570,13 @@ impl ApplicationHandler<Outside> for App {
         }
     }
 
+    fn new_events(&mut self, _: &ActiveEventLoop, _: StartCause) {
+        self.adapter.wakes();
+    }
+
     fn about_to_wait(&mut self, events: &ActiveEventLoop) {
+        let reports = self.adapter.waits();
+        self.hear(events, reports);
         self.play(events);
         let now = self.adapter.now();
         let wanted = self.stale || (self.session.is_lively(now) && self.screen.lanes.frozen.is_none());
@@ -577,6 +591,8 @@ impl ApplicationHandler<Outside> for App {
             // A crash while nothing happens loses nothing.
             self.session.flush();
         }
+        // From here on it only waits.
+        self.adapter.waits();
         events.set_control_flow(self.next(now).map_or(ControlFlow::Wait, ControlFlow::WaitUntil));
     }
 }

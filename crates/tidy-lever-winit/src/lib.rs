@@ -6,8 +6,9 @@
 //! ```
 //!
 //! Keys go by position; what is printed on them is learnt as they are pressed, for prompts. The platform's own key repeat
-//! is dropped. Up is +y, right +x. winit hands its events on without their times, so each is stamped as it arrives:
-//! hand them over as they come, not once a frame.
+//! is dropped. Up is +y, right +x. winit hands its events on without their times, so each is stamped as it arrives.
+//! Events that came in while the loop was busy arrive together; if the loop tells when it waits and goes on ([`Adapter::waits`],
+//! [`Adapter::wakes`]), they are spread over the time in which it was busy.
 //!
 //! ```no_run
 //! use tidy_lever::{Linkage, Moment, Profile};
@@ -27,17 +28,20 @@
 //!         _ => {}
 //!     }
 //! }
+//! // In `new_events`: `adapter.wakes()`. In `about_to_wait`, the same as above for `adapter.waits()`.
 //! # Ok(())
 //! # }
 //! ```
 
 mod keys;
+#[cfg(test)]
+mod tests;
 mod wheel;
 
 use std::time::Duration;
 
 pub use tidy_lever::adapter::Report;
-use tidy_lever::adapter::{Devices, Wheel};
+use tidy_lever::adapter::{Arrivals, Devices, Wheel};
 use tidy_lever::event::{Device, Event, Phase};
 use tidy_lever::prompt::Labels;
 use tidy_lever::{Control, Moment};
@@ -54,14 +58,26 @@ pub struct Adapter {
     size: (u32, u32),
     labels: Labels,
     wheel: Wheel,
+    /// The key that was pressed last, and when.
+    pressed: Option<(Control, Moment)>,
     /// The key that went up last, and when.
     lifted: Option<(Control, Moment)>,
     /// The last turn of the wheel, and when.
     turned: Option<(MouseScrollDelta, Moment)>,
+    /// When the loop last looked for events: from then on it may have been busy.
+    looked: Moment,
+    /// When the loop last began to wait, if it does.
+    waits: Option<Moment>,
+    /// What came in while the loop was busy.
+    burst: Option<Arrivals>,
 }
 
 /// What the window system tells together arrives within this span.
 const ONE_MOMENT: Duration = Duration::from_micros(1_000);
+/// No window system repeats a key that went down less than this long ago.
+const SOONEST_REPEAT: Duration = Duration::from_millis(150);
+/// A loop that was busy for less than this lets events have the moment at which they arrive.
+const BUSY: Duration = Duration::from_millis(2);
 
 impl Default for Adapter {
     fn default() -> Adapter {
@@ -77,8 +93,76 @@ fn level(state: ElementState) -> f32 {
 impl Adapter {
     /// One whose clock begins now, for a window of unknown size.
     pub fn new() -> Adapter {
-        let (labels, wheel) = (Labels::default(), Wheel::default());
-        Adapter { began: Instant::now(), size: (1, 1), labels, wheel, lifted: None, turned: None }
+        Adapter {
+            began: Instant::now(),
+            size: (1, 1),
+            labels: Labels::default(),
+            wheel: Wheel::default(),
+            pressed: None,
+            lifted: None,
+            turned: None,
+            looked: Moment::ZERO,
+            waits: None,
+            burst: None,
+        }
+    }
+
+    /// The loop goes on: call it in `new_events`.
+    ///
+    /// With this and [`waits`](Adapter::waits) the adapter knows which events came in while the loop was busy: all of them arrive at
+    /// once, as soon as it is done. It holds them until the loop draws (`RedrawRequested`) or waits again, and spreads them over the
+    /// time for which the loop was busy, as [`Arrivals`] does; each has that time as its [`spread`](Event::spread). If that was
+    /// longer than 250 ms, it also reports a gap.
+    pub fn wakes(&mut self) {
+        self.wakes_at(self.now());
+    }
+
+    fn wakes_at(&mut self, at: Moment) {
+        if let Some(waits) = self.waits.take()
+            && at - waits < ONE_MOMENT
+            && waits - self.looked >= BUSY
+        {
+            self.burst = Some(Arrivals::new(self.looked));
+        }
+        self.looked = at;
+    }
+
+    /// The loop has nothing to do, and waits: call it in `about_to_wait`, and once more at its end if the game works there. Do what
+    /// the reports say, as with [`window`](Adapter::window).
+    pub fn waits(&mut self) -> Vec<Report> {
+        self.waits_at(self.now())
+    }
+
+    fn waits_at(&mut self, at: Moment) -> Vec<Report> {
+        let mut reports = Vec::new();
+        self.end_burst(at, &mut reports);
+        self.waits = Some(at);
+        reports
+    }
+
+    /// Takes what a window's event said: at once, or with the burst that it is part of.
+    fn takes(&mut self, said: Vec<Report>, ends_burst: bool, at: Moment) -> Vec<Report> {
+        let mut reports = Vec::new();
+        for report in said {
+            match (&mut self.burst, report) {
+                (Some(burst), Report::Event(event)) => burst.came(event),
+                (_, report) => {
+                    self.end_burst(at, &mut reports);
+                    reports.push(report);
+                }
+            }
+        }
+        if ends_burst {
+            self.end_burst(at, &mut reports);
+        }
+        reports
+    }
+
+    fn end_burst(&mut self, at: Moment, reports: &mut Vec<Report>) {
+        if let Some(mut burst) = self.burst.take() {
+            let gap = burst.poll(at, Moment::ZERO, |event| reports.push(Report::Event(event)));
+            reports.extend(gap.map(Report::Gap));
+        }
     }
 
     /// The moment now, on the clock that events are stamped by: what to advance to.
@@ -106,9 +190,19 @@ impl Adapter {
         Devices::screen()
     }
 
-    /// What a window's event says; most say nothing or one thing, a wheel may say two.
+    /// What a window's event says; most say nothing or one thing, a wheel may say two. What came in while the loop was busy is said
+    /// later: see [`waits`](Adapter::waits).
     pub fn window(&mut self, event: &WindowEvent) -> Vec<Report> {
-        let at = self.now();
+        self.window_at(event, self.now())
+    }
+
+    fn window_at(&mut self, event: &WindowEvent, at: Moment) -> Vec<Report> {
+        self.looked = at;
+        let said = self.says(event, at);
+        self.takes(said, matches!(event, WindowEvent::RedrawRequested), at)
+    }
+
+    fn says(&mut self, event: &WindowEvent, at: Moment) -> Vec<Report> {
         match event {
             WindowEvent::KeyboardInput {
                 event: KeyEvent { physical_key, logical_key, state, repeat, .. },
@@ -154,9 +248,11 @@ impl Adapter {
     /// What a device's own event says: relative counts of the mouse, wherever its pointer is.
     pub fn device(&mut self, event: &DeviceEvent) -> Option<Report> {
         let DeviceEvent::MouseMotion { delta: (x, y) } = event else { return None };
+        let at = self.now();
+        self.looked = at;
         // Down is positive there.
         let (x, y) = (*x as f32, -*y as f32);
-        Some(Report::Event(Event::pair(self.now(), Devices::mouse(), Control::MOUSE_MOVE, x, y)))
+        Some(Report::Event(Event::pair(at, Devices::mouse(), Control::MOUSE_MOVE, x, y)))
     }
 
     /// A key, by its position; its label is learnt on the way.
@@ -175,9 +271,14 @@ impl Adapter {
         let lifted = self.lifted.take();
         if state == ElementState::Released {
             self.lifted = Some((control, at));
-        } else if lifted.is_some_and(|(key, up)| key == control && at - up < ONE_MOMENT) {
-            // Some window systems repeat a key that is held by a going up and down at once. It is down, and was not pressed.
-            return Some(Report::Event(Event::stands(at, Devices::keyboard(), control, 1.0, 0.0)));
+        } else {
+            let is_just_up = lifted.is_some_and(|(key, up)| key == control && at - up < ONE_MOMENT);
+            let is_new = self.pressed.is_some_and(|(key, down)| key == control && at - down < SOONEST_REPEAT);
+            if is_just_up && !is_new {
+                // Some window systems repeat a key that is held by a going up and down at once. It is down, and was not pressed.
+                return Some(Report::Event(Event::stands(at, Devices::keyboard(), control, 1.0, 0.0)));
+            }
+            self.pressed = Some((control, at));
         }
         if let (ElementState::Pressed, Key::Character(text)) = (state, label) {
             // Without a modifier a letter is small; on the key it is printed large.

@@ -26,7 +26,7 @@ fn rounded(level: f64) -> f64 {
 
 impl Hand {
     fn put(&mut self, at: f64, said: LineKind) {
-        self.lines.push(Line { at: Moment::from_micros((at * 1e6) as u64), seat: 1, kind: said });
+        self.lines.push(Line::new(Moment::from_micros((at * 1e6) as u64), 1, said));
     }
 
     /// About this long: a bell of some 12 %, from three throws.
@@ -111,7 +111,7 @@ fn main() -> io::Result<()> {
     pad(&mut hand);
     let end = Moment::ZERO + Duration::from_secs(64);
     hand.lines.sort_by_key(|line| line.at);
-    hand.lines.push(Line { at: end, seat: 1, kind: LineKind::End });
+    hand.lines.push(Line::new(end, 1, LineKind::End));
     let header = Header::new("the morning round")
         .device("kb", Family::Keys)
         .device("ms", Family::Mouse)

@@ -35,7 +35,7 @@ fn played() -> Vec<Line> {
         (700, key("KeyE", 1.0)),
         (1_100, key("KeyE", 0.0)),
     ];
-    said.into_iter().map(|(at, said)| Line { at: Moment::from_millis(at), seat: 1, kind: said }).collect()
+    said.into_iter().map(|(at, said)| Line::new(Moment::from_millis(at), 1, said)).collect()
 }
 
 /// Plays a tape at a tick rate; what came of it.
@@ -70,7 +70,7 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
     for line in played() {
         writer.put(&line)?;
     }
-    writer.put(&Line { at: Moment::from_millis(1_500), seat: 1, kind: LineKind::End })?;
+    writer.put(&Line::new(Moment::from_millis(1_500), 1, LineKind::End))?;
     println!("the tape:\n{}", String::from_utf8_lossy(&tape));
     let once = replay(&tape, &linkage, 60)?;
     println!("at 60 ticks a second:\n  {}", once.join("\n  "));

@@ -8,7 +8,7 @@ use std::collections::BTreeMap;
 use std::error::Error;
 use std::time::Duration;
 
-use tidy_lever::event::Input;
+use tidy_lever::event::{Input, Spread};
 use tidy_lever::profile::{Action, Legs, Profile};
 use tidy_lever::seat::Saved;
 use tidy_lever::{Control, Device, Fact, Linkage, Moment, Seat, SeatInput};
@@ -130,7 +130,7 @@ fn hands(dice: &mut fastrand::Rng, linkage: &Linkage) -> Result<Frame, Box<dyn E
     for _ in 0..dice.usize(0..3) {
         let control: Control = format!("keys:{}", keys[dice.usize(..keys.len())]).parse()?;
         let input = Input::Level { control, value: f32::from(dice.u8(0..2)) };
-        frame.push((dice.u16(0..16_000), SeatInput::Event { device: Device::default(), input }));
+        frame.push((dice.u16(0..16_000), SeatInput::Event { device: Device::default(), input, spread: Spread::NONE }));
     }
     if dice.u8(0..6) == 0 {
         frame.push((dice.u16(0..16_000), SeatInput::Fact { fact: grounded, value: dice.bool().into() }));

@@ -1,6 +1,7 @@
 //! Events: what a device said, and when.
 
 use core::fmt;
+use core::time::Duration;
 
 use crate::control::{Control, Family};
 use crate::time::Moment;
@@ -114,6 +115,44 @@ pub enum Input {
     },
 }
 
+/// How far a moment may be off, in whole microseconds up to 71 minutes.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Hash)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+pub struct Spread(u32);
+
+impl Spread {
+    /// Not at all: the moment is exact.
+    pub const NONE: Spread = Spread(0);
+
+    /// Whether the moment is exact.
+    pub const fn is_none(&self) -> bool {
+        self.0 == 0
+    }
+
+    /// In µs.
+    pub const fn as_micros(self) -> u32 {
+        self.0
+    }
+
+    /// As many µs.
+    pub const fn from_micros(micros: u32) -> Spread {
+        Spread(micros)
+    }
+}
+
+impl From<Duration> for Spread {
+    /// A longer one than can be told is cut.
+    fn from(span: Duration) -> Spread {
+        Spread(u32::try_from(span.as_micros()).unwrap_or(u32::MAX))
+    }
+}
+
+impl From<Spread> for Duration {
+    fn from(spread: Spread) -> Duration {
+        Duration::from_micros(spread.0.into())
+    }
+}
+
 /// What one device said at one moment.
 ///
 /// ```
@@ -124,6 +163,9 @@ pub enum Input {
 /// let press = Event::button(at, pad, Control::PAD_SOUTH, true);
 /// let push = Event::pair(at, pad, Control::LEFT_STICK, 0.71, -0.2);
 /// assert!(press != push);
+/// // One of which a host only knows that it came within the last 33 ms.
+/// let rough = Event { spread: std::time::Duration::from_millis(33).into(), ..press };
+/// assert!(rough != press);
 /// ```
 #[derive(Clone, Copy, Debug, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
@@ -134,9 +176,18 @@ pub struct Event {
     pub device: Device,
     /// What it said.
     pub input: Input,
+    /// How far the moment may be off: the stretch over which [`Arrivals`](crate::adapter::Arrivals) spread it. Zero where the host
+    /// tells when it came. An event whose spread is longer than `debounce` is not debounced: its spacing proves nothing.
+    #[cfg_attr(feature = "serde", serde(default, skip_serializing_if = "Spread::is_none"))]
+    pub spread: Spread,
 }
 
 impl Event {
+    /// What a device said at an exact moment.
+    pub const fn new(at: Moment, device: Device, input: Input) -> Event {
+        Event { at, device, input, spread: Spread::NONE }
+    }
+
     /// A button going down or up.
     pub const fn button(at: Moment, device: Device, control: Control, down: bool) -> Event {
         Event::level(at, device, control, if down { 1.0 } else { 0.0 })
@@ -144,27 +195,27 @@ impl Event {
 
     /// A trigger at a level of 0 to 1, or a wheel turned by this many notches.
     pub const fn level(at: Moment, device: Device, control: Control, value: f32) -> Event {
-        Event { at, device, input: Input::Level { control, value } }
+        Event::new(at, device, Input::Level { control, value })
     }
 
     /// A two-axis control at a place, or a mouse moved by counts.
     pub const fn pair(at: Moment, device: Device, control: Control, x: f32, y: f32) -> Event {
-        Event { at, device, input: Input::Pair { control, x, y } }
+        Event::new(at, device, Input::Pair { control, x, y })
     }
 
     /// A finger on a touch screen.
     pub const fn touch(at: Moment, device: Device, finger: u64, phase: Phase, x: f32, y: f32) -> Event {
-        Event { at, device, input: Input::Touch { finger, phase, x, y } }
+        Event::new(at, device, Input::Touch { finger, phase, x, y })
     }
 
     /// A control stands here, as its device said when it was asked.
     pub const fn stands(at: Moment, device: Device, control: Control, x: f32, y: f32) -> Event {
-        Event { at, device, input: Input::Stands { control, x, y } }
+        Event::new(at, device, Input::Stands { control, x, y })
     }
 
     /// The device was unplugged (`false`) or plugged in again.
     pub const fn plugged(at: Moment, device: Device, plugged: bool) -> Event {
-        Event { at, device, input: Input::Plugged(plugged) }
+        Event::new(at, device, Input::Plugged(plugged))
     }
 
     /// The family of the device, where the event tells it.

@@ -3,7 +3,7 @@
 use core::ops::Deref;
 
 use crate::control::Control;
-use crate::event::{Device, Input, Phase};
+use crate::event::{Device, Input, Phase, Spread};
 use crate::fact::FactValue;
 use crate::fixed::{self, ONE};
 use crate::handle::{AnyHandle, Button, Fact, Handle, Mode, Noun};
@@ -24,6 +24,7 @@ use crate::linkage::{Linkage, names};
 /// let press = SeatInput::Event {
 ///     device: Device::default(),
 ///     input: Input::Level { control: Control::PAD_SOUTH, value: 1.0 },
+///     spread: Default::default(),
 /// };
 /// seat.apply(Moment::from_millis(5), press)?;
 /// seat.apply(Moment::from_millis(5), SeatInput::Fact { fact: linkage.find("grounded").unwrap(), value: false.into() })?;
@@ -40,6 +41,8 @@ pub enum SeatInput {
         device: Device,
         /// What it said.
         input: Input,
+        /// How far its moment may be off: [`Event::spread`](crate::Event::spread).
+        spread: Spread,
     },
     /// A fact is now this: [`Seat::tell`](crate::Seat::tell).
     Fact {
@@ -179,7 +182,7 @@ const PLACES: u64 = (1 << PLACE_BITS) - 1;
 impl SeatInput {
     /// The input as bytes, for whoever plays the same profile: at most 16, in a versioned form of this crate. Facts, modes,
     /// actions, words and controls go by their numbers. A finger's place is rounded to millionths and cut to its range, as a
-    /// seat would; everything else arrives to the bit.
+    /// seat would, and goes without its spread; everything else arrives to the bit.
     ///
     /// # Errors
     /// [`InputBytesError::Foreign`] for a handle of another profile, [`InputBytesError::NotFinite`] for a finger's place that is no
@@ -190,7 +193,7 @@ impl SeatInput {
             number.map(u16::to_le_bytes).ok_or(InputBytesError::Foreign)
         };
         Ok(match *self {
-            SeatInput::Event { device, input } => event_bytes(device, input)?,
+            SeatInput::Event { device, input, spread } => with_spread(event_bytes(device, input)?, input, spread),
             SeatInput::Fact { fact, value } => {
                 let (is_word, value) = match value {
                     FactValue::Flag(flag) => (0, u16::from(flag)),
@@ -291,9 +294,26 @@ fn event_bytes(device: Device, input: Input) -> Result<InputBytes, InputBytesErr
     })
 }
 
+/// A bit of the device: the event has a spread, which comes last.
+const HAS_SPREAD: u8 = 1 << 7;
+
+/// The event, and its spread in µs if it has one and is a control's.
+fn with_spread(mut event: InputBytes, input: Input, spread: Spread) -> InputBytes {
+    let is_control = matches!(input, Input::Level { .. } | Input::Pair { .. } | Input::Stands { .. });
+    if !is_control || spread.is_none() {
+        return event;
+    }
+    event.bytes[1] |= HAS_SPREAD;
+    event.and(&spread.as_micros().to_le_bytes())
+}
+
 fn event_of(kind: u8, bytes: &mut Bytes<'_>) -> Result<SeatInput, InputBytesError> {
     let [device] = bytes.take()?;
-    let (number, phase) = if kind == 3 { (device & 0x3f, usize::from(device >> 6)) } else { (device, 0) };
+    let (number, phase, has_spread) = match kind {
+        3 => (device & 0x3f, usize::from(device >> 6), false),
+        0..=2 => (device & !HAS_SPREAD, 0, device & HAS_SPREAD != 0),
+        _ => (device, 0, false),
+    };
     let device = Device::new(usize::from(number)).ok_or(InputBytesError::Broken)?;
     let mut control = || Control::from_bits(bytes.u16()?).ok_or(InputBytesError::Broken);
     let input = match kind {
@@ -315,7 +335,14 @@ fn event_of(kind: u8, bytes: &mut Bytes<'_>) -> Result<SeatInput, InputBytesErro
         }
         _ => Input::Plugged(bytes.flag()?),
     };
-    Ok(SeatInput::Event { device, input })
+    let mut spread = Spread::NONE;
+    if has_spread {
+        spread = Spread::from_micros(bytes.u32()?);
+        if spread.is_none() {
+            return Err(InputBytesError::Broken);
+        }
+    }
+    Ok(SeatInput::Event { device, input, spread })
 }
 
 /// Bytes that are read from their beginning on.

@@ -8,7 +8,7 @@ use anyhow::{Context, Result, bail};
 use serde::Serialize;
 use serde_json::Value;
 use tidy_lever::profile::{Kind, nearest};
-use tidy_lever::seat::{GuardedBy, Swallowed};
+use tidy_lever::seat::Swallowed;
 use tidy_lever::tape::{OutputLine, Swept};
 use tidy_lever::{Bookmark, Happening, Linkage, Seat};
 
@@ -20,6 +20,7 @@ use crate::out::{Out, each};
 use crate::outcome::same;
 use crate::paint::{self, BAD, FAINT, GOOD, in_style};
 use crate::run::{Cuts, Played, Relinks, SWALLOWED, Watcher, play};
+use crate::swallowed::SwallowedLine;
 use crate::view::{View, notes, seconds};
 
 pub(crate) fn run(arguments: &Play) -> Result<Answer> {
@@ -127,37 +128,6 @@ impl<F: FnMut(&[u8]) -> Result<()>> Lines<'_, F> {
         let scores = meants.scores(linkage);
         scores.iter().filter(|score| score.known).try_for_each(|score| self.tell(&score.told(None)))?;
         Ok(played)
-    }
-}
-
-/// What a guard kept from being heard, as a line for programs.
-#[derive(Serialize)]
-struct SwallowedLine {
-    at: u64,
-    #[serde(skip_serializing_if = "Option::is_none")]
-    seat: Option<u32>,
-    what: &'static str,
-    control: String,
-    by: &'static str,
-    from: u64,
-    #[serde(rename = "for")]
-    lasted: u64,
-    #[serde(skip_serializing_if = "Option::is_none")]
-    push: Option<[f32; 2]>,
-}
-
-impl SwallowedLine {
-    fn of(seat: u32, one: &Swallowed) -> SwallowedLine {
-        SwallowedLine {
-            at: one.at.as_micros(),
-            seat: (seat > 1).then_some(seat),
-            what: "swallowed",
-            control: one.control.to_string(),
-            by: one.by.name(),
-            from: one.from.as_micros(),
-            lasted: one.lasted().as_micros() as u64,
-            push: (one.by == GuardedBy::Snapback).then_some([one.x, one.y]),
-        }
     }
 }
 

@@ -388,8 +388,7 @@ pub(crate) fn tape(rehearsal: &Rehearsal, scene: usize, troupe: &Troupe) -> Resu
     let mut begin = 0;
     for number in 0..troupe.count {
         let trial = own.trial(hand, troupe.seed, number);
-        let line =
-            |at: Moment, said: LineKind| Line { at: at + std::time::Duration::from_micros(begin), seat: 1, kind: said };
+        let line = |at: Moment, said: LineKind| Line::new(at + std::time::Duration::from_micros(begin), 1, said);
         let mut lines = vec![line(Moment::ZERO, LineKind::View { size: [1280, 720], dpi: None })];
         for (mode, on) in modes(rehearsal.linkage(), &trial.modes) {
             lines.push(line(Moment::ZERO, LineKind::Mode { mode, on }));
@@ -412,7 +411,7 @@ pub(crate) fn tape(rehearsal: &Rehearsal, scene: usize, troupe: &Troupe) -> Resu
         lines.iter().try_for_each(|line| writer.put(line))?;
         begin += trial.end.as_micros() + APART;
     }
-    writer.put(&Line { at: Moment::from_micros(begin), seat: 1, kind: LineKind::End })?;
+    writer.put(&Line::new(Moment::from_micros(begin), 1, LineKind::End))?;
     Ok(writer.into_inner())
 }
 

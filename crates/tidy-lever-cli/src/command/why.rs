@@ -1,7 +1,7 @@
 //! `why PROFILE TAPE`: each attempt's story, near misses first.
 
 use std::cmp::Ordering;
-use std::collections::BinaryHeap;
+use std::collections::{BinaryHeap, HashMap};
 use std::io::Write;
 use std::path::{Path, PathBuf};
 use std::time::Duration;
@@ -19,8 +19,10 @@ use crate::input::{self, Laid};
 use crate::meant::{self, Closest, Meants, Score, Scored};
 use crate::out::{Out, each};
 use crate::paint::{self, FAINT, GOOD, HEAD, WARN, in_style};
+use crate::rough::{Rough, RoughLines};
 use crate::run::{Cuts, Relinks, SWALLOWED, Watcher, play};
 use crate::story::{Told, print};
+use crate::swallowed::SwallowedLine;
 use crate::view::notes;
 
 /// How far around a moment `--at` looks, in µs.
@@ -48,6 +50,7 @@ struct Attempts<'a> {
     seen: Seen,
     lost: u64,
     meant: Closest,
+    rough: RoughLines,
 }
 
 /// What will be told to people: near misses by their margin, the smallest; the first of the others; how many there were.
@@ -61,6 +64,8 @@ struct Kept {
     slight: usize,
     /// How much guards kept from being heard, and the first of it.
     swallowed: (usize, Option<Swallowed>),
+    /// What attempts hang on, by seat and number.
+    rough: HashMap<(u32, u64), Rough>,
 }
 
 /// A near miss, in the order of its margin, then of its coming.
@@ -103,11 +108,15 @@ impl Attempts<'_> {
         self.lost += lost;
         let ended = ended.inspect(|attempt| self.meant.look(seat, attempt, self.linkage));
         for attempt in ended.filter(|attempt| is_asked_for(attempt, self.asked, self.linkage)) {
+            let rough = self.rough.under(seat, attempt, self.linkage);
             if !self.asked.arguments.json {
+                if let Some(rough) = rough {
+                    self.kept.rough.insert((seat, attempt.number()), rough);
+                }
                 self.kept.take(seat, attempt, self.asked, self.linkage);
                 continue;
             }
-            self.out.json(&Told::of(seat, attempt, now.linkage()))?;
+            self.out.json(&Told::of(seat, attempt, rough, now.linkage()))?;
         }
         Ok(())
     }
@@ -143,7 +152,10 @@ impl Kept {
 }
 
 impl Watcher for Attempts<'_> {
-    fn swallowed(&mut self, _: u32, swallowed: &Swallowed) -> Result<()> {
+    fn swallowed(&mut self, seat: u32, swallowed: &Swallowed) -> Result<()> {
+        if self.asked.arguments.json {
+            return Ok(self.out.json(&SwallowedLine::of(seat, swallowed))?);
+        }
         self.kept.swallowed.0 += 1;
         self.kept.swallowed.1.get_or_insert(*swallowed);
         Ok(())
@@ -151,6 +163,7 @@ impl Watcher for Attempts<'_> {
 
     fn line(&mut self, line: &Line) {
         self.meant.line(line, self.linkage);
+        self.rough.line(line);
     }
 
     fn seated(&mut self, seat: &mut Seat) {
@@ -200,7 +213,8 @@ fn one(asked: Asked<'_>, laid: &Laid, tape: &Path, out: &mut Out) -> Result<Answ
     let (linkage, name) = (&laid.linkage, input::name(tape));
     let kept = Kept { most: if arguments.all { MOST_KEPT } else { MOST }, ..Kept::default() };
     let (seen, meant) = (Seen::default(), Closest::default());
-    let mut attempts = Attempts { linkage, asked, out: &mut *out, kept, seen, lost: 0, meant };
+    let mut attempts =
+        Attempts { linkage, asked, out: &mut *out, kept, seen, lost: 0, meant, rough: RoughLines::default() };
     let mut meants = Meants::default();
     let mut scored = Scored { inner: &mut attempts, meants: &mut meants, linkage };
     let relinks = Relinks::of(laid, tape);
@@ -263,7 +277,8 @@ fn is_slight(attempt: &Attempt, linkage: &Linkage) -> bool {
 /// Tells people: near misses by their margin, then other misses, then what pulled.
 fn tell(out: &mut impl Write, linkage: &Linkage, kept: Kept, what: Asked<'_>) -> Result<()> {
     let (asked, arguments) = (is_asked(what), what.arguments);
-    let Kept { nears, misses, pulls, counts: [near_count, miss_count, pull_count], slight, swallowed, .. } = kept;
+    let Kept { nears, misses, pulls, counts: [near_count, miss_count, pull_count], slight, swallowed, rough, .. } =
+        kept;
     let count = |n: usize, one: &str, many: &str| if n == 1 { format!("1 {one}") } else { format!("{n} {many}") };
     writeln!(
         out,
@@ -283,7 +298,7 @@ fn tell(out: &mut impl Write, linkage: &Linkage, kept: Kept, what: Asked<'_>) ->
     let mut printed = 0;
     for (seat, attempt) in told.take(most) {
         writeln!(out)?;
-        print(out, seat, &attempt, linkage)?;
+        print(out, seat, &attempt, rough.get(&(seat, attempt.number())).copied(), linkage)?;
         printed += 1;
     }
     let left = near_count + miss_count + if asked { pull_count } else { 0 } - printed;

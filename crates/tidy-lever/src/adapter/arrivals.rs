@@ -4,7 +4,7 @@ use alloc::vec::Vec;
 use core::time::Duration;
 
 use super::{Gap, GapWatch};
-use crate::event::Event;
+use crate::event::{Event, Spread};
 use crate::time::{Moment, micros};
 
 /// Events are spread over no more than this: else they would count before facts that the game told at its frame.
@@ -20,7 +20,6 @@ const LONGEST: Duration = Duration::from_millis(250);
 /// which they came true, not for the frame's.
 ///
 /// ```
-/// use std::time::Duration;
 /// use tidy_lever::adapter::Arrivals;
 /// use tidy_lever::{Control, Device, Event, Moment};
 ///
@@ -31,8 +30,8 @@ const LONGEST: Duration = Duration::from_millis(250);
 ///     arrivals.came(Event::button(at(0), Device::default(), space, down));
 /// }
 /// let mut moments = Vec::new();
-/// let gap = arrivals.poll(at(32), at(0), |event, spread| moments.push((event.at, spread)));
-/// assert_eq!(moments, [(at(8), Duration::from_millis(32)), (at(24), Duration::from_millis(32))]);
+/// let gap = arrivals.poll(at(32), at(0), |event| moments.push((event.at, event.spread.as_micros())));
+/// assert_eq!(moments, [(at(8), 32_000), (at(24), 32_000)]);
 /// assert_eq!(gap, None);
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
@@ -62,12 +61,12 @@ impl Arrivals {
         self.came.push((true, event));
     }
 
-    /// The source was polled, and has told all that came. `feed` takes the events in their order, each with the stretch within
-    /// which its moment is known: zero for those with a time of their own. No event that was spread gets a moment up to
+    /// The source was polled, and has told all that came. `feed` takes the events in their order; those without a time of
+    /// their own have the stretch as their `spread`. No event that was spread gets a moment up to
     /// `played`, the last one that the seat has played.
     ///
     /// Returns the gap since the last poll, if it was longer than 250 ms: feed the events, then [`skip`](crate::Seat::skip) it.
-    pub fn poll(&mut self, now: Moment, played: Moment, mut feed: impl FnMut(Event, Duration)) -> Option<Gap> {
+    pub fn poll(&mut self, now: Moment, played: Moment, mut feed: impl FnMut(Event)) -> Option<Gap> {
         let (to, soonest) = (now.as_micros(), played.as_micros() + 1);
         let stretch = micros(now - self.polled).min(WIDEST);
         let (mut from, mut rest) = (to - stretch, self.came.as_slice());
@@ -77,10 +76,11 @@ impl Arrivals {
             let end = rest.get(count).map_or(to, |(_, event)| event.at.as_micros().clamp(from, to.max(from)));
             for (number, (_, event)) in (1..).zip(&rest[..count]) {
                 let at = from + (2 * number - 1) * (end - from) / (2 * count as u64);
-                feed(Event { at: Moment::from_micros(at.max(soonest)), ..*event }, Duration::from_micros(stretch));
+                let (at, spread) = (Moment::from_micros(at.max(soonest)), Spread::from(Duration::from_micros(stretch)));
+                feed(Event { at, spread, ..*event });
             }
             if let Some((_, event)) = rest.get(count) {
-                feed(*event, Duration::ZERO);
+                feed(*event);
             }
             (from, rest) = (end, rest.get(count + 1..).unwrap_or_default());
         }

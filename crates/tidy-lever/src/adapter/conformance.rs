@@ -120,7 +120,7 @@ impl Conformance {
     }
 
     fn event(&mut self, event: &Event, now: Moment) {
-        let Event { at, device, input } = *event;
+        let Event { at, device, input, .. } = *event;
         self.of_device(device, at, now);
         if self.gone.contains(&device) {
             self.breach(format!("{device:?} is unplugged, and speaks"));

@@ -1,12 +1,10 @@
 //! Events for hosts that only say, once a frame, what is down now.
 
-use alloc::vec::Vec;
-use core::time::Duration;
-
 use super::{Arrivals, Gap};
 use crate::control::{Control, Sort};
 use crate::event::{Device, Event, Input};
 use crate::time::Moment;
+use alloc::vec::Vec;
 
 /// Where a control of a device stands.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -27,7 +25,7 @@ impl Stand {
             Sort::Pair => Input::Pair { control, x, y },
             _ => Input::Level { control, value: x },
         };
-        Event { at: Moment::ZERO, device, input }
+        Event::new(Moment::ZERO, device, input)
     }
 }
 
@@ -45,7 +43,7 @@ impl Stand {
 /// let mut told = Vec::new();
 /// for (now, down) in [(16, &["KeyA", "Space"][..]), (32, &["KeyA"]), (48, &["KeyA"])] {
 ///     down.iter().for_each(|name| frames.is_down(Device::default(), key(name)));
-///     frames.end(at(now), at(now - 16), |event, _| told.push(event.at));
+///     frames.end(at(now), at(now - 16), |event| told.push(event.at));
 /// }
 /// // Two went down in the first frame, one went up in the second, and nothing changed in the third.
 /// assert_eq!(told, [at(4), at(12), at(24)]);
@@ -86,9 +84,9 @@ impl FrameState {
         }
     }
 
-    /// The frame is told. `feed` takes what changed since the one before, each event with the stretch within which its moment is
-    /// known, as in [`Arrivals::poll`], which also says what is returned: what changed first goes up, then goes down or moves.
-    pub fn end(&mut self, now: Moment, played: Moment, feed: impl FnMut(Event, Duration)) -> Option<Gap> {
+    /// The frame is told. `feed` takes what changed since the one before, as [`Arrivals::poll`] does, which also says what is
+    /// returned: first what goes up, then what goes down or moves.
+    pub fn end(&mut self, now: Moment, played: Moment, feed: impl FnMut(Event)) -> Option<Gap> {
         self.now.retain(|stand| stand.at != (0.0, 0.0));
         for gone in self.before.iter().filter(|before| !self.now.iter().any(|now| now.is_of(before))) {
             self.arrivals.came(gone.event((0.0, 0.0)));

@@ -257,9 +257,10 @@ impl Attempt {
         }
         let rule = linkage.0.cues.all.get(usize::from(self.cue))?.rule;
         let from = match rule.window_from() {
-            // Gaps are counted from tap to tap: of the last one that was in time.
+            // Gaps are counted from tap to tap: of the last one that was in time, or before the one that completed it.
             WindowFrom::LastStep => {
-                let came = usize::from(self.count) - usize::from(matches!(self.end, End::Late { .. }));
+                let is_over = matches!(self.end, End::Late { .. }) || self.count > 1 && self.pulled();
+                let came = usize::from(self.count) - usize::from(is_over);
                 self.steps[came.saturating_sub(1)].0
             }
             WindowFrom::Nowhere => return None,

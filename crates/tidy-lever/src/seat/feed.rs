@@ -3,8 +3,11 @@
 use super::Seat;
 use super::waiting::{Behind, Waiting, WaitingKind};
 use crate::control::{Family, Sort as ControlSort};
-use crate::event::{Event, Input};
+use crate::event::{Event, Input, Spread};
 use crate::fixed::{self, ONE};
+use crate::guard::GuardPlan;
+use crate::index::SlotIndex;
+use crate::inputs::InputsPlan;
 use crate::inputs::board::Board;
 
 /// Why an event was not taken. The event is handed back.
@@ -37,7 +40,7 @@ pub struct FeedError {
 
 impl core::fmt::Display for FeedError {
     fn fmt(&self, f: &mut core::fmt::Formatter<'_>) -> core::fmt::Result {
-        let Event { at, device, input } = self.event;
+        let Event { at, device, input, .. } = self.event;
         let why = self.why;
         match input {
             Input::Level { control, value } => write!(f, "{control} = {value} from {device:?} at {at}: {why}"),
@@ -54,6 +57,13 @@ impl core::error::Error for FeedError {}
 fn cut(value: i64, low: i32, high: i32) -> (i32, bool) {
     let cut = value.clamp(i64::from(low), i64::from(high));
     (cut as i32, cut != value)
+}
+
+/// Whether the moment of a button's event is known so roughly that it is not debounced.
+fn is_rough(inputs: &InputsPlan, slot: SlotIndex, spread: Spread) -> bool {
+    let slot = &inputs.slots[usize::from(slot)];
+    let debounce = inputs.guards[slot.family.index()].spans.debounce;
+    matches!(slot.guard, GuardPlan::Button(_) | GuardPlan::Arms(_)) && u64::from(spread.as_micros()) > debounce
 }
 
 /// The most notches of a wheel in one event.
@@ -94,7 +104,7 @@ impl Seat {
     #[inline(always)]
     fn takes_plainly(&mut self, event: &Event) -> bool {
         let control = match event.input {
-            Input::Level { control, .. } | Input::Pair { control, .. } => control,
+            Input::Level { control, .. } | Input::Pair { control, .. } if event.spread.is_none() => control,
             _ => return false,
         };
         let (plan, block, at) = (&self.linkage.0.inputs, &mut self.block, event.at.as_micros());
@@ -240,7 +250,12 @@ impl Seat {
         if sort == ControlSort::Notch && x == 0 {
             return Ok(Weighed::NoNews);
         }
-        let what = if is_asked { WaitingKind::Stands } else { WaitingKind::Control };
+        let is_rough = || is_rough(&plan.inputs, slot, event.spread);
+        let what = match is_asked {
+            true => WaitingKind::Stands,
+            false if is_rough() => WaitingKind::RoughControl,
+            false => WaitingKind::Control,
+        };
         taken(Some(control.family()), waiting(what, slot.number(), x, y), None, clamped)
     }
 

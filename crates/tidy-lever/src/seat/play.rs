@@ -137,6 +137,7 @@ impl Block {
             }
             WaitingKind::Mode => self.switch(plan, number, x == 1, at),
             WaitingKind::Control
+            | WaitingKind::RoughControl
             | WaitingKind::Stands
             | WaitingKind::Touch
             | WaitingKind::Focus
@@ -152,7 +153,8 @@ impl Block {
             WaitingKind::Touch => self.finger_says(plan, waiting),
             WaitingKind::Focus => self.focus(plan, x == 1, at),
             WaitingKind::Plugged => self.plugged(plan, usize::from(number), x == 1, at),
-            WaitingKind::Stands => self.really_stands(plan, waiting),
+            WaitingKind::RoughControl => self.stands_unguarded(plan, waiting, Cause::LetGo),
+            WaitingKind::Stands => self.stands_unguarded(plan, waiting, Cause::Resynced),
             _ => {}
         }
     }
@@ -187,8 +189,9 @@ impl Block {
         }
     }
 
-    /// A device that was asked says where a control stands: news is a level, and nothing is pressed by it.
-    fn really_stands(&mut self, plan: &Plan, waiting: Waiting) {
+    /// A control stands here, and its guard doesn't matter: its device was asked, so news is a level and presses nothing; or the
+    /// moment is known too roughly to debounce it.
+    fn stands_unguarded(&mut self, plan: &Plan, waiting: Waiting, cause: Cause) {
         let Waiting { at, x, y, number, device, .. } = waiting;
         let slot = &plan.inputs.slots[usize::from(number)];
         let local = self.inputs.board.local(&plan.inputs, device, slot.family);
@@ -196,9 +199,9 @@ impl Block {
             Play::Now => {
                 self.inputs.hand = local;
                 let heard = self.inputs.guards.is_asked(slot.guard, local, (x, y));
-                self.counts(plan, slot, local, heard, Cause::Resynced, at);
+                self.counts(plan, slot, local, heard, cause, at);
             }
-            Play::Repeat => {}
+            Play::Repeat => self.log.tally.repeats += u64::from(cause == Cause::LetGo),
             Play::Later(to) => self.move_on(waiting, to),
         }
     }

@@ -55,7 +55,7 @@ impl Seat {
     /// What `feed` or `tell` say; the seat is as before. A gap has none.
     pub fn apply(&mut self, at: Moment, input: SeatInput) -> Result<(), ApplyError> {
         match input {
-            SeatInput::Event { device, input } => self.feed(Event { at, device, input })?,
+            SeatInput::Event { device, input, spread } => self.feed(Event { at, device, input, spread })?,
             SeatInput::Skip => self.skip(at),
             told => self.apply_told(at, told)?,
         }

@@ -66,6 +66,8 @@ pub(crate) enum WaitingKind {
     /// Slot `number` on its device stands at `x`, `y`. Of a wheel: it turns by `x`; or, with a `y` of 1, its notch goes
     /// up and `x` more are to come.
     Control,
+    /// As `Control`, of a button whose moment is known so roughly that it is not debounced.
+    RoughControl,
     /// The window has the focus if `x` is 1.
     Focus,
     /// Device `number` is plugged in if `x` is 1.

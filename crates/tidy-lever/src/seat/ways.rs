@@ -131,7 +131,7 @@ impl<'p> Ways<'p> {
                 self.new.world.modes.iter().position(|mode| mode.name == self.old.world.modes[number].name)?
             }
             WaitingKind::Set | WaitingKind::GiveBack => self.after(waiting.number)?.into(),
-            WaitingKind::Control | WaitingKind::Stands => {
+            WaitingKind::Control | WaitingKind::RoughControl | WaitingKind::Stands => {
                 let control = self.new.inputs.same_control(&self.old.inputs, self.old.inputs.slots[number].control);
                 let same = |slot: &crate::inputs::SlotPlan| {
                     Some(slot.control) == control && slot.sort == self.old.inputs.slots[number].sort

@@ -8,7 +8,7 @@ use serde::{Deserialize, Serialize};
 
 use super::VERSION;
 use crate::control::Family;
-use crate::event::{Event, Input, Phase};
+use crate::event::{Event, Input, Phase, Spread};
 use crate::fact::FactValue;
 use crate::handle::AnyHandle;
 use crate::linkage::Linkage;
@@ -223,7 +223,7 @@ impl LineKind {
     /// use tidy_lever::{Control, Device, Event, Moment};
     ///
     /// let event = Event::pair(Moment::from_millis(5), Device::default(), Control::LEFT_STICK, 0.71, -0.2);
-    /// let line = Line { at: event.at, seat: 1, kind: LineKind::of(&event, "p1") };
+    /// let line = Line::new(event.at, 1, LineKind::of(&event, "p1"));
     /// assert_eq!(line.write(), r#"{"at":5000,"dev":"p1","control":"pad:left-stick","x":0.71,"y":-0.2}"#);
     /// ```
     pub fn of(event: &Event, device: &str) -> LineKind {
@@ -250,7 +250,7 @@ impl LineKind {
     pub fn of_input(at: Moment, input: SeatInput, device: &str, linkage: &Linkage) -> Option<LineKind> {
         let name = |handle: AnyHandle| linkage.name_of(handle).map(ToOwned::to_owned);
         Some(match input {
-            SeatInput::Event { device: number, input } => LineKind::of(&Event { at, device: number, input }, device),
+            SeatInput::Event { device: number, input, .. } => LineKind::of(&Event::new(at, number, input), device),
             SeatInput::Fact { fact, value } => match (name(fact.into())?, value) {
                 (name, FactValue::Flag(frozen)) if name == "frozen" => LineKind::Frozen(frozen),
                 (fact, FactValue::Flag(flag)) => LineKind::Fact { fact, value: TapeValue::Flag(flag) },
@@ -270,6 +270,20 @@ impl LineKind {
     }
 }
 
+impl LineKind {
+    /// Whether a device said it.
+    pub(super) fn is_event(&self) -> bool {
+        matches!(
+            self,
+            LineKind::Level { .. }
+                | LineKind::Pair { .. }
+                | LineKind::Stands { .. }
+                | LineKind::Touch { .. }
+                | LineKind::Plugged { .. }
+        )
+    }
+}
+
 /// One line of a tape behind its header.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Line {
@@ -279,4 +293,13 @@ pub struct Line {
     pub seat: u32,
     /// What it says.
     pub kind: LineKind,
+    /// How far the moment of an event may be off: [`Event::spread`](crate::Event::spread).
+    pub spread: Spread,
+}
+
+impl Line {
+    /// A line of which the moment is exact.
+    pub const fn new(at: Moment, seat: u32, kind: LineKind) -> Line {
+        Line { at, seat, kind, spread: Spread::NONE }
+    }
 }

@@ -146,5 +146,5 @@ pub(super) fn line(text: &str) -> Option<Line> {
     } else {
         return None;
     };
-    (left.0 == b"}").then_some(Line { at: Moment::from_micros(at), seat, kind: said })
+    (left.0 == b"}").then_some(Line::new(Moment::from_micros(at), seat, said))
 }

@@ -3,7 +3,7 @@
 use super::line::{Line, LineError, LineKind, TapeValue};
 use super::plain;
 use crate::control::{Control, Sort};
-use crate::event::Phase;
+use crate::event::{Phase, Spread};
 use crate::seat::WIDEST_VIEW;
 use crate::table::MOST_SEATS;
 use crate::time::Moment;
@@ -71,6 +71,8 @@ pub(in crate::tape) struct Raw {
     dpi: Option<f64>,
     #[serde(skip_serializing_if = "Option::is_none")]
     meant: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    spread: Option<u32>,
     #[serde(skip_serializing_if = "Option::is_none")]
     end: Option<bool>,
 }
@@ -154,9 +156,10 @@ impl Raw {
         {
             return Err(format!("`{key}` is longer than {LONGEST_NAME} characters; no name is"));
         }
-        let said = self.said(at)?;
+        let kind = self.said(at)?;
+        let spread = if kind.is_event() { self.spread.take().unwrap_or_default() } else { 0 };
         self.nothing_left()?;
-        Ok(Line { at: Moment::from_micros(at), seat, kind: said })
+        Ok(Line { at: Moment::from_micros(at), seat, kind, spread: Spread::from_micros(spread) })
     }
 
     /// What a line calls by a name.
@@ -210,6 +213,7 @@ impl Raw {
             ("view", self.view.is_some(), true),
             ("dpi", self.dpi.is_some(), false),
             ("meant", self.meant.is_some(), true),
+            ("spread", self.spread.is_some(), false),
             ("end", self.end.is_some(), true),
         ];
         all.into_iter().filter_map(|(key, is_there, is_only)| is_there.then_some((key, is_only)))
@@ -323,6 +327,7 @@ impl Raw {
     pub(super) fn of(line: &Line) -> Raw {
         let mut raw = Raw { at: Some(line.at.as_micros()), ..Raw::default() };
         raw.seat = (line.seat != 1).then_some(line.seat);
+        raw.spread = Some(line.spread.as_micros()).filter(|spread| *spread > 0 && line.kind.is_event());
         match line.kind.clone() {
             LineKind::Level { device, control, value } => {
                 (raw.dev, raw.control, raw.value) = (Some(device), Some(control), Some(RawValue::Number(value)));

@@ -3,7 +3,7 @@
 use alloc::borrow::ToOwned;
 
 use super::{LineKind, Recorder};
-use crate::event::Event;
+use crate::event::{Event, Spread};
 use crate::fact::Told;
 use crate::handle::{ActionHandle, Button, Fact, Mode};
 use crate::linkage::Linkage;
@@ -35,7 +35,7 @@ impl Recorded<'_> {
         if self.recorder.is_on()
             && let Some(kind) = LineKind::of_input(at, told, "", self.seat.linkage())
         {
-            self.recorder.put(self.number, self.seat.next_moment(), at, kind);
+            self.recorder.put(self.number, self.seat.next_moment(), at, Spread::NONE, kind);
         }
         Ok(())
     }
@@ -51,7 +51,7 @@ impl Recorded<'_> {
     /// The same.
     pub fn apply(&mut self, at: Moment, input: SeatInput) -> Result<(), ApplyError> {
         match input {
-            SeatInput::Event { device, input } => self.feed(Event { at, device, input })?,
+            SeatInput::Event { device, input, spread } => self.feed(Event { at, device, input, spread })?,
             SeatInput::Skip => self.skip(at),
             told => self.apply_told(at, told)?,
         }

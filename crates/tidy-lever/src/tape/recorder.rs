@@ -10,7 +10,7 @@ use std::io::{self, Write};
 use super::ring::Ring;
 use super::{DeviceEntry, Header, Line, LineKind, Writer};
 use crate::control::Family;
-use crate::event::Event;
+use crate::event::{Event, Spread};
 use crate::seat::{FeedError, MOST_BEHIND, Seat};
 use crate::table::{Fed, Table};
 use crate::time::Moment;
@@ -90,12 +90,9 @@ enum Turn {
 impl Turn {
     fn of(said: &LineKind, late_by: Duration) -> Turn {
         match said {
-            LineKind::Level { .. }
-            | LineKind::Pair { .. }
-            | LineKind::Stands { .. }
-            | LineKind::Touch { .. }
-            | LineKind::Plugged { .. }
-            | LineKind::Focus(_) => Turn::Event(MOST_BEHIND - late_by.as_micros().min(u128::from(MOST_BEHIND)) as u32),
+            said if said.is_event() || matches!(said, LineKind::Focus(_)) => {
+                Turn::Event(MOST_BEHIND - late_by.as_micros().min(u128::from(MOST_BEHIND)) as u32)
+            }
             LineKind::Skip { .. } => Turn::Gap,
             LineKind::Meant(_)
             | LineKind::Remap(_)
@@ -208,7 +205,7 @@ impl Recorder {
 
     pub(super) fn event(&mut self, number: u32, next: Moment, event: &Event) {
         let name = self.name(event.device.number(), event.family());
-        self.put(number, next, event.at, LineKind::of(event, &name));
+        self.put(number, next, event.at, event.spread, LineKind::of(event, &name));
     }
 
     /// What lines call a device; one that is unplugged before it said anything is a pad.
@@ -245,12 +242,12 @@ impl Recorder {
     }
 
     /// A line that a seat has taken; one for a moment that it has played already counts at the next one.
-    pub(super) fn put(&mut self, seat: u32, next: Moment, at: Moment, said: LineKind) {
+    pub(super) fn put(&mut self, seat: u32, next: Moment, at: Moment, spread: Spread, kind: LineKind) {
         if !self.is_on() {
             return;
         }
-        let turn = Turn::of(&said, next - at);
-        self.wait(turn, Line { at: at.max(next).max(self.last), seat, kind: said });
+        let turn = Turn::of(&kind, next - at);
+        self.wait(turn, Line { at: at.max(next).max(self.last), seat, kind, spread });
     }
 
     /// Something that seats don't hear: what a player meant, a number that was moved, another file. At the moment that the
@@ -258,7 +255,7 @@ impl Recorder {
     pub fn note(&mut self, number: u32, said: LineKind) {
         let played = self.seats.iter().find(|(known, _)| *known == number).map_or(self.last, |(_, played)| *played);
         if self.is_on() {
-            self.wait(Turn::Note, Line { at: played.max(self.last), seat: number, kind: said });
+            self.wait(Turn::Note, Line::new(played.max(self.last), number, said));
             self.write_played();
         }
     }
@@ -276,7 +273,7 @@ impl Recorder {
     /// A gap was passed up to a moment; what lies in it comes before the line that tells of it.
     pub(super) fn skipped(&mut self, seat: u32, from: Moment, to: Moment) {
         if self.is_on() {
-            self.wait(Turn::Gap, Line { at: to.max(self.last), seat, kind: LineKind::Skip { from: Some(from) } });
+            self.wait(Turn::Gap, Line::new(to.max(self.last), seat, LineKind::Skip { from: Some(from) }));
         }
         self.write_played();
     }
@@ -327,7 +324,7 @@ impl Recorder {
         self.write_to(Moment::LATEST);
         let end = self.seats.iter().map(|(_, played)| *played).max().unwrap_or(self.last).max(self.last);
         let (ring, said) = (self.ring.take(), LineKind::End);
-        self.out(&Line { at: end, seat: 1, kind: said });
+        self.out(&Line::new(end, 1, said));
         self.ring = ring;
         self.flush();
         self.output = None;

@@ -148,7 +148,7 @@ impl Replayer {
         if line.seat != self.seat {
             return Ok(None);
         }
-        let event = |device, input| SeatInput::Event { device, input };
+        let event = |device, input| SeatInput::Event { device, input, spread: line.spread };
         Ok(Some(match &line.kind {
             LineKind::Level { device, control: name, value } => {
                 let (device, control) = (self.device(device)?, self.control(device, name, linkage)?);

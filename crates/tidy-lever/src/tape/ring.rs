@@ -140,7 +140,7 @@ impl Ring {
             line
         });
         let mut all: Vec<Line> = standing.chain(lines).collect();
-        all.push(Line { at: shifted(to), seat: 1, kind: LineKind::End });
+        all.push(Line::new(shifted(to), 1, LineKind::End));
         all
     }
 }

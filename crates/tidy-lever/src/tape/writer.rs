@@ -12,7 +12,7 @@ use super::{Header, Line};
 ///
 /// let mut text = Vec::new();
 /// let mut writer = Writer::new(&mut text, &Header::new("a short walk"))?;
-/// writer.put(&Line { at: Moment::from_millis(5), seat: 1, kind: LineKind::End })?;
+/// writer.put(&Line::new(Moment::from_millis(5), 1, LineKind::End))?;
 /// assert_eq!(
 ///     String::from_utf8_lossy(&text),
 ///     "{\"tape\":\"tidy-lever\",\"version\":1,\"title\":\"a short walk\"}\n{\"at\":5000,\"end\":true}\n"

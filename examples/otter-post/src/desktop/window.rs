@@ -15,7 +15,7 @@ use tidy_lever_tuning::Watch;
 use tidy_lever_winit::{Adapter, Report};
 use winit::application::ApplicationHandler;
 use winit::dpi::{LogicalSize, PhysicalSize};
-use winit::event::{DeviceEvent, DeviceId, ElementState, KeyEvent, WindowEvent};
+use winit::event::{DeviceEvent, DeviceId, ElementState, KeyEvent, StartCause, WindowEvent};
 use winit::event_loop::{ActiveEventLoop, ControlFlow, EventLoop, EventLoopProxy, OwnedDisplayHandle};
 use winit::keyboard::{KeyCode, PhysicalKey};
 use winit::window::{Window, WindowId};
@@ -258,6 +258,23 @@ impl App {
             self.game.set_covered(self.view.covered());
         }
     }
+
+    /// Takes what the window said.
+    fn hear(&mut self, events: &ActiveEventLoop, reports: Vec<Report>) {
+        for said in reports {
+            match said {
+                Report::Event(event) => self.game.feed(event),
+                Report::Focus(focused, at) => {
+                    self.game.focus(focused, at);
+                    if focused && let Err(problem) = self.plug_in() {
+                        self.fail(events, problem);
+                    }
+                }
+                Report::Close => events.exit(),
+                _ => {}
+            }
+        }
+    }
 }
 
 impl ApplicationHandler<Outside> for App {
@@ -283,6 +300,8 @@ impl ApplicationHandler<Outside> for App {
     fn window_event(&mut self, events: &ActiveEventLoop, _: WindowId, event: WindowEvent) {
         match &event {
             WindowEvent::RedrawRequested => {
+                let reports = self.adapter.window(&event);
+                self.hear(events, reports);
                 self.play(events);
                 if let Err(problem) = self.draw() {
                     self.fail(events, problem);
@@ -298,19 +317,8 @@ impl ApplicationHandler<Outside> for App {
             WindowEvent::Occluded(hidden) => self.visible = !hidden,
             _ => {}
         }
-        for said in self.adapter.window(&event) {
-            match said {
-                Report::Event(event) => self.game.feed(event),
-                Report::Focus(focused, at) => {
-                    self.game.focus(focused, at);
-                    if focused && let Err(problem) = self.plug_in() {
-                        self.fail(events, problem);
-                    }
-                }
-                Report::Close => events.exit(),
-                _ => {}
-            }
-        }
+        let reports = self.adapter.window(&event);
+        self.hear(events, reports);
     }
 
     fn device_event(&mut self, _: &ActiveEventLoop, _: DeviceId, event: DeviceEvent) {
@@ -319,7 +327,13 @@ impl ApplicationHandler<Outside> for App {
         }
     }
 
+    fn new_events(&mut self, _: &ActiveEventLoop, _: StartCause) {
+        self.adapter.wakes();
+    }
+
     fn about_to_wait(&mut self, events: &ActiveEventLoop) {
+        let reports = self.adapter.waits();
+        self.hear(events, reports);
         self.play(events);
         let calm = self.game.is_calm();
         let rest = if calm { CALM_FRAME } else { FRAME };
@@ -339,6 +353,8 @@ impl ApplicationHandler<Outside> for App {
         if let Some(due) = self.reread {
             next = next.min(due);
         }
+        // From here on it only waits.
+        self.adapter.waits();
         events.set_control_flow(ControlFlow::WaitUntil(next));
     }
 }
