@@ -125,6 +125,7 @@ impl Held {
                 18 => _ = tl_set(seat, handle, bytes.byte() & 1 == 1, bytes.moment(self.at)),
                 19 => _ = tl_give_back(seat, handle, bytes.moment(self.at)),
                 20 => {
+                    tl_name_device(seat, bytes.byte(), name, length, bytes.moment(self.at));
                     tl_focus(seat, bytes.byte() & 1 == 1, bytes.moment(self.at));
                     tl_set_view(seat, bytes.number() as u32, bytes.number() as u32, bytes.moment(self.at));
                     tl_show_panel(seat, bytes.byte() & 1 == 1, bytes.moment(self.at));

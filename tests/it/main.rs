@@ -38,6 +38,7 @@ mod whole {
     mod losses;
     mod motions;
     mod naive;
+    mod named_pads;
     mod numbers;
     mod old_files;
     mod played_again;

@@ -52,6 +52,7 @@ fn all(linkage: &Linkage) -> Vec<SeatInput> {
         SeatInput::Panel { shown: false },
         SeatInput::Focus { focused: false },
         SeatInput::Skip,
+        SeatInput::Named { device: devices[1], name: "Plain pad".into() },
     ];
     for device in devices {
         let event =
@@ -198,7 +199,7 @@ fn a_tape_says_every_input_and_gives_it_back() {
     let mut replayer = Replayer::new(&Header::new("inputs"));
     for input in all(&linkage) {
         let device = match input {
-            SeatInput::Event { device, .. } => format!("dev{}", device.number()),
+            SeatInput::Event { device, .. } | SeatInput::Named { device, .. } => format!("dev{}", device.number()),
             _ => String::new(),
         };
         let kind = LineKind::of_input(us(7), input, &device, &linkage).unwrap();
@@ -211,6 +212,7 @@ fn a_tape_says_every_input_and_gives_it_back() {
                 assert!(matches!(input, Input::Level { value: again, .. } if (again - value).abs() < 1e-6));
             }
             (SeatInput::Event { .. }, SeatInput::Event { .. }) => {}
+            (SeatInput::Named { name, .. }, SeatInput::Named { name: again, .. }) => assert_eq!(again, name),
             (input, again) => assert_eq!(again, input),
         }
     }

@@ -559,6 +559,9 @@ uint8_t tl_give_back(struct tl_seat *seat, uint64_t action, uint64_t at);
 // The game's window has the focus, or lost it: what was held goes up, and nothing pulls.
 uint8_t tl_focus(struct tl_seat *seat, bool focused, uint64_t at);
 
+// Tells what a pad is called: what a player's file sets for pads of that name counts for it.
+uint8_t tl_name_device(struct tl_seat *seat, uint8_t device, const char *name, size_t length, uint64_t at);
+
 // Tells the view's size in pixels, for pointers and the touch panel.
 uint8_t tl_set_view(struct tl_seat *seat, uint32_t width, uint32_t height, uint64_t at);
 

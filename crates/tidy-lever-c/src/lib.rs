@@ -36,6 +36,7 @@ pub use seat::{
     tl_seat_new, tl_seat_new_with, tl_skip, tl_state_hash, tl_stats,
 };
 pub use tell::{
-    TL_NOW, tl_focus, tl_give_back, tl_set, tl_set_mode, tl_set_view, tl_show_panel, tl_tell, tl_tell_word,
+    TL_NOW, tl_focus, tl_give_back, tl_name_device, tl_set, tl_set_mode, tl_set_view, tl_show_panel, tl_tell,
+    tl_tell_word,
 };
 pub use words::{Cause, Clash, Direction, EventKind, Family, Fed, Noun, PatchKind, Told, TouchPhase, What};

@@ -4,7 +4,7 @@ use std::ffi::c_char;
 
 use tidy_lever::handle::{AnyHandle, Handle as _};
 use tidy_lever::seat::{ApplyError, FactValue};
-use tidy_lever::{Button, Fact, Mode, SeatInput};
+use tidy_lever::{Button, Device, Fact, Mode, SeatInput};
 
 use crate::border::{guarded, text};
 use crate::seat::{Seat, moment};
@@ -101,6 +101,23 @@ pub unsafe extern "C" fn tl_focus(seat: *mut Seat, focused: bool, at: u64) -> u8
     // SAFETY: as this function asks for.
     let seat = unsafe { seat.as_mut() };
     told(seat, at, |_| Some(SeatInput::Focus { focused }))
+}
+
+/// Tells what a pad is called: what a player's file sets for pads of that name counts for it.
+///
+/// # Safety
+/// `seat` is null or valid; `name` is null or has its length.
+#[unsafe(no_mangle)]
+pub unsafe extern "C" fn tl_name_device(
+    seat: *mut Seat,
+    device: u8,
+    name: *const c_char,
+    length: usize,
+    at: u64,
+) -> u8 {
+    // SAFETY: as this function asks for.
+    let (seat, name) = unsafe { (seat.as_mut(), text(name, length)) };
+    told(seat, at, |_| Some(SeatInput::Named { device: Device::new(device.into())?, name: name?.into() }))
 }
 
 /// Tells the view's size in pixels, for pointers and the touch panel.

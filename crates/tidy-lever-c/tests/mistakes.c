@@ -267,6 +267,8 @@ int main(void) {
     HOLDS(tl_set(seat, hop, true, TL_NOW) == TL_TOLD_NO_TOGGLE && tl_give_back(seat, hop, TL_NOW) == TL_TOLD_TAKEN);
     HOLDS(tl_set_view(seat, 0, 5, TL_NOW) == TL_TOLD_NO_SUCH_VALUE && tl_set_view(seat, 800, 600, TL_NOW) == TL_TOLD_TAKEN);
     HOLDS(tl_show_panel(seat, true, TL_NOW) == TL_TOLD_TAKEN && tl_focus(seat, true, TL_NOW) == TL_TOLD_TAKEN);
+    HOLDS(tl_name_device(seat, 3, TEXT("Plain pad"), TL_NOW) == TL_TOLD_TAKEN && tl_name_device(seat, 64, TEXT("Plain pad"), 0) == TL_TOLD_NO_SUCH);
+    HOLDS(tl_name_device(seat, 3, NULL, 9, TL_NOW) == TL_TOLD_NO_SUCH && tl_name_device(NULL, 3, TEXT("Plain pad"), 0) == TL_TOLD_NO_SUCH);
     HOLDS(tl_tell(NULL, grounded, true, TL_NOW) == TL_TOLD_NO_SUCH && tl_focus(NULL, true, 0) == TL_TOLD_NO_SUCH);
     tl_advance(seat, 20000);
     uint64_t toss = find(linkage, TL_NOUN_BUTTON, "toss");

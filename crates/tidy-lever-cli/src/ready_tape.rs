@@ -140,6 +140,11 @@ impl<'t> ReadyTape<'t> {
             });
             let part = &mut ready.parts[place];
             let place = || format!("{name}: line {number}");
+            if let Some(naming) = part.player.naming(line) {
+                part.player.named(naming);
+                ready.lasting.push(line.at.as_micros());
+                part.steps.push(Step { at: line.at, number, gap, does: Does::Input(naming) });
+            }
             let next = part.steps.len();
             let mut told = |sort: u8, name: &'t str| part.told.entry((sort, name)).or_default().push(next);
             let does = match &line.kind {

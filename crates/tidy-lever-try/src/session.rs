@@ -253,6 +253,12 @@ impl Session {
         }
     }
 
+    /// A pad is called this.
+    pub(crate) fn named(&mut self, device: Device, name: &str) {
+        // A full queue only leaves the pad without what is set for its name.
+        let _ = self.recorder.name_device(&mut self.table, device, name);
+    }
+
     /// The window has the focus, or lost it.
     pub(crate) fn focus(&mut self, focused: bool, at: Moment) {
         if self.taped {

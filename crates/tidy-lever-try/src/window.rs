@@ -218,6 +218,7 @@ impl App {
                 Report::Came { device, name, .. } => {
                     self.plugged += 1;
                     self.session.remark(format!("{name} is plugged in"));
+                    self.session.named(*device, name);
                     for misfit in pads.misfits(*device) {
                         eprintln!("{misfit}");
                         self.session.remark(misfit);

@@ -3,6 +3,8 @@
 use core::fmt;
 use core::time::Duration;
 
+use xxhash_rust::xxh64::xxh64;
+
 use crate::control::{Control, Family};
 use crate::time::Moment;
 
@@ -33,6 +35,46 @@ impl Device {
 impl fmt::Debug for Device {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         write!(f, "dev{}", self.0)
+    }
+}
+
+/// The name of a device, as its system tells it: settings for pads of one name (`[devices.by_name]` in a player's file) go by it.
+/// A seat only knows names apart; it can't tell them again.
+///
+/// ```
+/// use tidy_lever::event::DeviceName;
+///
+/// assert_eq!(DeviceName::of("Plain pad"), "Plain pad".into());
+/// assert_ne!(DeviceName::of("Plain pad"), DeviceName::of("plain pad"));
+/// ```
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+pub struct DeviceName(u64);
+
+impl DeviceName {
+    /// A device without a name.
+    pub(crate) const NONE: DeviceName = DeviceName(0);
+
+    /// The name that reads so.
+    pub fn of(name: &str) -> DeviceName {
+        // Never 0.
+        DeviceName(xxh64(name.as_bytes(), 1).max(1))
+    }
+
+    /// As a number, the same on every machine.
+    pub const fn to_bits(self) -> u64 {
+        self.0
+    }
+
+    /// The name of that number.
+    pub const fn from_bits(bits: u64) -> DeviceName {
+        DeviceName(bits)
+    }
+}
+
+impl From<&str> for DeviceName {
+    fn from(name: &str) -> DeviceName {
+        DeviceName::of(name)
     }
 }
 

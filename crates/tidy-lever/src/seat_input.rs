@@ -3,7 +3,7 @@
 use core::ops::Deref;
 
 use crate::control::Control;
-use crate::event::{Device, Input, Phase, Spread};
+use crate::event::{Device, DeviceName, Input, Phase, Spread};
 use crate::fact::FactValue;
 use crate::fixed::{self, ONE};
 use crate::handle::{AnyHandle, Button, Fact, Handle, Mode, Noun};
@@ -86,6 +86,13 @@ pub enum SeatInput {
     Focus {
         /// Whether it has it.
         focused: bool,
+    },
+    /// A pad has this name: [`Seat::name_device`](crate::Seat::name_device).
+    Named {
+        /// Which pad.
+        device: Device,
+        /// Its name.
+        name: DeviceName,
     },
     /// All time up to the moment is a gap: [`Seat::skip`](crate::Seat::skip).
     Skip,
@@ -208,6 +215,9 @@ impl SeatInput {
             SeatInput::Panel { shown } => InputBytes::of(10).and(&[u8::from(shown)]),
             SeatInput::Focus { focused } => InputBytes::of(11).and(&[u8::from(focused)]),
             SeatInput::Skip => InputBytes::of(12),
+            SeatInput::Named { device, name } => {
+                InputBytes::of(13).and(&[device.number() as u8]).and(&name.to_bits().to_le_bytes())
+            }
         })
     }
 
@@ -257,6 +267,11 @@ impl SeatInput {
             10 => SeatInput::Panel { shown: bytes.flag()? },
             11 => SeatInput::Focus { focused: bytes.flag()? },
             12 => SeatInput::Skip,
+            13 => {
+                let [device] = bytes.take()?;
+                let device = Device::new(usize::from(device)).ok_or(InputBytesError::Broken)?;
+                SeatInput::Named { device, name: DeviceName::from_bits(u64::from_le_bytes(bytes.take()?)) }
+            }
             _ => return Err(InputBytesError::Broken),
         };
         if bytes.0.is_empty() { Ok(input) } else { Err(InputBytesError::Long) }

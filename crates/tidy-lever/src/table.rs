@@ -12,9 +12,9 @@ pub use saved::SavedTable;
 use alloc::vec::Vec;
 
 use crate::control::Control;
-use crate::event::{Device, Event, Input, MOST_DEVICES};
+use crate::event::{Device, DeviceName, Event, Input, MOST_DEVICES};
 use crate::linkage::Linkage;
-use crate::seat::{Capacity, CapacityError, FeedError, Seat};
+use crate::seat::{Capacity, CapacityError, FeedError, Seat, TellError};
 use crate::time::Moment;
 
 /// The most places at a table.
@@ -70,6 +70,8 @@ pub struct Table {
     join: Vec<Control>,
     places: Vec<Option<Place>>,
     played: Moment,
+    /// What pads are called.
+    names: Vec<(Device, DeviceName)>,
     /// The profiles of players who joined before, by their stamps: their handles are good on seats that are made later.
     lineage: Vec<u32>,
 }
@@ -78,8 +80,8 @@ impl Table {
     /// A table with this many places, 1 to 8, all free. Players who join use this linkage.
     pub fn new(linkage: &Linkage, places: usize) -> Table {
         let places = (0..places.clamp(1, MOST_SEATS)).map(|_| None).collect();
-        let (capacity, join, lineage) = (Capacity::default(), Vec::new(), Vec::new());
-        Table { linkage: linkage.clone(), capacity, join, places, played: Moment::ZERO, lineage }
+        let (capacity, join, names, lineage) = (Capacity::default(), Vec::new(), Vec::new(), Vec::new());
+        Table { linkage: linkage.clone(), capacity, join, places, played: Moment::ZERO, names, lineage }
     }
 
     /// Lets a press of this control, on a device that belongs to no seat, take the next free place.
@@ -114,17 +116,40 @@ impl Table {
         seat.descends_from(&self.lineage);
         // What is played already is past for it, too.
         seat.advance(self.played);
+        for (device, name) in self.names.iter().filter(|(device, _)| devices.contains(device)) {
+            // A new seat has room for it.
+            let _ = seat.name_device(*device, *name);
+        }
         self.places[free] = Some(Place { seat, devices: devices.to_vec() });
         Some(free + 1)
     }
 
     /// Gives a device to a seat, in addition to the seats that it already moves. Returns whether the seat exists.
     pub fn give(&mut self, number: usize, device: Device) -> bool {
+        let name = self.names.iter().find(|(named, _)| *named == device).copied();
         let Some(place) = self.place_mut(number) else { return false };
         if !place.devices.contains(&device) {
             place.devices.push(device);
+            if let Some((device, name)) = name {
+                // Where its queue is full, the pad goes without what is set for its name.
+                let _ = place.seat.name_device(device, name);
+            }
         }
         true
+    }
+
+    /// Says what a pad is called, to the seats that it moves and to those that it will move: see [`Seat::name_device`].
+    ///
+    /// # Errors
+    /// A [`TellError`] of the first seat that would not take it.
+    pub fn name_device(&mut self, device: Device, name: impl Into<DeviceName>) -> Result<(), TellError> {
+        let name = name.into();
+        self.names.retain(|(named, _)| *named != device);
+        self.names.push((device, name));
+        for place in self.places.iter_mut().flatten().filter(|place| place.devices.contains(&device)) {
+            place.seat.name_device(device, name)?;
+        }
+        Ok(())
     }
 
     /// Takes a device from a seat: what it held there goes up as unplugged, just after the played moment.

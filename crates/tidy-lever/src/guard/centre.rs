@@ -52,6 +52,11 @@ pub(crate) struct Centre {
 }
 
 impl Centre {
+    /// One that is known, and of which nothing else is.
+    pub(super) fn at(middle: (i32, i32)) -> Centre {
+        Centre { middle, ..Centre::default() }
+    }
+
     /// Whether nothing but a fall, or a push, is news.
     pub(super) fn is_idle(&self) -> bool {
         self.looks == Looks::No && self.fell == 0 && self.began

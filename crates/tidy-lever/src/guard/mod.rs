@@ -36,6 +36,9 @@ pub(crate) enum GuardPlan {
     Stick(u16),
 }
 
+/// Where the middle of a stick is set; `None` if it is learnt.
+pub(crate) type SetMiddle = Option<(i32, i32)>;
+
 /// How a family's devices are guarded.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 pub(crate) struct FamilyGuard {
@@ -44,6 +47,20 @@ pub(crate) struct FamilyGuard {
     pub(crate) snapback: u64,
     /// Whether the middle of a stick is learnt.
     pub(crate) learns: bool,
+    /// The middles that are set for the left and the right stick.
+    pub(crate) middles: [SetMiddle; 2],
+}
+
+impl FamilyGuard {
+    /// Where the middle of a stick is set.
+    pub(crate) fn middle_of(&self, control: Control) -> SetMiddle {
+        let fixed = match control {
+            Control::LEFT_STICK => self.middles[0],
+            Control::RIGHT_STICK => self.middles[1],
+            _ => None,
+        };
+        fixed.or((!self.learns).then_some((0, 0)))
+    }
 }
 
 /// The arms of the d-pad.

@@ -6,7 +6,7 @@ use alloc::vec::Vec;
 use super::bounce::Bounce;
 use super::stick::{StickGuard, StickHeard};
 use super::swallowed::GuardedBy;
-use super::{ARMS, FamilyGuard, GuardPlan, Spans};
+use super::{ARMS, FamilyGuard, GuardPlan, SetMiddle, Spans};
 use crate::sparse::{Sparse, copy_list};
 use crate::time::NEVER;
 
@@ -290,6 +290,19 @@ impl Guards {
             }
             GuardPlan::Button(_) | GuardPlan::Arms(_) => _ = self.is_asked(how, local, (0, 0)),
         }
+    }
+
+    /// The middle of a stick was set, or to be learnt (`None`), and is set now, or to be learnt: what counts now, if that is news.
+    pub(crate) fn is_seen_from(
+        &mut self,
+        how: GuardPlan,
+        local: u8,
+        (before, now): (SetMiddle, SetMiddle),
+    ) -> Option<StickHeard> {
+        let GuardPlan::Stick(place) = how else { return None };
+        let middle = now.or(before.map(|_| (0, 0)))?;
+        let place = self.stick(local, place);
+        self.sticks.changing(place, StickGuard::spoke).is_seen_from(middle)
     }
 
     /// A control goes on as another one did that other guards knew, on a device of the same number.

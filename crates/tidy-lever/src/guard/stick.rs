@@ -104,6 +104,13 @@ impl StickGuard {
         (self.heard, self.seen, self.calm) = (heard, seen, false);
     }
 
+    /// It is seen from another middle; where it is held as rest it stays so.
+    fn sees(&mut self) {
+        let rests = self.heard != self.seen;
+        self.seen = self.centre.seen(self.raw);
+        self.heard = if rests { (0, 0) } else { self.seen };
+    }
+
     /// When something is decided; `None` if nothing is under way.
     pub(super) fn due(&self) -> Option<u64> {
         match (self.centre.due(), self.swing.due()) {
@@ -118,14 +125,26 @@ impl StickGuard {
         let moved = self.centre.due().is_some_and(|due| due <= at) && self.centre.rested(self.raw);
         if moved {
             // Where it isn't held as rest it stands elsewhere now.
-            let rests = self.heard != self.seen;
-            self.seen = self.centre.seen(self.raw);
-            self.heard = if rests { (0, 0) } else { self.seen };
+            self.sees();
         }
         if self.swing.due().is_some_and(|due| due <= at) {
             self.heard = self.swing.looks(at, self.seen);
         }
         (self.stands(), moved)
+    }
+
+    /// Its middle is set, and what was learnt of it forgotten: what counts from here on, if it spoke before and that is news.
+    pub(super) fn is_seen_from(&mut self, middle: (i32, i32)) -> Option<StickHeard> {
+        let before = self.stands();
+        self.looks_again();
+        self.centre = Centre::at(middle);
+        if !core::mem::replace(&mut self.spoke, true) {
+            // It rests in its middle until it speaks.
+            self.raw = middle;
+            return None;
+        }
+        self.sees();
+        Some(self.stands()).filter(|now| *now != before)
     }
 
     /// What is under way ends here and now, and it counts as it stands; its middle stays.

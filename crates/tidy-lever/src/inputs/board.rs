@@ -7,7 +7,7 @@ use alloc::vec;
 use alloc::vec::Vec;
 
 use crate::control::Family;
-use crate::event::{Device, MOST_DEVICES};
+use crate::event::{Device, DeviceName, MOST_DEVICES};
 use crate::fixed;
 use crate::index::SlotIndex;
 use crate::inputs::busy::{Busy, Due, Turn};
@@ -62,6 +62,9 @@ struct Known {
     who: Who,
     /// Where its lanes begin.
     lanes: u32,
+    name: DeviceName,
+    /// Which of the plan's guards counts for it; follows from its family and its name.
+    guard: u16,
 }
 
 /// A device, and a family that it speaks.
@@ -150,7 +153,8 @@ impl Board {
     fn look_up(&mut self, plan: &InputsPlan, who: Who) -> u8 {
         let place = self.known.iter().position(|known| known.who == who).unwrap_or_else(|| {
             let lanes = self.lanes.len() as u32;
-            self.known.push(Known { who, lanes });
+            let name = DeviceName::NONE;
+            self.known.push(Known { who, lanes, name, guard: plan.guard_of(who.family, name) });
             // Within the capacity: each device takes at most the widest family's lanes.
             self.lanes.extend((0..lanes_of(plan, who.family)).map(|_| SILENT));
             self.feeds.extend((0..plan.feeds.len()).map(|_| Feed::default()));
@@ -206,6 +210,18 @@ impl Board {
             return turn;
         }
         lane.busy.notches(due, (x / fixed::ONE).max(1) as u64)
+    }
+
+    /// Which of the plan's guards counts for a device, by the seat's own number of it.
+    #[inline(always)]
+    pub(crate) fn guard(&self, local: u8) -> usize {
+        usize::from(self.known[usize::from(local)].guard)
+    }
+
+    /// A device has a name.
+    pub(crate) fn name(&mut self, plan: &InputsPlan, local: u8, name: DeviceName) {
+        let known = &mut self.known[usize::from(local)];
+        (known.name, known.guard) = (name, plan.guard_of(known.who.family, name));
     }
 
     /// How many devices spoke, each in one family.
@@ -343,7 +359,10 @@ impl Board {
     /// Whether a board that was read has the size of this plan's, and room for so many devices.
     #[cfg(feature = "serde")]
     pub(crate) fn fits(&self, plan: &InputsPlan, devices: usize) -> bool {
-        let lanes = |known: &Known| known.lanes as usize + lanes_of(plan, known.who.family) <= self.lanes.len();
+        let lanes = |known: &Known| {
+            known.guard == plan.guard_of(known.who.family, known.name)
+                && known.lanes as usize + lanes_of(plan, known.who.family) <= self.lanes.len()
+        };
         self.devices == devices
             && self.known.len() <= devices
             && self.expected.len() <= devices
@@ -373,6 +392,7 @@ impl Board {
         for known in &self.known {
             word(known.who.device.number() as u64);
             word(known.who.family.index() as u64);
+            word(known.name.to_bits());
         }
         for lane in self.lanes.iter() {
             let Lane { x, y, busy } = *lane;

@@ -11,6 +11,7 @@ use core::num::NonZeroU32;
 
 use crate::control::{Control, Family, Part, Sort};
 use crate::direction::{Compass, Direction};
+use crate::event::DeviceName;
 use crate::guard::{FamilyGuard, GuardPlan};
 use crate::index::{ActionIndex, Run, SlotIndex, StickIndex, run};
 use crate::profile::{Opposed, Rest};
@@ -21,8 +22,11 @@ use crate::shape::ShapePlan;
 pub(crate) struct InputsPlan {
     pub(crate) slot_of: Vec<Option<SlotIndex>>,
     pub(crate) slots: Vec<SlotPlan>,
-    /// By family, how its devices are guarded; and how many bounces and sticks a device has at most.
-    pub(crate) guards: [FamilyGuard; 4],
+    /// How devices are guarded: by family, then the pads that have guards of their own; and how many bounces and sticks a device
+    /// has at most.
+    pub(crate) guards: Vec<FamilyGuard>,
+    /// The names of the pads that have guards of their own, in their order.
+    pub(crate) named: Vec<DeviceName>,
     pub(crate) guarded: (u16, u16),
     pub(crate) contacts: Vec<ContactPlan>,
     pub(crate) wires: Vec<Wire>,
@@ -238,6 +242,12 @@ pub(crate) struct PointerPlan {
 }
 
 impl InputsPlan {
+    /// Which guards count for a device of a family and a name.
+    pub(crate) fn guard_of(&self, family: Family, name: DeviceName) -> u16 {
+        let own = self.named.iter().position(|named| *named == name).filter(|_| family == Family::Pad);
+        own.map_or(family.index(), |place| Family::ALL.len() + place) as u16
+    }
+
     /// Whether a feed moves a sweep.
     pub(crate) fn is_of_sweep(&self, feed: &FeedPlan) -> bool {
         feed.moved.is_some_and(|moved| self.moved[usize::from(moved)].sweep.is_some())

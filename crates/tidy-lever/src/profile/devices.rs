@@ -45,6 +45,8 @@ pub struct DeviceEntry {
     pub(crate) drop_out: Option<Placed<SpanEntry>>,
     pub(crate) snapback: Option<Placed<SpanEntry>>,
     pub(crate) centre: Option<Placed<Centre>>,
+    /// The middles of the left and the right stick.
+    pub(crate) middles: [Option<[f64; 2]>; 2],
 }
 
 impl DeviceEntry {
@@ -77,14 +79,26 @@ impl DeviceEntry {
         self
     }
 
+    /// Where the middle of the left stick is, as the pad says it: right and up, each from -0.5 to 0.5. It isn't learnt then.
+    pub fn left_stick_centre(mut self, right: f64, up: f64) -> DeviceEntry {
+        self.middles[0] = Some([right, up]);
+        self
+    }
+
+    /// Where the middle of the right stick is, as for the left one.
+    pub fn right_stick_centre(mut self, right: f64, up: f64) -> DeviceEntry {
+        self.middles[1] = Some([right, up]);
+        self
+    }
+
     /// With what another one sets laid over it.
-    #[cfg(all(feature = "files", feature = "std"))]
     pub(crate) fn under(self, over: DeviceEntry) -> DeviceEntry {
         DeviceEntry {
             debounce: over.debounce.or(self.debounce),
             drop_out: over.drop_out.or(self.drop_out),
             snapback: over.snapback.or(self.snapback),
             centre: over.centre.or(self.centre),
+            middles: [0, 1].map(|stick| over.middles[stick].or(self.middles[stick])),
         }
     }
 }

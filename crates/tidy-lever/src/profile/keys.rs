@@ -282,6 +282,8 @@ tables! {
     "drop_out", "a span up to `\"1s\"`, of keys, mouse and pad: how long a key or button must be up for that to count", "`\"0ms\"`: off" => NumberKey::guard(0.0).means("how long a key or button must be up for that to count");
     "snapback", "a span up to `\"1s\"`, of pads: how long the other side counts as rest after a stick was let go. `\"0ms\"` is off", "`\"70ms\"`" => NumberKey::guard(70.0).means("how long the other side counts as rest after a stick was let go");
     "centre", "`\"learn\"` or `\"fixed\"`, of pads: whether a stick's middle is where it comes to rest, or always 0, 0", "`\"learn\"`";
+    "left_stick_centre", "`[0.03, -0.02]`, right and up, each from -0.5 to 0.5, of one pad by its name: where the left stick's middle is. It isn't learnt then", "none";
+    "right_stick_centre", "the same for the right stick", "none";
 
     ACCESS_KEYS:
     "toggled", "a list of buttons, or `\"all\"`: one press puts them down, the next lifts them", "none";
@@ -291,6 +293,9 @@ tables! {
     "one_by_one", "`true`: chords are pressed one button at a time; the second may come up to 1 s after the first", "`false`";
     "hand", "`\"left\"` or `\"right\"`: what that hand cannot reach is reported", "none";
 }
+
+/// How far a stick's middle may be from 0, on each axis.
+pub(crate) const FARTHEST_MIDDLE: f64 = 0.5;
 
 /// The families that have guards, and how many of the guards' keys each knows, from the first on.
 pub(crate) const GUARDED: [(Family, usize); 3] = [(Family::Keys, 2), (Family::Mouse, 2), (Family::Pad, 4)];

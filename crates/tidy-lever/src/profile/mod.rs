@@ -36,7 +36,7 @@ pub use fault::{Fault, Faults, Severity};
 pub(crate) use keys::ACCESS_KEYS;
 #[cfg(all(feature = "files", feature = "std"))]
 pub(crate) use keys::LONGEST_TITLE;
-pub(crate) use keys::{ACTION_KEYS, DEVICE_KEYS, GUARDED, LONGEST_GUARD, title_problem, valid_name};
+pub(crate) use keys::{ACTION_KEYS, DEVICE_KEYS, FARTHEST_MIDDLE, GUARDED, LONGEST_GUARD, title_problem, valid_name};
 pub use keys::{ActionKey, KeyTable, NumberKey, TableKey, Unit, action_keys, table_keys};
 pub use panel::{Corner, PatchEntry, PatchKind};
 #[cfg(feature = "files")]
@@ -208,6 +208,8 @@ pub struct Profile {
     pub(crate) panel: Vec<PatchEntry>,
     /// By family.
     pub(crate) devices: [DeviceEntry; 4],
+    /// How pads of a name are guarded, over what counts for all pads.
+    pub(crate) named_pads: Vec<(String, DeviceEntry)>,
     /// What was wrong with the text itself, to be reported with all the rest.
     pub(crate) read_faults: Vec<Fault>,
 }
@@ -257,6 +259,31 @@ impl Profile {
     /// Adds a touch patch.
     pub fn patch(mut self, patch: PatchEntry) -> Profile {
         self.panel.push(patch);
+        self
+    }
+
+    /// Says how pads of a name are guarded: what is set counts instead of what is set for all pads. In files this is a player's
+    /// (`[devices.by_name."NAME"]`), and a seat learns names by [`Seat::name_device`](crate::Seat::name_device).
+    ///
+    /// ```
+    /// use tidy_lever::profile::{Action, DeviceEntry, Profile};
+    /// use tidy_lever::{Control, Device, Linkage, Moment};
+    ///
+    /// let profile = Profile::new("Otter Post")
+    ///     .devices_named("Plain pad", DeviceEntry::new().left_stick_centre(0.04, 0.0))
+    ///     .action(Action::stick("steer").pad("left-stick"));
+    /// let mut seat = Linkage::build(&profile)?.seat(Moment::ZERO);
+    /// seat.name_device(Device::default(), "Plain pad")?;
+    /// seat.advance(Moment::from_millis(16));
+    /// assert_eq!(seat.middle_of(Device::default(), Control::LEFT_STICK), Some((0.04, 0.0)));
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    pub fn devices_named(mut self, name: impl Into<String>, entry: DeviceEntry) -> Profile {
+        let name = name.into();
+        match self.named_pads.iter_mut().find(|(known, _)| *known == name) {
+            Some((_, known)) => *known = entry,
+            None => self.named_pads.push((name, entry)),
+        }
         self
     }
 

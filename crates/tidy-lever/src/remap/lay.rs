@@ -79,8 +79,8 @@ impl Remap {
         let (mut entries, mut alone) = self.entries();
         let (mut access, problems) = access::read(&self.document);
         alone.extend(problems);
-        let (devices, problems) = devices::read(&self.document);
-        alone.extend(problems);
+        let devices = devices::read(&self.document);
+        alone.extend(devices.alone);
         entries.retain(|entry| {
             let known = profile.actions.iter().any(|action| action.name.value == entry.target.action);
             if !known {
@@ -95,9 +95,15 @@ impl Remap {
         loop {
             let mut laid = Cow::Borrowed(profile);
             entries.iter().for_each(|entry| lay(laid.to_mut(), entry));
-            if devices.iter().any(|entry| *entry != DeviceEntry::new()) {
-                let own = &mut laid.to_mut().devices;
-                own.iter_mut().zip(&devices).for_each(|(own, over)| *own = own.clone().under(over.clone()));
+            if devices.families.iter().any(|entry| *entry != DeviceEntry::new()) || !devices.pads.is_empty() {
+                let laid = laid.to_mut();
+                let families = laid.devices.iter_mut().zip(&devices.families);
+                families.for_each(|(own, over)| *own = own.clone().under(over.clone()));
+                for (name, over) in &devices.pads {
+                    let own = laid.named_pads.iter().find(|(known, _)| known == name);
+                    let own = own.map_or(DeviceEntry::new(), |(_, entry)| entry.clone());
+                    *laid = core::mem::take(laid).devices_named(name.as_str(), own.under(over.clone()));
+                }
             }
             let faults = match Linkage::build_for(&laid, &access) {
                 Ok(linkage) => {

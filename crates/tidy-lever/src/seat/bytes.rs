@@ -17,7 +17,7 @@ use crate::linkage::{Linkage, Plan};
 use crate::seat::reading::Bookmark;
 
 const NAME: &[u8; 8] = b"tidyseat";
-const VERSION: u16 = 7;
+const VERSION: u16 = 8;
 const HEAD: usize = 18;
 const TAIL: usize = 8;
 

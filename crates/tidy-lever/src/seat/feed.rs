@@ -3,11 +3,11 @@
 use super::Seat;
 use super::waiting::{Behind, Waiting, WaitingKind};
 use crate::control::{Family, Sort as ControlSort};
-use crate::event::{Event, Input, Spread};
+use crate::event::{Event, Input};
 use crate::fixed::{self, ONE};
 use crate::guard::GuardPlan;
 use crate::index::SlotIndex;
-use crate::inputs::InputsPlan;
+use crate::inputs::SlotPlan;
 use crate::inputs::board::Board;
 
 /// Why an event was not taken. The event is handed back.
@@ -57,13 +57,6 @@ impl core::error::Error for FeedError {}
 fn cut(value: i64, low: i32, high: i32) -> (i32, bool) {
     let cut = value.clamp(i64::from(low), i64::from(high));
     (cut as i32, cut != value)
-}
-
-/// Whether the moment of a button's event is known so roughly that it is not debounced.
-fn is_rough(inputs: &InputsPlan, slot: SlotIndex, spread: Spread) -> bool {
-    let slot = &inputs.slots[usize::from(slot)];
-    let debounce = inputs.guards[slot.family.index()].spans.debounce;
-    matches!(slot.guard, GuardPlan::Button(_) | GuardPlan::Arms(_)) && u64::from(spread.as_micros()) > debounce
 }
 
 /// The most notches of a wheel in one event.
@@ -250,13 +243,21 @@ impl Seat {
         if sort == ControlSort::Notch && x == 0 {
             return Ok(Weighed::NoNews);
         }
-        let is_rough = || is_rough(&plan.inputs, slot, event.spread);
         let what = match is_asked {
             true => WaitingKind::Stands,
-            false if is_rough() => WaitingKind::RoughControl,
+            false if self.is_rough(event, slot) => WaitingKind::RoughControl,
             false => WaitingKind::Control,
         };
         taken(Some(control.family()), waiting(what, slot.number(), x, y), None, clamped)
+    }
+
+    /// Whether the moment of a button's event is known so roughly that it is not debounced.
+    fn is_rough(&self, event: &Event, slot: SlotIndex) -> bool {
+        let (inputs, board) = (&self.linkage.0.inputs, &self.block.inputs.board);
+        let SlotPlan { guard, family, .. } = inputs.slots[usize::from(slot)];
+        let own = board.known(event.device, family).map_or(family.index(), |local| board.guard(local));
+        matches!(guard, GuardPlan::Button(_) | GuardPlan::Arms(_))
+            && u64::from(event.spread.as_micros()) > inputs.guards[own].spans.debounce
     }
 
     /// Merges mouse moves where the queue is full.

@@ -5,6 +5,7 @@ use super::losses::Lost;
 use super::waiting::{Waiting, WaitingKind};
 use crate::cause::Cause;
 use crate::control::{Family, Sort as ControlSort};
+use crate::event::DeviceName;
 use crate::fixed;
 use crate::index::{SlotIndex, run};
 use crate::inputs::busy::Turn as Play;
@@ -117,9 +118,13 @@ impl Block {
     /// What the game told.
     #[inline(never)]
     fn telling(&mut self, plan: &Plan, waiting: Waiting) {
-        let Waiting { at, x, y, number, what, .. } = waiting;
+        let Waiting { at, x, y, number, device, what, .. } = waiting;
         let number = usize::from(number);
         match what {
+            WaitingKind::Named => {
+                let bits = u64::from(x as u32) << 32 | u64::from(y as u32);
+                self.named(plan, device, DeviceName::from_bits(bits), at);
+            }
             WaitingKind::Fact => self.tell(plan, number, x as u16, at),
             WaitingKind::Set => self.set(plan, number, x == 1, at),
             WaitingKind::GiveBack => self.give_back(plan, number, Cause::Set, at),
@@ -178,7 +183,7 @@ impl Block {
         match self.inputs.board.note(slot, local, waiting.due(), (x, y)) {
             Play::Now => {
                 self.inputs.hand = local;
-                let guard = &plan.inputs.guards[slot.family.index()];
+                let guard = &plan.inputs.guards[self.inputs.board.guard(local)];
                 match self.inputs.guards.passes(guard, (slot.guard, local), at, (x, y)) {
                     Some(level) => self.stands(plan, slot, local, level, Cause::LetGo, at),
                     None => self.guarded_says(plan, number, local, (x, y), at),

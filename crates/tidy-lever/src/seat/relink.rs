@@ -104,6 +104,10 @@ impl Block {
         let mut relinked = block.carry_rules(self, ways);
         block.settle_hands(self, ways, at);
         block.settle_listening(self, ways, at);
+        for local in 0..self.inputs.board.count() {
+            let before = old.inputs.guards[self.inputs.board.guard(local)];
+            block.sees_from_middles(new, local, &before, at);
+        }
         relinked.lost =
             (0..old.declared).filter(|n| ways.after[*n].is_none()).map(|n| old.actions[n].name.to_owned()).collect();
         (block, relinked)

@@ -3,7 +3,8 @@
 
 use super::waiting::{Behind, Waiting, WaitingKind};
 use super::{FeedError, Seat};
-use crate::event::{Device, Event};
+use crate::control::Family;
+use crate::event::{Device, DeviceName, Event};
 use crate::fact::{FactValue, Told};
 use crate::handle::{self, ActionHandle};
 use crate::seat_input::SeatInput;
@@ -28,6 +29,9 @@ pub enum TellError {
     /// The fact can't be that.
     #[error("the fact has no such value; a flag is true or false, another fact one of its words")]
     NoSuchValue,
+    /// There is no room for one more device: give the seat more with `Capacity::devices` in [`Capacity`](super::Capacity).
+    #[error("the seat has no room for one more device; make it with a larger `Capacity::devices`")]
+    TooManyDevices,
 }
 
 /// Why an input was not taken.
@@ -89,18 +93,36 @@ impl Seat {
             SeatInput::Focus { focused } => (WaitingKind::Focus, 0, (i32::from(focused), 0)),
             // Nobody tells what a device says, nor a gap.
             SeatInput::Event { .. } | SeatInput::Skip => return Ok(()),
+            SeatInput::Named { device, name } => {
+                let bits = name.to_bits();
+                return self.told(WaitingKind::Named, 0, ((bits >> 32) as i32, bits as i32), device, at.as_micros());
+            }
         };
-        self.told(what, number as u16, values, at.as_micros())
+        self.told(what, number as u16, values, Device::FIRST, at.as_micros())
     }
 
-    /// Puts something that was told into the queue.
-    fn told(&mut self, what: WaitingKind, number: u16, (x, y): (i32, i32), at: u64) -> Result<(), TellError> {
+    /// Puts something that was told into the queue; of a device, if it has a name from now on.
+    fn told(
+        &mut self,
+        what: WaitingKind,
+        number: u16,
+        (x, y): (i32, i32),
+        device: Device,
+        at: u64,
+    ) -> Result<(), TellError> {
         self.make_room();
         if self.block.queue.room() == 0 {
             self.stats.handed_back += 1;
             return Err(TellError::Full);
         }
-        let waiting = Waiting { at, x, y, number, device: Device::default(), what, behind: Behind::default() };
+        if what == WaitingKind::Named {
+            let board = &mut self.block.inputs.board;
+            if !board.has_room_for(device, Family::Pad) {
+                return Err(TellError::TooManyDevices);
+            }
+            board.expect(device, Family::Pad);
+        }
+        let waiting = Waiting { at, x, y, number, device, what, behind: Behind::default() };
         self.put(waiting);
         Ok(())
     }
@@ -130,6 +152,23 @@ impl Seat {
     /// As [`Seat::focus`].
     pub fn focus_at(&mut self, focused: bool, at: Moment) -> Result<(), TellError> {
         self.apply_told(at, SeatInput::Focus { focused })
+    }
+
+    /// Says what a pad is called, from just after the played moment: what a player's file sets for pads of that name
+    /// (`[devices.by_name."NAME"]`) counts for it. Say it when the pad is plugged in; it keeps its name until it gets another one.
+    ///
+    /// # Errors
+    /// [`TellError::Full`] if the queue is full, [`TellError::TooManyDevices`] if there is no room for one more device.
+    pub fn name_device(&mut self, device: Device, name: impl Into<DeviceName>) -> Result<(), TellError> {
+        self.name_device_at(device, name, self.next_moment())
+    }
+
+    /// Says it for a later moment.
+    ///
+    /// # Errors
+    /// As [`Seat::name_device`].
+    pub fn name_device_at(&mut self, device: Device, name: impl Into<DeviceName>, at: Moment) -> Result<(), TellError> {
+        self.apply_told(at, SeatInput::Named { device, name: name.into() })
     }
 
     /// Sets a toggle to what the game knows, from just after the played moment. Nothing pulls.

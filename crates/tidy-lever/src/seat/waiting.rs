@@ -18,7 +18,7 @@ pub(crate) struct Waiting {
     pub(crate) x: i32,
     pub(crate) y: i32,
     pub(crate) number: u16,
-    /// The device that says it; the first for what is told.
+    /// The device that says it, or is named; the first for what else is told.
     pub(crate) device: Device,
     pub(crate) what: WaitingKind,
     pub(crate) behind: Behind,
@@ -61,6 +61,8 @@ pub(crate) enum WaitingKind {
     View,
     /// The panel is shown if `x` is 1.
     Panel,
+    /// The device is a pad of the name whose bits are `x` and `y`.
+    Named,
     /// The finger whose name is the low byte of `number` (its phase lies above) is at `x`, `y` of the view.
     Touch,
     /// Slot `number` on its device stands at `x`, `y`. Of a wheel: it turns by `x`; or, with a `y` of 1, its notch goes
@@ -86,6 +88,7 @@ impl WaitingKind {
                 | WaitingKind::GiveBack
                 | WaitingKind::View
                 | WaitingKind::Panel
+                | WaitingKind::Named
         )
     }
 }

@@ -138,9 +138,12 @@ impl<'p> Ways<'p> {
                 };
                 self.new.inputs.slots.iter().position(same)?
             }
-            WaitingKind::View | WaitingKind::Panel | WaitingKind::Touch | WaitingKind::Focus | WaitingKind::Plugged => {
-                number
-            }
+            WaitingKind::View
+            | WaitingKind::Panel
+            | WaitingKind::Named
+            | WaitingKind::Touch
+            | WaitingKind::Focus
+            | WaitingKind::Plugged => number,
         };
         // A fact's value counts by its word.
         let x = if waiting.what == WaitingKind::Fact {

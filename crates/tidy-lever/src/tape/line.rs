@@ -8,7 +8,7 @@ use serde::{Deserialize, Serialize};
 
 use super::VERSION;
 use crate::control::Family;
-use crate::event::{Event, Input, Phase, Spread};
+use crate::event::{DeviceName, Event, Input, Phase, Spread};
 use crate::fact::FactValue;
 use crate::handle::AnyHandle;
 use crate::linkage::Linkage;
@@ -26,6 +26,9 @@ pub struct DeviceEntry {
     pub id: String,
     /// Its family: `keys`, `mouse`, `pad` or `touch`.
     pub family: String,
+    /// Of a pad, what its system calls it: settings for pads of that name count for it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub name: Option<String>,
 }
 
 /// A tape's first line.
@@ -55,18 +58,29 @@ impl Header {
     /// What is too long in it.
     #[cfg(feature = "std")]
     pub(super) fn problem(&self) -> Option<String> {
-        let long = |device: &&DeviceEntry| device.id.chars().count() > LONGEST_TITLE;
+        let long = |device: &&DeviceEntry| {
+            [Some(&device.id), device.name.as_ref()].into_iter().flatten().any(|it| it.chars().count() > LONGEST_TITLE)
+        };
         let device = || self.devices.iter().position(|device| long(&device));
         title_problem(&self.title).or_else(|| {
             device().map(|number| {
-                format!("the id of device {} is longer than {LONGEST_TITLE} characters; shorten it", number + 1)
+                format!(
+                    "the id or the name of device {} is longer than {LONGEST_TITLE} characters; shorten it",
+                    number + 1
+                )
             })
         })
     }
 
     /// Declares a device.
     pub fn device(mut self, id: impl Into<String>, family: Family) -> Header {
-        self.devices.push(DeviceEntry { id: id.into(), family: family.name().into() });
+        self.devices.push(DeviceEntry { id: id.into(), family: family.name().into(), name: None });
+        self
+    }
+
+    /// Declares a pad, with what its system calls it.
+    pub fn named_pad(mut self, id: impl Into<String>, name: impl Into<String>) -> Header {
+        self.devices.push(DeviceEntry { id: id.into(), family: Family::Pad.name().into(), name: Some(name.into()) });
         self
     }
 }
@@ -152,6 +166,14 @@ pub enum LineKind {
         /// Whether it is plugged in now.
         plugged: bool,
     },
+    /// A pad has a name.
+    Named {
+        /// What the tape calls it.
+        device: String,
+        /// What its system calls it; or `#` and 16 hexadecimal digits, where whoever recorded it only knew
+        /// [`DeviceName::to_bits`].
+        name: String,
+    },
     /// A fact was told.
     Fact {
         /// Its name.
@@ -210,6 +232,13 @@ pub enum LineKind {
     End,
 }
 
+/// The name that a line tells.
+pub(super) fn device_name(name: &str) -> DeviceName {
+    let digits = name.strip_prefix('#').filter(|digits| digits.len() == 16);
+    let bits = digits.and_then(|digits| u64::from_str_radix(digits, 16).ok());
+    bits.map_or_else(|| DeviceName::of(name), DeviceName::from_bits)
+}
+
 /// A level as it was fed, to the millionth.
 pub(super) fn millionths(value: f32) -> f64 {
     libm::round(f64::from(value) * 1e6) / 1e6
@@ -266,11 +295,27 @@ impl LineKind {
             SeatInput::Panel { shown } => LineKind::Panel(shown),
             SeatInput::Focus { focused } => LineKind::Focus(focused),
             SeatInput::Skip => LineKind::Skip { from: None },
+            SeatInput::Named { name, .. } => {
+                LineKind::Named { device: device.to_owned(), name: alloc::format!("#{:016x}", name.to_bits()) }
+            }
         })
     }
 }
 
 impl LineKind {
+    /// What the tape calls the device that the line is of.
+    pub fn device(&self) -> Option<&str> {
+        match self {
+            LineKind::Level { device, .. }
+            | LineKind::Pair { device, .. }
+            | LineKind::Stands { device, .. }
+            | LineKind::Touch { device, .. }
+            | LineKind::Plugged { device, .. }
+            | LineKind::Named { device, .. } => Some(device),
+            _ => None,
+        }
+    }
+
     /// Whether a device said it.
     pub(super) fn is_event(&self) -> bool {
         matches!(

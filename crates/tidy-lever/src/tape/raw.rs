@@ -48,6 +48,8 @@ pub(in crate::tape) struct Raw {
     #[serde(skip_serializing_if = "Option::is_none")]
     plugged: Option<bool>,
     #[serde(skip_serializing_if = "Option::is_none")]
+    name: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
     focus: Option<bool>,
     #[serde(skip_serializing_if = "Option::is_none")]
     panel: Option<bool>,
@@ -139,7 +141,7 @@ impl<'de> Visitor<'de> for OneOfThree {
 const LONGEST_NAME: usize = 255;
 
 /// What a line may say, with the key that tells it.
-const KINDS: &str = "control, touch, fact, mode, set, focus, plugged, panel, frozen, give_back, skip, remap, number, profile, view, meant or end";
+const KINDS: &str = "control, touch, fact, mode, set, focus, plugged, name, panel, frozen, give_back, skip, remap, number, profile, view, meant or end";
 
 impl Raw {
     pub(super) fn line(mut self) -> Result<Line, String> {
@@ -172,6 +174,7 @@ impl Raw {
             ("dev", self.dev.as_ref()),
             ("control", self.control.as_ref()),
             ("phase", self.phase.as_ref()),
+            ("name", self.name.as_ref()),
             ("fact", self.fact.as_ref()),
             ("mode", self.mode.as_ref()),
             ("set", self.set.as_ref()),
@@ -201,6 +204,7 @@ impl Raw {
             ("value", self.value.is_some(), false),
             ("resync", self.resync.is_some(), false),
             ("plugged", self.plugged.is_some(), true),
+            ("name", self.name.is_some(), true),
             ("focus", self.focus.is_some(), true),
             ("panel", self.panel.is_some(), true),
             ("frozen", self.frozen.is_some(), true),
@@ -236,6 +240,9 @@ impl Raw {
         }
         if let Some(plugged) = self.plugged.take() {
             return Ok(LineKind::Plugged { device: self.device()?, plugged });
+        }
+        if let Some(name) = self.name.take() {
+            return Ok(LineKind::Named { device: self.device()?, name });
         }
         if let Some(fact) = self.fact.take() {
             let value = match self.value.take() {
@@ -349,6 +356,7 @@ impl Raw {
                 (raw.x, raw.y) = (Some(x), Some(y));
             }
             LineKind::Plugged { device, plugged } => (raw.dev, raw.plugged) = (Some(device), Some(plugged)),
+            LineKind::Named { device, name } => (raw.dev, raw.name) = (Some(device), Some(name)),
             LineKind::Fact { fact, value } => {
                 raw.fact = Some(fact);
                 raw.value = Some(match value {

@@ -1,9 +1,11 @@
 //! A seat whose calls are recorded.
 
 use alloc::borrow::ToOwned;
+use alloc::string::String;
 
 use super::{LineKind, Recorder};
-use crate::event::{Event, Spread};
+use crate::control::Family;
+use crate::event::{Device, Event, Spread};
 use crate::fact::Told;
 use crate::handle::{ActionHandle, Button, Fact, Mode};
 use crate::linkage::Linkage;
@@ -32,8 +34,12 @@ impl Recorded<'_> {
     /// Tells the seat, and records that once it was taken.
     fn apply_told(&mut self, at: Moment, told: SeatInput) -> Result<(), TellError> {
         self.seat.apply_told(at, told)?;
+        let device = match told {
+            SeatInput::Named { device, .. } => self.recorder.name(device.number(), Some(Family::Pad)),
+            _ => String::new(),
+        };
         if self.recorder.is_on()
-            && let Some(kind) = LineKind::of_input(at, told, "", self.seat.linkage())
+            && let Some(kind) = LineKind::of_input(at, told, &device, self.seat.linkage())
         {
             self.recorder.put(self.number, self.seat.next_moment(), at, Spread::NONE, kind);
         }
@@ -119,6 +125,17 @@ impl Recorded<'_> {
     /// The same.
     pub fn set_mode_at(&mut self, mode: Mode, on: bool, at: Moment) -> Result<(), TellError> {
         self.apply_told(at, SeatInput::Mode { mode, on })
+    }
+
+    /// As [`Seat::name_device`].
+    ///
+    /// # Errors
+    /// The same.
+    pub fn name_device(&mut self, device: Device, name: &str) -> Result<(), TellError> {
+        let at = self.seat.next_moment();
+        self.seat.name_device_at(device, name, at)?;
+        self.recorder.named(self.number, at, device, name);
+        Ok(())
     }
 
     /// As [`Seat::set`].

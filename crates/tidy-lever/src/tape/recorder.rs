@@ -2,6 +2,7 @@
 
 use alloc::borrow::ToOwned;
 use alloc::boxed::Box;
+use alloc::collections::BTreeMap;
 use alloc::string::String;
 use alloc::vec::Vec;
 use core::time::Duration;
@@ -10,8 +11,8 @@ use std::io::{self, Write};
 use super::ring::Ring;
 use super::{DeviceEntry, Header, Line, LineKind, Writer};
 use crate::control::Family;
-use crate::event::{Event, Spread};
-use crate::seat::{FeedError, MOST_BEHIND, Seat};
+use crate::event::{Device, Event, Spread};
+use crate::seat::{FeedError, MOST_BEHIND, Seat, TellError};
 use crate::table::{Fed, Table};
 use crate::time::Moment;
 
@@ -61,6 +62,8 @@ pub struct Recorder {
     copied: Option<Vec<Line>>,
     /// What lines call a device, by its number; one that speaks as several families has a name for each, as in `kb+mouse`.
     names: Vec<(usize, Option<Family>, String)>,
+    /// What pads are called by their system, and the seats for which the tape says so already.
+    pads: BTreeMap<Device, (String, Vec<u32>)>,
     /// What no seat has played past yet, in order of time.
     pending: Vec<Waiting>,
     /// How far each seat has played, by its number.
@@ -116,6 +119,7 @@ impl Recorder {
     pub fn off(header: &Header) -> Recorder {
         Recorder {
             names: Vec::new(),
+            pads: BTreeMap::new(),
             header: header.clone(),
             output: None,
             ring: None,
@@ -196,6 +200,23 @@ impl Recorder {
         Ok(fed)
     }
 
+    /// Says what a pad is called, to a table's seats that it moves and to those that it joins later.
+    ///
+    /// # Errors
+    /// As [`Table::name_device`].
+    pub fn name_device(&mut self, table: &mut Table, device: Device, name: &str) -> Result<(), TellError> {
+        table.name_device(device, name)?;
+        self.pads.insert(device, (name.to_owned(), Vec::new()));
+        let moved: Vec<usize> = table.moved_by(device).collect();
+        for number in moved {
+            if let Some(seat) = table.seat(number) {
+                let next = seat.next_moment();
+                self.named(number as u32, next, device, name);
+            }
+        }
+        Ok(())
+    }
+
     /// Plays a table's seats up to a moment, and writes what all have played.
     pub fn advance(&mut self, table: &mut Table, to: Moment) {
         table.advance(to);
@@ -204,12 +225,26 @@ impl Recorder {
     }
 
     pub(super) fn event(&mut self, number: u32, next: Moment, event: &Event) {
+        let untold = self.pads.get(&event.device).filter(|(_, told)| !told.contains(&number));
+        if let Some(pad) = untold.map(|(name, _)| name.clone()) {
+            // The table told the seat as the pad came to move it.
+            self.named(number, next, event.device, &pad);
+        }
         let name = self.name(event.device.number(), event.family());
         self.put(number, next, event.at, event.spread, LineKind::of(event, &name));
     }
 
+    /// A seat knows the name of a pad from the next moment on.
+    pub(super) fn named(&mut self, number: u32, next: Moment, device: Device, name: &str) {
+        let kind = LineKind::Named { device: self.name(device.number(), Some(Family::Pad)), name: name.to_owned() };
+        if let Some((_, told)) = self.pads.get_mut(&device) {
+            told.push(number);
+        }
+        self.put(number, next, next, Spread::NONE, kind);
+    }
+
     /// What lines call a device; one that is unplugged before it said anything is a pad.
-    fn name(&mut self, device: usize, family: Option<Family>) -> String {
+    pub(super) fn name(&mut self, device: usize, family: Option<Family>) -> String {
         let is_it = |(place, of, _): &&(usize, Option<Family>, String)| {
             *place == device && (family.is_none() || of.is_none() || *of == family)
         };

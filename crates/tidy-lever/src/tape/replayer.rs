@@ -1,8 +1,9 @@
 //! Playing a tape's lines onto a seat.
 
+use super::line::device_name;
 use super::{Header, Line, LineKind, TapeValue};
 use crate::control::{Family, Sort};
-use crate::event::{Device, Input, MOST_DEVICES};
+use crate::event::{Device, DeviceName, Input, MOST_DEVICES};
 use crate::fact::FactValue;
 use crate::handle::{Fact, Missing};
 use crate::linkage::Linkage;
@@ -18,10 +19,19 @@ use alloc::vec::Vec;
 /// Feeds and tells a seat what a tape's lines say. Knows the tape's devices by name.
 #[derive(Clone, Debug)]
 pub struct Replayer {
-    devices: Vec<(String, Option<Family>)>,
+    devices: Vec<Known>,
     seat: u32,
     /// The moment of the line before.
     last: Moment,
+}
+
+/// A device of the tape.
+#[derive(Clone, Debug)]
+struct Known {
+    id: String,
+    family: Option<Family>,
+    /// The name that the header gives it, until the seat knows it.
+    name: Option<DeviceName>,
 }
 
 /// A device's id, and the family that it speaks here besides its own: `kb+mouse` is `kb` and the mouse.
@@ -89,7 +99,11 @@ impl From<ApplyError> for PutError {
 impl Replayer {
     /// A player for a tape of this header, for its first seat.
     pub fn new(header: &Header) -> Replayer {
-        let devices = header.devices.iter().map(|entry| (entry.id.clone(), Family::from_name(&entry.family)));
+        let devices = header.devices.iter().map(|entry| Known {
+            id: entry.id.clone(),
+            family: Family::from_name(&entry.family),
+            name: entry.name.as_deref().map(device_name),
+        });
         Replayer { devices: devices.collect(), seat: 1, last: Moment::ZERO }
     }
 
@@ -102,8 +116,8 @@ impl Replayer {
     /// The number of a device, made if it is new. `kb+mouse` is the device `kb`, speaking as a mouse.
     fn device(&mut self, id: &str) -> Result<Device, PutError> {
         let (id, _) = spoken(id);
-        let number = self.devices.iter().position(|(name, _)| name == id).unwrap_or_else(|| {
-            self.devices.push((id.to_owned(), None));
+        let number = self.devices.iter().position(|known| known.id == id).unwrap_or_else(|| {
+            self.devices.push(Known { id: id.to_owned(), family: None, name: None });
             self.devices.len() - 1
         });
         Device::new(number).ok_or_else(|| PutError::TooManyDevices(id.to_owned()))
@@ -133,10 +147,32 @@ impl Replayer {
                 seat.advance(from);
             }
         }
+        if let Some(naming) = self.naming(line) {
+            seat.apply(at, naming)?;
+            self.named(naming);
+        }
         if let Some(input) = self.input(line, seat.linkage())? {
             seat.apply(at, input)?;
         }
         Ok(())
+    }
+
+    /// What is to be done at a line's moment before what [`input`](Replayer::input) says: the line is the first one of its device, and
+    /// the header has a name for that. Once it is done, say so with [`named`](Replayer::named).
+    pub fn naming(&self, line: &Line) -> Option<SeatInput> {
+        let id = line.kind.device().filter(|_| line.seat == self.seat)?;
+        let (id, _) = spoken(id);
+        let number = self.devices.iter().position(|known| known.id == id)?;
+        Some(SeatInput::Named { device: Device::new(number)?, name: self.devices[number].name? })
+    }
+
+    /// The seat knows the name now.
+    pub fn named(&mut self, naming: SeatInput) {
+        if let SeatInput::Named { device, .. } = naming
+            && let Some(known) = self.devices.get_mut(device.number())
+        {
+            known.name = None;
+        }
     }
 
     /// What a line does to the seat; `None` if it is for another seat, for whoever plays the tape (`remap`, `profile`, `number`), or
@@ -169,6 +205,9 @@ impl Replayer {
                 event(self.device(device)?, Input::Touch { finger, phase, x, y })
             }
             LineKind::Plugged { device, plugged } => event(self.device(device)?, Input::Plugged(*plugged)),
+            LineKind::Named { device, name } => {
+                SeatInput::Named { device: self.device(device)?, name: device_name(name) }
+            }
             LineKind::Fact { fact, value } => {
                 let fact = linkage.find::<Fact>(fact)?;
                 let value = match value {
@@ -200,7 +239,7 @@ impl Replayer {
             return Err(PutError::NoControl { name: name.to_owned(), nearest });
         };
         let (id, other) = spoken(device);
-        let own = || self.devices.iter().find(|(name, _)| name == id).and_then(|(_, family)| *family);
+        let own = || self.devices.iter().find(|known| known.id == id).and_then(|known| known.family);
         let declared = other.or_else(own);
         match declared {
             Some(declared) if declared != control.family() => {

@@ -203,6 +203,7 @@ impl App {
                 Report::Came { device, name, .. } => {
                     self.plugged += 1;
                     self.game.remark(format!("{name} is plugged in"));
+                    self.game.named(*device, name);
                     for misfit in pads.misfits(*device) {
                         eprintln!("{misfit}");
                         self.game.remark(misfit);

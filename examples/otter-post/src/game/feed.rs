@@ -1,7 +1,7 @@
 //! What comes in: from a window, a page or a pad.
 
 use serde_json::json;
-use tidy_lever::event::{Event, Input};
+use tidy_lever::event::{Device, Event, Input};
 use tidy_lever::table::Fed;
 use tidy_lever::{Family, Moment};
 
@@ -57,6 +57,12 @@ impl Game {
             self.first_has_pad = true;
             self.table.give(1, event.device);
         }
+    }
+
+    /// A pad is called this.
+    pub(crate) fn named(&mut self, device: Device, name: &str) {
+        // A full queue only leaves the pad without what is set for its name.
+        let _ = self.tape.recorder.name_device(&mut self.table, device, name);
     }
 
     /// The window has the focus, or lost it.

@@ -170,6 +170,9 @@ impl Page {
                 elements::complain(&misfits.join("\n"));
             }
         }
+        if let Told::Came { device, name, .. } = report {
+            self.game.named(*device, name);
+        }
         match report {
             Told::Focus(focused, at) => self.game.focus(*focused, *at),
             // The game is laid out in the page's own pixels, whatever the device's are.

@@ -24,7 +24,7 @@ impl Board {
         self.expected.clone_from(&from.expected);
         for known in &from.known {
             let lanes = self.lanes.len() as u32;
-            self.known.push(Known { lanes, ..*known });
+            self.known.push(Known { lanes, guard: new.guard_of(known.who.family, known.name), ..*known });
             self.lanes.extend((0..lanes_of(new, known.who.family)).map(|_| SILENT));
             self.feeds.extend((0..new.feeds.len()).map(|_| Feed::default()));
             for slot in new.slots.iter().filter(|slot| slot.family == known.who.family) {

@@ -17,6 +17,11 @@ impl Reader<'_> {
                     let keys = &names(DEVICE_KEYS)[..count];
                     self.profile.devices[family.index()] = self.device(value, &path, keys);
                 }
+                None if key.get_ref() == "by_name" => {
+                    let spot = self.spot(value);
+                    let problem = "pads have names for a player's file only; write the table there";
+                    self.fault(spot, "devices.by_name", problem);
+                }
                 None => self.unknown(key, "devices", &GUARDED.map(|(family, _)| family.name())),
             }
         }
