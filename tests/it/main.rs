@@ -48,6 +48,7 @@ mod whole {
     mod relinks;
     mod remaps;
     mod resync;
+    mod ring;
     mod seat_inputs;
 
     mod stories;

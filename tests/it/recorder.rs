@@ -412,9 +412,12 @@ fn the_ring_holds_the_last_span_and_what_stood_before_it() {
     recorder.save_ring(&mut text).unwrap();
     let text = String::from_utf8(text).unwrap();
     let lines: Vec<_> = Reader::new(text.as_bytes()).unwrap().map(Result::unwrap).collect();
-    assert!(lines.len() < 30, "{text}");
+    assert!(lines.len() < 50, "{text}");
     let end = lines.last().unwrap();
-    assert!(end.kind == LineKind::End && end.at <= Moment::from_micros(2_000_001), "{end:?}");
+    assert!(
+        end.kind == LineKind::End && end.at >= Moment::from_millis(2_000) && end.at <= Moment::from_millis(3_000),
+        "{end:?}"
+    );
     let (_, state) = played(&text, &linkage, 1);
     let again = {
         let mut seat = linkage.seat(Moment::ZERO);

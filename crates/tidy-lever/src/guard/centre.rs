@@ -52,6 +52,19 @@ pub(crate) struct Centre {
 }
 
 impl Centre {
+    /// Its middle, and the places at which the stick came to rest, the newest last.
+    pub(super) fn known(&self) -> ((i32, i32), &[(i32, i32)]) {
+        (self.middle, &self.places[..usize::from(self.known)])
+    }
+
+    /// One that knows its middle and the last of these places.
+    pub(super) fn that_knows(middle: (i32, i32), places: &[(i32, i32)]) -> Centre {
+        let last = &places[places.len().saturating_sub(PLACES)..];
+        let mut centre = Centre { middle, known: last.len() as u8, began: true, ..Centre::default() };
+        centre.places[..last.len()].copy_from_slice(last);
+        centre
+    }
+
     /// One that is known, and of which nothing else is.
     pub(super) fn at(middle: (i32, i32)) -> Centre {
         Centre { middle, ..Centre::default() }

@@ -9,12 +9,14 @@
 
 mod bounce;
 mod centre;
+mod memory;
 mod state;
 mod stick;
 mod swallowed;
 mod swing;
 
 pub(crate) use bounce::Spans;
+pub use memory::StickMemory;
 pub(crate) use state::{Control as GuardedControl, Decided, Guards, Heard};
 pub(crate) use stick::StickHeard;
 pub(crate) use swallowed::{Entry as SwallowedEntry, Log as SwallowedLog};
@@ -34,6 +36,12 @@ pub(crate) enum GuardPlan {
     Arms(u16),
     /// A stick, with its place among the sticks of a pad.
     Stick(u16),
+}
+
+impl GuardPlan {
+    pub(crate) fn is_stick(self) -> bool {
+        matches!(self, GuardPlan::Stick(_))
+    }
 }
 
 /// Where the middle of a stick is set; `None` if it is learnt.

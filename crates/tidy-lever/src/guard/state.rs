@@ -4,6 +4,7 @@ use alloc::vec;
 use alloc::vec::Vec;
 
 use super::bounce::Bounce;
+use super::memory::StickMemory;
 use super::stick::{StickGuard, StickHeard};
 use super::swallowed::GuardedBy;
 use super::{ARMS, FamilyGuard, GuardPlan, SetMiddle, Spans};
@@ -323,6 +324,31 @@ impl Guards {
                 self.sticks[own].looks_again();
             }
             _ => {}
+        }
+    }
+
+    /// Whether anything is being learnt of a stick at a moment.
+    #[cfg(all(feature = "files", feature = "std"))]
+    pub(crate) fn is_learning(&self, at: u64) -> bool {
+        self.sticks.iter().any(|stick| stick.is_learning(at))
+    }
+
+    /// What was learnt of a stick by a moment.
+    pub(crate) fn memory(&self, how: GuardPlan, local: u8, at: u64) -> Option<StickMemory> {
+        let GuardPlan::Stick(place) = how else { return None };
+        Some(self.sticks[self.stick(local, place)].memory(at))
+    }
+
+    /// This was learnt of a stick: its middle, where it rested, and whether it swung.
+    pub(crate) fn remember(
+        &mut self,
+        (how, local): (GuardPlan, u8),
+        (middle, rests): ((i32, i32), &[(i32, i32)]),
+        swings: &[bool],
+    ) {
+        if let GuardPlan::Stick(place) = how {
+            let place = self.stick(local, place);
+            self.sticks.changing(place, StickGuard::spoke).remembers((middle, rests), swings);
         }
     }
 

@@ -1,9 +1,10 @@
 //! One stick of one device: its middle, and whether it was let go.
 
 use super::centre::Centre;
+use super::memory::StickMemory;
 use super::swing::Swing;
 use super::{FamilyGuard, PUSHED};
-use crate::fixed::square;
+use crate::fixed::{self, square};
 
 /// What counts of what a stick says.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -131,6 +132,31 @@ impl StickGuard {
             self.heard = self.swing.looks(at, self.seen);
         }
         (self.stands(), moved)
+    }
+
+    /// Whether it is learning something at a moment: a fall is under way, or a rest.
+    #[cfg(all(feature = "files", feature = "std"))]
+    pub(super) fn is_learning(&self, at: u64) -> bool {
+        self.centre.due().is_some() || !self.swing.at(at).is_idle()
+    }
+
+    /// What it learnt by a moment.
+    pub(super) fn memory(&self, at: u64) -> StickMemory {
+        let (middle, rests) = self.centre.known();
+        let pair = |(x, y): (i32, i32)| [fixed::to_f32(x), fixed::to_f32(y)];
+        let rests = rests.iter().map(|place| pair(*place)).collect();
+        StickMemory { middle: pair(middle), rests, swings: self.swing.at(at).known().collect() }
+    }
+
+    /// It learnt this, and nothing is under way.
+    pub(super) fn remembers(&mut self, (middle, rests): ((i32, i32), &[(i32, i32)]), swings: &[bool]) {
+        (self.centre, self.swing) = (Centre::that_knows(middle, rests), Swing::that_knows(swings));
+        if !core::mem::replace(&mut self.spoke, true) {
+            self.raw = middle;
+        }
+        self.calm = false;
+        self.seen = self.centre.seen(self.raw);
+        self.heard = self.seen;
     }
 
     /// Its middle is set, and what was learnt of it forgotten: what counts from here on, if it spoke before and that is news.

@@ -18,6 +18,8 @@ const SETTLES: u64 = 150_000;
 const REST: u64 = 60_000;
 /// How many falls must be known, all of them without a swing, for the guard to sleep.
 const ENOUGH: u32 = 3;
+/// How many falls are known.
+const MOST_KNOWN: usize = 8;
 
 /// Where a fall is.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -92,6 +94,27 @@ impl Swing {
         (0, 0)
     }
 
+    /// As it is at a moment, while the stick stands where it stood: a fall may have come to rest by then.
+    pub(super) fn at(mut self, at: u64) -> Swing {
+        if self.began > 0 {
+            self.comes_to_rest(at, self.first);
+        }
+        self
+    }
+
+    /// Whether each of the last falls that came to rest swung, the newest last.
+    pub(super) fn known(&self) -> impl Iterator<Item = bool> + use<> {
+        let swings = self.swings;
+        (0..self.known).rev().map(move |fall| swings >> fall & 1 == 1)
+    }
+
+    /// One that knows whether the last falls swung.
+    pub(super) fn that_knows(falls: &[bool]) -> Swing {
+        let last = &falls[falls.len().saturating_sub(MOST_KNOWN)..];
+        let swings = last.iter().fold(0, |swings, swung| swings << 1 | u8::from(*swung));
+        Swing { swings, known: last.len() as u8, ..Swing::default() }
+    }
+
     /// Whether nothing but a fall, or a push, is news.
     pub(super) fn is_idle(&self) -> bool {
         self.phase == Phase::Quiet && self.began == 0
@@ -107,7 +130,7 @@ impl Swing {
         let last = self.began - 1 + SETTLES;
         if at >= self.since + REST && self.since + REST <= last {
             self.swings = self.swings << 1 | u8::from(self.swung);
-            self.known = (self.known + 1).min(8);
+            self.known = (self.known + 1).min(MOST_KNOWN as u8);
             self.began = 0;
         } else if at > last {
             self.began = 0;

@@ -16,9 +16,12 @@ mod ends;
 mod feed;
 mod hash;
 mod hear;
+#[cfg(all(feature = "files", feature = "std"))]
+mod lasting;
 mod listen;
 mod losses;
 mod marks;
+mod memory;
 mod motions;
 mod moves;
 mod nearly;
@@ -60,12 +63,12 @@ pub use tell::{ApplyError, TellError, WIDEST_VIEW};
 #[cfg(all(feature = "files", feature = "std"))]
 pub(crate) use waiting::MOST_BEHIND;
 
-use crate::control::{Control, Family};
+use crate::control::Family;
 use crate::event::Device;
 pub use crate::fact::{FactValue, Told};
 use crate::fixed::{self};
 use crate::guard::SwallowedLog;
-pub use crate::guard::{GuardedBy, Swallowed};
+pub use crate::guard::{GuardedBy, StickMemory, Swallowed};
 use crate::handle::AnyHandle;
 use crate::ledger::{Attempt, Ledger};
 use crate::linkage::{Linkage, Plan};
@@ -378,16 +381,6 @@ impl Seat {
             let control = plan.inputs.slots[usize::from(slot)].control;
             StandingLevel { device, control, x: fixed::to_f32(x), y: fixed::to_f32(y) }
         })
-    }
-
-    /// Where the middle of a stick is that the seat learnt (`centre = "learn"`): its place as the device says it, from -1 to 1 on
-    /// each axis, right and up. `(0.0, 0.0)` until one is learnt; `None` for what is no stick, isn't bound, or hasn't spoken.
-    pub fn middle_of(&self, device: Device, stick: Control) -> Option<(f32, f32)> {
-        let inputs = &self.plan().inputs;
-        let slot = &inputs.slots[usize::from((*inputs.slot_of.get(stick.number())?)?)];
-        let local = self.block.inputs.board.known(device, slot.family)?;
-        let (x, y) = self.block.inputs.guards.middle(slot.guard, local)?;
-        Some((fixed::to_f32(x), fixed::to_f32(y)))
     }
 
     /// The number of a handle that a question is about. One of another profile is a mistake that a debug build shows.

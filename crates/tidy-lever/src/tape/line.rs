@@ -14,6 +14,7 @@ use crate::handle::AnyHandle;
 use crate::linkage::Linkage;
 #[cfg(feature = "std")]
 use crate::profile::{LONGEST_TITLE, title_problem};
+use crate::seat::StickMemory;
 use crate::seat_input::SeatInput;
 use crate::time::Moment;
 
@@ -174,6 +175,15 @@ pub enum LineKind {
         /// [`DeviceName::to_bits`].
         name: String,
     },
+    /// What was learnt of a stick before the tape begins: [`Seat::remember`](crate::Seat::remember).
+    Stick {
+        /// The pad's name.
+        device: String,
+        /// The stick's full name.
+        control: String,
+        /// What was learnt.
+        memory: StickMemory,
+    },
     /// A fact was told.
     Fact {
         /// Its name.
@@ -311,7 +321,8 @@ impl LineKind {
             | LineKind::Stands { device, .. }
             | LineKind::Touch { device, .. }
             | LineKind::Plugged { device, .. }
-            | LineKind::Named { device, .. } => Some(device),
+            | LineKind::Named { device, .. }
+            | LineKind::Stick { device, .. } => Some(device),
             _ => None,
         }
     }

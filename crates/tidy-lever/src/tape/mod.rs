@@ -26,6 +26,8 @@ mod recorder;
 #[cfg(feature = "std")]
 mod ring;
 #[cfg(feature = "std")]
+mod state;
+#[cfg(feature = "std")]
 mod writer;
 
 #[cfg(feature = "std")]

@@ -4,7 +4,7 @@ use super::line::{Line, LineError, LineKind, TapeValue};
 use super::plain;
 use crate::control::{Control, Sort};
 use crate::event::{Phase, Spread};
-use crate::seat::WIDEST_VIEW;
+use crate::seat::{StickMemory, WIDEST_VIEW};
 use crate::table::MOST_SEATS;
 use crate::time::Moment;
 use alloc::format;
@@ -75,6 +75,12 @@ pub(in crate::tape) struct Raw {
     meant: Option<String>,
     #[serde(skip_serializing_if = "Option::is_none")]
     spread: Option<u32>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    middle: Option<[f32; 2]>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    rests: Option<Vec<[f32; 2]>>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    swings: Option<Vec<bool>>,
     #[serde(skip_serializing_if = "Option::is_none")]
     end: Option<bool>,
 }
@@ -217,6 +223,9 @@ impl Raw {
             ("view", self.view.is_some(), true),
             ("dpi", self.dpi.is_some(), false),
             ("meant", self.meant.is_some(), true),
+            ("middle", self.middle.is_some(), false),
+            ("rests", self.rests.is_some(), false),
+            ("swings", self.swings.is_some(), false),
             ("spread", self.spread.is_some(), false),
             ("end", self.end.is_some(), true),
         ];
@@ -306,6 +315,14 @@ impl Raw {
     fn control(&mut self) -> Result<LineKind, String> {
         let control = self.control.take().unwrap_or_default();
         let device = self.device()?;
+        if let Some(middle) = self.middle.take() {
+            let (rests, swings) = (self.rests.take().unwrap_or_default(), self.swings.take().unwrap_or_default());
+            let memory = StickMemory { middle, rests, swings };
+            if memory.places().is_none() {
+                return Err("a `middle` and `rests` are places from -1 to 1, right and up".into());
+            }
+            return Ok(LineKind::Stick { device, control, memory });
+        }
         let asked = self.resync.take().unwrap_or(false);
         match (self.value.take(), self.x.take(), self.y.take()) {
             (Some(RawValue::Number(x)), None, None) if asked => Ok(LineKind::Stands { device, control, x, y: 0.0 }),
@@ -313,7 +330,7 @@ impl Raw {
             (Some(RawValue::Number(value)), None, None) => Ok(LineKind::Level { device, control, value }),
             (None, Some(x), Some(y)) => Ok(LineKind::Pair { device, control, x, y }),
             (Some(_), None, None) => Err("a control's `value` is a number".into()),
-            _ => Err("a control has either a `value`, or `x` and `y`".into()),
+            _ => Err("a control has either a `value`, or `x` and `y`, or a `middle`".into()),
         }
     }
 
@@ -356,6 +373,10 @@ impl Raw {
                 (raw.x, raw.y) = (Some(x), Some(y));
             }
             LineKind::Plugged { device, plugged } => (raw.dev, raw.plugged) = (Some(device), Some(plugged)),
+            LineKind::Stick { device, control, memory: StickMemory { middle, rests, swings } } => {
+                (raw.dev, raw.control, raw.middle) = (Some(device), Some(control), Some(middle));
+                (raw.rests, raw.swings) = (Some(rests), Some(swings));
+            }
             LineKind::Named { device, name } => (raw.dev, raw.name) = (Some(device), Some(name)),
             LineKind::Fact { fact, value } => {
                 raw.fact = Some(fact);

@@ -9,6 +9,7 @@ use core::time::Duration;
 use std::io::{self, Write};
 
 use super::ring::Ring;
+use super::state;
 use super::{DeviceEntry, Header, Line, LineKind, Writer};
 use crate::control::Family;
 use crate::event::{Device, Event, Spread};
@@ -177,6 +178,12 @@ impl Recorder {
     }
 
     pub(super) fn sees(&mut self, number: u32, seat: &Seat) {
+        if self.ring.as_ref().is_some_and(|ring| ring.wants_state(number, seat.played(), || seat.is_learning())) {
+            let state = state::of(seat, |device, family| self.name(device.number(), Some(family)));
+            if let Some(ring) = &mut self.ring {
+                ring.stands(number, seat.played(), state);
+            }
+        }
         match self.seats.iter_mut().find(|(known, _)| *known == number) {
             Some((_, played)) => *played = seat.played(),
             None => self.seats.push((number, seat.played())),
@@ -365,8 +372,9 @@ impl Recorder {
         self.output = None;
     }
 
-    /// Writes the ring as a tape of its own, which begins at 0: first what stood as its span began (what is held, told and
-    /// switched), then what happened since. The first lines may pull once more what was pulled before.
+    /// Writes the ring as a tape of its own, which begins at 0: first what stood as its span began (what is held, told, switched and
+    /// learnt), then what happened since. It may begin up to three seconds before the span. Its first 2 µs may pull once more what was
+    /// pulled before; what `keep` or a cue had under way then is not there.
     ///
     /// # Errors
     /// The output's own.

@@ -151,6 +151,10 @@ impl Replayer {
             seat.apply(at, naming)?;
             self.named(naming);
         }
+        if let LineKind::Stick { device, control: name, memory } = &line.kind {
+            let (device, control) = (self.device(device)?, self.control(device, name, seat.linkage())?);
+            seat.remember(device, control, memory);
+        }
         if let Some(input) = self.input(line, seat.linkage())? {
             seat.apply(at, input)?;
         }
@@ -176,7 +180,7 @@ impl Replayer {
     }
 
     /// What a line does to the seat; `None` if it is for another seat, for whoever plays the tape (`remap`, `profile`, `number`), or
-    /// only for people to read. A gap's line says where the gap ends; [`put`](Replayer::put) also plays up to where it begins.
+    /// only for people to read; or if it says what was learnt of a stick, which [`put`](Replayer::put) sets. A gap's line says where the gap ends; [`put`](Replayer::put) also plays up to where it begins.
     ///
     /// # Errors
     /// A [`PutError`] when the line names what isn't there.
@@ -224,6 +228,8 @@ impl Replayer {
             LineKind::Panel(shown) => SeatInput::Panel { shown: *shown },
             LineKind::Focus(focused) => SeatInput::Focus { focused: *focused },
             LineKind::Skip { .. } => SeatInput::Skip,
+            // No input, as it takes more room than one has.
+            LineKind::Stick { .. } => return Ok(None),
             // Whoever plays the tape has the profile, and relinks.
             LineKind::Remap(_) | LineKind::Number { .. } | LineKind::Profile(_) => return Ok(None),
             LineKind::Meant(_) | LineKind::End => return Ok(None),
