@@ -155,6 +155,22 @@ fn analogue_controls_wheels_and_fingers_are_not_debounced() {
 }
 
 #[test]
+fn a_click_is_judged_by_the_place_at_which_the_button_was_let_go() {
+    let body = "[action.point]\nkind = \"pointer\"\nmouse = [\"place\", \"left\"]\ndrag_from = 6\n";
+    let place = "mouse:place".parse::<Control>().unwrap();
+    // Let go 3 ms after the press, which counts 5 ms later; the pointer goes on 40 pixels before that, or before the letting go.
+    for (moves, what) in [(4_000, "point.click"), (2_000, "point.drag")] {
+        let mut bench = bench(body);
+        bench.pair(500, place, 0.5, 0.5).level(1_000, "mouse:left", 1.0).level(3_000, "mouse:left", 0.0);
+        bench.pair(moves, place, 0.55, 0.5).to(20_000);
+        let pulled: Vec<String> = bench.heard().into_iter().filter(|line| line.ends_with("pressed")).collect();
+        assert!(pulled.iter().any(|line| line.contains(what)), "{moves}: {pulled:?}");
+        let other = if what == "point.click" { "point.drag" } else { "point.click" };
+        assert!(!pulled.iter().any(|line| line.contains(other)), "{moves}: {pulled:?}");
+    }
+}
+
+#[test]
 fn a_loss_ends_spans_and_presses_nothing() {
     // Down, up within the span, and the cable goes: it goes up with the loss, and nothing is left over.
     for loss in [r#"{"at":5000,"dev":"kb","plugged":false}"#, r#"{"at":5000,"focus":false}"#] {

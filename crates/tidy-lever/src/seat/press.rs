@@ -3,8 +3,10 @@
 use super::block::{ActionState, Block};
 use crate::cause::Cause;
 use crate::cue::{CueMatch, Edge, Presses};
+use crate::guard::GuardPlan;
 use crate::history::{Happening, What};
-use crate::index::PointerIndex;
+use crate::index::{PointerIndex, run};
+use crate::inputs::Wire;
 use crate::inputs::board::maker;
 use crate::linkage::Plan;
 use crate::time::Moment;
@@ -214,10 +216,36 @@ impl Block {
         let (pointer, how) = (&mut self.inputs.pointers[number], &plan.inputs.pointers[number]);
         pointer.place = Some(place);
         if pointer.pressed.is_some() && !pointer.drags && pointer.is_beyond(how.drag_from, self.inputs.view) {
-            pointer.drags = true;
+            if self.is_up_unheard(plan, number) {
+                // Its button is up, and only its guard has not let that through: it went too far after the letting go.
+                return;
+            }
+            self.inputs.pointers[number].drags = true;
             let press = self.inputs.board.fresh_press(self.inputs.hand);
             self.press(plan, usize::from(how.drag), press, at);
         }
+    }
+
+    /// Whether all buttons that hold a pointer say that they are up, which is not heard yet.
+    fn is_up_unheard(&self, plan: &Plan, number: usize) -> bool {
+        let board = &self.inputs.board;
+        let holds = |contact: &usize| {
+            let wires = &plan.inputs.wires[run(&plan.inputs.contacts[*contact].wires)];
+            let is_its = |wire: &Wire| plan.actions[usize::from(wire.action)].pointer.map(usize::from) == Some(number);
+            wires.iter().any(is_its)
+        };
+        let (mut is_held, mut all_up) = (false, true);
+        for slot in plan.inputs.slots.iter().filter(|slot| slot.guard != GuardPlan::Nothing) {
+            for contact in run(&slot.contacts).filter(holds) {
+                let how = &plan.inputs.contacts[contact];
+                let down = board.contacts[contact].down;
+                for local in (0..board.count()).filter(|local| down >> local & 1 == 1) {
+                    let (x, y) = board.said(slot, local);
+                    (is_held, all_up) = (true, all_up && how.part.level(x, y) <= how.up_at);
+                }
+            }
+        }
+        is_held && all_up
     }
 
     /// A pointer is pressed at its place.
