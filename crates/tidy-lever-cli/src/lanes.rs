@@ -6,7 +6,7 @@ use tidy_lever::{Happening, Linkage, Seat};
 use tidy_lever_draw::{Lanes, Timeline};
 
 use crate::attempts::ROOM;
-use crate::run::Watcher;
+use crate::run::{SWALLOWED, Watcher};
 
 /// Watches a tape for its picture.
 pub(crate) struct Watched(Lanes);
@@ -24,6 +24,7 @@ impl Watched {
 impl Watcher for Watched {
     fn seated(&mut self, seat: &mut Seat) {
         seat.keep_ledger(ROOM);
+        seat.keep_swallowed(SWALLOWED);
     }
 
     fn line(&mut self, line: &Line) {

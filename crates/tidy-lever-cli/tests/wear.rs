@@ -146,3 +146,22 @@ fn why_tells_where_an_attempt_hangs_on_moments_that_nobody_knows() {
     let told = why([(100_000, 100_000), (170_000, 100_000)], &[]);
     assert!(told.contains("these 2 events arrived together; their times are known to 100 ms"), "{told}");
 }
+
+#[test]
+fn a_timeline_shows_on_the_lane_of_its_control_what_was_not_heard() {
+    let folder = tempfile::tempdir().unwrap();
+    let path = |name: &str| folder.path().join(name);
+    fs::write(path("p.toml"), PROFILE).unwrap();
+    let draw = |edges: &[(u64, u8)]| {
+        let lines: String = edges.iter().map(|(at, value)| key(*at, "kb", "keys:Space", *value)).collect();
+        fs::write(path("t.jsonl"), format!("{{\"tape\":\"tidy-lever\",\"version\":1}}\n{lines}")).unwrap();
+        let mut command = Command::cargo_bin("tidy-lever").unwrap();
+        let arguments = ["draw", "timeline", "p.toml", "t.jsonl", "-o", "t.svg", "--replace"];
+        command.current_dir(folder.path()).args(arguments).assert().success();
+        fs::read_to_string(path("t.svg")).unwrap()
+    };
+    let clean = draw(&[(100_000, 1), (200_000, 0)]);
+    assert!(!clean.contains("not heard") && !clean.contains("bounced"));
+    let worn = draw(&[(100_000, 1), (101_000, 0), (102_000, 1), (200_000, 0)]);
+    assert!(worn.contains("not heard") && worn.contains("bounced for 2 ms"), "{worn}");
+}

@@ -4,6 +4,7 @@ use std::collections::HashMap;
 
 use tidy_lever::ledger::Outcome;
 use tidy_lever::profile::Kind;
+use tidy_lever::seat::Swallowed;
 use tidy_lever::tape::{Line, LineKind, TapeValue};
 use tidy_lever::{Attempt, Cause, Direction, Happening, Linkage, Seat, What};
 
@@ -50,8 +51,8 @@ pub struct Lanes {
     places: HashMap<(Room, String), usize>,
     /// What lasts still: lane, since when, its label and tone.
     open: Vec<(usize, u64, String, Tone)>,
-    /// How many attempts of each seat were seen.
-    seen: Vec<(u32, u64)>,
+    /// How many attempts of each seat were seen, and how much that guards kept from being heard.
+    seen: Vec<(u32, u64, u64)>,
     /// What pulled in the piece that is being played, with its lane.
     pulled: Vec<(usize, String)>,
     /// Which device holds the controls that are down.
@@ -290,14 +291,27 @@ impl Lanes {
     }
 
     fn look(&mut self, seat: u32, now: &Seat) {
-        let place = self.seen.iter().position(|(known, _)| *known == seat).unwrap_or_else(|| {
-            self.seen.push((seat, 0));
+        let place = self.seen.iter().position(|(known, ..)| *known == seat).unwrap_or_else(|| {
+            self.seen.push((seat, 0, 0));
             self.seen.len() - 1
         });
         let from = std::mem::replace(&mut self.seen[place].1, now.attempt_count());
         for attempt in now.attempts_since(from) {
             self.attempt(seat, attempt);
         }
+        let from = std::mem::replace(&mut self.seen[place].2, now.swallowed_count());
+        now.swallowed_since(from).for_each(|swallowed| self.swallowed(&swallowed));
+    }
+
+    /// A guard kept something from being heard: it stands on the lane of its control.
+    fn swallowed(&mut self, swallowed: &Swallowed) {
+        let lane = self.lane(&swallowed.control.to_string(), Room::Controls);
+        let (from, to) = (swallowed.from.as_micros(), swallowed.to.as_micros());
+        self.put(lane, from, to.max(from + 1), "", Tone::Unheard);
+        // Its name is the lane's.
+        let told = swallowed.to_string();
+        let label = told.split_once(' ').map_or(told.as_str(), |(_, what)| what);
+        self.mark(lane, from, label.to_owned(), Sign::Unheard);
     }
 
     fn mode(&mut self, mode: &str, on: bool, at: u64) {
@@ -430,7 +444,8 @@ impl Lanes {
         }
     }
 
-    /// After each advance of a seat, and what happened in it. Near misses come from the seat's ledger, if it keeps one.
+    /// After each advance of a seat, and what happened in it. Near misses come from the seat's ledger, if it keeps one, and what was
+    /// not heard from [`keep_swallowed`](tidy_lever::Seat::keep_swallowed).
     pub fn played(&mut self, seat: u32, now: &Seat) {
         // What pulls as an instant was never on.
         for (lane, name) in std::mem::take(&mut self.pulled) {

@@ -62,10 +62,12 @@ pub enum Tone {
     Keep,
     /// A cue's window runs.
     Window,
+    /// A guard keeps a control from being heard.
+    Unheard,
 }
 
 impl Tone {
-    pub(crate) const ALL: [Tone; 5] = [Tone::Plain, Tone::Held, Tone::On, Tone::Keep, Tone::Window];
+    pub(crate) const ALL: [Tone; 6] = [Tone::Plain, Tone::Held, Tone::On, Tone::Keep, Tone::Window, Tone::Unheard];
 
     /// Its place in a row of this height: top, height, colour and opacity.
     fn look(self, row: f64) -> (f64, f64, &'static str, f64) {
@@ -75,6 +77,7 @@ impl Tone {
             Tone::On => (3.0, row - 6.0, EDGE, 0.55),
             Tone::Keep => (3.0, row - 6.0, DEAD, 0.45),
             Tone::Window => (row - 5.0, 3.0, KEPT, 1.0),
+            Tone::Unheard => (1.0, 4.0, SERIES[1], 1.0),
         }
     }
 }
@@ -106,10 +109,12 @@ pub enum Sign {
     Miss,
     /// Ended for a reason that is not the hand's.
     Cut,
+    /// A guard kept something from being heard.
+    Unheard,
 }
 
 impl Sign {
-    pub(crate) const ALL: [Sign; 4] = [Sign::Pull, Sign::Mark, Sign::Miss, Sign::Cut];
+    pub(crate) const ALL: [Sign; 5] = [Sign::Pull, Sign::Mark, Sign::Miss, Sign::Cut, Sign::Unheard];
 }
 
 /// A marked moment, in µs.
@@ -281,7 +286,8 @@ impl Timeline {
             }
         };
         drawing.text((30.0, 66.0), 14, "start", FAINT, range + &note);
-        legend(&mut drawing);
+        let is_unheard = |lane: &&Lane| lane.spans.iter().any(|span| span.tone == Tone::Unheard);
+        legend(&mut drawing, self.lanes.iter().any(|lane| is_unheard(&lane)));
         let bottom = height - FOOT + 8.0;
         let across = (LEFT, RIGHT);
         self.grid(&mut drawing, across, (TOP, bottom), 20.0);
@@ -372,7 +378,14 @@ impl Timeline {
                 drawing.rectangle((left, y + top), (wide, high), colour, opacity * (0.2 + 0.1 * eighths as f64));
             }
         }
-        for (sign, colour) in [(Sign::Pull, SERIES[0]), (Sign::Mark, SERIES[3]), (Sign::Cut, BAD), (Sign::Miss, BAD)] {
+        let colours = [
+            (Sign::Pull, SERIES[0]),
+            (Sign::Mark, SERIES[3]),
+            (Sign::Cut, BAD),
+            (Sign::Miss, BAD),
+            (Sign::Unheard, SERIES[1]),
+        ];
+        for (sign, colour) in colours {
             let most = f64::from(density.most(sign)).max(1.0);
             for (from, to, count) in density.signs(sign) {
                 let (left, wide) = wide(from, to);
@@ -399,11 +412,12 @@ fn sign(drawing: &mut Drawing, sign: Sign, (x, y): (f64, f64), row: f64) {
             drawing.line((x - 5.0, middle + 5.0), (x + 5.0, middle - 5.0), BAD, 2.5);
         }
         Sign::Cut => drawing.line((x, y + 3.0), (x, y + row - 3.0), BAD, 2.0),
+        Sign::Unheard => drawing.circle((x, y + 3.0), 3.0, SERIES[1], None, 1.0),
     }
 }
 
 /// What the signs mean, in a row at the top right.
-fn legend(drawing: &mut Drawing) {
+fn legend(drawing: &mut Drawing, with_unheard: bool) {
     let y = 80.0;
     let mut x = 30.0;
     let mut entry = |drawing: &mut Drawing, text: &str, wide: f64, show: &dyn Fn(&mut Drawing, f64)| {
@@ -423,6 +437,11 @@ fn legend(drawing: &mut Drawing) {
     entry(drawing, "mark", 10.0, &|drawing, x| sign(drawing, Sign::Mark, (x + 5.0, y), ROW));
     entry(drawing, "near miss", 12.0, &|drawing, x| sign(drawing, Sign::Miss, (x + 6.0, y), ROW));
     entry(drawing, "ended by another cause", 6.0, &|drawing, x| sign(drawing, Sign::Cut, (x + 3.0, y), ROW));
+    if with_unheard {
+        entry(drawing, "not heard", 24.0, &|drawing, x| {
+            drawing.rectangle((x, y + 11.0), (24.0, 4.0), SERIES[1], 1.0);
+        });
+    }
 }
 
 /// A name that fits beside its lane.

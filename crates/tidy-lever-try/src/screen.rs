@@ -175,7 +175,10 @@ impl Screen {
         let count = session.linkage().actions().count();
         let listed = (rest.high * 0.5).min(24.0 + count as f32 * ROW);
         let told = "actions: click for its numbers";
-        canvas.fitting((rest.x, rest.y + 12.0), 12.0, p::FAINT, told, (rest.wide - 62.0).max(0.0));
+        let room = (rest.wide - 62.0).max(0.0);
+        canvas.fitting((rest.x, rest.y + 12.0), 12.0, p::FAINT, told, room);
+        let wide = canvas.wide(told, 12.0).min(room);
+        devices(&mut canvas, session, (rest.x + wide + 14.0, rest.y), &mut self.hits);
         let list = Area { y: rest.y + 20.0, high: (listed - 24.0).max(0.0), ..rest };
         self.first_action = self.first_action.min(count.saturating_sub((list.high / ROW) as usize));
         if let Some(seat) = session.table.seat(session.told_seat) {
@@ -200,6 +203,19 @@ impl Screen {
         }
         &self.pixels
     }
+}
+
+/// Beside the actions: how devices are guarded, which has numbers, too.
+fn devices(canvas: &mut Canvas<'_>, session: &Session, (x, y): (f32, f32), hits: &mut Hits) {
+    let prefix = format!("{}.", sliders::DEVICES);
+    if !session.tuning.numbers().iter().any(|number| number.path.starts_with(&prefix)) {
+        return;
+    }
+    let is_chosen = session.chosen.as_deref() == Some(sliders::DEVICES);
+    let ink = if is_chosen { p::ON } else { p::INK };
+    let wide = canvas.text((x, y + 12.0), 12.0, Side::Left, ink, sliders::DEVICES);
+    canvas.rect(x, y + 15.0, wide, 1.0, p::faded(ink, 0.6));
+    hits.put(Area { x: x - 4.0, y: y - 2.0, wide: wide + 8.0, high: 20.0 }, Hit::Action(sliders::DEVICES.to_owned()));
 }
 
 /// The line of the tool's own keys.

@@ -11,7 +11,7 @@ use tidy_lever::remap::Remap;
 use tidy_lever::seat::Told;
 use tidy_lever::table::{Fed, Table};
 use tidy_lever::tape::{Deck, Header, Line, LineKind, OutputLine, Recorder};
-use tidy_lever::{Control, Family, Linkage, Mode, Moment, Seat};
+use tidy_lever::{Control, Family, Linkage, Mode, Moment};
 use tidy_lever_draw::Lanes;
 use tidy_lever_files::{Companions, Outputs, text_beside};
 use tidy_lever_pads::script::{Script, ScriptError};
@@ -20,7 +20,7 @@ use tidy_lever_view::Recent;
 use tidy_lever_winit::Adapter;
 
 use crate::options::Options;
-use crate::story::Story;
+use crate::story::{Looked, Story};
 
 /// How long the last seconds are that a key saves.
 pub(crate) const RING: Duration = Duration::from_secs(30);
@@ -73,7 +73,7 @@ pub(crate) struct Session {
     answers_given: bool,
     answering: Vec<Answering>,
     /// How many attempts of each seat were told.
-    looked: Vec<u64>,
+    looked: Vec<Looked>,
     /// The tape that plays instead of hands, and its folder.
     deck: Option<(Deck, PathBuf)>,
     first_has_pad: bool,
@@ -175,7 +175,7 @@ impl Session {
 
     fn choose_first(&mut self) {
         let linkage = self.tuning.linkage();
-        let is_there = |name: &String| linkage.action(name).is_some();
+        let is_there = |name: &String| name == crate::sliders::DEVICES || linkage.action(name).is_some();
         if !self.chosen.as_ref().is_some_and(is_there) {
             let numbered = |name: &str| {
                 let prefix = format!("{name}.");
@@ -216,9 +216,10 @@ impl Session {
 
     fn seated(&mut self, number: usize) {
         self.answering.push(Answering::new(self.answers.clone()));
-        self.looked.push(0);
+        self.looked.push(Looked::default());
         if let Some(seat) = self.table.seat_mut(number) {
             seat.keep_ledger(LEDGER);
+            seat.keep_swallowed(LEDGER);
             let _ = self.recorder.seat(number as u32, seat).set_view(self.view.0, self.view.1);
         }
         if number > 1 {
@@ -387,10 +388,7 @@ impl Session {
                 lanes.relink(seat.linkage());
                 seat.latest().happenings().for_each(|happening| lanes.happened(number as u32, happening));
                 lanes.played(number as u32, seat);
-                for attempt in seat.attempts_since(*looked) {
-                    stories.extend(Story::of(number, attempt, seat.linkage()));
-                }
-                *looked = seat.attempt_count();
+                stories.extend(looked.stories(number, seat));
             });
         }
         came.sort_by_key(|(at, _)| *at);
@@ -447,7 +445,7 @@ impl Session {
             let Some(seat) = self.table.seat_mut(number) else { continue };
             let relinked = self.recorder.seat(number as u32, seat).relink(&linkage, &mut [], because);
             lost.extend(relinked.lost);
-            self.looked[number - 1] = self.table.seat(number).map_or(0, Seat::attempt_count);
+            self.looked[number - 1] = self.table.seat(number).map_or(Looked::default(), Looked::all_of);
         }
         self.changed = self.changed.max(self.played);
         if !lost.is_empty() {
@@ -558,7 +556,8 @@ impl Session {
 
     /// Marks that the chosen action is meant here.
     pub(crate) fn meant(&mut self) {
-        let Some(action) = self.chosen.clone() else { return };
+        let action = self.chosen.clone().filter(|chosen| self.linkage().action(chosen).is_some());
+        let Some(action) = action else { return };
         self.recorder.note(1, LineKind::Meant(action.clone()));
         self.remark(format!("marked on the tape: {action} is meant here"));
     }

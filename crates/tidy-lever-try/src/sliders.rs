@@ -10,6 +10,9 @@ use crate::session::Session;
 /// How high a slider is with its texts.
 pub(crate) const HIGH: f32 = 40.0;
 
+/// Chosen instead of an action: how devices are guarded.
+pub(crate) const DEVICES: &str = "devices";
+
 /// What a slider's rail reaches from and to: the whole range where that is small, else some way beyond the value and the
 /// default.
 pub(crate) fn reach(number: &Number) -> (f64, f64) {

@@ -66,6 +66,13 @@ impl Sheet<'_, '_> {
         let raw =
             pushed.map(|control| self.hand.level(control)).max_by(|a, b| a.0.hypot(a.1).total_cmp(&b.0.hypot(b.1)));
         let (x, y) = raw.unwrap_or_default();
+        if let Some((right, up)) = action.controls().iter().find_map(|view| self.hand.middle(seat, view.control)) {
+            // Where the seat has learnt that the stick rests.
+            let at = middle + Vec2::new(right, -up) * radius;
+            for across in [Vec2::new(5.0, 0.0), Vec2::new(0.0, 5.0)] {
+                self.canvas.line(&[at - across, at + across], 1.5, p::INK);
+            }
+        }
         if x.hypot(y) > 0.01 {
             self.canvas.ring(middle + Vec2::new(x, -y) * radius, 5.0, 1.5, p::WAITS);
         }

@@ -23,6 +23,14 @@ impl<'b> Hand<'b> {
         own.map(|(_, x, y)| (*x, *y)).max_by(|a, b| a.0.hypot(a.1).total_cmp(&b.0.hypot(b.1))).unwrap_or_default()
     }
 
+    /// Where the middle of a stick is, on the pad that pushes it most; `None` for one that rests in the middle of its reach.
+    pub(crate) fn middle(&self, seat: &Seat, control: Control) -> Option<(f32, f32)> {
+        let pushed = self.level(control);
+        let its = seat.standing().filter(|now| now.control == control && (now.x, now.y) == pushed);
+        let middles = its.filter_map(|now| seat.middle_of(now.device, control));
+        middles.into_iter().find(|middle| *middle != (0.0, 0.0))
+    }
+
     pub(crate) fn is_bound(&self, control: Control) -> bool {
         self.bound.contains(&control)
     }
