@@ -127,6 +127,12 @@ impl Adapter {
         self.looked = at;
     }
 
+    /// All that happened up to this moment was reported, if the loop calls [`wakes`](Adapter::wakes) and [`waits`](Adapter::waits): a
+    /// game on another thread that steps no further than this hears nothing late. Ask in `about_to_wait`.
+    pub fn told_up_to(&self) -> Moment {
+        self.looked
+    }
+
     /// The loop has nothing to do, and waits: call it in `about_to_wait`, and once more at its end if the game works there. Do what
     /// the reports say, as with [`window`](Adapter::window).
     pub fn waits(&mut self) -> Vec<Report> {
