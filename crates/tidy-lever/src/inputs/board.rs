@@ -9,6 +9,7 @@ use alloc::vec::Vec;
 use crate::control::Family;
 use crate::event::{Device, DeviceName, MOST_DEVICES};
 use crate::fixed;
+use crate::guard::FamilyGuard;
 use crate::index::SlotIndex;
 use crate::inputs::busy::{Busy, Due, Turn};
 use crate::inputs::{ContactPlan, InputsPlan, SlotPlan};
@@ -62,7 +63,6 @@ struct Known {
     who: Who,
     /// Where its lanes begin.
     lanes: u32,
-    name: DeviceName,
     /// Which of the plan's guards counts for it; follows from its family and its name.
     guard: u16,
 }
@@ -80,6 +80,8 @@ struct Who {
 pub(crate) struct Board {
     /// Those that spoke, in the order of playing.
     known: Vec<Known>,
+    /// What those are called.
+    names: Vec<DeviceName>,
     /// Those, and the ones whose events wait.
     expected: Vec<Who>,
     /// The places of those above that spoke last, by family. They only save time.
@@ -119,6 +121,7 @@ impl Board {
         let widest = Family::ALL.into_iter().map(|family| lanes_of(plan, family)).max().unwrap_or(0);
         Board {
             known: Vec::with_capacity(devices),
+            names: Vec::with_capacity(devices),
             expected: Vec::with_capacity(devices),
             last_known: [0; 4],
             last_expected: [0; 4],
@@ -153,8 +156,8 @@ impl Board {
     fn look_up(&mut self, plan: &InputsPlan, who: Who) -> u8 {
         let place = self.known.iter().position(|known| known.who == who).unwrap_or_else(|| {
             let lanes = self.lanes.len() as u32;
-            let name = DeviceName::NONE;
-            self.known.push(Known { who, lanes, name, guard: plan.guard_of(who.family, name) });
+            self.known.push(Known { who, lanes, guard: plan.guard_of(who.family, DeviceName::NONE) });
+            self.names.push(DeviceName::NONE);
             // Within the capacity: each device takes at most the widest family's lanes.
             self.lanes.extend((0..lanes_of(plan, who.family)).map(|_| SILENT));
             self.feeds.extend((0..plan.feeds.len()).map(|_| Feed::default()));
@@ -212,16 +215,17 @@ impl Board {
         lane.busy.notches(due, (x / fixed::ONE).max(1) as u64)
     }
 
-    /// Which of the plan's guards counts for a device, by the seat's own number of it.
+    /// How a device is guarded, by the seat's own number of it.
     #[inline(always)]
-    pub(crate) fn guard(&self, local: u8) -> usize {
-        usize::from(self.known[usize::from(local)].guard)
+    pub(crate) fn guard<'p>(&self, plan: &'p InputsPlan, local: u8) -> &'p FamilyGuard {
+        plan.guard(self.known[usize::from(local)].guard)
     }
 
     /// A device has a name.
     pub(crate) fn name(&mut self, plan: &InputsPlan, local: u8, name: DeviceName) {
         let known = &mut self.known[usize::from(local)];
-        (known.name, known.guard) = (name, plan.guard_of(known.who.family, name));
+        known.guard = plan.guard_of(known.who.family, name);
+        self.names[usize::from(local)] = name;
     }
 
     /// How many devices spoke, each in one family.
@@ -359,14 +363,15 @@ impl Board {
     /// Whether a board that was read has the size of this plan's, and room for so many devices.
     #[cfg(feature = "serde")]
     pub(crate) fn fits(&self, plan: &InputsPlan, devices: usize) -> bool {
-        let lanes = |known: &Known| {
-            known.guard == plan.guard_of(known.who.family, known.name)
+        let lanes = |(known, name): (&Known, &DeviceName)| {
+            known.guard == plan.guard_of(known.who.family, *name)
                 && known.lanes as usize + lanes_of(plan, known.who.family) <= self.lanes.len()
         };
         self.devices == devices
             && self.known.len() <= devices
             && self.expected.len() <= devices
-            && self.known.iter().all(lanes)
+            && self.names.len() == self.known.len()
+            && self.known.iter().zip(&self.names).all(lanes)
             && self.contacts.len() == plan.contacts.len()
             && self.feeds.len() == plan.feeds.len() * self.known.len()
             && self.away.len() == plan.feeds.len()
@@ -374,6 +379,7 @@ impl Board {
 
     pub(crate) fn copy_from(&mut self, other: &Board) {
         copy_list(&mut self.known, &other.known);
+        copy_list(&mut self.names, &other.names);
         copy_list(&mut self.expected, &other.expected);
         self.lanes.copy_from(&other.lanes);
         copy_list(&mut self.contacts, &other.contacts);
@@ -389,10 +395,10 @@ impl Board {
         let pair = |x: i32, y: i32| u64::from(x as u32) << 32 | u64::from(y as u32);
         word(self.order);
         word(u64::from(self.focused));
-        for known in &self.known {
+        for (known, name) in self.known.iter().zip(&self.names) {
             word(known.who.device.number() as u64);
             word(known.who.family.index() as u64);
-            word(known.name.to_bits());
+            word(name.to_bits());
         }
         for lane in self.lanes.iter() {
             let Lane { x, y, busy } = *lane;

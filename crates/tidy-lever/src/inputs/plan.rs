@@ -22,11 +22,10 @@ use crate::shape::ShapePlan;
 pub(crate) struct InputsPlan {
     pub(crate) slot_of: Vec<Option<SlotIndex>>,
     pub(crate) slots: Vec<SlotPlan>,
-    /// How devices are guarded: by family, then the pads that have guards of their own; and how many bounces and sticks a device
-    /// has at most.
-    pub(crate) guards: Vec<FamilyGuard>,
-    /// The names of the pads that have guards of their own, in their order.
-    pub(crate) named: Vec<DeviceName>,
+    /// How devices are guarded, by family; and how many bounces and sticks a device has at most.
+    pub(crate) guards: [FamilyGuard; 4],
+    /// The pads that have guards of their own, by name.
+    pub(crate) named: Vec<(DeviceName, FamilyGuard)>,
     pub(crate) guarded: (u16, u16),
     pub(crate) contacts: Vec<ContactPlan>,
     pub(crate) wires: Vec<Wire>,
@@ -244,8 +243,20 @@ pub(crate) struct PointerPlan {
 impl InputsPlan {
     /// Which guards count for a device of a family and a name.
     pub(crate) fn guard_of(&self, family: Family, name: DeviceName) -> u16 {
-        let own = self.named.iter().position(|named| *named == name).filter(|_| family == Family::Pad);
+        let own = self.named.iter().position(|(named, _)| *named == name).filter(|_| family == Family::Pad);
         own.map_or(family.index(), |place| Family::ALL.len() + place) as u16
+    }
+
+    /// How a device is guarded, by what [`guard_of`](InputsPlan::guard_of) says.
+    #[inline(always)]
+    pub(crate) fn guard(&self, number: u16) -> &FamilyGuard {
+        self.guards.get(usize::from(number)).unwrap_or_else(|| self.named_guard(number))
+    }
+
+    #[cold]
+    #[inline(never)]
+    fn named_guard(&self, number: u16) -> &FamilyGuard {
+        &self.named[usize::from(number) - self.guards.len()].1
     }
 
     /// Whether a feed moves a sweep.

@@ -255,9 +255,9 @@ impl Seat {
     fn is_rough(&self, event: &Event, slot: SlotIndex) -> bool {
         let (inputs, board) = (&self.linkage.0.inputs, &self.block.inputs.board);
         let SlotPlan { guard, family, .. } = inputs.slots[usize::from(slot)];
-        let own = board.known(event.device, family).map_or(family.index(), |local| board.guard(local));
+        let own = board.known(event.device, family).map(|local| board.guard(inputs, local));
         matches!(guard, GuardPlan::Button(_) | GuardPlan::Arms(_))
-            && u64::from(event.spread.as_micros()) > inputs.guards[own].spans.debounce
+            && u64::from(event.spread.as_micros()) > own.unwrap_or(&inputs.guards[family.index()]).spans.debounce
     }
 
     /// Merges mouse moves where the queue is full.

@@ -15,7 +15,7 @@ impl Block {
     #[inline(never)]
     pub(super) fn guarded_says(&mut self, plan: &Plan, number: u16, local: u8, to: (i32, i32), at: u64) {
         let slot = &plan.inputs.slots[usize::from(number)];
-        let (guard, guards) = (plan.inputs.guards[self.inputs.board.guard(local)], &mut self.inputs.guards);
+        let (guard, guards) = (*self.inputs.board.guard(&plan.inputs, local), &mut self.inputs.guards);
         let is_told = self.log.swallowed.is_some();
         let deaf = if is_told { guards.deaf_at(slot.guard, local, guard.spans, at) } else { None };
         let heard = match slot.guard {
@@ -94,7 +94,7 @@ impl Block {
         while let Some((local, slot, part)) = self.first_guard_due(plan, at) {
             let slot = &plan.inputs.slots[slot];
             let to = self.inputs.board.said(slot, local);
-            let spans = plan.inputs.guards[self.inputs.board.guard(local)].spans;
+            let spans = self.inputs.board.guard(&plan.inputs, local).spans;
             let Decided { heard, as_level } = self.inputs.guards.decides((slot.guard, part), spans, local, at, to);
             let cause = if as_level { Cause::Resynced } else { Cause::LetGo };
             self.log.tally.middles += u64::from(as_level);
@@ -136,7 +136,7 @@ impl Block {
     /// What is known of these devices is forgotten: they are gone. A middle that a player's file fixes is not learnt, and stays.
     pub(super) fn guards_forget(&mut self, plan: &Plan, bits: u64) {
         for local in 0..self.inputs.board.count() {
-            let guard = plan.inputs.guards[self.inputs.board.guard(local)];
+            let guard = *self.inputs.board.guard(&plan.inputs, local);
             for slot in self.guarded_of(plan, local, bits) {
                 self.inputs.guards.forgets(slot.guard, local);
                 self.inputs.guards.is_seen_from(slot.guard, local, (None, guard.middle_of(slot.control)));
@@ -147,14 +147,14 @@ impl Block {
     /// A pad has a name: it is guarded as a player's file says for that name.
     pub(super) fn named(&mut self, plan: &Plan, device: Device, name: DeviceName, at: u64) {
         let local = self.inputs.board.local(&plan.inputs, device, Family::Pad);
-        let before = plan.inputs.guards[self.inputs.board.guard(local)];
+        let before = *self.inputs.board.guard(&plan.inputs, local);
         self.inputs.board.name(&plan.inputs, local, name);
         self.sees_from_middles(plan, local, &before, at);
     }
 
     /// Another guard counts for a device: sticks are seen from the middles that are set there, which presses and pulls nothing.
     pub(super) fn sees_from_middles(&mut self, plan: &Plan, local: u8, before: &FamilyGuard, at: u64) {
-        let now = plan.inputs.guards[self.inputs.board.guard(local)];
+        let now = *self.inputs.board.guard(&plan.inputs, local);
         for slot in self.guarded_of(plan, local, 1 << local) {
             let middles = (before.middle_of(slot.control), now.middle_of(slot.control));
             if let Some(stick) = self.inputs.guards.is_seen_from(slot.guard, local, middles) {

@@ -38,7 +38,7 @@ impl Seat {
         }
         block.inputs.board.expect(device, Family::Pad);
         let local = block.inputs.board.local(plan, device, Family::Pad);
-        let guard = &plan.guards[block.inputs.board.guard(local)];
+        let guard = block.inputs.board.guard(plan, local);
         let middle = guard.middle_of(stick).unwrap_or(middle);
         block.deeds = Deeds::fresh();
         block.inputs.guards.remember((slot.guard, local), (middle, &rests), &memory.swings);

@@ -183,7 +183,10 @@ impl Block {
         match self.inputs.board.note(slot, local, waiting.due(), (x, y)) {
             Play::Now => {
                 self.inputs.hand = local;
-                let guard = &plan.inputs.guards[self.inputs.board.guard(local)];
+                let guard = match plan.inputs.named.is_empty() {
+                    true => &plan.inputs.guards[slot.family.index()],
+                    false => self.inputs.board.guard(&plan.inputs, local),
+                };
                 match self.inputs.guards.passes(guard, (slot.guard, local), at, (x, y)) {
                     Some(level) => self.stands(plan, slot, local, level, Cause::LetGo, at),
                     None => self.guarded_says(plan, number, local, (x, y), at),

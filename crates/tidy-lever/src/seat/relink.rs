@@ -105,7 +105,7 @@ impl Block {
         block.settle_hands(self, ways, at);
         block.settle_listening(self, ways, at);
         for local in 0..self.inputs.board.count() {
-            let before = old.inputs.guards[self.inputs.board.guard(local)];
+            let before = *self.inputs.board.guard(&old.inputs, local);
             block.sees_from_middles(new, local, &before, at);
         }
         relinked.lost =

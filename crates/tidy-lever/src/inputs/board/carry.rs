@@ -22,9 +22,10 @@ impl Board {
     pub(crate) fn carry(&mut self, from: &Board, old: &InputsPlan, new: &InputsPlan, guards: &Guards) {
         (self.order, self.focused) = (from.order, from.focused);
         self.expected.clone_from(&from.expected);
-        for known in &from.known {
+        self.names.clone_from(&from.names);
+        for (known, name) in from.known.iter().zip(&from.names) {
             let lanes = self.lanes.len() as u32;
-            self.known.push(Known { lanes, guard: new.guard_of(known.who.family, known.name), ..*known });
+            self.known.push(Known { lanes, guard: new.guard_of(known.who.family, *name), ..*known });
             self.lanes.extend((0..lanes_of(new, known.who.family)).map(|_| SILENT));
             self.feeds.extend((0..new.feeds.len()).map(|_| Feed::default()));
             for slot in new.slots.iter().filter(|slot| slot.family == known.who.family) {

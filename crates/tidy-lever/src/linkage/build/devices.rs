@@ -14,7 +14,6 @@ fn default_of(name: &str) -> u64 {
 
 impl Builder<'_> {
     pub(super) fn devices(&mut self) {
-        self.inputs.guards = vec![FamilyGuard::default(); Family::ALL.len()];
         for (family, _) in GUARDED {
             let guard = self.guard_by(&self.profile.devices[family.index()], &format!("devices.{family}"));
             self.inputs.guards[family.index()] = guard;
@@ -23,12 +22,11 @@ impl Builder<'_> {
             let path = format!("devices.by_name.\"{name}\"");
             let entry = self.profile.devices[Family::Pad.index()].clone().under(entry.clone());
             let guard = self.guard_by(&entry, &path);
-            self.inputs.guards.push(guard);
             let hash = DeviceName::of(name);
-            if self.inputs.named.contains(&hash) {
+            if self.inputs.named.iter().any(|(other, _)| *other == hash) {
                 self.fault(Spot::NONE, path, "a pad's name is taken for another one; leave one of them out".to_owned());
             }
-            self.inputs.named.push(hash);
+            self.inputs.named.push((hash, guard));
         }
     }
 
