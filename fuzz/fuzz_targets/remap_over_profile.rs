@@ -13,7 +13,7 @@ static DEMO: LazyLock<Profile> = LazyLock::new(|| {
 
 fuzz_target!(|text: &str| {
     let Ok(mut remap) = Remap::from_toml(text) else { return };
-    let laid = remap.over(&DEMO).expect("a remap is no fault of the profile");
+    let laid = remap.over(&DEMO).expect("a remap is not a fault of the profile");
     laid.linkage.seat(Moment::ZERO).advance(Moment::from_millis(100));
     let again = Remap::from_toml(&remap.to_toml()).expect("what was read is written so that it can be read");
     assert_eq!(again.to_toml(), remap.to_toml());

@@ -110,7 +110,7 @@ fn what_cannot_be_followed_says_why_and_quotes_no_file() {
     let mut deck = Deck::new(&Header::new("")).profile(PROFILE);
     let cases = [
         ("{\"at\":1,\"remap\":\"none.toml\"}", "the remap `none.toml`: there is no such file"),
-        ("{\"at\":1,\"remap\":\"poem.toml\"}", "the remap `poem.toml` is no player's file"),
+        ("{\"at\":1,\"remap\":\"poem.toml\"}", "the remap `poem.toml` is not a player's file"),
         (
             "{\"at\":1,\"profile\":\"poem.toml\"}",
             "the profile `poem.toml` has faults; check it with `tidy-lever check`",

@@ -225,7 +225,7 @@ fn covering_ends_what_is_on_and_a_new_listener_needs_a_fresh_press() {
     assert_eq!(bench.xy("steer"), (1.0, 0.0));
     assert!(!bench.seat.button(bench.find("hop")).is_down());
     bench.level(500, "keys:KeyD", 0.0).level(510, "keys:Space", 0.0).to(600);
-    assert_eq!(bench.heard(), [""; 0], "stale until pressed anew: letting go is no edge");
+    assert_eq!(bench.heard(), [""; 0], "stale until pressed again: letting go is not an edge");
     bench.level(700, "keys:Space", 1.0).to(800);
     assert_eq!(bench.heard(), ["700 hop pressed", "700 hop pulled"]);
 }

@@ -113,7 +113,7 @@ fn key_and_stick_when_key_or_stick_was_meant() {
     bench.level(10, "keys:KeyD", 1.0).to(20);
     assert_eq!(bench.xy("steer"), (1.0, 0.0), "the key alone");
     bench.pair(30, Control::LEFT_STICK, 1.0, 0.0).to(40);
-    assert_eq!(bench.xy("steer"), (1.0, 0.0), "both together are no faster");
+    assert_eq!(bench.xy("steer"), (1.0, 0.0), "both together are not faster");
     bench.level(50, "keys:KeyD", 0.0).to(60);
     assert_eq!(bench.xy("steer"), (1.0, 0.0), "the stick alone");
 }

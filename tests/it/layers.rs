@@ -48,7 +48,7 @@ fn every_module_imports_only_those_above_it_in_lib_rs() {
             match order.get(name.as_str()) {
                 Some(place) if place > own => wrong.push(format!("{} imports {name}", inside.display())),
                 Some(_) => arrows += 1,
-                None => wrong.push(format!("{} names `crate::{name}`, which is no module", inside.display())),
+                None => wrong.push(format!("{} names `crate::{name}`, which is not a module", inside.display())),
             }
         }
     }
@@ -132,7 +132,7 @@ fn no_two_files_import_each_other_directly_or_through_others() {
     };
     let mut arrows: BTreeMap<&Vec<String>, Vec<&Vec<String>>> = BTreeMap::new();
     for (own, text) in &files {
-        // What a folder's file hands on is no import of its own; what it names itself is.
+        // What a folder's file hands on is not an import of its own; what it names itself is.
         let imports = uses(text, own).into_iter().filter(|(_, public)| !public);
         let to = imports.filter_map(|(path, _)| file_of(&path)).filter(|to| *to != own);
         arrows.insert(own, to.collect());

@@ -420,7 +420,7 @@ fn every_miss_has_its_story() {
             "6@0 5@50 4@150 5@300",
             &["2/2 left interrupted it", "1/2 the remaining steps did not come in time"],
         ),
-        // A neighbour in between is no second attempt; what interrupts begins its own.
+        // A neighbour in between is not a second attempt; what interrupts begins its own.
         ("steer twice within 240ms", "6@0 5@50 8@100 5@120 6@180 5@300", &["2/2 pulled"]),
         ("steer twice within 240ms", "6@0 5@50 8@100 5@150 8@200 5@300", &["2/2 up interrupted it", "2/2 pulled"]),
         // The one thing that was missing.
@@ -432,9 +432,9 @@ fn every_miss_has_its_story() {
             "6@0 2@480 3@520 +J@540 -J@550 5@560",
             &["4/4 right had been held 180 ms too long before the motion"],
         ),
-        // Walking round corners is no attempt.
+        // Walking round corners is not an attempt.
         ("steer rolls 623 then toss within 300ms", "6@0 2@480 4@900 5@1200", &[]),
-        // Seven eighths are no circle that came too late.
+        // Seven eighths are not a circle that came too late.
         (
             "steer spins 1 within 900ms",
             "3@0 6@3000 9@3050 8@3100 7@3150 4@3200 1@3250 2@3300 5@3500",

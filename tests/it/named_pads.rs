@@ -63,7 +63,7 @@ fn what_a_player_sets_for_a_pad_counts_for_pads_of_that_name() {
         assert!((seat.stick(steer).xy().0 - counts).abs() < 1e-5, "{pad:?} at {x}");
     }
     assert_eq!(seat.middle_of(plain, Control::LEFT_STICK), Some((0.2, 0.0)));
-    // It is not learnt anew, however often the stick comes to rest elsewhere; a cable keeps it.
+    // It is not learnt again, however often the stick comes to rest elsewhere; a cable keeps it.
     let mut at = 1_000 * MS;
     for _ in 0..5 {
         for (after, x) in [(0, 0.9), (10 * MS, 0.05)] {

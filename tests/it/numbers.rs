@@ -107,7 +107,7 @@ fn what_can_not_be_set_says_why() {
                 [action.steer]\nkind = \"stick\"\n";
     for (path, value, told) in [
         ("hop.wihtin", "1s", "the profile has no number `hop.wihtin`; did you mean `hop.within`?"),
-        ("hop.within", "soon", "`soon` is no value for `hop.within`; write a span, as in 150ms"),
+        ("hop.within", "soon", "`soon` is not a value for `hop.within`; write a span, as in 150ms"),
         (
             "hop.early",
             "10ms",
@@ -134,7 +134,7 @@ fn every_span_and_number_that_a_shipped_profile_writes_is_listed() {
                 let before = code[..at].chars().next_back().unwrap();
                 let ends = code[at..].find(|c: char| !c.is_ascii_alphanumeric() && c != '.' && c != '@');
                 let word = &code[at..at + ends.unwrap_or(code.len() - at)];
-                // Digits of names and of numpad notation are no numbers.
+                // Digits of names and of numpad notation are not numbers.
                 let of_path = code.contains("rolls") && word.chars().all(|c| c.is_ascii_digit());
                 let begins = " \"[+-x(".contains(before);
                 if begins && !of_path {

@@ -1,6 +1,6 @@
 //! Promise: old files stay readable. Profiles, player's files and tapes of `tests/old` are read as ever and play to the same.
 //!
-//! `REWRITE=1` writes what comes of them anew.
+//! `REWRITE=1` writes what comes of them again.
 
 use std::collections::BTreeMap;
 use std::fs;
@@ -96,5 +96,8 @@ fn old_profiles_players_files_and_tapes_play_to_what_they_played_to() {
         }
     }
     assert!(count > 60, "{count} outputs");
-    assert!(wrong.is_empty(), "these play to something else; if that is meant, REWRITE=1 writes them anew: {wrong:#?}");
+    assert!(
+        wrong.is_empty(),
+        "these play to something else; if that is meant, REWRITE=1 writes them again: {wrong:#?}"
+    );
 }

@@ -212,7 +212,7 @@ fn who_presses_start_joins_leaves_and_comes_back_to_the_same_place() {
     assert_eq!(press(&mut table, 2_000, 0, Control::PAD_START, true), Fed::Joined(1));
     assert_eq!(press(&mut table, 2_500, 1, Control::PAD_START, true), Fed::Joined(2));
     assert_eq!(press(&mut table, 2_600, 2, Control::PAD_START, true), Fed::Nobody, "at most two");
-    // The press that joined is no hop, nor is its letting go.
+    // The press that joined is not a hop, nor is its letting go.
     press(&mut table, 3_000, 0, Control::PAD_START, false);
     table.advance(us(4_000));
     assert_eq!(table.seat(1).unwrap().button(hop).presses(), 0);

@@ -66,7 +66,7 @@ fn a_trip_arrives_exactly_without_overshoot_and_may_change_its_mind() {
         }
         assert_eq!((here, trip.has_arrived()), (Vec3::new(3.0, 0.0, 4.0), true));
         trip.aim(Vec3::new(f32::NAN, 0.0, 0.0));
-        assert!(trip.has_arrived(), "what is no place changes nothing");
+        assert!(trip.has_arrived(), "what is not a place changes nothing");
         trip.aim(Vec3::ZERO);
         trip.step(here, Duration::from_millis(10));
         trip.aim(Vec3::X);

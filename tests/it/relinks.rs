@@ -142,7 +142,7 @@ fn what_waits_in_the_queue_and_a_ledger_survive() {
     bench.to(100_000);
     assert_eq!(bench.heard_of("lamp"), ["50000 lamp pressed", "50000 lamp pulled"]);
     assert!(!bench.seat.is(bench.find("grounded")));
-    assert_eq!(bench.seat.attempts().count(), 1, "told anew from the relink on");
+    assert_eq!(bench.seat.attempts().count(), 1, "told again from the relink on");
 }
 
 #[test]

@@ -136,7 +136,7 @@ fn what_does_not_fit_is_refused_with_the_nearest_name() {
     for (text, told) in [
         ("hop", "names no binding"),
         ("hop.kyes", "names no binding"),
-        ("steer.keys.upp", "is no leg"),
+        ("steer.keys.upp", "is not a leg"),
         ("a.keys.up.x", "a part too many"),
     ] {
         assert!(text.parse::<Target>().unwrap_err().to_string().contains(told), "{text}");

@@ -24,7 +24,7 @@ fn what_differs_is_a_level_presses_nothing_and_goes_up_with_its_cause() {
     let heard = bench.heard();
     assert_eq!(heard, ["200000 bag released (resynced)", "200000 drop released (resynced)"], "nothing pulls");
     assert_eq!((bench.xy("steer"), bench.seat.button(bench.find("hop")).is_down()), ((1.0, 0.0), false));
-    // What is said again is no news; a press of its own counts.
+    // What is said again is not news; a press of its own counts.
     bench.seat.feed(stands(910_000, Control::PAD_SOUTH, 1.0)).unwrap();
     bench.level(920_000, "pad:south", 0.0).level(930_000, "pad:south", 1.0).to(1_000_000);
     assert_eq!(bench.heard(), ["930000 hop pressed", "930000 hop pulled"]);

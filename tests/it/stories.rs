@@ -194,7 +194,7 @@ proptest! {
             seat.advance(us(end));
             seat.close_ledger();
             let mut all: Vec<String> = seat.attempts().map(|attempt| format!("{:?} {attempt:?}", attempt.began())).collect();
-            // They end in the order of their telling; which of two that wait for their stories is told first is no matter.
+            // They end in the order of their telling; which of two that wait for their stories is told first does not matter.
             for line in &mut all {
                 *line = line.replacen(&format!("number: {}", line.split("number: ").nth(1).unwrap().split(',').next().unwrap()), "number", 1);
             }

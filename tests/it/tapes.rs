@@ -80,7 +80,7 @@ fn what_can_not_be_read_names_its_line_and_why() {
         ),
         (
             "{\"tape\":\"tidy-lever\",\"version\":1,\"devices\":[{\"id\":\"x\",\"family\":\"organ\"}]}",
-            "`organ` is no family of devices",
+            "`organ` is not a family of devices",
         ),
     ];
     for (text, expected) in cases {
@@ -157,7 +157,7 @@ fn a_line_that_names_what_is_not_there_says_so() {
         let told = player.put(&Line::read(line).unwrap(), &mut seat).unwrap_err().to_string();
         assert!(told.contains(expected), "{line}: {told}");
     }
-    // Lines of another seat, and what only people read, are no business of this one.
+    // Lines of another seat, and what only people read, are not the business of this one.
     for line in
         ["{\"at\":5,\"seat\":2,\"dev\":\"x\",\"control\":\"keys:Nope\",\"value\":1}", "{\"at\":5,\"meant\":\"hop\"}"]
     {
@@ -169,7 +169,8 @@ fn a_line_that_names_what_is_not_there_says_so() {
 
 #[test]
 fn the_samples_of_the_format_build_and_read() {
-    let text = std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../docs/formats.md")).unwrap();
+    let page = |name: &str| std::fs::read_to_string(format!("{}/../docs/{name}", env!("CARGO_MANIFEST_DIR"))).unwrap();
+    let text = page("formats.md") + &page("tapes.md");
     let mut blocks = 0;
     for block in text.split("```").skip(1).step_by(2) {
         if let Some(profile) = block.strip_prefix("toml\n") {

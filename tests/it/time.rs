@@ -259,7 +259,7 @@ fn what_happened_and_what_was_tried_tell_nothing_of_another_profiles_names() {
     assert!(pull.is_of(hop) && !pull.is_of(toss));
     let attempt = *bench.seat.attempts().next().unwrap();
     assert_eq!((attempt.action(bench.seat.linkage()), attempt.action(&other)), (Some("hop"), None));
-    assert!(attempt.outcome(&other).is_none() && attempt.story(&other).is_none() && attempt.wants(&other).is_none());
+    assert!(attempt.outcome(&other).is_none() && attempt.story(&other).is_none() && attempt.fix(&other).is_none());
     assert!(attempt.window(&other).is_none() && attempt.steps(&other).next().is_none() && attempt.is_of(hop));
     // After a relink to shifted numbers they tell the new numbers' names.
     let shifted = crate::common::linkage(&format!("[action.first]\nkind = \"button\"\nkeys = \"KeyF\"\n{HOP}"));

@@ -74,7 +74,7 @@ fn every_tolerance_holds_to_its_last_microsecond_and_its_key_moves_it() {
         ),
         // Going on from the neighbour, it was held until it was left.
         (heave, "", "+A@0 +W@300 -A@310 -W@315 +D@320 +J@330", "+A@0 +W@299 -A@310 -W@315 +D@320 +J@330"),
-        // A push of some size; a fast reversal is no half circle.
+        // A push of some size; a fast reversal is not a half circle.
         (
             "steer rolls 41236 then toss within 350ms",
             "",

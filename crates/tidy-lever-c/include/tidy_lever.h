@@ -575,7 +575,7 @@ struct tl_bookmark *tl_bookmark_new(const struct tl_seat *seat);
 void tl_bookmark_free(struct tl_bookmark *bookmark);
 
 // Moves a bookmark to what is played now: questions with it are about what lies between. Ask them before the seat advances.
-// `false` if it began anew here: it is of another seat, the seat was relinked, or went back behind it.
+// `false` if it began again here: it is of another seat, the seat was relinked, or went back behind it.
 bool tl_read(const struct tl_seat *seat,
              struct tl_bookmark *bookmark);
 

@@ -44,7 +44,9 @@ pub unsafe extern "C" fn tl_linkage_build(
     // SAFETY: as this function asks for.
     let (profile, remap) = unsafe { (text(profile, profile_length), text(remap, remap_length)) };
     let built = guarded(Err("the profile could not be built".to_owned()), || {
-        let (Some(profile), Some(remap)) = (profile, remap) else { return Err("the text is no UTF-8, or null".into()) };
+        let (Some(profile), Some(remap)) = (profile, remap) else {
+            return Err("the text is not UTF-8, or null".into());
+        };
         let profile = Profile::from_toml(profile).map_err(|faults| faults.to_string())?;
         let remap = Remap::from_toml(remap).map_err(|faults| format!("the player's file: {faults}"))?;
         let laid = remap.over(&profile).map_err(|faults| faults.to_string())?;
@@ -106,7 +108,7 @@ pub unsafe extern "C" fn tl_find(
             6 => own.find::<Gauge>(name).map(|handle| handle.to_bits()),
             7 => own.find::<Fact>(name).map(|handle| handle.to_bits()),
             8 => own.find::<Mode>(name).map(|handle| handle.to_bits()),
-            _ => return Err(format!("{noun} is no tl_noun")),
+            _ => return Err(format!("{noun} is not a tl_noun")),
         };
         bits.map_err(|missing| missing.to_string())
     });

@@ -231,7 +231,7 @@ pub unsafe extern "C" fn tl_bookmark_free(bookmark: *mut Bookmark) {
 }
 
 /// Moves a bookmark to what is played now: questions with it are about what lies between. Ask them before the seat advances.
-/// `false` if it began anew here: it is of another seat, the seat was relinked, or went back behind it.
+/// `false` if it began again here: it is of another seat, the seat was relinked, or went back behind it.
 ///
 /// # Safety
 /// Both are null or valid.

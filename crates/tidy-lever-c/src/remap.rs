@@ -47,7 +47,7 @@ pub unsafe extern "C" fn tl_remap_bind(
             0 => Clash::Refuse,
             1 => Clash::Swap,
             2 => Clash::Share,
-            other => return Err(format!("{other} is no tl_clash")),
+            other => return Err(format!("{other} is not a tl_clash")),
         };
         let mut remap = Remap::from_toml(remap).map_err(|faults| faults.to_string())?;
         let target: Target = target.parse().map_err(|error: tidy_lever::remap::TargetError| error.to_string())?;

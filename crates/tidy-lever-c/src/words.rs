@@ -1,4 +1,4 @@
-//! Numbers that C has names for. They come in as `uint8_t`, and one that is no name is a mistake, never an enum of Rust's.
+//! Numbers that C has names for. They come in as `uint8_t`, and one that is not a name is a mistake, never an enum of Rust's.
 
 use tidy_lever::seat::{FeedErrorKind, TellError};
 

@@ -1,4 +1,4 @@
-//! Promise: the header is as the code is. `REWRITE=1` writes it anew.
+//! Promise: the header is as the code is. `REWRITE=1` writes it again.
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 use std::path::Path;

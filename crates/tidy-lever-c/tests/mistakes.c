@@ -267,13 +267,13 @@ int main(void) {
     HOLDS(tl_set(seat, hop, true, TL_NOW) == TL_TOLD_NO_TOGGLE && tl_give_back(seat, hop, TL_NOW) == TL_TOLD_TAKEN);
     HOLDS(tl_set_view(seat, 0, 5, TL_NOW) == TL_TOLD_NO_SUCH_VALUE && tl_set_view(seat, 800, 600, TL_NOW) == TL_TOLD_TAKEN);
     HOLDS(tl_show_panel(seat, true, TL_NOW) == TL_TOLD_TAKEN && tl_focus(seat, true, TL_NOW) == TL_TOLD_TAKEN);
-    HOLDS(tl_name_device(seat, 3, TEXT("Plain pad"), TL_NOW) == TL_TOLD_TAKEN && tl_name_device(seat, 64, TEXT("Plain pad"), 0) == TL_TOLD_NO_SUCH);
-    HOLDS(tl_name_device(seat, 3, NULL, 9, TL_NOW) == TL_TOLD_NO_SUCH && tl_name_device(NULL, 3, TEXT("Plain pad"), 0) == TL_TOLD_NO_SUCH);
     HOLDS(tl_tell(NULL, grounded, true, TL_NOW) == TL_TOLD_NO_SUCH && tl_focus(NULL, true, 0) == TL_TOLD_NO_SUCH);
     tl_advance(seat, 20000);
     uint64_t toss = find(linkage, TL_NOUN_BUTTON, "toss");
     tl_seat *thrower = tl_seat_new(linkage, 0);
     tl_event tilt = { .at = 100, .device = 1, .kind = TL_EVENT_KIND_PAIR, .control = tl_control(TEXT("pad:left-stick")), .y = 1 };
+    HOLDS(tl_name_device(thrower, 3, TEXT("Plain pad"), TL_NOW) == TL_TOLD_TAKEN && tl_name_device(thrower, 64, TEXT("Plain pad"), 0) == TL_TOLD_NO_SUCH);
+    HOLDS(tl_name_device(thrower, 3, NULL, 9, TL_NOW) == TL_TOLD_NO_SUCH && tl_name_device(NULL, 3, TEXT("Plain pad"), 0) == TL_TOLD_NO_SUCH);
     HOLDS(tl_feed(thrower, &tilt) == TL_FED_TAKEN && level(thrower, 200, 0, "keys:KeyT", 1) == TL_FED_TAKEN);
     tl_advance(thrower, 90000);
     HOLDS(tl_happenings(thrower, NULL, toss, TL_WHAT_PULLED, all, 8) == 1 && all[0].aim_y == 1 && all[0].aim_direction == TL_DIRECTION_UP);

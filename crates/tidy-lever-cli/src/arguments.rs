@@ -43,6 +43,8 @@ pub(crate) enum Command {
     Rehearse(Rehearse),
     /// Find the best values of an action's numbers from tapes of real players
     Tune(Tune),
+    /// Show on one page who will manage a profile's actions, and what players' tapes say
+    Report(Report),
     /// Print a completion script for a shell
     Completions(Completions),
 }
@@ -216,7 +218,7 @@ pub(crate) struct Why {
     #[arg(long, value_name = "SPAN", value_parser = span)]
     pub(crate) missed_by: Option<Duration>,
     /// Show only what happened within 250 ms of this moment (12.3s)
-    #[arg(long, value_name = "MOMENT", value_parser = span)]
+    #[arg(long, value_name = "MOMENT", value_parser = moment)]
     pub(crate) at: Option<Duration>,
     /// Show every attempt, including pulls and attempts that look unintended
     #[arg(long)]
@@ -229,7 +231,15 @@ pub(crate) struct Why {
     pub(crate) jobs: Option<usize>,
 }
 
-/// A span or a moment, `50ms` or `12.3s`; 0 is one, too.
+/// A moment of a tape, `12.3s`; a number alone is in seconds, as commands print them.
+fn moment(text: &str) -> Result<Duration, String> {
+    match text.parse::<f64>() {
+        Ok(seconds) => Duration::try_from_secs_f64(seconds).map_err(|_| "a moment is 0 s or later".to_owned()),
+        Err(_) => span(text),
+    }
+}
+
+/// A span, `50ms` or `0.2s`; 0 is one, too.
 fn span(text: &str) -> Result<Duration, String> {
     tidy_lever::time::parse_span(text).map_err(|error| error.to_string())
 }
@@ -267,7 +277,7 @@ fn picture(text: &str) -> Result<PathBuf, String> {
 }
 
 /// Who rehearses, how often, and in which world.
-#[derive(Debug, Args)]
+#[derive(Clone, Debug, Args)]
 pub(crate) struct Company {
     /// A hand: practised, average, clumsy, or a file (TOML). Repeatable; all three without it
     #[arg(long = "skill", value_name = "HAND")]
@@ -336,6 +346,33 @@ pub(crate) struct DrawRehearsal {
 
 #[derive(Debug, Args)]
 #[command(
+    after_help = "Examples:\n  tidy-lever report profile.toml -o report.html\n  tidy-lever report profile.toml ana.jsonl ben.jsonl -o report.html --count 300"
+)]
+pub(crate) struct Report {
+    /// The profile
+    pub(crate) profile: PathBuf,
+    /// Tapes of players: their near misses, their devices, and the best values of each number
+    #[arg(value_name = "TAPE")]
+    pub(crate) tapes: Vec<PathBuf>,
+    /// Write the page to this file
+    #[arg(short, long, value_name = "FILE.html", value_parser = html)]
+    pub(crate) output: PathBuf,
+    /// Replace the page if it exists
+    #[arg(long)]
+    pub(crate) replace: bool,
+    #[command(flatten)]
+    pub(crate) company: Company,
+}
+
+/// A file whose name says that it is a page.
+fn html(text: &str) -> Result<PathBuf, String> {
+    let path = PathBuf::from(text);
+    let is_page = path.extension().is_some_and(|ending| ending.eq_ignore_ascii_case("html"));
+    is_page.then_some(path).ok_or_else(|| "the name must end in .html".into())
+}
+
+#[derive(Debug, Args)]
+#[command(
     after_help = "Examples:\n  tidy-lever tune profile.toml ana.jsonl ben.jsonl\n  tidy-lever tune profile.toml *.jsonl --action skim --write"
 )]
 pub(crate) struct Tune {
@@ -371,7 +408,7 @@ pub(crate) struct DrawPanel {
     /// The profile; `-` is standard input
     pub(crate) profile: PathBuf,
     /// The screen: width and height in pixels, and dots per inch
-    #[arg(long, value_name = "WxH[@DPI]", value_parser = screen, default_value = "1280x720@160")]
+    #[arg(long, value_name = "WxH[@DPI]", value_parser = screen, default_value = "2340x1080@400")]
     pub(crate) screen: Screen,
     #[command(flatten)]
     pub(crate) output: Picture,
@@ -408,10 +445,10 @@ pub(crate) struct DrawTimeline {
     #[command(flatten)]
     pub(crate) output: Picture,
     /// Start at this moment of the tape (51s)
-    #[arg(long, value_name = "MOMENT", value_parser = span)]
+    #[arg(long, value_name = "MOMENT", value_parser = moment)]
     pub(crate) from: Option<Duration>,
     /// End at this moment
-    #[arg(long, value_name = "MOMENT", value_parser = span)]
+    #[arg(long, value_name = "MOMENT", value_parser = moment)]
     pub(crate) to: Option<Duration>,
     /// Draw only these actions
     #[arg(long, value_name = "NAMES", value_delimiter = ',', add = ArgValueCompleter::new(actions))]

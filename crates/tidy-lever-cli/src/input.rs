@@ -43,7 +43,7 @@ pub(crate) fn only_one_is_standard<'p>(files: impl Iterator<Item = &'p PathBuf>)
 pub(crate) fn text(path: &Path) -> Result<String> {
     let mut text = String::new();
     let mut limited = open(path)?.take(LARGEST_PROFILE + 1);
-    limited.read_to_string(&mut text).with_context(|| format!("{} is no readable text", name(path)))?;
+    limited.read_to_string(&mut text).with_context(|| format!("{} is not readable text", name(path)))?;
     if text.len() as u64 > LARGEST_PROFILE {
         bail!("{} is larger than 16 MiB; no profile is", name(path));
     }

@@ -12,6 +12,7 @@ mod lanes;
 mod meant;
 mod out;
 mod outcome;
+mod page;
 mod paint;
 mod progress;
 mod rehearsing;
@@ -60,6 +61,7 @@ fn main() -> ExitCode {
         Command::Why(why) => command::why::run(&why),
         Command::Draw(draw) => command::draw::run(&draw),
         Command::Try(_) => command::try_out::run(),
+        Command::Report(report) => command::report::run(&report),
         Command::Rehearse(rehearse) => command::rehearse::run(&rehearse),
         Command::Tune(tune) => command::tune::run(&tune),
         Command::Completions(completions) => command::completions::run(&completions),
@@ -74,7 +76,7 @@ fn main() -> ExitCode {
         }
     };
     match out::failure() {
-        // Whoever reads our output may stop reading; that is no failure.
+        // Whoever reads our output may stop reading; that is not a failure.
         None | Some(ErrorKind::BrokenPipe) => ExitCode::from(status),
         Some(kind) => {
             paint::tell(format!("{} standard output can't be written to: {kind}", in_style(BAD, "tidy-lever:")));

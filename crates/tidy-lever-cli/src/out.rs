@@ -1,4 +1,4 @@
-//! Writing to standard output. A closed output is no error. The output of files that are processed in parallel is printed in the
+//! Writing to standard output. A closed output is not an error. The output of files that are processed in parallel is printed in the
 //! order of the files.
 //!
 //! ```text
@@ -9,9 +9,9 @@
 use std::cell::RefCell;
 use std::io::{self, BufWriter, ErrorKind, Write};
 use std::path::{Path, PathBuf};
-use std::sync::Mutex;
 use std::sync::atomic::{AtomicUsize, Ordering};
 use std::sync::mpsc::{Receiver, SyncSender, sync_channel};
+use std::sync::{Arc, Mutex, PoisonError};
 use std::thread;
 
 use anstream::{AutoStream, ColorChoice};
@@ -28,6 +28,8 @@ enum Sink {
     Screen(AutoStream<io::Stdout>),
     /// A channel that is printed when it is this file's turn.
     Turn(SyncSender<Piece>),
+    /// Memory, for a command that shows what others print.
+    Kept(Arc<Mutex<Vec<u8>>>),
 }
 
 /// A piece of one file's output.
@@ -82,13 +84,14 @@ impl Write for Sink {
                 turn.send(Piece::Text(bytes.to_vec())).map_err(|_| io::Error::from(ErrorKind::BrokenPipe))?;
                 Ok(bytes.len())
             }
+            Sink::Kept(kept) => kept.lock().unwrap_or_else(PoisonError::into_inner).write(bytes),
         }
     }
 
     fn flush(&mut self) -> io::Result<()> {
         match self {
             Sink::Screen(screen) => screen.flush(),
-            Sink::Turn(_) => Ok(()),
+            Sink::Turn(_) | Sink::Kept(_) => Ok(()),
         }
     }
 }
@@ -111,6 +114,17 @@ impl Out {
             ColorChoice::Never => Out::new(Sink::Screen(AutoStream::always_ansi(stdout)), false),
             choice => Out::new(Sink::Screen(AutoStream::new(stdout, choice)), true),
         }
+    }
+
+    /// The lines for programs that something writes.
+    pub(crate) fn lines_of(writes: impl FnOnce(&mut Out) -> Result<()>) -> Result<Vec<serde_json::Value>> {
+        let kept = Arc::new(Mutex::new(Vec::new()));
+        let mut out = Out::new(Sink::Kept(kept.clone()), false);
+        writes(&mut out)?;
+        out.inner.flush()?;
+        let bytes = kept.lock().unwrap_or_else(PoisonError::into_inner);
+        let lines = bytes.split(|byte| *byte == b'\n').filter(|line| !line.is_empty());
+        Ok(lines.map(serde_json::from_slice).collect::<Result<_, _>>()?)
     }
 
     /// Writes text that another `Out` has already escaped.

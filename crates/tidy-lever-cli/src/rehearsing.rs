@@ -173,7 +173,7 @@ impl Variation {
         let value = |word: &str| {
             let read = number.read(word.trim());
             let example = number.written_as(number.value);
-            read.ok_or_else(|| anyhow!("`{word}` is no value for `{}`; write it like {example}", number.path))
+            read.ok_or_else(|| anyhow!("`{word}` is not a value for `{}`; write it like {example}", number.path))
         };
         let (from, to) = (value(from)?, value(to)?);
         if from >= to {

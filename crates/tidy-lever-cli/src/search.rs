@@ -144,7 +144,7 @@ fn choose(
         scores.extend(play(places[place])?.map(|score| (places[place], score)));
     }
     scores.sort_by(|(one, _), (other, _)| one.total_cmp(other));
-    // Whatever lets in more than now is no choice; of the others those that find most.
+    // Whatever lets in more than now is not a choice; of the others those that find most.
     let most_found = |score: &Score| (score.let_in() <= now.let_in()).then(|| score.found());
     let Some(best) = scores.iter().filter_map(|(_, score)| most_found(score)).max() else { return Ok(None) };
     // Of several stretches that are as good the nearest one.

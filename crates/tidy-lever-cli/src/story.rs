@@ -83,10 +83,8 @@ pub(crate) fn print(
         }
         return Ok(());
     }
-    // With further steps to come, nobody knows whether it would have pulled.
-    let so = if attempt.missed_by().is_some() { "it would pull with" } else { "it needed" };
-    let wants = attempt.wants(linkage).map_or(String::new(), |wants| format!("; {so} {wants}"));
-    writeln!(out, "  {}", paint::fitted(&format!("{}{wants}", attempt.story(linkage).unwrap_or_default()), 2))?;
+    let fix = attempt.fix(linkage).map_or(String::new(), |fix| format!("; to fix: {fix}"));
+    writeln!(out, "  {}", paint::fitted(&format!("{}{fix}", attempt.story(linkage).unwrap_or_default()), 2))?;
     Ok(())
 }
 
@@ -202,7 +200,7 @@ pub(crate) struct Told<'l> {
     by: Option<&'l str>,
     story: String,
     #[serde(skip_serializing_if = "Option::is_none")]
-    wants: Option<String>,
+    fix: Option<String>,
     /// To how many µs the moments of its events are known, where it hangs on that.
     #[serde(skip_serializing_if = "Option::is_none")]
     known_to: Option<u64>,
@@ -257,7 +255,7 @@ impl<'l> Told<'l> {
             term,
             by,
             story: attempt.story(linkage).unwrap_or_default(),
-            wants: attempt.wants(linkage),
+            fix: attempt.fix(linkage),
             known_to: rough.map(|rough| micros(rough.spread)),
         }
     }

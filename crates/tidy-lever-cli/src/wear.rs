@@ -6,7 +6,7 @@ use tidy_lever::control::Sort;
 use tidy_lever::tape::{Line, LineKind};
 use tidy_lever::{Control, Family};
 
-/// Edges of one button closer together than this, in µs, are no hand's.
+/// Edges of one button closer together than this, in µs, are not made by a hand.
 const BOUNCING: u64 = 15_000;
 /// A stick is pushed from here on, and let go below the second within so many µs. Then it rests for so long, within so much.
 const PUSHED: f64 = 0.6;
@@ -155,7 +155,7 @@ fn stick(said: &[Sample]) -> Stick {
         }
         if let Some(rest) = rest.filter(|rest| push(*rest) <= NEAR) {
             rests.push(rest);
-            // What it rests at is no swing.
+            // What it rests at is not a swing.
             if swing > push(rest) + 0.1 {
                 (all.swings, all.farthest) = (all.swings + 1, all.farthest.max(swing));
             }

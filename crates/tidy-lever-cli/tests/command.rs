@@ -125,7 +125,7 @@ fn an_expectation_is_met_or_the_place_where_it_parts_is_shown() {
         assert!(told.contains("not as expected") && told.contains(part), "{told}");
     }
     let broken = file(&folder, "broken", "{\"at\":1}\nnope\n");
-    assert!(err(&run(&["play", &profile, &tape, "--expect", &broken]).code(2)).contains("line 2 is no JSON"));
+    assert!(err(&run(&["play", &profile, &tape, "--expect", &broken]).code(2)).contains("line 2 is not JSON"));
 }
 
 #[test]
@@ -178,7 +178,7 @@ fn what_can_not_run_says_what_where_and_what_to_do() {
         (&["play", &profile, &no_tape], "line 1: a tape begins with its header"),
         (&["play", &profile, &bad_line], "line 2: no control is called `keys:Spce`; did you mean `keys:Space`?"),
         (&["play", "-", "-"], "can't both be standard input"),
-        (&["controls", "organ"], "`organ` is no family of controls; they are keys, mouse, pad and touch"),
+        (&["controls", "organ"], "`organ` is not a family of controls; they are keys, mouse, pad and touch"),
     ];
     for (arguments, expected) in cases {
         let told = err(&run(arguments).code(2));
@@ -299,9 +299,11 @@ fn why_tells_near_misses_first_and_each_attempt_of_an_action() {
     assert!(err(&run(&["why", &profile, &tape, "skimm"]).code(2)).contains("did you mean `skim`?"));
     let wrong = demo("recipes/skim/tape-wrong.jsonl");
     let recipe = out(&run(&["why", &demo("recipes/skim/profile.toml"), &wrong, "skim"]).success());
-    for part in
-        ["`facing` was left; it needed `facing` right", "toss came 52 ms too late", "forward did not come in time"]
-    {
+    for part in [
+        "`facing` was left; to fix: begin it while `facing` is right",
+        "toss came 52 ms too late",
+        "forward did not come in time",
+    ] {
         assert!(recipe.contains(part), "{part} in\n{recipe}");
     }
 }

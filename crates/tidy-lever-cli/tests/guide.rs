@@ -23,6 +23,14 @@ fn chapters() -> Vec<(String, String)> {
     names.into_iter().map(|name| (name.clone(), fs::read_to_string(guide().join(name)).unwrap())).collect()
 }
 
+/// The chapters and the other pages that show profiles, tapes and what commands print, by path.
+fn pages() -> Vec<(PathBuf, String)> {
+    let chapters = chapters().into_iter().map(|(name, text)| (guide().join(name), text));
+    let others = ["../README.md", "by-hand.md"].map(|page| guide().join("..").join(page));
+    let others = others.into_iter().filter(|page| page.exists());
+    chapters.chain(others.map(|page| (page.clone(), fs::read_to_string(page).unwrap()))).collect()
+}
+
 /// What the commands of a terminal's block print.
 fn shown(block: &str, folder: &Path) -> String {
     let mut all = String::new();
@@ -41,7 +49,8 @@ fn shown(block: &str, folder: &Path) -> String {
 #[test]
 fn every_profile_builds_and_every_command_prints_what_is_shown() {
     let mut commands = 0;
-    for (name, text) in chapters() {
+    for (page, text) in pages() {
+        let name = page.display();
         let folder = tempfile::tempdir().unwrap();
         let mut blessed = String::new();
         let mut parts = text.split("```");
@@ -76,7 +85,7 @@ fn every_profile_builds_and_every_command_prints_what_is_shown() {
             blessed += &format!("```{head}\n{body}```{prose}");
         }
         if blessed != text {
-            fs::write(guide().join(name), blessed).unwrap();
+            fs::write(&page, blessed).unwrap();
         }
     }
     assert!(commands >= 12, "{commands} commands");
@@ -85,14 +94,14 @@ fn every_profile_builds_and_every_command_prints_what_is_shown() {
 #[test]
 fn chapters_lead_to_the_next_to_recipes_and_back() {
     let all = chapters();
-    assert_eq!(all.len(), 19);
+    assert_eq!(all.len(), 20);
     let contents = fs::read_to_string(guide().join("README.md")).unwrap();
     for (place, (name, text)) in all.iter().enumerate() {
         assert!(contents.contains(&format!("]({name})")), "the contents lack {name}");
-        assert!(text.starts_with(&format!("# {} · ", place + 1)), "{name}");
+        assert!(text.starts_with(&format!("# {place} · ")), "{name}");
         let next = all.get(place + 1).map_or("README.md", |(next, _)| next);
         assert!(text.contains(&format!("]({next})")), "{name} does not lead to {next}");
-        assert!(text.contains("**The need.**") || place == 17, "{name}");
+        assert!(text.contains("**The need.**") || place == 18, "{name}");
         // Of a link the file must be there, and the heading in it.
         for link in text.split("](").skip(1).filter_map(|rest| rest.split(')').next()) {
             let (file, heading) = link.split_once('#').map_or((link, None), |(file, heading)| (file, Some(heading)));

@@ -122,7 +122,7 @@ fn a_moment_that_is_wrong_ends_with_a_message_and_not_in_a_hundred_years() {
         assert_eq!(output.status.code(), Some(2));
         assert!(err(&output).contains(what) && err(&output).contains("t.jsonl: "), "{}", err(&output));
     }
-    // With nothing that repeats, a far end is no trouble.
+    // With nothing that repeats, a far end is no problem.
     let folder = folder(&[("p.toml", PROFILE), ("t.jsonl", &tape(&key(1_000, "KeyE", 1), far))]);
     assert!(run(&["play", &path(&folder, "p.toml"), &path(&folder, "t.jsonl")]).status.success());
 }

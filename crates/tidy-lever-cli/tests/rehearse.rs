@@ -156,7 +156,7 @@ fn a_rehearsal_is_drawn_with_a_curve_for_each_hand_and_the_present_value() {
     }
     out(folder.path(), &[&arguments[..], &["--count", "20", "-o", "dash.png"]].concat());
     assert!(fs::read(folder.path().join("dash.png")).unwrap().starts_with(b"\x89PNG"));
-    // A name that is no picture's is told before anything is played.
+    // A name that is not a picture's is told before anything is played.
     assert!(
         refused(folder.path(), &[&arguments[..], &["-o", "dash.txt"]].concat()).contains("must end in .svg or .png")
     );
@@ -170,13 +170,13 @@ fn what_is_asked_wrongly_is_told() {
         (&["rehearse", "quay.toml", "dahs"], &["no action `dahs`", "did you mean `dash`"]),
         (&["rehearse", "quay.toml", "steer"], &["has no cue"]),
         (&["rehearse", "quay.toml", "--skill", "averge"], &["no hand is called `averge`", "did you mean `average`"]),
-        (&["rehearse", "quay.toml", "--skill", "hand.toml"], &["hand.toml: this is no hand", "press"]),
+        (&["rehearse", "quay.toml", "--skill", "hand.toml"], &["hand.toml: this is not a hand", "press"]),
         (&["rehearse", "quay.toml", "--vary", "dash.within"], &["dash.within=150ms..400ms"]),
         (
             &["rehearse", "quay.toml", "--vary", "dash.wihtin=1ms..2ms"],
             &["did you mean `dash.within`", "check --numbers"],
         ),
-        (&["rehearse", "quay.toml", "--vary", "dash.within=soon..2ms"], &["`soon` is no value", "240ms"]),
+        (&["rehearse", "quay.toml", "--vary", "dash.within=soon..2ms"], &["`soon` is not a value", "240ms"]),
         (&["rehearse", "quay.toml", "--vary", "dash.within=9ms..2ms"], &["goes upwards"]),
         (&["rehearse", "quay.toml", "--vary", "dash.up_at=0.2..0.9"], &["can't be", "up_at"]),
         (&["rehearse", "quay.toml", "--tape", "a.jsonl"], &["name the action", "--skill"]),

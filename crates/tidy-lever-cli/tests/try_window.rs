@@ -194,7 +194,7 @@ fn the_stage_is_the_profiles_and_all_else_the_tools() {
     assert!(!tape.contains("\"focus\":false") || tape.matches("\"focus\":false").count() <= 1, "{tape}");
     display.tap("space");
     assert_eq!(tried.hears_for(Duration::from_millis(400)), 0, "{:?}", tried.heard);
-    // The profile's own function key plays, and is no tool's.
+    // The profile's own function key plays, and is not a tool's.
     display.tap("F1");
     tried.hears("\"lamp\"");
 }

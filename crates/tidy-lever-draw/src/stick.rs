@@ -30,7 +30,7 @@ fn is_straight(response: &ResponseView<'_>) -> bool {
 /// in which the one before is kept on the right. `samples` are raw places of the stick, drawn as dots.
 ///
 /// # Errors
-/// A [`DrawError`] if the profile has no such action, or it is no stick.
+/// A [`DrawError`] if the profile has no such action, or it is not a stick.
 pub fn stick(linkage: &Linkage, action: &str, samples: &[(f32, f32)]) -> Result<Drawing, DrawError> {
     let view = linkage.action(action).ok_or_else(|| DrawError::NoAction(action.to_owned()))?;
     let wrong = || DrawError::WrongKind { action: action.to_owned(), found: view.kind().name() };

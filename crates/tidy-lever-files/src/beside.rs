@@ -18,12 +18,12 @@ pub enum NotBeside {
     #[error("there is no such file in the same folder")]
     Missing,
     /// It is a folder, a device or a pipe.
-    #[error("it is no regular file")]
+    #[error("it is not a regular file")]
     NoFile,
     /// It is a link that leads out of the folder.
     #[error("it is a link that leads out of the folder")]
     LeadsOut,
-    /// It is no text, or reading it is not allowed.
+    /// It is not text, or reading it is not allowed.
     #[error("it can't be read")]
     Unreadable,
     /// It is larger than 16 MiB.

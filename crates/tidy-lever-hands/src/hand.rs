@@ -72,12 +72,12 @@ pub struct Hand {
     pub text: String,
 }
 
-/// Why a text is no hand.
+/// Why a text is not a hand.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 #[non_exhaustive]
 pub enum HandError {
-    /// It is no TOML, or has other keys.
-    #[error("this is no hand: {0}")]
+    /// It is not TOML, or has other keys.
+    #[error("this is not a hand: {0}")]
     Unreadable(String),
     /// A number that a hand can't have.
     #[error("a hand's `{key}` is {range}, and here it is {value}")]

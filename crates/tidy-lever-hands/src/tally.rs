@@ -53,7 +53,7 @@ impl core::fmt::Display for Miss {
             Miss::TooLate => f.write_str("too late"),
             Miss::TooSoon => f.write_str("too soon"),
             Miss::TooLong => f.write_str("held too long"),
-            Miss::NotFresh => f.write_str("first direction held too long before"),
+            Miss::NotFresh => f.write_str("first direction held too long"),
             Miss::Astray(to) => write!(f, "strayed {to}"),
             Miss::LeftOut(step) => write!(f, "{step} left out"),
             Miss::WrongWay(to) => write!(f, "{to} came in between"),

@@ -48,7 +48,7 @@ pub(crate) struct Raw {
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 #[non_exhaustive]
 pub enum TableError {
-    /// The text is no TOML.
+    /// The text is not TOML.
     #[error("this is not valid TOML: {0}")]
     NotToml(String),
     /// A key or a value that says nothing.

@@ -10,7 +10,7 @@ pub(crate) struct Story {
     pub(crate) action: String,
     /// The moments at which it stands in the lanes: its last step, and its end.
     pub(crate) at: [Moment; 2],
-    /// Its heading, then its steps and what it needed.
+    /// Its heading, then its steps and what would help.
     pub(crate) lines: Vec<String>,
 }
 
@@ -77,9 +77,8 @@ impl Story {
         if let (false, Some((_, end))) = (attempt.pulled(), attempt.window(linkage)) {
             lines.push(format!("its window ends at {:+} ms", (offset(end) * 10.0).round() / 10.0));
         }
-        let so = if attempt.missed_by().is_some() { "it would pull with" } else { "it needed" };
-        let wants = attempt.wants(linkage).filter(|_| !attempt.pulled());
-        lines.push(story + &wants.map_or(String::new(), |wants| format!("; {so} {wants}")));
+        let fix = attempt.fix(linkage).filter(|_| !attempt.pulled());
+        lines.push(story + &fix.map_or(String::new(), |fix| format!("; to fix: {fix}")));
         let last = attempt.steps(linkage).last().map_or(attempt.ended(), |step| step.at);
         Some(Story { seat, action, at: [last, attempt.ended()], lines })
     }

@@ -2,7 +2,7 @@
 //!
 //! ```text
 //!   pull P ──▶ P + 1 µs + after: the fact is told ──▶ + for: it is told back
-//!               a newer pull of the action begins anew
+//!               a newer pull of the action begins again
 //! ```
 
 use std::time::Duration;

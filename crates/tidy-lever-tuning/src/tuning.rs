@@ -29,7 +29,7 @@ pub enum Reread {
 #[non_exhaustive]
 pub enum SaveError {
     /// Another program wrote it after it was read.
-    #[error("{0} was changed by another program meanwhile and is left as it is; it is read anew, then save again")]
+    #[error("{0} was changed by another program meanwhile and is left as it is; it is read again, then save again")]
     Changed(String),
     /// It has faults, or isn't there.
     #[error("{0}")]

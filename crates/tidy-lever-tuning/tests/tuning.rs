@@ -41,7 +41,7 @@ fn saving_changes_the_digits_alone_and_adds_what_was_not_written() {
     let wanted = TEXT.replace("0.15s", "200ms").replace("90ms", "60ms").replace("dead = 0.2\r", "dead = 0.25\r");
     assert_eq!(fs::read_to_string(&path).unwrap(), format!("{wanted}early = \"45ms\"\r\n"));
     assert!(tuning.moved().is_empty() && !tuning.can_undo());
-    assert_eq!(tuning.reread(), Reread::Same, "its own saving is no news");
+    assert_eq!(tuning.reread(), Reread::Same, "its own saving is not news");
 }
 
 #[test]
@@ -76,7 +76,7 @@ fn a_file_that_others_wrote_is_never_overwritten() {
     fs::write(&path, &theirs).unwrap();
     assert!(matches!(tuning.save(), Err(SaveError::Changed(_))));
     assert_eq!(fs::read_to_string(&path).unwrap(), theirs);
-    // Read anew, with the moved number over it; then it can be saved.
+    // Read again, with the moved number over it; then it can be saved.
     assert_eq!(tuning.reread(), Reread::Changed { gone: Vec::new() });
     assert_eq!((number(&tuning, "skim.within"), number(&tuning, "hop.keep")), (420.0, 200.0));
     tuning.save().unwrap();

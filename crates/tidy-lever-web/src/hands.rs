@@ -30,7 +30,7 @@ pub(crate) struct Hands {
 
 /// Milliseconds of the page's clock, as a moment.
 pub(crate) fn moment(millis: f64) -> Moment {
-    // What is no number, or lies before the beginning, is the beginning.
+    // What is not a number, or lies before the beginning, is the beginning.
     Moment::from_micros((millis * 1_000.0).round().max(0.0) as u64)
 }
 

@@ -39,7 +39,7 @@ struct Adapter {
 impl Adapter {
     fn report(&mut self, said: &LineKind, devices: &mut Devices, now: Moment) -> Option<Report> {
         match *said {
-            // The platform's own repeat is no news. A key goes by its place, whatever is printed on it.
+            // The platform's own repeat is not news. A key goes by its place, whatever is printed on it.
             LineKind::Key { again: true, .. } => None,
             LineKind::Key { place, down, stamp, .. } => {
                 let control = Control::key(place.parse::<Code>().ok()?)?;

@@ -72,7 +72,7 @@ pub(crate) fn reaches(x: i32, y: i32, size: i32) -> bool {
     square(x, y) >= square(size, 0)
 }
 
-/// `value × part / whole`, rounded towards zero, of a value that is no larger than the whole, and a part of at most 2.
+/// `value × part / whole`, rounded towards zero, of a value that is not larger than the whole, and a part of at most 2.
 #[inline(always)]
 pub(crate) fn share(value: i32, part: i32, whole: i32) -> i32 {
     debug_assert!(value.abs() <= whole && part.abs() <= 2 * ONE, "{value} × {part} / {whole}");

@@ -76,7 +76,7 @@ pub fn in_steps(angle: f64, step: f64) -> f64 {
     if step > 0.0 { within_turn(libm::round(angle / step) * step) } else { within_turn(angle) }
 }
 
-/// The same angle from 0 to below 360; 0 for what is no finite number.
+/// The same angle from 0 to below 360; 0 for what is not a finite number.
 pub fn within_turn(angle: f64) -> f64 {
     let turned = libm::fmod(angle, 360.0);
     let turned = if turned < 0.0 { turned + 360.0 } else { turned };

@@ -11,6 +11,7 @@ macro_rules! chapters {
 }
 
 chapters! {
+    See = "00-see.md";
     Clock = "01-clock.md";
     Walking = "02-walking.md";
     Pressing = "03-pressing.md";

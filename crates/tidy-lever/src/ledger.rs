@@ -81,7 +81,7 @@ impl Ledger {
     }
 
     /// A fresh one for another plan, with as much room, that numbers its attempts on.
-    pub(crate) fn anew(&self, plan: &Plan) -> Ledger {
+    pub(crate) fn again(&self, plan: &Plan) -> Ledger {
         Ledger::new(plan, self.room, self.total)
     }
 

@@ -121,6 +121,7 @@ pub mod listening;
 #[cfg(feature = "pointing")]
 pub mod pointing;
 pub mod prompt;
+mod print;
 #[cfg(all(feature = "files", feature = "std"))]
 pub mod remap;
 pub mod table;

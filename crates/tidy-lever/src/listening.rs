@@ -71,7 +71,7 @@ struct Seen {
 ///
 /// let pad = Device::new(0).unwrap();
 /// let mut listening = Listening::new(Moment::ZERO).limit(Duration::from_secs(5)).way_out("keys:Escape".parse()?);
-/// // A stick that drifts is no answer; one that is pushed is.
+/// // A stick that drifts is not an answer; one that is pushed is.
 /// let drift = Event::pair(Moment::from_millis(10), pad, Control::LEFT_STICK, 0.2, 0.1);
 /// assert_eq!(listening.hear(&drift), Heard::Nothing);
 /// let push = Event::pair(Moment::from_millis(90), pad, Control::LEFT_STICK, 0.1, 0.95);

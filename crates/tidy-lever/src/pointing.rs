@@ -48,7 +48,7 @@ impl Ray {
     /// [`PointerReading::in_view`](crate::reading::PointerReading::in_view) gives it).
     ///
     /// Takes the inverse of projection × view. Depths of 0 to 1 or of −1 to 1, reversed or infinite will all do: a
-    /// perspective ray begins at the eye, where all rays meet. `None` for a matrix that is no camera's.
+    /// perspective ray begins at the eye, where all rays meet. `None` for a matrix that is not a camera's.
     ///
     /// ```
     /// use glam::camera::rh::{proj::directx::perspective, view::look_at_mat4};
@@ -116,12 +116,12 @@ pub struct Trip {
 }
 
 impl Trip {
-    /// A trip without a target, at this speed per second. A speed that is no number, or below 0, goes nowhere.
+    /// A trip without a target, at this speed per second. A speed that is not a number, or below 0, goes nowhere.
     pub fn at_speed(speed: f32) -> Trip {
         Trip { target: None, speed: if speed > 0.0 { speed } else { 0.0 } }
     }
 
-    /// Sets out for a target, or changes it on the way. What is no place changes nothing.
+    /// Sets out for a target, or changes it on the way. What is not a place changes nothing.
     pub fn aim(&mut self, target: Vec3) {
         if target.is_finite() {
             self.target = Some(target);

@@ -98,8 +98,8 @@ pub enum TargetError {
     /// It has no family.
     #[error("`{0}` names no binding; write ACTION.FAMILY or ACTION.FAMILY.LEG, as in hop.keys or steer.keys.up")]
     NoBinding(String),
-    /// Its last part is no leg.
-    #[error("`{0}` is no leg; the legs are up, left, down, right, minus and plus")]
+    /// Its last part is not a leg.
+    #[error("`{0}` is not a leg; the legs are up, left, down, right, minus and plus")]
     NoLeg(String),
     /// It goes on behind the leg.
     #[error("`{text}` has a part too many: `{more}`")]

@@ -158,14 +158,14 @@ impl InputBytes {
     }
 }
 
-/// Why an input can't be bytes, or bytes are no input.
+/// Why an input can't be bytes, or bytes are not an input.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
 #[non_exhaustive]
 pub enum InputBytesError {
     /// The profile has no such fact, mode, action or word.
     #[error("the profile has nothing of this number; both ends must play the same profile")]
     Foreign,
-    /// A place of a finger that is no number.
+    /// A place of a finger that is not a number.
     #[error("a place must be a finite number")]
     NotFinite,
     /// Too few bytes.
@@ -178,7 +178,7 @@ pub enum InputBytesError {
     #[error("the bytes are of version {0}; this is version 1")]
     Version(u8),
     /// A value that no input has.
-    #[error("the bytes are no input")]
+    #[error("the bytes are not an input")]
     Broken,
 }
 

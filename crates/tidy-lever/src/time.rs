@@ -214,7 +214,7 @@ impl fmt::Display for Plain {
     }
 }
 
-/// Why a text is no span.
+/// Why a text is not a span.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Error)]
 #[non_exhaustive]
 pub enum SpanError {

@@ -132,7 +132,7 @@ fn a_tape_replays_the_same_at_any_rate() {
 fn the_first_program_is_the_readmes_and_prints_what_it_says() {
     let readme = include_str!("../../../README.md");
     let code = include_str!("../examples/first_program.rs");
-    let program = &code[code.find("use std::time").unwrap()..];
+    let program = &code[code.find("use tidy_lever").unwrap()..];
     assert!(readme.contains(&format!("```rust\n{program}```")), "the README has another program");
     let told = example("first_program");
     assert!(readme.contains(&format!("```text\n{told}```")), "{told}");

@@ -84,7 +84,7 @@ fn a_pad_plays_all_that_pim_can_do() {
     }
     let early = lines.iter().filter(|line| line["at"].as_u64() < Some(7_000_000));
     let tosses = early.filter(|line| has(line, &json!({ "action": "toss", "what": "pulled" })));
-    assert_eq!(tosses.count(), 0, "a skim is no toss");
+    assert_eq!(tosses.count(), 0, "a skim is not a toss");
 }
 
 #[test]

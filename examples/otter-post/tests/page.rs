@@ -33,7 +33,7 @@ fn keys_walk_hop_and_tap_twice_with_the_browsers_own_times() {
     page.key("KeyD", "d", "up");
     page.hears(&json!({ "game": "otter", "state": "idle" }));
     page.picture("page-keys");
-    assert_eq!(page.pulls("dash"), 0, "a key that repeats by itself is no second tap");
+    assert_eq!(page.pulls("dash"), 0, "a key that repeats by itself is not a second tap");
     // How far apart two presses are doesn't hang on how busy the machine is.
     let now = SystemTime::now().duration_since(UNIX_EPOCH).unwrap().as_secs_f64();
     let presses = [("down", 0.0), ("up", 0.0304), ("down", 0.1004), ("up", 0.1306)];
@@ -305,7 +305,7 @@ fn what_is_held_goes_up_with_the_focus_and_pulls_nothing() {
     page.key("KeyA", "a", "again");
     page.key("KeyA", "a", "up");
     page.wait(200);
-    assert_eq!(page.otter()["state"], "idle", "what is held on return is no press");
+    assert_eq!(page.otter()["state"], "idle", "what is held on return is not a press");
     page.replays();
 }
 

@@ -222,7 +222,7 @@ fn the_mouse_points_and_a_resized_window_points_as_well() {
     let there = game.hears(&json!({ "game": "otter", "state": "idle" }));
     assert!(there["x"].as_f64() < walks["x"].as_f64(), "{there}");
     display.xdotool(&["windowsize", "--sync", &window, "1000", "700"]);
-    // The sky is no quay.
+    // The sky is not a quay.
     click("500", "20");
     click("400", "400");
     let walks = game.hears(&json!({ "game": "otter", "state": "walk" }));

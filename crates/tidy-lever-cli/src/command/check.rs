@@ -108,7 +108,7 @@ pub(crate) fn run(arguments: &Check) -> Result<Answer> {
 }
 
 /// What a tape says of its devices.
-fn read(tape: &Path) -> Result<Wear> {
+pub(crate) fn read(tape: &Path) -> Result<Wear> {
     let name = input::name(tape);
     let mut wear = Wear::default();
     for line in Reader::new(input::open(tape)?).with_context(|| name.clone())? {
@@ -171,7 +171,7 @@ fn devices(out: &mut Out, wear: &Wear, numbers: &[Number]) -> Result<()> {
     Ok(())
 }
 
-fn devices_as_lines(out: &mut Out, wear: &Wear, numbers: &[Number]) -> Result<()> {
+pub(crate) fn devices_as_lines(out: &mut Out, wear: &Wear, numbers: &[Number]) -> Result<()> {
     for (device, family, buttons) in wear.buttons() {
         let advice = advice_for_buttons(family, &buttons, debounce(numbers, family));
         let worst = buttons.worst.map(|(control, _)| control);

@@ -15,7 +15,7 @@ pub(crate) fn run(arguments: &Controls) -> Result<Answer> {
         None => Family::ALL.to_vec(),
         Some(name) => match Family::from_name(name) {
             Some(family) => vec![family],
-            None => bail!("`{name}` is no family of controls; they are keys, mouse, pad and touch"),
+            None => bail!("`{name}` is not a family of controls; they are keys, mouse, pad and touch"),
         },
     };
     let mut out = Out::screen();

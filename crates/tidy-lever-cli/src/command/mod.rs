@@ -10,6 +10,7 @@ pub(crate) mod numbers;
 pub(crate) mod play;
 pub(crate) mod rehearse;
 pub(crate) mod remap;
+pub(crate) mod report;
 pub(crate) mod try_out;
 pub(crate) mod tune;
 pub(crate) mod why;

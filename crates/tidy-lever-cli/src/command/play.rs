@@ -186,7 +186,7 @@ fn expect(
         let line = line.with_context(|| file.clone())?;
         if !line.trim().is_empty() {
             let value: Value =
-                serde_json::from_str(&line).with_context(|| format!("{file}: line {} is no JSON", number + 1))?;
+                serde_json::from_str(&line).with_context(|| format!("{file}: line {} is not JSON", number + 1))?;
             wanted.push_back((number + 1, value, line));
         }
     }

@@ -29,13 +29,17 @@ const APART: u64 = 2_500_000;
 const MOST_MISSES: usize = 4;
 
 pub(crate) fn run(arguments: &Rehearse) -> Result<Answer> {
+    on(&mut Out::screen(), arguments)
+}
+
+/// Rehearses, and writes what came of it.
+pub(crate) fn on(out: &mut Out, arguments: &Rehearse) -> Result<Answer> {
     let inputs = arguments.company.files(&arguments.profile);
     let mut outputs = Outputs::new(inputs.iter().map(AsRef::as_ref)).replacing(arguments.replace);
     arguments.tape.iter().try_for_each(|tape| outputs.claim(tape))?;
     let (troupe, _) = Troupe::new(&arguments.profile, &arguments.company)?;
     let rehearsal = Rehearsal::new(&troupe.text, &troupe.answers)?;
     let asked: Vec<usize> = arguments.actions.iter().map(|name| place(&rehearsal, name)).collect::<Result<_>>()?;
-    let mut out = Out::screen();
     if let Some(tape) = &arguments.tape {
         let ([scene], [_]) = (asked.as_slice(), troupe.hands.as_slice()) else {
             bail!("--tape writes one action of one hand: name the action, and the hand with --skill");
@@ -53,7 +57,7 @@ pub(crate) fn run(arguments: &Rehearse) -> Result<Answer> {
             if number > 0 && !arguments.json {
                 writeln!(out)?;
             }
-            varied(&mut out, &variation, &troupe, action, arguments.json)?;
+            varied(out, &variation, &troupe, action, arguments.json)?;
         }
         return Ok(Answer::Yes);
     }
@@ -69,11 +73,11 @@ pub(crate) fn run(arguments: &Rehearse) -> Result<Answer> {
     let took = began.elapsed();
     let all_numbers = numbers(&troupe.text)?;
     let advice = shown.iter().filter_map(|scene| advice(&rehearsal, &tallies, *scene, &troupe, &all_numbers));
-    let advice: Vec<String> = advice.collect();
+    let advice: Vec<Advice> = advice.collect();
     if arguments.json {
-        lines(&mut out, &rehearsal, &tallies, &shown, &troupe)?;
+        lines(out, &rehearsal, &tallies, &shown, &troupe)?;
         for line in advice {
-            out.json(&json!({"what": "advice", "text": line}))?;
+            out.json(&json!({"what": "advice", "path": line.path, "value": line.value, "text": line.text}))?;
         }
         return Ok(Answer::Yes);
     }
@@ -87,19 +91,19 @@ pub(crate) fn run(arguments: &Rehearse) -> Result<Answer> {
         took.as_secs_f64(),
         troupe.seed
     )?;
-    world(&mut out, &rehearsal, &troupe, &shown)?;
+    world(out, &rehearsal, &troupe, &shown)?;
     writeln!(out)?;
     if asked.is_empty() {
-        overview(&mut out, &rehearsal, &tallies, &troupe)?;
+        overview(out, &rehearsal, &tallies, &troupe)?;
     } else {
         for scene in &shown {
-            details(&mut out, &rehearsal, &tallies, *scene, &troupe)?;
+            details(out, &rehearsal, &tallies, *scene, &troupe)?;
         }
     }
     if !advice.is_empty() {
         writeln!(out, "{}", in_style(HEAD, "what stands out"))?;
         for line in advice {
-            writeln!(out, "  {}", paint::fitted(&line, 2))?;
+            writeln!(out, "  {}", paint::fitted(&line.text, 2))?;
         }
     }
     for (name, why) in &rehearsal.left_out {
@@ -243,8 +247,15 @@ fn details(out: &mut Out, rehearsal: &Rehearsal, tallies: &Tallies, scene: usize
     Ok(())
 }
 
+/// A number of the profile that would find more, as a profile writes its value.
+struct Advice {
+    path: String,
+    value: String,
+    text: String,
+}
+
 /// What would find more of an action, tried out. The hand in the middle speaks first.
-fn advice(rehearsal: &Rehearsal, tallies: &Tallies, scene: usize, troupe: &Troupe, all: &[Number]) -> Option<String> {
+fn advice(rehearsal: &Rehearsal, tallies: &Tallies, scene: usize, troupe: &Troupe, all: &[Number]) -> Option<Advice> {
     let name = &rehearsal.scenes[scene].name;
     let middle = troupe.hands.len() / 2;
     let mut order: Vec<usize> = (0..troupe.hands.len()).collect();
@@ -275,7 +286,7 @@ fn advice(rehearsal: &Rehearsal, tallies: &Tallies, scene: usize, troupe: &Troup
         };
         let share = 100.0 * count as f64 / tally.meant.max(1) as f64;
         (now >= was + WORTH).then(|| {
-            format!(
+            let text = format!(
                 "{name}: {share:.1} % of the {} hand's attempts are missed: {} at the median. `{path} = {written}` (now {}) \
                  finds {} % instead of {} %{price}.",
                 troupe.hands[hand].name,
@@ -283,7 +294,8 @@ fn advice(rehearsal: &Rehearsal, tallies: &Tallies, scene: usize, troupe: &Troup
                 number.written_as(number.value),
                 percent(now),
                 percent(was),
-            )
+            );
+            Advice { path: path.clone(), value: written.clone(), text }
         })
     })
 }

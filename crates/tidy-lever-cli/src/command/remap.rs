@@ -22,7 +22,7 @@ pub(crate) fn run(arguments: &Arguments) -> Result<Answer> {
         bail!("a player's file is changed in place, so it can't be standard input; name a file");
     }
     if arguments.file.exists() {
-        // What is no player's file yet may be made one; the profile never.
+        // What is not a player's file yet may be made one; the profile never.
         Outputs::new([arguments.profile.as_path()]).replacing(true).claim(&arguments.file)?;
     }
     let profile = input::overlaid(&arguments.profile, None)?.profile;

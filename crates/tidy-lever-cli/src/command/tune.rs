@@ -54,6 +54,11 @@ impl Told {
 }
 
 pub(crate) fn run(arguments: &Tune) -> Result<Answer> {
+    on(&mut Out::screen(), arguments)
+}
+
+/// Tunes, and writes what came of it.
+pub(crate) fn on(out: &mut Out, arguments: &Tune) -> Result<Answer> {
     if arguments.profile == Path::new("-") && arguments.write {
         bail!("--write saves the advised values, so the profile must be a file, not standard input");
     }
@@ -123,12 +128,11 @@ pub(crate) fn run(arguments: &Tune) -> Result<Answer> {
     bar.finish_and_clear();
     let probable: Vec<(usize, String, u64, String)> =
         evidence.probable(&now, &laid.linkage, arguments.action.as_deref());
-    let mut out = Out::screen();
     if arguments.json {
-        lines(&mut out, &evidence, &told, answered_by.as_deref(), &probable)?;
+        lines(out, &evidence, &told, answered_by.as_deref(), &probable)?;
     } else {
-        print(&mut out, &evidence, &told, answered_by.as_deref(), arguments)?;
-        offer(&mut out, &evidence, &probable, arguments.probably)?;
+        print(out, &evidence, &told, answered_by.as_deref(), arguments)?;
+        offer(out, &evidence, &probable, arguments.probably)?;
     }
     if is_stopped() {
         out.flush()?;
@@ -138,7 +142,7 @@ pub(crate) fn run(arguments: &Tune) -> Result<Answer> {
         return Ok(Answer::Stopped);
     }
     if arguments.write {
-        write(&mut out, arguments, &told)?;
+        write(out, arguments, &told)?;
     }
     Ok(Answer::Yes)
 }

@@ -193,6 +193,21 @@ pub(crate) fn run(arguments: &Why) -> Result<Answer> {
     each(tapes, how, &mut Out::screen(), |tape, out| one(asked, &laid, tape, out))
 }
 
+/// Writes the attempts of a tape that missed, a line each for programs.
+pub(crate) fn on(out: &mut Out, laid: &Laid, tape: &Path) -> Result<()> {
+    let arguments = Why {
+        profile: PathBuf::new(),
+        words: Vec::new(),
+        remap: None,
+        missed_by: None,
+        at: None,
+        all: false,
+        json: true,
+        jobs: None,
+    };
+    one(Asked { arguments: &arguments, action: None }, laid, tape, out).map(drop)
+}
+
 /// The tapes, and the action that may come after them.
 fn read<'w>(words: &'w [PathBuf], linkage: &Linkage) -> Result<(&'w [PathBuf], Option<&'w str>)> {
     let Some((last, tapes @ [_, ..])) = words.split_last() else { return Ok((words, None)) };

@@ -3,10 +3,10 @@
 use crate::event::{Device, MOST_DEVICES};
 use crate::time::Moment;
 
-/// A jump of another clock by more than this, in µs, is no delay: its offset is measured again.
+/// A jump of another clock by more than this, in µs, is not a delay: its offset is measured again.
 const JUMP: i128 = 250_000;
 
-/// For so long, in µs, the smallest difference is looked for; then it is looked for anew, as clocks drift apart.
+/// For so long, in µs, the smallest difference is looked for; then it is looked for again, as clocks drift apart.
 const WINDOW: u64 = 4_000_000;
 
 /// The offset moves by no less than this, in µs.

@@ -38,7 +38,7 @@ impl core::error::Error for Breach {}
 /// let push = |ms, y| Event::pair(Moment::from_millis(ms), Device::default(), Control::LEFT_STICK, 0.0, y);
 /// conformance.show(&Report::Event(push(5, 1.0)), Moment::from_millis(6));
 /// conformance.show(&Report::Event(push(9, f32::NAN)), Moment::from_millis(9));
-/// assert_eq!(conformance.breaches()[0].to_string(), "report 1: pad:left-stick is no finite number");
+/// assert_eq!(conformance.breaches()[0].to_string(), "report 1: pad:left-stick is not a finite number");
 /// // What the hand did, as the adapter's test knows it.
 /// assert!(conformance.saw("pad:left-stick.up", 1.0));
 /// assert!(!conformance.saw("pad:left-stick.down", 1.0));
@@ -130,7 +130,7 @@ impl Conformance {
             Input::Pair { control, x, y } => (control, x, y, true),
             Input::Touch { x, y, .. } => {
                 if !x.is_finite() || !y.is_finite() {
-                    self.breach("a finger's place is no finite number");
+                    self.breach("a finger's place is not a finite number");
                 }
                 return;
             }
@@ -142,7 +142,7 @@ impl Conformance {
             self.breach(format!("{control} is {}", if wants_pair { "a pair of levels" } else { "one level" }));
         }
         if !x.is_finite() || !y.is_finite() {
-            return self.breach(format!("{control} is no finite number"));
+            return self.breach(format!("{control} is not a finite number"));
         }
         self.range(control, x, y);
         self.seen.push((control, x, y));

@@ -27,7 +27,7 @@ impl Wheel {
     }
 
     /// Turns the wheel by so many notches, to the right and up; whole ones come out, each with its control. A turn the other
-    /// way begins again. What is no finite number is no turn.
+    /// way begins again. What is not a finite number is not a turn.
     pub fn turn(&mut self, right: f64, up: f64) -> impl Iterator<Item = (Control, f32)> + use<> {
         let (right, up) = (whole(&mut self.rest.0, right), whole(&mut self.rest.1, up));
         let side = |notches: f32, plus: Control, minus: Control| {

@@ -19,7 +19,7 @@ pub use keyboard_types::Code;
 use codes::CODES;
 pub use family::Family;
 pub use part::{Bindable, Part};
-pub(crate) use synonyms::advice;
+pub(crate) use synonyms::{advice, meant};
 
 /// The most touch patches that one profile may name.
 pub const MOST_PATCHES: usize = 64;

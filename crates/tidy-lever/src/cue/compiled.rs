@@ -279,7 +279,7 @@ pub(crate) trait CompiledRule: Copy {
         false
     }
 
-    /// Whether what comes late begins anew with the same turn.
+    /// Whether what comes late begins again with the same turn.
     fn turns_on(&self) -> bool {
         false
     }

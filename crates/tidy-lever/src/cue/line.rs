@@ -16,9 +16,9 @@ use winnow::token::{take, take_while};
 use crate::time::parse_span;
 use crate::words::is_reserved;
 
-/// Why a text is no cue line.
+/// Why a text is not a cue line.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
-#[error("at character {}: expected {expected}, found {found}", at + 1)]
+#[error("at character {}: expected {expected}, found {found}{}", at + 1, self.hint())]
 #[non_exhaustive]
 pub struct CueError {
     /// At which character, from 0.
@@ -27,6 +27,14 @@ pub struct CueError {
     pub expected: String,
     /// What stands there.
     pub found: String,
+}
+
+impl CueError {
+    /// What is missing at the end of a line, to paste.
+    fn hint(&self) -> &'static str {
+        let lacks_limit = self.found == "the end" && self.expected.contains("`within`");
+        if lacks_limit { "; add the time limit, as in `within 350ms`" } else { "" }
+    }
 }
 
 pub(crate) type Input<'i> = LocatingSlice<&'i str>;

@@ -112,7 +112,7 @@ pub(super) fn from_digit(digit: &str) -> Option<Position> {
     Position::from_name(DIGITS.get(number.checked_sub(1)?)?)
 }
 
-/// The steps that digits stand for, `236`; `None` if one is no digit of a number pad.
+/// The steps that digits stand for, `236`; `None` if one is not a digit of a number pad.
 pub(super) fn from_digits(digits: &str) -> Option<Vec<PathStep>> {
     (0..digits.len()).map(|at| from_digit(digits.get(at..=at)?).map(PathStep::from)).collect()
 }

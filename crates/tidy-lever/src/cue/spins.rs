@@ -120,7 +120,7 @@ impl CompiledRule for Spins {
         };
         let Some(quickest) = (1..=turned.abs()).filter_map(took).min() else { return Verdict::None };
         if quickest > within {
-            // What took twice as long was no spin, only a stick that came by here before.
+            // What took twice as long was not a spin, only a stick that came by here before.
             if quickest <= 2 * within {
                 context.missed(End::Late { by: quickest - within });
             }

@@ -207,7 +207,7 @@ fn tap(count: u32, (apart, pace): (u64, Pace), press: u64, context: &mut RuleCon
     }
     let whole = (state.presses, state.began);
     state.drop_attempt();
-    // What comes next begins anew, however soon.
+    // What comes next begins again, however soon.
     state.last = 0;
     context.no_timer();
     Some(whole)

@@ -10,7 +10,7 @@ const SPRING: u64 = 60_000;
 /// A stick rests after so long in one place; and so long before it is first pushed.
 const REST: u64 = 100_000;
 const FIRST_REST: u64 = 250_000;
-/// A place beyond this push is no middle.
+/// A place beyond this push is not a middle.
 const FARTHEST: i64 = hundredths(20);
 /// How far places may lie apart that agree, on either axis.
 const AGREES: i32 = ONE / 20;

@@ -1,4 +1,4 @@
-//! The board: what is down now, by device; and what each device said last, so that repeats are no news.
+//! The board: what is down now, by device; and what each device said last, so that repeats are not news.
 
 mod carry;
 mod feeds;

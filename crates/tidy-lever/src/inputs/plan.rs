@@ -79,7 +79,7 @@ pub(crate) struct ContactPlan {
 #[derive(Clone, Copy, Debug, Hash)]
 pub(crate) struct Wire {
     pub(crate) action: u16,
-    /// The leg of a cross that it is, if it is no button's own.
+    /// The leg of a cross that it is, if it is not a button's own.
     pub(crate) leg: Option<LegOf>,
 }
 

@@ -29,7 +29,7 @@ impl Used {
         Family::ALL.get(usize::from(self.family).wrapping_sub(1)).copied()
     }
 
-    /// Whether a family that is no mouse's is in use, and to use it again changes nothing.
+    /// Whether a family that is not a mouse's is in use, and to use it again changes nothing.
     #[inline(always)]
     pub(crate) fn is_by(&self, family: Family) -> bool {
         self.family == family.index() as u8 + 1 && self.gone == 0

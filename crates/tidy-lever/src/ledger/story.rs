@@ -1,11 +1,13 @@
 //! Stories: what became of an attempt, in a few words for people.
 
+use alloc::borrow::ToOwned;
 use alloc::format;
 use alloc::string::String;
 use core::time::Duration;
 
 use super::{Attempt, Outcome};
 use crate::cue::CompiledRule;
+use crate::end::Did;
 use crate::linkage::Linkage;
 
 /// A span in milliseconds: tenths of long ones, every microsecond of short ones.
@@ -62,47 +64,59 @@ impl Attempt {
         })
     }
 
-    /// What it needed: `72.8 ms more in within, or toss 72.8 ms earlier`. Where [`missed_by`](Attempt::missed_by) says by how
-    /// much it missed, this alone would have made it pull. `None` where it pulled, where no small change would have helped, and
-    /// for a linkage of another profile.
-    pub fn wants(&self, linkage: &Linkage) -> Option<String> {
-        let last = self.last(linkage);
+    /// What would have helped: ``raise `within` by 72.8 ms, or press toss 72.8 ms earlier``. Where [`missed_by`](Attempt::missed_by)
+    /// says by how much it missed, this alone would have made it pull. `None` where it pulled, where no small change would have
+    /// helped, and for a linkage of another profile.
+    pub fn fix(&self, linkage: &Linkage) -> Option<String> {
+        let raise = |key: &str, by: Duration| format!("raise `{key}` by {}", ms(by));
         match self.outcome(linkage)? {
             // With further steps to come, more time alone is not enough.
             Outcome::TooLate { .. } if self.missed_by().is_none() => None,
             Outcome::TooLate { by } => {
-                Some(format!("{} more in `{}`, or {last} {0} earlier", ms(by), self.limit(linkage)))
+                Some(format!("{}, or {} {} earlier", raise(self.limit(linkage), by), self.last_act(linkage), ms(by)))
             }
             Outcome::TooSoon { by } if self.early > 0 => {
-                Some(format!("{} more in `early`, or the press {0} later", ms(by)))
+                Some(format!("{}, or press {} later", raise("early", by), ms(by)))
             }
-            Outcome::TooSoon { by } => Some(format!("{last} held {} longer", ms(by))),
-            Outcome::TooLong { by } if self.of() == 1 => Some(format!("{last} released {} earlier", ms(by))),
-            Outcome::TooLong { by } => Some(format!("{} more in `{}`", ms(by), self.limit(linkage))),
+            Outcome::TooSoon { by } => Some(format!("hold {} {} longer", self.last(linkage), ms(by))),
+            Outcome::TooLong { by } if self.of() == 1 => {
+                Some(format!("release {} {} earlier", self.last(linkage), ms(by)))
+            }
+            Outcome::TooLong { by } => Some(raise(self.limit(linkage), by)),
             Outcome::NotFresh { by } => {
-                Some(format!("{} more in `fresh`, or {} pressed {0} later", ms(by), self.first(linkage)))
+                Some(format!("{}, or press {} {} later", raise("fresh", by), self.first(linkage), ms(by)))
             }
-            Outcome::Astray { to, by } => Some(format!("{} more in `astray`, or {to} left {0} earlier", ms(by))),
-            Outcome::Skipped(direction) => Some(format!("{direction} in between")),
-            Outcome::LetGo => Some(format!("{last} held until the other button comes")),
-            Outcome::WrongWay(direction) => Some(format!("no {direction} in between")),
-            Outcome::WrongPress(name) => Some(format!("no {name} in between")),
+            Outcome::Astray { to, by } => Some(format!("{}, or leave {to} {} earlier", raise("astray", by), ms(by))),
+            Outcome::Skipped(direction) => Some(format!("move through {direction}")),
+            Outcome::LetGo => Some(format!("hold {} until the other button comes", self.last(linkage))),
+            Outcome::WrongWay(direction) => Some(format!("keep {direction} out of it")),
+            Outcome::WrongPress(name) => Some(format!("press no {name} in between")),
             Outcome::Faced(side) => {
-                Some(format!("`facing` {} as the motion began", if side == "left" { "right" } else { "left" }))
+                Some(format!("begin it while `facing` is {}", if side == "left" { "right" } else { "left" }))
             }
             Outcome::GateShut { term, since: Some(since), .. } => {
-                Some(format!("the press {} earlier, or {0} more in `within` of `{term}`", ms(since)))
+                Some(format!("press {} earlier, or raise `within` of `{term}` by {0}", ms(since)))
             }
-            Outcome::GateShut { opens: Some(opens), .. } => {
-                Some(format!("the press {} later, or {0} more in `keep`", ms(opens)))
+            Outcome::GateShut { opens: Some(by), .. } | Outcome::CoolingDown { left: by } => {
+                Some(format!("press {} later, or {}", ms(by), raise("keep", by)))
             }
-            Outcome::GateShut { term, .. } => Some(format!("`{term}` at the press")),
-            Outcome::CoolingDown { left } => Some(format!("the press {} later, or {0} more in `keep`", ms(left))),
-            Outcome::Spent { fact, .. } => Some(format!("`{fact}` once more before the press")),
-            Outcome::Served { .. } => Some("a press of its own".into()),
+            Outcome::GateShut { term, .. } => Some(format!("press while `{term}` is true")),
+            Outcome::Spent { fact, .. } => Some(format!("press after `{fact}` was left and came again")),
+            Outcome::Served { .. } => Some("give it a press of its own".into()),
             Outcome::RanOut | Outcome::Pulled { .. } | Outcome::Outranked { .. } | Outcome::Lost(_) | Outcome::Gap => {
                 None
             }
+        }
+    }
+
+    /// What came last, as something that a player does.
+    fn last_act(&self, linkage: &Linkage) -> String {
+        let last = self.last(linkage);
+        match self.steps.get(usize::from(self.count).saturating_sub(1)) {
+            Some((_, Did::Toward(_))) => format!("reach {last}"),
+            Some((_, Did::Neutral)) => "return to neutral".to_owned(),
+            Some((_, Did::Release(_))) => format!("release {last}"),
+            _ => format!("press {last}"),
         }
     }
 

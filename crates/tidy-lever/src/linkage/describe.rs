@@ -121,7 +121,7 @@ impl<'l> ActionView<'l> {
         })
     }
 
-    /// How it is read as directions; `None` for what is no stick.
+    /// How it is read as directions; `None` for what is not a stick.
     pub fn compass(&self) -> Option<CompassView> {
         let moved = self.moved()?;
         (self.kind() == Kind::Stick).then_some(CompassView(moved.compass))

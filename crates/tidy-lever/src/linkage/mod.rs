@@ -169,7 +169,7 @@ impl Plan {
         matches!(self.cues_of(action), [cue] if cue.rule.is_toggle())
     }
 
-    /// The set that a cue's motion stands in, with its number; `None` if it is no motion.
+    /// The set that a cue's motion stands in, with its number; `None` if it is not a motion.
     pub(crate) fn motions_of(&self, cue: usize) -> Option<(usize, &MotionSet)> {
         let set = usize::from(self.cues.all[cue].set?);
         Some((set, self.cues.motions.get(set)?))

@@ -183,13 +183,13 @@ keys! {
     "cue", ANY, "a cue line (see below), or a list of them (any will do)", "`press` for buttons, none for other kinds";
     "early", ANY, "a span: how long before a motion's last direction its finishing press may come", "`\"60ms\"`" => NumberKey::span(Some(60.0));
     "fresh", ANY, "a span: how long a motion's first position may have been held", "`\"300ms\"` for `forward` and `back` without `held`, else no limit" => NumberKey::span(None);
-    "astray", ANY, "a span: how long a motion accepts its stick one eighth beyond its path", "`\"70ms\"`" => NumberKey::span(Some(70.0));
-    "brush", ANY, "a span: for less than this a neighbour does not interrupt a `held` step, nor another straight a `twice`", "`\"45ms\"`" => NumberKey::span(Some(45.0));
+    "astray", ANY, "a span: how long the stick may be one direction (45°) off the path", "`\"70ms\"`" => NumberKey::span(Some(70.0));
+    "brush", ANY, "a span: shorter brushes do not break a held step or a double tap", "`\"45ms\"`" => NumberKey::span(Some(45.0));
     "key_gap", ANY, "a span: how long one key may be up before the next goes down, for a motion to count the diagonal between", "`\"35ms\"`" => NumberKey::span(Some(35.0));
     "from_push", ANY, "above 0, up to and including 1: the push from which a motion's positions count, after the dead zone, before curve and scale", "0.35" => NumberKey::level(Some(0.35));
     "rested", ANY, "a span: how long the stick must have rested before it `flicks`", "`\"20ms\"`" => NumberKey::span(Some(20.0));
     "paced", ANY, "`[\"200ms\", \"400ms\"]`: the time limit of `taps`, `twice` or `mash` follows the player's own gaps, within these limits", "none: the limit is fixed" => NumberKey::span(None).means("the limits between which the time limit follows the player's own gaps");
-    "settles", STICK, "a span: for less than this a straight passed between a diagonal and rest is not the last direction", "`\"80ms\"`" => NumberKey::span(Some(80.0));
+    "settles", STICK, "a span: when a diagonal is released, a straight direction shorter than this is ignored", "`\"80ms\"`" => NumberKey::span(Some(80.0));
     "opposed", CROSSED, "`\"newest\"`, `\"oldest\"` or `\"cancel\"`: which of two opposite keys counts", "`\"newest\"`";
     "rest", MOVED, "`\"last\"` (keeps its last direction) or `\"middle\"`", "`\"middle\"`";
     "shape", SHAPED, SHAPE, "unchanged";

@@ -5,7 +5,7 @@
 //!   builder calls ────▶ (plain data, unchecked)     (checked, immutable)
 //! ```
 //!
-//! A profile may be wrong in many ways at once; nothing is refused here but text that is no TOML at all.
+//! A profile may be wrong in many ways at once; nothing is refused here but text that is not TOML at all.
 //! [`Linkage::build`](crate::Linkage::build) checks every name, number and rule and reports all [`Fault`]s together.
 
 mod action;
@@ -226,7 +226,7 @@ impl Profile {
     /// [`Linkage::build`](crate::Linkage::build) reports them together with everything else.
     ///
     /// # Errors
-    /// [`Faults`] with the places where the text is no TOML.
+    /// [`Faults`] with the places where the text is not TOML.
     ///
     /// ```
     /// use tidy_lever::{Linkage, Profile};

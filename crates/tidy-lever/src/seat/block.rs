@@ -40,13 +40,13 @@ pub(crate) struct Block {
     pub(crate) actions: Sparse<ActionState>,
     pub(crate) log: Log,
     /// While nothing is news and nothing moves by itself: the next moment at which something is due. 0 if that isn't known.
-    /// It only saves time, and is no part of the state.
+    /// It only saves time, and is not part of the state.
     #[cfg_attr(feature = "serde", serde(skip))]
     pub(crate) wake: u64,
     /// When the next timer is due, as playing left it; 0 if that isn't known. It only saves time, too.
     #[cfg_attr(feature = "serde", serde(skip))]
     pub(crate) due: u64,
-    /// What was done to it. It only saves time, and is no part of the state.
+    /// What was done to it. It only saves time, and is not part of the state.
     #[cfg_attr(feature = "serde", serde(skip))]
     pub(crate) deeds: Deeds,
 }

@@ -21,12 +21,12 @@ const VERSION: u16 = 8;
 const HEAD: usize = 18;
 const TAIL: usize = 8;
 
-/// Why bytes are no saved seat of a linkage.
+/// Why bytes are not a saved seat of a linkage.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
 #[non_exhaustive]
 pub enum BytesError {
     /// They don't begin as a saved seat does.
-    #[error("these bytes are no saved seat")]
+    #[error("these bytes are not a saved seat")]
     NotSaved,
     /// Another version of this library wrote them, in another form.
     #[error(
@@ -130,7 +130,7 @@ impl Saved {
     /// state that no seat ever was in, so take states only from where you would take a save file.
     ///
     /// # Errors
-    /// A [`BytesError`] that says why they are no saved seat of this linkage.
+    /// A [`BytesError`] that says why they are not a saved seat of this linkage.
     pub fn from_bytes(linkage: &Linkage, bytes: &[u8]) -> Result<Saved, BytesError> {
         let (rest, checksum) = bytes.split_last_chunk::<TAIL>().ok_or(BytesError::NotSaved)?;
         let (head, state) = rest.split_first_chunk::<HEAD>().ok_or(BytesError::NotSaved)?;

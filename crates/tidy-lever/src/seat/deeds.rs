@@ -19,7 +19,7 @@ pub(crate) struct Deeds {
 /// differences take each other back.
 const APART: u64 = 0xd6e8_feb8_6659_fd93;
 const ON: u64 = 0x9e37_79b9_7f4a_7c15;
-/// What is fed or told is no advance.
+/// What is fed or told is not an advance.
 const FED: u64 = 1 << 7;
 
 impl Deeds {

@@ -17,7 +17,7 @@ pub enum FeedErrorKind {
     /// The queue is full, and merging mouse moves made no room: advance, then feed it again.
     #[error("the seat's queue is full; advance it, then feed this again")]
     Full,
-    /// A level that is no finite number. Counted; drop it.
+    /// A level that is not a finite number. Counted; drop it.
     #[error("a level must be a finite number; it was refused")]
     NotFinite,
     /// A pair of levels for a control with one, or the other way round. Counted; mend the adapter.

@@ -125,7 +125,7 @@ impl Clone for Seat {
         if self.linkage.is_like(&other.linkage) {
             self.block.go_back_to(&other.block);
         } else {
-            let ledger = self.block.log.ledger.take().map(|ledger| Box::new(ledger.anew(&other.linkage.0)));
+            let ledger = self.block.log.ledger.take().map(|ledger| Box::new(ledger.again(&other.linkage.0)));
             self.block = other.block.copy(&other.linkage.0);
             self.block.log.ledger = ledger;
         }

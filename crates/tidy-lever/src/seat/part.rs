@@ -5,7 +5,7 @@
 //!   state    copied, hashed, of a size that the plan decides     list     the same, of any length
 //!   past     copied, not hashed: it decides nothing later        scratch  neither: empty between moments, or outside the state
 //!
-//!   stays    is what it was, whatever the profile                anew     begins again
+//!   stays    is what it was, whatever the profile                again     begins again
 //!   by_stick, by_pointer, by_sweep, by_cue                       apart    by a function in `carry.rs`, `relink.rs` or the
 //!            an entry goes over to the same one                           list's own file
 //! ```
@@ -272,7 +272,7 @@ macro_rules! carry {
     (stays $own:expr, $from:expr, $ways:expr) => {
         $own.clone_from(&$from)
     };
-    (anew $own:expr, $from:expr, $ways:expr) => {};
+    (again $own:expr, $from:expr, $ways:expr) => {};
     (apart $own:expr, $from:expr, $ways:expr) => {};
     ($by:ident $own:expr, $from:expr, $ways:expr) => {
         for (number, before) in $ways.$by() {

@@ -150,7 +150,7 @@ impl Block {
         }
     }
 
-    /// What a device said that is no control's.
+    /// What a device said that is not a control's.
     #[inline(never)]
     fn event(&mut self, plan: &Plan, waiting: Waiting) {
         let Waiting { at, x, number, what, .. } = waiting;

@@ -62,7 +62,7 @@ impl Seat {
     pub fn relink(&mut self, linkage: &Linkage, bookmarks: &mut [&mut Bookmark]) -> Relinked {
         let (old, new) = (self.linkage.clone(), linkage.clone());
         let ways = Ways::new(&old.0, &new.0);
-        let ledger = self.block.log.ledger.as_ref().map(|ledger| ledger.anew(&new.0));
+        let ledger = self.block.log.ledger.as_ref().map(|ledger| ledger.again(&new.0));
         let (block, relinked) = self.block.relinked(&ways);
         for bookmark in bookmarks {
             let point = block.log.ring.carried(bookmark.point(), &self.block.log.ring);

@@ -55,7 +55,7 @@ impl Block {
             }
         }
         let pending = matches!(verdict, Verdict::Matched(_));
-        let anew = rule.steps_anew();
+        let again = rule.steps_anew();
         if let (Some(names), Edge::Down { .. }, Some(came)) = (rule.names(), edge, ledger.came(cue)) {
             // Of an order only what comes next is late; anything else is just something else.
             let lacked = names.get(came).and_then(|name| named(plan, cue, *name)).map(Did::Press);
@@ -66,7 +66,7 @@ impl Block {
                 Verdict::Matched(cue_match) => ledger.given_twice(cue, (cue_match.pressed, at), did),
                 _ => ledger.given(cue, at, did, within),
             }
-        } else if rule.counts(edge) && !(late && turns_on) && (pending || trial_open || anew) {
+        } else if rule.counts(edge) && !(late && turns_on) && (pending || trial_open || again) {
             ledger.step(cue, steps(rule), at, did);
         }
         match (verdict, edge) {

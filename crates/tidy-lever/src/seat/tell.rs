@@ -23,8 +23,8 @@ pub enum TellError {
     /// The handle belongs to another profile.
     #[error("the handle belongs to another profile; find it in this seat's linkage")]
     Foreign,
-    /// The action is no toggle.
-    #[error("the action is no toggle; only what has the cue `toggle` can be set")]
+    /// The action is not a toggle.
+    #[error("the action is not a toggle; only what has the cue `toggle` can be set")]
     NoToggle,
     /// The fact can't be that.
     #[error("the fact has no such value; a flag is true or false, another fact one of its words")]
@@ -174,7 +174,7 @@ impl Seat {
     /// Sets a toggle to what the game knows, from just after the played moment. Nothing pulls.
     ///
     /// # Errors
-    /// A [`TellError`] if the action is no toggle, the handle is another profile's, or the queue is full.
+    /// A [`TellError`] if the action is not a toggle, the handle is another profile's, or the queue is full.
     pub fn set(&mut self, toggle: handle::Button, on: bool) -> Result<(), TellError> {
         self.set_at(toggle, on, self.next_moment())
     }

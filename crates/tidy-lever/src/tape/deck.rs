@@ -81,10 +81,10 @@ pub enum DeckError {
         /// What whoever reads files says.
         problem: String,
     },
-    /// The file is no player's file.
-    #[error("the remap `{0}` is no player's file")]
+    /// The file is not a player's file.
+    #[error("the remap `{0}` is not a player's file")]
     NoRemap(String),
-    /// The file is no profile, or one with faults.
+    /// The file is not a profile, or one with faults.
     #[error("the profile `{0}` has faults; check it with `tidy-lever check`")]
     BrokenProfile(String),
     /// The profile has no such number, or the number can't have this value.

@@ -86,7 +86,7 @@ impl Header {
     }
 }
 
-/// Why a text is no line of a tape.
+/// Why a text is not a line of a tape.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 #[error("{problem}")]
 #[non_exhaustive]

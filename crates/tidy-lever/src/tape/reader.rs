@@ -28,14 +28,14 @@ pub struct TapeError {
 #[derive(Debug, thiserror::Error)]
 #[non_exhaustive]
 pub enum TapeProblem {
-    /// The first line is no header.
+    /// The first line is not a header.
     #[error("a tape begins with its header, as in {{\"tape\":\"tidy-lever\",\"version\":1}}; found {0}")]
     NoHeader(String),
     /// The tape was made by a newer version.
     #[error("the tape has version {0}; this version of tidy-lever can read up to {VERSION}; update tidy-lever")]
     Newer(u32),
     /// The header declares a device of no family.
-    #[error("`{0}` is no family of devices; they are keys, mouse, pad and touch")]
+    #[error("`{0}` is not a family of devices; they are keys, mouse, pad and touch")]
     NoFamily(String),
     /// The header's title or a device's name is too long.
     #[error("{0}")]

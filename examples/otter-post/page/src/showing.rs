@@ -23,7 +23,7 @@ use tokio::net::TcpListener;
 
 use crate::building::packed;
 
-/// The head of a request is no larger than this, and is there within this span.
+/// The head of a request is not larger than this, and is there within this span.
 const LARGEST_HEAD: usize = 16 * 1024;
 const LONGEST_HEAD: Duration = Duration::from_secs(5);
 /// A client that takes nothing of its answer for so long is left.
@@ -55,7 +55,7 @@ pub(crate) fn show(web: &Path, port: u16) -> Result<()> {
 async fn serve(listener: TcpListener, files: Files) -> Result<()> {
     let (own, files) = (listener.local_addr()?, Arc::new(files));
     loop {
-        // A client that is gone before it is met is no fault.
+        // A client that is gone before it is met is not a fault.
         let Ok((stream, _)) = listener.accept().await else { continue };
         let files = files.clone();
         tokio::spawn(async move {
@@ -69,7 +69,7 @@ async fn serve(listener: TcpListener, files: Files) -> Result<()> {
                 .header_read_timeout(LONGEST_HEAD)
                 .max_buf_size(LARGEST_HEAD)
                 .keep_alive(false);
-            // A client that goes away, or never reads, is no fault either.
+            // A client that goes away, or never reads, is not a fault either.
             let _ = tokio::time::timeout(LONGEST_ANSWER, client.serve_connection(TokioIo::new(stream), answers)).await;
         });
     }

@@ -11,7 +11,7 @@ pub fn serve(folder: PathBuf) -> String {
     std::thread::spawn(move || {
         for stream in listener.incoming().flatten() {
             let folder = folder.clone();
-            // A browser that hangs up is no fault.
+            // A browser that hangs up is not a fault.
             std::thread::spawn(move || answer(stream, &folder).ok());
         }
     });

@@ -19,7 +19,7 @@ pub(crate) struct MotionLine<'r> {
 }
 
 impl<'r> MotionLine<'r> {
-    /// That of a rule; `None` if it is no motion.
+    /// That of a rule; `None` if it is not a motion.
     pub(crate) fn of(rule: &'r Rule) -> Option<MotionLine<'r>> {
         let Rule::Motion { steps, then, within, on_release } = rule else { return None };
         Some(MotionLine { steps, then: then.as_deref(), on_release: *on_release, within: micros(*within) })

@@ -146,9 +146,9 @@ impl MotionState {
                 (kept, bears, starts) = (row.keep[to as usize], row.bear[to as usize], row.start[to as usize]);
             }
             let stray = before & bears & !kept & !now & !starts;
-            let anew = stray & !self.strayed[number];
-            if anew != 0 {
-                for bit in each_bit(anew).map(|bit| number * 64 + bit) {
+            let again = stray & !self.strayed[number];
+            if again != 0 {
+                for bit in each_bit(again).map(|bit| number * 64 + bit) {
                     (self.slots[bit].strayed, self.slots[bit].strayed_to) = (entered.0, to);
                 }
             }

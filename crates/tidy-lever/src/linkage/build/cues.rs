@@ -159,6 +159,8 @@ impl Builder<'_> {
         if let Some(problem) = rule.needs_stick()
             && kind != Some(Kind::Stick)
             && kind != Some(Kind::Axis)
+            // One that is not there is told already.
+            && subject.is_some()
         {
             self.fault(spot, path, problem);
         }

@@ -226,6 +226,7 @@ impl Builder<'_> {
         let stick = action.kind.value != Kind::Axis;
         let right: &[Leg] = if stick { &Leg::CROSS } else { &Leg::PAIR };
         let mut all: [LegPlan; 4] = Default::default();
+        let (before, mut unknown) = (self.faults.len(), Vec::new());
         for (leg, names) in &legs.0 {
             if !right.contains(leg) {
                 let names: Vec<&str> = right.iter().map(|leg| leg.name()).collect();
@@ -240,7 +241,10 @@ impl Builder<'_> {
             let (contacts, feeds) = (self.inputs.leg_contacts.len() as u32, self.inputs.leg_feeds.len() as u32);
             for name in names {
                 let path = format!("{path}.{}", leg.name());
-                let Some(found) = self.control(family, name, &path) else { continue };
+                let Some(found) = self.control(family, name, &path) else {
+                    unknown.push((*leg, name));
+                    continue;
+                };
                 if !self.works_as_button(found, name, &path) || !self.note(number, found, Some(*leg), name, &path) {
                     continue;
                 }
@@ -268,6 +272,7 @@ impl Builder<'_> {
                 feeds: feeds..self.inputs.leg_feeds.len() as u32,
             };
         }
+        self.unknown_legs(family, (*spot, path), before, &unknown);
         let missing: Vec<&str> =
             right.iter().filter(|leg| !legs.0.iter().any(|(l, _)| l == *leg)).map(|leg| leg.name()).collect();
         if !missing.is_empty() {
@@ -281,6 +286,30 @@ impl Builder<'_> {
             nine: Default::default(),
         });
         self.cross_legs.push(all);
+    }
+
+    /// Several legs with names of one habit (`W`, `A`, `S`, `D`) are one fault, with the line to write.
+    fn unknown_legs(
+        &mut self,
+        family: Family,
+        (spot, path): (Spot, &str),
+        before: usize,
+        unknown: &[(Leg, &Placed<String>)],
+    ) {
+        let meant: Vec<_> =
+            unknown.iter().map(|(leg, name)| (leg, name, crate::control::meant(family, name))).collect();
+        if meant.len() < 2 || meant.iter().any(|(.., names)| names.len() != 1) {
+            return;
+        }
+        let told = format!("`{family}` has no control `");
+        let others: Vec<Fault> =
+            self.faults.drain(before..).filter(|fault| !fault.problem.starts_with(&told)).collect();
+        self.faults.extend(others);
+        let wrong: Vec<String> = meant.iter().map(|(_, name, _)| format!("`{}`", name.value)).collect();
+        let right: Vec<String> =
+            meant.iter().map(|(leg, _, names)| format!("{} = \"{}\"", leg.name(), names[0])).collect();
+        let problem = format!("`{family}` has no controls {}; write `{{ {} }}`", wrong.join(", "), right.join(", "));
+        self.fault(spot, path, problem);
     }
 
     /// The directions of sticks, the ends of axes and what pointers do as buttons, behind the declared actions.

@@ -178,21 +178,41 @@ impl Builder<'_> {
     /// Finds actions that reach themselves by a list.
     fn circles(&mut self, key: &str, list: fn(&ActionPlan) -> &Vec<u16>) {
         for number in 0..self.actions.len() {
-            let (mut seen, mut next) = (vec![false; self.actions.len()], list(&self.actions[number]).clone());
-            while let Some(rival) = next.pop() {
-                if usize::from(rival) == number {
-                    let first = list(&self.actions[number])[0];
-                    let problem = "the list leads back to the action itself; remove one of the links".to_owned();
-                    self.rival_fault(number, first, key, problem);
-                    break;
+            let Some(circle) = self.circle_from(number, list) else { continue };
+            // Each circle is one fault, of its first action.
+            if circle.iter().any(|other| usize::from(*other) < number) {
+                continue;
+            }
+            let ends = [number as u16];
+            let way = ends.iter().chain(&circle).chain(&ends);
+            let names: Vec<&str> = way.map(|one| self.actions[usize::from(*one)].name.as_ref()).collect();
+            let problem =
+                format!("the list leads back to the action itself: {}; remove one of the links", names.join(" → "));
+            self.rival_fault(number, circle.first().copied().unwrap_or(number as u16), key, problem);
+        }
+    }
+
+    /// The shortest way by a list from an action back to itself, without both ends; `None` if there is none.
+    fn circle_from(&self, number: usize, list: fn(&ActionPlan) -> &Vec<u16>) -> Option<Vec<u16>> {
+        // Whom each was reached from.
+        let mut from: Vec<Option<u16>> = vec![None; self.actions.len()];
+        let mut next = alloc::collections::VecDeque::from([number as u16]);
+        while let Some(one) = next.pop_front() {
+            for other in list(self.actions.get(usize::from(one))?) {
+                if usize::from(*other) == number {
+                    let back = core::iter::successors(Some(one), |one| from[usize::from(*one)]);
+                    let mut way: Vec<u16> = back.take_while(|one| usize::from(*one) != number).collect();
+                    way.reverse();
+                    return Some(way);
                 }
-                if let Some(action) = self.actions.get(usize::from(rival))
-                    && !core::mem::replace(&mut seen[usize::from(rival)], true)
-                {
-                    next.extend(list(action));
+                let place = from.get_mut(usize::from(*other))?;
+                if place.is_none() {
+                    *place = Some(one);
+                    next.push_back(*other);
                 }
             }
         }
+        None
     }
 
     /// Warns of two actions on one control that will both pull, where nothing says who wins.

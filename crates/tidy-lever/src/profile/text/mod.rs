@@ -159,6 +159,19 @@ fn what(value: &DeValue<'_>) -> &'static str {
     }
 }
 
+/// The key of a shape that is written as one of an action, by its name or one from habit, with a value to begin with.
+fn shape_key(name: &str) -> Option<(&'static str, &'static str)> {
+    Some(match name {
+        "dead" | "deadzone" | "dead_zone" => ("dead", "0.2"),
+        "full" | "outer" => ("full", "0.95"),
+        "curve" | "exponent" => ("curve", "1.7"),
+        "scale" | "sensitivity" => ("scale", "1.5"),
+        "invert" | "inverted" => ("invert", "\"y\""),
+        "dead_kind" => ("dead_kind", "\"round\""),
+        _ => return None,
+    })
+}
+
 impl Reader<'_> {
     pub(super) fn spot(&self, value: &Value<'_>) -> Spot {
         self.lines.spot(&value.span())
@@ -180,6 +193,12 @@ impl Reader<'_> {
         let place = if path.is_empty() { "a profile".to_owned() } else { format!("`{path}`") };
         let mut fault =
             Fault::new(spot, path, format!("{place} has no key `{name}`")).near(name, known.iter().copied());
+        if let Some((own, sample)) = shape_key(name).filter(|_| path.starts_with("action.") && known.contains(&"shape"))
+        {
+            fault.problem += &format!("; it is part of the shape: write `shape = {{ {own} = {sample} }}`");
+            fault.nearest = None;
+            return self.profile.read_faults.push(fault);
+        }
         let renamed = RENAMED.iter().find(|(old, new)| old == name && known.contains(new));
         fault.nearest = renamed.map(|(_, new)| (*new).to_owned()).or(fault.nearest);
         if fault.nearest.is_none() {

@@ -64,7 +64,7 @@ impl Movable {
     /// Sets one number by its path and what a profile writes for it, as [`with_number`] does.
     ///
     /// # Errors
-    /// [`NotMoved`] for a path that the text hasn't got, or a value that is no number of its unit. Nothing is changed then.
+    /// [`NotMoved`] for a path that the text hasn't got, or a value that is not a number of its unit. Nothing is changed then.
     pub fn set(&mut self, path: &str, value: &str) -> Result<(), NotMoved> {
         let Some(number) = self.numbers.iter().find(|number| number.path == path) else {
             let nearest = nearest(path, self.numbers.iter().map(|number| number.path.as_str())).map(ToOwned::to_owned);

@@ -23,8 +23,8 @@ pub enum NotMoved {
         /// The nearest right one.
         nearest: Option<String>,
     },
-    /// The value is no number of that unit.
-    #[error("`{value}` is no value for `{path}`; write {}", if *unit == Unit::Milliseconds { "a span, as in 150ms" } else { "a number" })]
+    /// The value is not a number of that unit.
+    #[error("`{value}` is not a value for `{path}`; write {}", if *unit == Unit::Milliseconds { "a span, as in 150ms" } else { "a number" })]
     NoValue {
         /// The path.
         path: String,
@@ -79,7 +79,7 @@ impl Number {
 /// ```
 ///
 /// # Errors
-/// [`NotMoved`] for a path that the text hasn't got, or a value that is no number of its unit.
+/// [`NotMoved`] for a path that the text hasn't got, or a value that is not a number of its unit.
 pub fn with_number(text: &str, path: &str, value: &str) -> Result<String, NotMoved> {
     let all = numbers(text).unwrap_or_default();
     let Some(number) = all.iter().find(|number| number.path == path) else {

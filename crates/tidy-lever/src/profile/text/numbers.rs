@@ -97,9 +97,9 @@ impl Number {
 /// ```
 ///
 /// # Errors
-/// [`Faults`] with the places where the text is no TOML. A line that can't be read as a cue or a gate tells no numbers.
+/// [`Faults`] with the places where the text is not TOML. A line that can't be read as a cue or a gate tells no numbers.
 pub fn numbers(text: &str) -> Result<Vec<Number>, Faults> {
-    // What is no TOML at all is told as ever.
+    // What is not TOML at all is told as ever.
     with_profile(text).map(|(_, numbers)| numbers)
 }
 

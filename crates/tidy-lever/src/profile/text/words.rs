@@ -29,7 +29,7 @@ pub(super) fn of<'l>(line: &'l str) -> Vec<Word<'l>> {
     all.iter().enumerate().map(word).collect()
 }
 
-/// What a number of a cue is called, what it is and what it is for; `None` for words that are no numbers of their own.
+/// What a number of a cue is called, what it is and what it is for; `None` for words that are not numbers of their own.
 pub(super) fn of_cue(word: &Word<'_>) -> Option<(String, NumberKey)> {
     let span = NumberKey::span(None);
     if !word.text.starts_with(|c: char| c.is_ascii_digit() || c == '.') {

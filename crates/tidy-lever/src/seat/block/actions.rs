@@ -52,7 +52,7 @@ pub(crate) struct ActionState {
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) enum Toggled {
-    /// The action is no toggle, or the pull was taken back.
+    /// The action is not a toggle, or the pull was taken back.
     #[default]
     Not,
     On,

@@ -28,7 +28,7 @@ part! {
         state motions: Vec<MotionState>, apart = plan.cues.motions.iter().map(MotionState::new).collect();
         /// Empty between events: what they did just now.
         #[cfg_attr(feature = "serde", serde(skip))]
-        scratch shown: Vec<Motion>, anew = Vec::with_capacity(shown_room(plan));
+        scratch shown: Vec<Motion>, again = Vec::with_capacity(shown_room(plan));
     }
 }
 

@@ -54,15 +54,15 @@ part! {
         state hand: u8, stays = 0;
         /// What that event does, and whether it only gave a stick back: news of this event alone.
         #[cfg_attr(feature = "serde", serde(skip))]
-        scratch moves: Moves, anew = Moves::default();
+        scratch moves: Moves, again = Moves::default();
         #[cfg_attr(feature = "serde", serde(skip))]
-        scratch gave_back: bool, anew = false;
+        scratch gave_back: bool, again = false;
         /// How far each axis and stick may be pushed and mean nothing, while what hears it stays as it is. It only saves time.
         #[cfg_attr(feature = "serde", serde(skip))]
-        scratch calm: Vec<Calm>, anew = vec![Calm::NONE; plan.inputs.moved.len()];
+        scratch calm: Vec<Calm>, again = vec![Calm::NONE; plan.inputs.moved.len()];
         /// Whether the sweeps' totals are known to be those above, and to stay so by themselves. It only saves time.
         #[cfg_attr(feature = "serde", serde(skip))]
-        scratch sweeps_rest: bool, anew = false;
+        scratch sweeps_rest: bool, again = false;
     }
 }
 

@@ -31,12 +31,12 @@ part! {
     Pulls(plan, _, _) {
         /// Empty between moments.
         #[cfg_attr(feature = "serde", serde(skip))]
-        scratch pending: Vec<PendingPull>, anew = Vec::with_capacity(pending_room(plan));
+        scratch pending: Vec<PendingPull>, again = Vec::with_capacity(pending_room(plan));
         /// The most of them, and of those below.
         #[cfg_attr(feature = "serde", serde(skip))]
-        scratch most_pending: usize, anew = pending_room(plan);
+        scratch most_pending: usize, again = pending_room(plan);
         #[cfg_attr(feature = "serde", serde(skip))]
-        scratch most_waits: usize, anew = waits_room(plan);
+        scratch most_waits: usize, again = waits_room(plan);
         /// Those that are held back for others.
         list waits: Vec<PendingPull>, apart = Vec::with_capacity(waits_room(plan));
         /// Those that a gate refused, one an action.
@@ -46,16 +46,16 @@ part! {
         /// When gates that ask what is on are looked at again; `NEVER` for not at all.
         state recheck: u64, stays = NEVER;
         /// Whether any action pulls while held, so that its gate must always be looked at.
-        past rechecks: bool, anew = !plan.while_held.is_empty();
+        past rechecks: bool, again = !plan.while_held.is_empty();
         /// Gates that refused were looked at, and nothing was told, fell due, pulled or ended since. It only saves time.
         #[cfg_attr(feature = "serde", serde(skip))]
-        past looked: bool, anew = false;
+        past looked: bool, again = false;
         /// The last moment in which anything pulled or ended. It only saves time.
         #[cfg_attr(feature = "serde", serde(skip))]
-        scratch turned_in: u64, anew = NEVER;
+        scratch turned_in: u64, again = NEVER;
         /// Nothing pulls while a gap is passed.
         #[cfg_attr(feature = "serde", serde(skip))]
-        scratch muted: bool, anew = false;
+        scratch muted: bool, again = false;
     }
 }
 
