@@ -52,6 +52,7 @@ fn every_profile_builds_and_every_command_prints_what_is_shown() {
     for (page, text) in pages() {
         let name = page.display();
         let folder = tempfile::tempdir().unwrap();
+        fs::create_dir(folder.path().join("pictures")).unwrap();
         let mut blessed = String::new();
         let mut parts = text.split("```");
         blessed += parts.next().unwrap();
@@ -83,6 +84,20 @@ fn every_profile_builds_and_every_command_prints_what_is_shown() {
                 _ => {}
             }
             blessed += &format!("```{head}\n{body}```{prose}");
+        }
+        // Pictures that the commands drew stand beside the chapter.
+        for picture in fs::read_dir(folder.path().join("pictures")).unwrap().map(|entry| entry.unwrap().path()) {
+            let (drawn, shown) =
+                (fs::read(&picture).unwrap(), guide().join("pictures").join(picture.file_name().unwrap()));
+            if std::env::var_os("REWRITE").is_some() {
+                fs::write(shown, drawn).unwrap();
+            } else {
+                assert!(
+                    fs::read(&shown).unwrap_or_default() == drawn,
+                    "{}: a command draws something else",
+                    shown.display()
+                );
+            }
         }
         if blessed != text {
             fs::write(&page, blessed).unwrap();

@@ -286,8 +286,7 @@ impl Timeline {
             }
         };
         drawing.text((30.0, 66.0), 14, "start", FAINT, range + &note);
-        let is_unheard = |lane: &&Lane| lane.spans.iter().any(|span| span.tone == Tone::Unheard);
-        legend(&mut drawing, self.lanes.iter().any(|lane| is_unheard(&lane)));
+        self.legend(&mut drawing);
         let bottom = height - FOOT + 8.0;
         let across = (LEFT, RIGHT);
         self.grid(&mut drawing, across, (TOP, bottom), 20.0);
@@ -416,31 +415,44 @@ fn sign(drawing: &mut Drawing, sign: Sign, (x, y): (f64, f64), row: f64) {
     }
 }
 
-/// What the signs mean, in a row at the top right.
-fn legend(drawing: &mut Drawing, with_unheard: bool) {
-    let y = 80.0;
-    let mut x = 30.0;
-    let mut entry = |drawing: &mut Drawing, text: &str, wide: f64, show: &dyn Fn(&mut Drawing, f64)| {
-        show(drawing, x);
-        drawing.text((x + wide + 6.0, y + 18.0), 12, "start", INK, text);
-        x += wide + 6.0 + text.chars().count() as f64 * LETTER + 20.0;
-    };
-    let swatch = |colour: &'static str, opacity: f64| {
-        move |drawing: &mut Drawing, x: f64| drawing.rectangle((x, y + 6.0), (24.0, 14.0), colour, opacity)
-    };
-    entry(drawing, "down, true, on", 24.0, &swatch(SERIES[4], 0.75));
-    entry(drawing, "held", 24.0, &|drawing, x| drawing.rectangle((x, y + 9.0), (24.0, 8.0), FAINT, 0.35));
-    entry(drawing, "action on", 24.0, &swatch(EDGE, 0.55));
-    entry(drawing, "kept", 24.0, &swatch(DEAD, 0.45));
-    entry(drawing, "window", 24.0, &|drawing, x| drawing.rectangle((x, y + 12.0), (24.0, 3.0), KEPT, 1.0));
-    entry(drawing, "pull", 12.0, &|drawing, x| sign(drawing, Sign::Pull, (x + 6.0, y), ROW));
-    entry(drawing, "mark", 10.0, &|drawing, x| sign(drawing, Sign::Mark, (x + 5.0, y), ROW));
-    entry(drawing, "near miss", 12.0, &|drawing, x| sign(drawing, Sign::Miss, (x + 6.0, y), ROW));
-    entry(drawing, "ended by another cause", 6.0, &|drawing, x| sign(drawing, Sign::Cut, (x + 3.0, y), ROW));
-    if with_unheard {
-        entry(drawing, "not heard", 24.0, &|drawing, x| {
-            drawing.rectangle((x, y + 11.0), (24.0, 4.0), SERIES[1], 1.0);
-        });
+impl Timeline {
+    /// What the tones and signs mean that are on any lane, in a row above them.
+    fn legend(&self, drawing: &mut Drawing) {
+        let (y, mut x) = (80.0, 30.0);
+        let shown = |tone: Tone, sign: Option<Sign>| {
+            let is_on = |lane: &Lane| match sign {
+                // A crowded lane may have anything.
+                _ if lane.density.is_some() => tone != Tone::Unheard,
+                Some(sign) => lane.moments.iter().any(|moment| moment.sign == sign),
+                None => lane.spans.iter().any(|span| span.tone == tone),
+            };
+            self.lanes.iter().any(is_on)
+        };
+        let mut entry = |text: &str, wide: f64, show: &dyn Fn(&mut Drawing, f64)| {
+            show(drawing, x);
+            drawing.text((x + wide + 6.0, y + 18.0), 12, "start", INK, text);
+            x += wide + 6.0 + text.chars().count() as f64 * LETTER + 20.0;
+        };
+        let tones = [
+            (Tone::Plain, "down, true, on", (6.0, 14.0), SERIES[4], 0.75),
+            (Tone::Held, "held", (9.0, 8.0), FAINT, 0.35),
+            (Tone::On, "action on", (6.0, 14.0), EDGE, 0.55),
+            (Tone::Keep, "kept", (6.0, 14.0), DEAD, 0.45),
+            (Tone::Window, "window", (12.0, 3.0), KEPT, 1.0),
+            (Tone::Unheard, "not heard", (11.0, 4.0), SERIES[1], 1.0),
+        ];
+        for (_, text, (top, high), colour, opacity) in tones.into_iter().filter(|(tone, ..)| shown(*tone, None)) {
+            entry(text, 24.0, &|drawing, x| drawing.rectangle((x, y + top), (24.0, high), colour, opacity));
+        }
+        let signs = [
+            (Sign::Pull, "pull", 12.0),
+            (Sign::Mark, "mark", 10.0),
+            (Sign::Miss, "near miss", 12.0),
+            (Sign::Cut, "ended by another cause", 6.0),
+        ];
+        for (own, text, wide) in signs.into_iter().filter(|(own, ..)| shown(Tone::Plain, Some(*own))) {
+            entry(text, wide, &|drawing, x| sign(drawing, own, (x + wide / 2.0, y), ROW));
+        }
     }
 }
 
