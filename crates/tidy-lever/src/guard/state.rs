@@ -80,29 +80,19 @@ impl Guards {
         self.due
     }
 
-    /// A control says something that a clean one would say, too: what counts of it. `None`, and nothing is changed, where a
-    /// guard has more to do.
+    /// A button says something that a clean one would say, too. False, and nothing is changed, where a guard has more to do.
     #[inline(always)]
-    pub(crate) fn passes(
-        &mut self,
-        guard: &FamilyGuard,
-        (how, local): (GuardPlan, u8),
-        at: u64,
-        to: (i32, i32),
-    ) -> Option<(i32, i32)> {
-        match how {
-            GuardPlan::Nothing => Some(to),
-            GuardPlan::Button(place) => {
-                let place = self.bounce(local, place);
-                let bounce = self.bounces.changing(place, Bounce::spoke);
-                bounce.passes(guard.spans, at, to.0).then_some(to)
-            }
-            GuardPlan::Arms(_) => None,
-            GuardPlan::Stick(place) => {
-                let place = self.stick(local, place);
-                self.sticks.changing(place, StickGuard::spoke).passes(to)
-            }
-        }
+    pub(crate) fn button_passes(&mut self, spans: Spans, (local, place): (u8, u16), at: u64, level: i32) -> bool {
+        let place = self.bounce(local, place);
+        self.bounces.changing(place, Bounce::spoke).passes(spans, at, level)
+    }
+
+    /// A stick says something that a clean one would say, too: what counts of it. `None`, and nothing is changed, where a guard
+    /// has more to do.
+    #[inline(always)]
+    pub(crate) fn stick_passes(&mut self, (local, place): (u8, u16), to: (i32, i32)) -> Option<(i32, i32)> {
+        let place = self.stick(local, place);
+        self.sticks.changing(place, StickGuard::spoke).passes(to)
     }
 
     /// Something may be under way on a control from now on.

@@ -7,6 +7,7 @@ use crate::cause::Cause;
 use crate::control::{Family, Sort as ControlSort};
 use crate::event::DeviceName;
 use crate::fixed;
+use crate::guard::GuardPlan;
 use crate::index::{SlotIndex, run};
 use crate::inputs::busy::Turn as Play;
 use crate::inputs::{ContactPlan, SlotPlan, Wire, cross};
@@ -183,11 +184,20 @@ impl Block {
         match self.inputs.board.note(slot, local, waiting.due(), (x, y)) {
             Play::Now => {
                 self.inputs.hand = local;
-                let guard = match plan.inputs.named.is_empty() {
-                    true => &plan.inputs.guards[slot.family.index()],
-                    false => self.inputs.board.guard(&plan.inputs, local),
+                let guards = &mut self.inputs.guards;
+                let passes = match slot.guard {
+                    GuardPlan::Nothing => Some((x, y)),
+                    GuardPlan::Button(place) => {
+                        let guard = match plan.inputs.named.is_empty() {
+                            true => &plan.inputs.guards[slot.family.index()],
+                            false => self.inputs.board.guard(&plan.inputs, local),
+                        };
+                        guards.button_passes(guard.spans, (local, place), at, x).then_some((x, y))
+                    }
+                    GuardPlan::Arms(_) => None,
+                    GuardPlan::Stick(place) => guards.stick_passes((local, place), (x, y)),
                 };
-                match self.inputs.guards.passes(guard, (slot.guard, local), at, (x, y)) {
+                match passes {
                     Some(level) => self.stands(plan, slot, local, level, Cause::LetGo, at),
                     None => self.guarded_says(plan, number, local, (x, y), at),
                 }
