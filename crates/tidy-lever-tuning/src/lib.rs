@@ -23,3 +23,9 @@ pub use broken::Broken;
 pub use tuning::{Reread, SaveError, Tuning};
 #[cfg(feature = "files")]
 pub use watch::{Unwatched, Watch};
+
+/// The guide's chapter about tuning, whose program is tested here.
+#[cfg(all(doctest, feature = "files"))]
+#[doc = include_str!("../../../docs/guide/16-tuning.md")]
+#[derive(Debug)]
+pub struct Chapter;
