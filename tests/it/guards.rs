@@ -144,6 +144,19 @@ fn arms_of_a_directional_pad_are_guarded_one_by_one() {
 }
 
 #[test]
+fn an_arm_that_bounces_while_another_one_counts_is_told() {
+    let mut bench = bench("[action.steer]\nkind = \"stick\"\npad = \"dpad\"\n");
+    bench.seat.keep_swallowed(8);
+    // Up bounces off as right goes down, and is back.
+    for (at, x, y) in [(1, 0.0, 1.0), (3, 1.0, 0.0), (5, 1.0, 1.0)] {
+        bench.pair(at * MS, Control::DPAD, x, y);
+    }
+    bench.to(60 * MS);
+    let told: Vec<String> = bench.seat.swallowed_since(0).map(|one| one.to_string()).collect();
+    assert_eq!((told, bench.seat.stats().bounces), (vec!["pad:dpad bounced for 4 ms".to_owned()], 2));
+}
+
+#[test]
 fn analogue_controls_wheels_and_fingers_are_not_debounced() {
     let body = "[action.hop]\nkind = \"button\"\npad = \"left-trigger\"\nmouse = \"wheel-up\"\ntouch = \"thumb\"\n[panel.thumb]\nkind = \"button\"\nfrom = \"bottom-left\"\nat = [0.2, 0.2]\nsize = 0.1\n";
     let mut bench = bench(body);

@@ -128,17 +128,25 @@ impl Guards {
         self.bounces.changing(place, Bounce::spoke).says(spans, at, level)
     }
 
-    /// The d-pad says where it stands: what counts of that.
-    pub(crate) fn arms_say(&mut self, spans: Spans, (local, place): (u8, u16), at: u64, to: (i32, i32)) -> Heard {
+    /// The d-pad says where it stands: what counts of that, and whether an arm of it was not heard.
+    pub(crate) fn arms_say(
+        &mut self,
+        spans: Spans,
+        (local, place): (u8, u16),
+        at: u64,
+        to: (i32, i32),
+    ) -> (Heard, bool) {
         let first = self.bounce(local, place);
-        let mut counts = false;
+        let (mut counts, mut unheard) = (false, false);
         for (arm, level) in arms(to).into_iter().enumerate() {
             let bounce = &mut self.bounces[first + arm];
             if level != bounce.heard || bounce.due().is_some() {
-                counts |= bounce.says(spans, at, level);
+                let is_news = level != bounce.heard;
+                let is_heard = bounce.says(spans, at, level);
+                (counts, unheard) = (counts || is_heard, unheard || is_news && !is_heard);
             }
         }
-        if counts { Heard::Level(self.stand_of_arms(first)) } else { Heard::Nothing }
+        (if counts { Heard::Level(self.stand_of_arms(first)) } else { Heard::Nothing }, unheard)
     }
 
     fn stand_of_arms(&self, first: usize) -> (i32, i32) {
@@ -167,7 +175,8 @@ impl Guards {
             GuardPlan::Button(place) => self.bounces[self.bounce(local, place)].deaf_at(spans, at),
             GuardPlan::Arms(place) => {
                 let first = self.bounce(local, place);
-                (0..ARMS).find_map(|arm| self.bounces[first + arm].deaf_at(spans, at))
+                // The span that runs for longest is that of the arm that bounces.
+                (0..ARMS).filter_map(|arm| self.bounces[first + arm].deaf_at(spans, at)).min_by_key(|(from, ..)| *from)
             }
             GuardPlan::Stick(place) => {
                 let (from, until) = self.sticks[self.stick(local, place)].guards_since()?;

@@ -18,13 +18,18 @@ impl Block {
         let (guard, guards) = (*self.inputs.board.guard(&plan.inputs, local), &mut self.inputs.guards);
         let is_told = self.log.swallowed.is_some();
         let deaf = if is_told { guards.deaf_at(slot.guard, local, guard.spans, at) } else { None };
+        let mut arm_unheard = false;
         let heard = match slot.guard {
             GuardPlan::Nothing => Heard::Level(to),
             GuardPlan::Button(place) => match guards.button_says(guard.spans, (local, place), at, to.0) {
                 true => Heard::Level(to),
                 false => Heard::Nothing,
             },
-            GuardPlan::Arms(place) => guards.arms_say(guard.spans, (local, place), at, to),
+            GuardPlan::Arms(place) => {
+                let (heard, is_unheard) = guards.arms_say(guard.spans, (local, place), at, to);
+                arm_unheard = is_unheard;
+                heard
+            }
             GuardPlan::Stick(place) => Heard::Stick(guards.stick_says(guard, (local, place), at, to)),
         };
         guards.watches(slot.guard, GuardedControl { local, slot: number });
@@ -39,6 +44,11 @@ impl Block {
                 self.swallows(slot, local, deaf, seen, at);
             }
             Heard::Stick(_) => self.hears_again(slot, local, at),
+            Heard::Level(_) if arm_unheard => {
+                // One arm counts, another one bounces.
+                self.log.tally.bounces += 1;
+                self.swallows(slot, local, deaf, (0, 0), at);
+            }
             Heard::Level(_) => {}
         }
         self.counts(plan, slot, local, heard, Cause::LetGo, at);
