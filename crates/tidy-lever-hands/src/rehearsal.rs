@@ -64,7 +64,7 @@ impl Rehearsal {
         Ok(Rehearsal::of(Linkage::build(&Profile::from_toml(text)?)?, answers))
     }
 
-    /// The same for a profile that was built already.
+    /// Takes a profile that was built already, and what a game would answer.
     pub fn of(linkage: Linkage, answers: &[Answer]) -> Rehearsal {
         let (mut scenes, mut left_out) = (Vec::new(), Vec::new());
         let mut around = Surroundings::new(&linkage);

@@ -87,7 +87,7 @@ struct Playing {
 pub struct Scene {
     /// Its number among the profile's actions.
     pub(crate) number: usize,
-    /// Its name.
+    /// The action's name.
     pub name: String,
     playings: Vec<Playing>,
     /// The switches of modes that it needs.

@@ -40,7 +40,7 @@ pub struct PadTables(BTreeMap<String, BTreeMap<String, Raw>>);
 pub(crate) struct Raw {
     pub(crate) axis: bool,
     pub(crate) number: u32,
-    /// Turned about.
+    /// Whether the axis counts the other way.
     pub(crate) minus: bool,
 }
 

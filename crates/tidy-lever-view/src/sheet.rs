@@ -128,7 +128,7 @@ pub fn came(pixels: &mut Pixmap, letters: &mut Letters, shown: &Shown<'_>) {
     came_on(&mut Canvas::new(pixels, letters), shown);
 }
 
-/// The same on a canvas, which may be [scaled](Canvas::scaled).
+/// Draws what came on a canvas, which may be [scaled](Canvas::scaled).
 pub fn came_on(canvas: &mut Canvas<'_>, shown: &Shown<'_>) {
     let none = HashSet::new();
     let hand = Hand::of(shown.seat, &none);

@@ -29,7 +29,7 @@ pub fn follow(value: f64, target: f64, speed: f64, span: Duration) -> f64 {
     target + (value - target) * left(speed, span)
 }
 
-/// The same for an angle in degrees, by the short way; the outcome lies from 0 to below 360.
+/// Follows an angle in degrees by the short way; the result lies from 0 to below 360.
 pub fn follow_degrees(angle: f64, target: f64, speed: f64, span: Duration) -> f64 {
     within_turn(target - short_way(angle, target) * left(speed, span))
 }

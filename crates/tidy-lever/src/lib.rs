@@ -1,14 +1,14 @@
-//! Tidy Lever turns raw keyboard, mouse and gamepad events into character actions.
+//! Tidy Lever turns raw keyboard, mouse, touch and gamepad events into character actions.
 //!
-//! The same input makes the same actions go off at the same microseconds, at any tick rate, and the library can explain
-//! why an action went off or did not.
+//! The same input fires the same actions at the same microseconds, at any tick rate, and the library can explain why an action
+//! fired or did not.
 //!
 //! ```text
 //!  device ─event─▶ board ─level─▶ signal ─edge─▶ cue ─pull─▶ history ─▶ reading ─▶ game
 //! ```
 //!
 //! Declare actions in a [`Profile`], compile it once into a [`Linkage`], and make a [`Seat`] (live state) for each player.
-//! Then feed events, advance time, and read the actions. An action going off is called a *pull*.
+//! Then feed events, advance time, and read the actions. An action that fires is called a *pull*.
 //!
 //! ```
 //! use tidy_lever::{Control, Device, Event, Linkage, Moment, Profile};

@@ -35,7 +35,7 @@ fn pixels(place: Place) -> (f32, f32) {
 }
 
 impl<'l> PatchView<'l> {
-    /// Its name.
+    /// The touch control's name in the profile.
     pub fn name(&self) -> &'l str {
         &self.plan.name
     }

@@ -91,7 +91,7 @@ pub enum SeatInput {
     Named {
         /// Which pad.
         device: Device,
-        /// Its name.
+        /// What its system calls it.
         name: DeviceName,
     },
     /// All time up to the moment is a gap: [`Seat::skip`](crate::Seat::skip).

@@ -95,7 +95,7 @@ impl Shape {
         Shape { scale, ..self }
     }
 
-    /// Turned about: left and right, up and down.
+    /// Inverts the axes: whether left and right change places, and up and down.
     pub fn inverted(self, x: bool, y: bool) -> Shape {
         Shape { invert_x: x, invert_y: y, ..self }
     }

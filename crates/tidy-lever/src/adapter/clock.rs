@@ -15,7 +15,7 @@ const STEP: i128 = 100;
 /// Turns the stamps of another clock (a kernel's, a browser's) into moments of the game's clock.
 ///
 /// An event arrives some time after its stamp, never before. So the smallest difference of arrival and stamp that was seen in
-/// the last seconds is the offset between the clocks, but for the shortest delay. If the difference jumps by more than 250 ms,
+/// the last seconds is taken as the offset between the clocks; it is too large by the shortest delay. If the difference jumps by more than 250 ms,
 /// the other clock was set: the offset is measured again from there, and counted. A moment never lies in the future, and
 /// never goes back on a device.
 ///

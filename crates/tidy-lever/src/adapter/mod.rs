@@ -124,7 +124,7 @@ pub struct GapWatch {
 }
 
 impl GapWatch {
-    /// A watch for passes further apart than this.
+    /// Watches for passes of the loop that are further apart than this.
     pub fn new(longest: Duration) -> GapWatch {
         GapWatch { longest, last: None }
     }

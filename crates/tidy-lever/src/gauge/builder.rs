@@ -24,7 +24,7 @@ impl Gauge {
         Gauge { push: Some(push.into()), ..self }
     }
 
-    /// That climbs these steps, one a press.
+    /// Each press moves the value up to the next of these steps.
     pub fn steps(self, steps: &[f64]) -> Gauge {
         Gauge { steps: steps.to_vec(), ..self }
     }

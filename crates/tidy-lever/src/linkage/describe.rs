@@ -135,12 +135,12 @@ impl<'l> ActionView<'l> {
         &self.linkage.0.actions[self.number]
     }
 
-    /// Its name.
+    /// The action's name in the profile.
     pub fn name(&self) -> &'l str {
         &self.plan().name
     }
 
-    /// Its kind.
+    /// What kind of action it is: a button, an axis, a stick…
     pub fn kind(&self) -> Kind {
         self.plan().kind
     }

@@ -316,7 +316,7 @@ pub fn table_keys() -> [KeyTable; 5] {
 #[derive(Clone, Copy, Debug)]
 #[non_exhaustive]
 pub struct KeyTable {
-    /// Its name.
+    /// The table's name: `shape`, `gauge`, `panel`, `devices` or `access`.
     pub name: &'static str,
     /// Its keys.
     pub keys: &'static [TableKey],

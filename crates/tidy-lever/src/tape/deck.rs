@@ -76,7 +76,7 @@ pub enum DeckError {
     NoFile {
         /// `remap` or `profile`.
         sort: &'static str,
-        /// Its name.
+        /// The file's name on the tape.
         file: String,
         /// What whoever reads files says.
         problem: String,

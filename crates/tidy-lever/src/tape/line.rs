@@ -186,14 +186,14 @@ pub enum LineKind {
     },
     /// A fact was told.
     Fact {
-        /// Its name.
+        /// The fact's name.
         fact: String,
         /// What it is.
         value: TapeValue,
     },
     /// A mode was switched.
     Mode {
-        /// Its name.
+        /// The mode's name.
         mode: String,
         /// Whether it is on now.
         on: bool,

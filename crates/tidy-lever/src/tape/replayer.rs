@@ -107,7 +107,7 @@ impl Replayer {
         Replayer { devices: devices.collect(), seat: 1, last: Moment::ZERO }
     }
 
-    /// The same for another seat's lines; seats are numbered from 1.
+    /// Plays the lines of this seat instead of the first one's; seats are numbered from 1.
     pub fn for_seat(mut self, seat: u32) -> Replayer {
         self.seat = seat;
         self

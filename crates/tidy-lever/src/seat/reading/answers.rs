@@ -163,7 +163,7 @@ impl StickReading {
         (to_f32(self.x), to_f32(self.y))
     }
 
-    /// The same in whole millionths.
+    /// The push in whole millionths: right and up.
     pub fn micros(&self) -> (i32, i32) {
         (self.x, self.y)
     }
@@ -249,7 +249,7 @@ impl SweepReading {
         (self.since[0] as f64 / 1e9, self.since[1] as f64 / 1e9)
     }
 
-    /// The same in whole billionths of a degree.
+    /// The angle turned since the last reading, in whole billionths of a degree: across and up.
     pub fn nanos(&self) -> (i64, i64) {
         (self.since[0], self.since[1])
     }
