@@ -166,9 +166,12 @@ impl Page {
         self.browser.call(method, event);
     }
 
+    /// Taps a key as quickly as a hand can: a worn key's bounces are closer together than that, and not heard.
     pub fn tap(&mut self, code: &str, letter: &str) {
-        self.key(code, letter, "down");
-        self.key(code, letter, "up");
+        for way in ["down", "up"] {
+            self.key(code, letter, way);
+            std::thread::sleep(Duration::from_millis(20));
+        }
     }
 
     pub fn mouse(&mut self, kind: &str, (x, y): (f64, f64), button: &str) {
