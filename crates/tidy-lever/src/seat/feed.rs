@@ -253,11 +253,16 @@ impl Seat {
 
     /// Whether the moment of a button's event is known so roughly that it is not debounced.
     fn is_rough(&self, event: &Event, slot: SlotIndex) -> bool {
+        if event.spread.is_none() {
+            return false;
+        }
         let (inputs, board) = (&self.linkage.0.inputs, &self.block.inputs.board);
         let SlotPlan { guard, family, .. } = inputs.slots[usize::from(slot)];
+        if !matches!(guard, GuardPlan::Button(_) | GuardPlan::Arms(_)) {
+            return false;
+        }
         let own = board.known(event.device, family).map(|local| board.guard(inputs, local));
-        matches!(guard, GuardPlan::Button(_) | GuardPlan::Arms(_))
-            && u64::from(event.spread.as_micros()) > own.unwrap_or(&inputs.guards[family.index()]).spans.debounce
+        u64::from(event.spread.as_micros()) > own.unwrap_or(&inputs.guards[family.index()]).spans.debounce
     }
 
     /// Merges mouse moves where the queue is full.
