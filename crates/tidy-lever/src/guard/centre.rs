@@ -65,7 +65,7 @@ impl Centre {
         centre
     }
 
-    /// One that is known, and of which nothing else is.
+    /// One with a middle that is told, and no place seen yet.
     pub(super) fn at(middle: (i32, i32)) -> Centre {
         Centre { middle, ..Centre::default() }
     }
