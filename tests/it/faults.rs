@@ -83,6 +83,23 @@ fn every_slip_is_told_with_its_place_and_what_would_fit() {
             "tidy-lever = 1\n[action.hop]\nkind = \"button\"\ncue = \"hopp press\"",
             "the cue listens to `hopp`, and there is no such action; did you mean `hop`?",
         ),
+        // Faults of names point into the line, at whole names.
+        (
+            "tidy-lever = 1\n[action.hop]\nkind = \"button\"\ncue = \"with hopper within 80ms\"",
+            "line 4, column 13: action.hop.cue: the cue listens to `hopper`",
+        ),
+        (
+            "tidy-lever = 1\nfacts = { busyness = false }\n[action.hop]\nkind = \"button\"\nwhen = \"not busyness and not busy\"",
+            "line 5, column 30: action.hop.when: there is no fact `busy`",
+        ),
+        (
+            "tidy-lever = 1\nfacts = { state = [\"idle\", \"walk\"] }\n[action.hop]\nkind = \"button\"\nwhen = \"state is wlak or hoop on\"",
+            "line 5, column 18: action.hop.when: `state` can't be `wlak`",
+        ),
+        (
+            "tidy-lever = 1\n[action.hop]\nkind = \"button\"\nwhen = \"hop on or hoop on\"",
+            "line 4, column 19: action.hop.when: there is no action `hoop`",
+        ),
         (
             "tidy-lever = 1\n[action.hop]\nkind = \"button\"\nopposed = \"newest\"",
             "line 4, column 1: action.hop: `opposed` needs kind \"axis\" or \"stick\" or \"sweep\", and this is a \"button\"",
@@ -139,7 +156,7 @@ fn every_slip_is_told_with_its_place_and_what_would_fit() {
         ),
         (
             "tidy-lever = 1\n[panel.thumb]\nkind = \"stik\"\nfrom = \"bottom-left\"\nat = [0.2, 0.2]\nsize = 0.1",
-            "a patch's kind must be \"cross\", \"stick\", \"button\" or \"zone\"; did you mean `stick`?",
+            "a touch control's kind must be \"cross\", \"stick\", \"button\" or \"zone\"; did you mean `stick`?",
         ),
         (&motion("steer rolls down within 1s", ""), "a motion needs 2 to 16 steps, found 1"),
         (&motion("steer rolls 5236 within 1s", ""), "must begin and end with a direction, not with `neutral`"),

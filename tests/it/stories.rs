@@ -52,6 +52,28 @@ fn a_fact_that_opens_several_gates_tells_each_how_far_off_its_press_was() {
 }
 
 #[test]
+fn of_what_must_be_held_the_gate_is_asked_when_it_was_held_long_enough() {
+    let body = "[facts]\ngrounded = true\n[action.act]\nkind = \"button\"\nkeys = \"KeyJ\"\ncue = \"hold 300ms\"\n";
+    let told = |gate: &str| {
+        let mut bench = Bench::new(&format!("{body}{gate}"));
+        bench.seat.keep_ledger(16);
+        bench.seat.tell_at(bench.find("grounded"), false, us(200_000)).unwrap();
+        keyed(&mut bench, &[(100_000, "J", true), (900_000, "J", false)]);
+        let linkage = bench.seat.linkage().clone();
+        let attempt = *bench.seat.attempts().next().unwrap();
+        assert_eq!(attempt.met(), Some(us(400_000)));
+        (attempt.story(&linkage).unwrap(), attempt.fix(&linkage).unwrap())
+    };
+    // It was true at the press.
+    let (story, fix) = told("when = \"grounded\"");
+    assert_eq!(story, "blocked by `when`: it needs `grounded`");
+    assert_eq!(fix, "press when `grounded` will be true 300 ms later");
+    let (story, fix) = told("when = \"grounded within 90ms\"");
+    assert_eq!(story, "blocked by `when`: `grounded` had ended 110 ms before the hold was complete");
+    assert_eq!(fix, "press 110 ms earlier, or raise `within` of `grounded` by 110 ms");
+}
+
+#[test]
 fn a_motion_that_lacks_a_step_is_told_beside_a_shorter_motion_of_another_stick() {
     let body = format!(
         "{KEYS}[action.look]\nkind = \"stick\"\npad = \"right-stick\"\n\

@@ -145,6 +145,10 @@ fn a_line_that_names_what_is_not_there_says_so() {
             "{\"at\":5,\"fact\":\"grouded\",\"value\":true}",
             "the profile has no `grouded` (a fact); did you mean `grounded`?",
         ),
+        (
+            "{\"at\":5,\"dev\":\"p\",\"control\":\"pad:dpad.left\",\"value\":1}",
+            "is a part of a control; a tape holds whole controls: write `\"control\":\"pad:dpad\"` with `x` and `y`",
+        ),
         ("{\"at\":5,\"fact\":\"grounded\",\"value\":\"yes\"}", "the fact has no such value"),
         ("{\"at\":5,\"mode\":\"menu\",\"on\":true}", "the profile has no `menu` (a mode)"),
         (

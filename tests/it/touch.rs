@@ -239,12 +239,12 @@ fn one_layout_fits_all_screens_and_what_does_not_is_told() {
     let small = told(&PANEL.replace("size = 0.1\n", "size = 0.05\n"), (2340, 1080, 400.0));
     assert_eq!(
         small[0],
-        "panel.jump: the patch is 6.9 mm wide at 2340x1080 at 400 dots per inch; below 9 mm it is hard to hit"
+        "panel.jump: it is 6.9 mm wide at 2340x1080 at 400 dots per inch; below 9 mm it is hard to hit"
     );
     let off = told(&PANEL.replace("at = [0.15, 0.15]", "at = [0.05, 0.15]"), (1280, 720, 160.0));
-    assert_eq!(off, ["panel.jump: the patch reaches beyond the edge of a 1280x720 screen"]);
+    assert_eq!(off, ["panel.jump: it reaches beyond the edge of a 1280x720 screen"]);
     let unheard = told(&PANEL.replace("touch = \"jump\"\n", ""), (1280, 720, 160.0));
-    assert_eq!(unheard, ["panel.jump: no action uses this patch; bind it with `touch = \"jump\"`"]);
+    assert_eq!(unheard, ["panel.jump: no action uses this touch control; bind it with `touch = \"jump\"`"]);
 }
 
 /// Something that may happen to a screen, a keyboard and a window.

@@ -14,7 +14,7 @@ use tidy_lever::seat::Swallowed;
 use tidy_lever::tape::{Line, LineKind};
 use tidy_lever::{Attempt, Happening, Linkage, Seat, What};
 
-use crate::paint::{BAD, FAINT, GOOD, NAME, in_style};
+use crate::paint::{FAINT, NAME, in_style, rated};
 use crate::run::Watcher;
 use crate::view::seconds;
 
@@ -161,9 +161,8 @@ pub(crate) fn print(
     let known: Vec<&Score> = scores.iter().filter(|score| score.known).collect();
     let mut lates: Vec<i64> = known.iter().filter_map(|score| score.late).collect();
     lates.sort_unstable();
-    let style = if lates.len() == known.len() { GOOD } else { BAD };
-    let found = format!("{} of {} found", lates.len(), known.len());
-    write!(out, "meant: {}", in_style(style, found))?;
+    let share = lates.len() as f64 / known.len().max(1) as f64;
+    write!(out, "meant: {}", rated(share, format!("{} of {} found", lates.len(), known.len())))?;
     if let Some(median) = lates.get(lates.len() / 2) {
         write!(out, ", median {:.1} ms after the line", *median as f64 / 1e3)?;
     }

@@ -93,7 +93,26 @@ pub(crate) fn harmless(text: &str, coloured: bool) -> String {
 /// How wide tables and pictures may be: the terminal's width, from 80 to 200 columns. `None` where standard output is no
 /// terminal, so that they are as wide as they need.
 pub(crate) fn width() -> Option<usize> {
-    terminal_size::terminal_size_of(io::stdout()).map(|(width, _)| usize::from(width.0).clamp(80, 200))
+    columns().map(|width| width.clamp(80, 200))
+}
+
+/// The columns of the terminal, which may say that it has no rows.
+fn columns() -> Option<usize> {
+    #[cfg(unix)]
+    let columns = rustix::termios::tcgetwinsize(io::stdout()).map(|size| usize::from(size.ws_col)).ok();
+    #[cfg(not(unix))]
+    let columns = terminal_size::terminal_size_of(io::stdout()).map(|(width, _)| usize::from(width.0));
+    columns.filter(|columns| *columns > 0)
+}
+
+/// A share in the colour of how good it is.
+pub(crate) fn rated(share: f64, text: impl Display) -> String {
+    let tone = match () {
+        () if share >= 0.97 => GOOD,
+        () if share >= 0.9 => WARN,
+        () => BAD,
+    };
+    in_style(tone, text)
 }
 
 /// An empty table, as wide as it needs; in a terminal it fits that.
@@ -106,14 +125,71 @@ pub(crate) fn table() -> Table {
     table
 }
 
-/// Writes a table, its heads fainter than its rows.
+/// The most lines that a table may have for each of its rows before its cells are put one below the other.
+const MOST_LINES: usize = 2;
+
+/// Writes a table, its heads fainter than its rows; in a terminal too narrow for it, each row as a paragraph.
 pub(crate) fn rows(out: &mut impl Write, table: &Table) -> anyhow::Result<()> {
+    if width().is_some_and(|width| is_too_narrow(table, width)) {
+        return paragraphs(out, table);
+    }
     for (row, line) in table.lines().enumerate() {
         let line = line.trim_end();
         writeln!(out, "{}", if row == 0 { in_style(FAINT, line) } else { line.to_owned() })?;
     }
     Ok(())
 }
+
+/// Whether a table of this width would break its names, or need many lines for each row.
+fn is_too_narrow(table: &Table, width: usize) -> bool {
+    let longest_word = |column: usize| {
+        let cells = table.row_iter().filter_map(|row| row.cell_iter().nth(column));
+        let words = cells.flat_map(|cell| cell.content().split([' ', '\n']).map(|word| word.chars().count()).max());
+        words.max().unwrap_or(0) + 2
+    };
+    let least: usize = (0..table.column_iter().count()).map(longest_word).sum();
+    least > width || table.lines().count() > MOST_LINES * (table.row_count() + 1)
+}
+
+/// Writes each row of a table as a paragraph: its first cell, then the others behind their heads, as many on a line as fit.
+fn paragraphs(out: &mut impl Write, table: &Table) -> anyhow::Result<()> {
+    let cells = |row: &comfy_table::Row| row.cell_iter().map(|cell| cell.content()).collect::<Vec<String>>();
+    let heads = table.header().map(cells).unwrap_or_default();
+    let most = width().unwrap_or(usize::MAX).saturating_sub(INDENT);
+    for row in table.row_iter() {
+        let cells = cells(row);
+        let Some((name, others)) = cells.split_first() else { continue };
+        writeln!(out, "{}", in_style(NAME, name))?;
+        let mut taken = 0;
+        for (head, cell) in heads.iter().skip(1).zip(others) {
+            let words: Vec<&str> = cell.split_whitespace().collect();
+            if matches!(words[..], [] | ["-"]) {
+                continue;
+            }
+            let cell = words.join(" ");
+            let own = head.chars().count() + 1 + cell.chars().count();
+            let gap = match taken {
+                0 => format!("{:INDENT$}", ""),
+                taken if taken + 3 + own <= most => "   ".to_owned(),
+                _ => {
+                    taken = 0;
+                    format!("\n{:INDENT$}", "")
+                }
+            };
+            taken += own + if taken > 0 { 3 } else { 0 };
+            let all = fitted(&format!("{head}{NO_BREAK}{cell}"), 2 * INDENT);
+            let (_, value) = all.split_once(NO_BREAK).unwrap_or_default();
+            write!(out, "{gap}{} {value}", in_style(FAINT, head))?;
+        }
+        writeln!(out)?;
+    }
+    Ok(())
+}
+
+/// How far a paragraph's lines are indented; what is broken in them, twice as far.
+const INDENT: usize = 2;
+/// Between a head and its cell while the two are broken into lines.
+const NO_BREAK: char = '\u{a0}';
 
 /// A text in lines of at most this many columns, broken between words; a word that is longer keeps a line of its own.
 pub(crate) fn wrapped(text: &str, width: usize) -> Vec<String> {

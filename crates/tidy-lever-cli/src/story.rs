@@ -119,10 +119,18 @@ fn marks(attempt: &Attempt, linkage: &Linkage) -> Vec<Mark> {
     let pressed = attempt.steps(linkage).last().map_or(us(attempt.began()), |step| us(step.at));
     match outcome {
         Outcome::GateShut { term, since: Some(since), .. } => {
-            put(pressed.saturating_sub(since.as_micros() as u64), &format!("{term} ends"), '┤');
+            let asked = attempt.met().map_or(pressed, us);
+            if asked > pressed {
+                put(asked, "held long enough", '●');
+            }
+            put(asked.saturating_sub(since.as_micros() as u64), &format!("{term} ends"), '┤');
         }
         Outcome::GateShut { term, opens: Some(opens), .. } => {
-            if us(attempt.ended()) > pressed {
+            let asked = attempt.met().map_or(pressed, us);
+            if asked > pressed {
+                put(asked, "held long enough", '●');
+            }
+            if us(attempt.ended()) > asked {
                 put(us(attempt.ended()), "keep ends", '┤');
             }
             put(us(attempt.ended()) + opens.as_micros() as u64, term, '○');

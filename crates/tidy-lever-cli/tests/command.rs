@@ -134,10 +134,13 @@ fn each_tick_reports_what_the_action_answers() {
     let (profile, tape) = (file(&folder, "p.toml", PROFILE), file(&folder, "t.jsonl", TAPE));
     let told = out(&run(&["play", &profile, &tape, "--each", "hop", "--ticks", "10"]).success());
     let rows: Vec<Vec<&str>> = told.lines().skip(2).map(|row| row.split_whitespace().collect()).collect();
-    assert_eq!(rows.len(), 10);
-    assert_eq!(rows[0], ["0.100", "s", "yes", "yes", "-", "yes", "0.000", "s", "yes"]);
-    assert_eq!(rows[1], ["0.200", "s", "yes", "-", "-", "-", "0.100", "s", "yes"]);
-    assert_eq!(rows[2], ["0.300", "s", "-", "-", "yes", "-", "-", "-"]);
+    assert_eq!(rows[0], ["0.100", "s", "yes", "yes", "yes", "0.000", "s", "yes"]);
+    assert_eq!(rows[1], ["0.200", "s", "yes", "0.100", "s", "yes"]);
+    assert_eq!(rows[2], ["0.300", "s", "yes"]);
+    assert_eq!(rows[3], ["0.400", "s"]);
+    // What stays as it is is counted, and its last tick shown.
+    assert_eq!(rows[4], ["…", "5", "more", "ticks", "like", "this"]);
+    assert_eq!(rows[5..], [["1.000", "s"]]);
     assert!(err(&run(&["play", &profile, &tape, "--each", "hopp"]).code(2)).contains("did you mean `hop`?"));
 }
 
@@ -369,7 +372,7 @@ fn a_panel_is_judged_on_the_screen_that_is_meant() {
     let profile = demo("recipes/steer-touch/profile.toml");
     assert!(out(&run(&["check", &profile]).success()).contains("has no faults"));
     let upright = out(&run(&["check", &profile, "--screen", "1080x2340@400"]).success());
-    assert!(upright.contains("panel.throw: the patch overlaps `thumb`"), "{upright}");
+    assert!(upright.contains("panel.throw: it overlaps `thumb`"), "{upright}");
     run(&["check", &profile, "--screen", "1080x2340@400", "--strict"]).code(1);
     assert!(err(&run(&["check", &profile, "--screen", "wide"]).code(2)).contains("dots per inch: 2340x1080@400"));
 }

@@ -68,6 +68,10 @@ fn a_stretch_of_a_tape_is_drawn_with_its_pulls_and_its_near_miss() {
         assert!(text.contains(part), "{part}");
     }
     assert!(!text.contains(">hop<"), "only what was asked for");
+    // Pointing at something in an SVG tells what it is.
+    let titles: Vec<&str> = text.lines().filter(|line| line.starts_with("<title>")).collect();
+    assert!(titles.contains(&"<title>skim: near miss, 72.8 ms late, at 53.320 s</title>"), "{titles:?}");
+    assert!(titles.iter().any(|title| title.starts_with("<title>grounded: true, from ")), "{titles:?}");
     draw(&["timeline", &profile, &tape, "-o", &at("all.png")]).success();
     let png = fs::read(at("all.png")).unwrap();
     assert_eq!(&png[16..20], &1280u32.to_be_bytes()[..]);
@@ -91,15 +95,19 @@ fn a_panel_is_drawn_on_a_screen_with_what_is_wrong_there() {
     let profile = demo("recipes/steer-touch/profile.toml");
     draw(&["panel", &profile, "--screen", "2340x1080@400", "-o", &at("a.svg")]).success();
     let text = fs::read_to_string(at("a.svg")).unwrap();
-    for part in
-        ["149 x 69 mm", "1  arrows: cross, 26 mm", "stick, floats", "moves toss", "Every patch lies on this screen"]
-    {
+    for part in [
+        "149 x 69 mm",
+        "1  arrows: cross, 26 mm",
+        "stick, floats",
+        "moves toss",
+        "Every touch control fits on this screen",
+    ] {
         assert!(text.contains(part), "{part}");
     }
     draw(&["panel", &profile, "--screen", "1080x2340@400", "-o", &at("b.svg")]).success();
-    assert!(fs::read_to_string(at("b.svg")).unwrap().contains("panel.jump: the patch overlaps `thumb`"));
+    assert!(fs::read_to_string(at("b.svg")).unwrap().contains("panel.jump: it overlaps `thumb`"));
     let none = draw(&["panel", &demo("recipes/hop/profile.toml"), "-o", &at("c.svg")]).code(2);
-    assert!(String::from_utf8_lossy(&none.get_output().stderr).contains("has no panel; declare patches"));
+    assert!(String::from_utf8_lossy(&none.get_output().stderr).contains("has no panel; declare touch controls"));
 }
 
 #[test]

@@ -6,9 +6,13 @@ use std::process::Command;
 
 /// The lines that a command shows in a terminal so wide, without their colours; `None` where no terminal can be made.
 fn shown(columns: usize, arguments: &str) -> Option<Vec<String>> {
+    shown_in((columns, 40), arguments)
+}
+
+fn shown_in((columns, rows): (usize, usize), arguments: &str) -> Option<Vec<String>> {
     // Progress is drawn on standard error, and cleared.
     let own = env!("CARGO_BIN_EXE_tidy-lever");
-    let command = format!("stty cols {columns} rows 40; {own} {arguments} 2>/dev/null");
+    let command = format!("stty cols {columns} rows {rows}; {own} {arguments} 2>/dev/null");
     let output = Command::new("script")
         .args(["-qec", &command, "/dev/null"])
         .current_dir(concat!(env!("CARGO_MANIFEST_DIR"), "/../.."))
@@ -62,13 +66,18 @@ fn everything_fits_the_terminal_and_lanes_grow_with_it() {
 }
 
 #[test]
-fn a_long_cue_wraps_inside_its_column() {
+fn in_a_narrow_terminal_rows_become_paragraphs_and_no_name_is_broken() {
     let Some(lines) = shown(80, "check demo/otter-post.toml") else { return };
-    let place = lines.iter().position(|line| line.trim_start().starts_with("skim ")).unwrap();
-    let column = lines[place].find("steer rolls").unwrap();
-    let next = &lines[place + 1];
-    assert!(
-        next[..column].trim().is_empty() && next[column..].starts_with(|c: char| c.is_ascii_alphabetic()),
-        "{next}"
-    );
+    let place = lines.iter().position(|line| line == "skim").unwrap();
+    assert_eq!(lines[place + 1], "  kind button   active in ashore");
+    assert_eq!(lines[place + 2], "  cue steer rolls down, down-forward, forward then toss within 350ms");
+    let Some(lines) = shown(80, "check demo/otter-post.toml --numbers") else { return };
+    assert!(lines.iter().any(|line| line == "steer.pad_shape.dead"), "{lines:?}");
+}
+
+#[test]
+fn a_terminal_that_says_it_has_no_rows_has_its_columns() {
+    let Some(with) = shown_in((80, 40), "check demo/otter-post.toml") else { return };
+    let Some(without) = shown_in((80, 0), "check demo/otter-post.toml") else { return };
+    assert_eq!(with, without);
 }

@@ -1,8 +1,9 @@
 //! A finished picture: a list of the few shapes that all pictures are made of, written as SVG or painted on pixels.
 
 use std::fmt::Display;
+use std::ops::Range;
 
-use svg::node::element::{Circle, Line, Path, Rectangle, Text};
+use svg::node::element::{Circle, Group, Line, Path, Rectangle, Text, Title};
 use svg::{Document, Node};
 use tidy_lever_view::canvas::{Canvas, Letters, Side};
 use tidy_lever_view::glam::Vec2;
@@ -48,18 +49,27 @@ enum Shape {
 #[derive(Clone, Debug)]
 pub struct Drawing {
     shapes: Vec<Shape>,
+    /// What pointing at some of the shapes says, in an SVG; in their order.
+    titles: Vec<(Range<usize>, String)>,
     size: (u32, u32),
 }
 
 impl Drawing {
     /// An empty sheet.
     pub(crate) fn new(width: u32, height: u32) -> Drawing {
-        Drawing { shapes: Vec::new(), size: (width, height) }
+        Drawing { shapes: Vec::new(), titles: Vec::new(), size: (width, height) }
     }
 
     /// Its width and height in pixels.
     pub fn size(&self) -> (u32, u32) {
         self.size
+    }
+
+    /// What `draw` draws says `title` when it is pointed at in an SVG.
+    pub(crate) fn titled(&mut self, title: impl Display, draw: impl FnOnce(&mut Drawing)) {
+        let from = self.shapes.len();
+        draw(self);
+        self.titles.push((from..self.shapes.len(), allowed(&title.to_string())));
     }
 
     /// Writes a text; `anchor` is `start`, `middle` or `end`.
@@ -116,7 +126,15 @@ impl Drawing {
             .set("height", height)
             .set("font-family", "DejaVu Sans, Verdana, sans-serif")
             .add(Rectangle::new().set("width", width).set("height", height).set("fill", PAPER));
-        self.shapes.iter().for_each(|shape| add(&mut document, shape));
+        let mut drawn = 0;
+        for (range, title) in &self.titles {
+            self.shapes[drawn..range.start].iter().for_each(|shape| add(&mut document, shape));
+            let mut group = Group::new().add(Title::new(title));
+            self.shapes[range.clone()].iter().for_each(|shape| add(&mut group, shape));
+            document.append(group);
+            drawn = range.end;
+        }
+        self.shapes[drawn..].iter().for_each(|shape| add(&mut document, shape));
         document.to_string()
     }
 
@@ -180,7 +198,7 @@ pub(crate) fn coloured(text: &str) -> u32 {
     u32::from_str_radix(text.trim_start_matches('#'), 16).map_or(0xff, |rgb| rgb << 8 | 0xff)
 }
 
-fn add(document: &mut Document, shape: &Shape) {
+fn add(document: &mut impl Node, shape: &Shape) {
     match shape {
         Shape::Text { at: (x, y), size, anchor, colour, text } => {
             let node = Text::new(text).set("x", round(*x)).set("y", round(*y)).set("font-size", *size);

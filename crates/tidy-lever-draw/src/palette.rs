@@ -14,5 +14,7 @@ pub(crate) const BAD: &str = "#c0392b";
 /// What shows where nothing happens, and where all does.
 pub(crate) const DEAD: &str = "#e69f00";
 pub(crate) const EDGE: &str = "#009e73";
+/// The window of a cue.
+pub(crate) const WINDOW: &str = "#7b5ea7";
 /// Where the direction before is kept.
 pub(crate) const KEPT: &str = "#56b4e9";

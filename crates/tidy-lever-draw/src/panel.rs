@@ -15,6 +15,8 @@ const LIST: f64 = 628.0;
 const COLUMNS: usize = 3;
 const ROWS: usize = 4;
 const FOOT: f64 = 724.0;
+/// Roughly how wide a letter of a name is.
+const LETTER: f64 = 8.5;
 /// The most problems that are written out.
 const MOST_PROBLEMS: usize = 3;
 
@@ -41,9 +43,7 @@ pub fn panel(linkage: &Linkage, (width, height): (u32, u32), dpi: f64) -> Drawin
         let frame = patch.frame(width, height);
         let on = |(x, y): (f32, f32)| (corner.0 + f64::from(x) * scale, corner.1 + f64::from(y) * scale);
         draw(&mut drawing, *patch, frame, on(frame.middle), scale);
-        let (x, y) = on(frame.middle);
-        drawing.circle((x, y), 11.0, PAPER, None, 0.9);
-        drawing.text((x, y + 5.0), 14, "middle", INK, number + 1);
+        name(&mut drawing, (number + 1, patch.name()), on(frame.middle), f64::from(frame.half.0) * scale);
     }
     for (number, patch) in numbered().take(COLUMNS * ROWS) {
         let (column, row) = (number / ROWS, number % ROWS);
@@ -69,6 +69,15 @@ pub fn panel(linkage: &Linkage, (width, height): (u32, u32), dpi: f64) -> Drawin
     }
     foot(&mut drawing, &linkage.panel_problems(width, height, dpi));
     drawing
+}
+
+/// Writes a touch control's name on it; its number where the name has no room.
+fn name(drawing: &mut Drawing, (number, name): (usize, &str), (x, y): (f64, f64), half: f64) {
+    let number = number.to_string();
+    let wide = |text: &str| text.chars().count() as f64 * LETTER + 10.0;
+    let text = if wide(name) <= 2.0 * half.max(LETTER) { name } else { &number };
+    drawing.rectangle((x - wide(text) / 2.0, y - 10.0), (wide(text), 20.0), PAPER, 0.85);
+    drawing.text((x, y + 5.0), 14, "middle", INK, text);
 }
 
 fn draw(drawing: &mut Drawing, patch: PatchView<'_>, frame: PatchFrame, (x, y): (f64, f64), scale: f64) {
@@ -105,7 +114,7 @@ fn foot(drawing: &mut Drawing, problems: &[String]) {
             14,
             "start",
             INK,
-            "Every patch lies on this screen, apart from the others, and is wide enough to hit.",
+            "Every touch control fits on this screen, overlaps no other, and is wide enough to hit.",
         );
     }
     for problem in problems.iter().take(MOST_PROBLEMS) {

@@ -6,9 +6,11 @@ use crate::palette::{FAINT, GRID, INK, SERIES};
 const WIDTH: u32 = 1280;
 const HEIGHT: u32 = 800;
 const LEFT: f64 = 110.0;
-const RIGHT: f64 = 1230.0;
+const RIGHT: f64 = 1130.0;
+/// How far apart the names at the lines' ends are at least.
+const APART: f64 = 18.0;
 /// Where the two plots stand: top and bottom.
-const FOUND: (f64, f64) = (140.0, 510.0);
+const FOUND: (f64, f64) = (120.0, 510.0);
 const FALSE: (f64, f64) = (560.0, 690.0);
 
 /// What one hand is found by, at each value.
@@ -98,10 +100,11 @@ impl Rehearsed {
             drawing.curve(&line.collect::<Vec<_>>(), colour, 2.5);
             let line = curve.false_pulls.iter().enumerate().map(|(place, count)| (at(place), false_pulls(*count)));
             drawing.curve(&line.collect::<Vec<_>>(), colour, 2.5);
-            let left = LEFT + 190.0 * place as f64;
-            drawing.line((left, 112.0), (left + 30.0, 112.0), colour, 4.0);
-            drawing.text((left + 40.0, 117.0), 16, "start", INK, &curve.name);
         }
+        let shares = self.curves.iter().map(|curve| curve.found.last().map_or(0.0, |(share, _)| found(*share)));
+        self.names(&mut drawing, shares.collect(), FOUND);
+        let counts = self.curves.iter().map(|curve| curve.false_pulls.last().map_or(0.0, |own| false_pulls(*own)));
+        self.names(&mut drawing, counts.collect(), FALSE);
         let (now, written) = &self.now;
         if (first..=last).contains(now) {
             drawing.line((x(*now), FOUND.0 - 8.0), (x(*now), FALSE.1), INK, 1.5);
@@ -109,5 +112,22 @@ impl Rehearsed {
             drawing.text((x(*now) + beside, FOUND.1 - 14.0), 15, anchor, INK, format!("now {written}"));
         }
         drawing
+    }
+
+    /// Writes each hand's name at its line's end, apart from the others and within the plot.
+    fn names(&self, drawing: &mut Drawing, ends: Vec<f64>, (top, bottom): (f64, f64)) {
+        let mut order: Vec<usize> = (0..ends.len()).collect();
+        order.sort_by(|one, other| ends[*one].total_cmp(&ends[*other]));
+        let mut heights: Vec<f64> = Vec::new();
+        for (place, curve) in order.iter().enumerate() {
+            let free = heights.last().map_or(top, |above| above + APART);
+            let below = bottom - APART * (order.len() - 1 - place) as f64;
+            heights.push(ends[*curve].max(free).min(below.max(free)));
+        }
+        for (curve, height) in order.into_iter().zip(heights) {
+            let (colour, name) = (SERIES[curve % SERIES.len()], &self.curves[curve].name);
+            drawing.line((RIGHT + 6.0, height), (RIGHT + 20.0, height), colour, 4.0);
+            drawing.text((RIGHT + 26.0, height + 5.0), 15, "start", INK, name);
+        }
     }
 }

@@ -3,7 +3,7 @@
 
 use crate::density::Density;
 use crate::drawing::Drawing;
-use crate::palette::{BAD, DEAD, EDGE, FAINT, GRID, INK, KEPT, PAPER, SERIES};
+use crate::palette::{BAD, DEAD, EDGE, FAINT, GRID, INK, PAPER, SERIES, WINDOW};
 
 const WIDTH: f64 = 1280.0;
 const LEFT: f64 = 170.0;
@@ -69,6 +69,18 @@ pub enum Tone {
 impl Tone {
     pub(crate) const ALL: [Tone; 6] = [Tone::Plain, Tone::Held, Tone::On, Tone::Keep, Tone::Window, Tone::Unheard];
 
+    /// What it says, for whoever points at it.
+    fn name(self) -> &'static str {
+        match self {
+            Tone::Plain => "down, true or on",
+            Tone::Held => "held",
+            Tone::On => "on",
+            Tone::Keep => "kept (input buffer)",
+            Tone::Window => "window",
+            Tone::Unheard => "not heard",
+        }
+    }
+
     /// Its place in a row of this height: top, height, colour and opacity.
     fn look(self, row: f64) -> (f64, f64, &'static str, f64) {
         match self {
@@ -76,7 +88,7 @@ impl Tone {
             Tone::Held => (row * 0.32, row * 0.36, FAINT, 0.35),
             Tone::On => (3.0, row - 6.0, EDGE, 0.55),
             Tone::Keep => (3.0, row - 6.0, DEAD, 0.45),
-            Tone::Window => (row - 5.0, 3.0, KEPT, 1.0),
+            Tone::Window => (row - 5.0, 3.0, WINDOW, 1.0),
             Tone::Unheard => (1.0, 4.0, SERIES[1], 1.0),
         }
     }
@@ -115,6 +127,17 @@ pub enum Sign {
 
 impl Sign {
     pub(crate) const ALL: [Sign; 5] = [Sign::Pull, Sign::Mark, Sign::Miss, Sign::Cut, Sign::Unheard];
+
+    /// What it says, for whoever points at it.
+    fn name(self) -> &'static str {
+        match self {
+            Sign::Pull => "pull",
+            Sign::Mark => "mark",
+            Sign::Miss => "near miss",
+            Sign::Cut => "ended by another cause",
+            Sign::Unheard => "not heard",
+        }
+    }
 }
 
 /// A marked moment, in µs.
@@ -328,7 +351,11 @@ impl Timeline {
             let gap = if span.label.is_empty() { 0.0 } else { 1.0 };
             let wide = (to - from - gap).max(1.5);
             let (top, high, colour, opacity) = span.tone.look(row);
-            drawing.rectangle((from, y + top), (wide, high), colour, opacity);
+            let what = if span.label.is_empty() { span.tone.name() } else { &span.label };
+            let (began, long) = (span.from as f64 / 1e6, lasting(span.to - span.from));
+            drawing.titled(format!("{}: {what}, from {began:.3} s, {long}", lane.name), |drawing| {
+                drawing.rectangle((from, y + top), (wide, high), colour, opacity);
+            });
             let room = |text: &str| text.chars().count() as f64 * LETTER + 4.0 <= wide;
             let label = [span.label.as_str(), span.short].into_iter().find(|text| !text.is_empty() && room(text));
             if let Some(label) = label {
@@ -359,7 +386,11 @@ impl Timeline {
                 drawing.text((start, line), 12, "start", colour, &moment.label);
             }
         }
-        shown.iter().for_each(|(x, moment)| sign(drawing, moment.sign, (*x, y), row));
+        for (x, moment) in shown {
+            let label = if moment.label.is_empty() { String::new() } else { format!(", {}", moment.label) };
+            let title = format!("{}: {}{label}, at {:.3} s", lane.name, moment.sign.name(), moment.at as f64 / 1e6);
+            drawing.titled(title, |drawing| sign(drawing, moment.sign, (x, y), row));
+        }
     }
 }
 
@@ -380,7 +411,7 @@ impl Timeline {
         let colours = [
             (Sign::Pull, SERIES[0]),
             (Sign::Mark, SERIES[3]),
-            (Sign::Cut, BAD),
+            (Sign::Cut, INK),
             (Sign::Miss, BAD),
             (Sign::Unheard, SERIES[1]),
         ];
@@ -410,7 +441,10 @@ fn sign(drawing: &mut Drawing, sign: Sign, (x, y): (f64, f64), row: f64) {
             drawing.line((x - 5.0, middle - 5.0), (x + 5.0, middle + 5.0), BAD, 2.5);
             drawing.line((x - 5.0, middle + 5.0), (x + 5.0, middle - 5.0), BAD, 2.5);
         }
-        Sign::Cut => drawing.line((x, y + 3.0), (x, y + row - 3.0), BAD, 2.0),
+        Sign::Cut => {
+            drawing.line((x, y + 3.0), (x, y + row - 3.0), INK, 2.0);
+            drawing.line((x - 4.0, y + row - 3.0), (x + 4.0, y + row - 3.0), INK, 2.0);
+        }
         Sign::Unheard => drawing.circle((x, y + 3.0), 3.0, SERIES[1], None, 1.0),
     }
 }
@@ -438,7 +472,7 @@ impl Timeline {
             (Tone::Held, "held", (9.0, 8.0), FAINT, 0.35),
             (Tone::On, "action on", (6.0, 14.0), EDGE, 0.55),
             (Tone::Keep, "kept", (6.0, 14.0), DEAD, 0.45),
-            (Tone::Window, "window", (12.0, 3.0), KEPT, 1.0),
+            (Tone::Window, "window", (12.0, 3.0), WINDOW, 1.0),
             (Tone::Unheard, "not heard", (11.0, 4.0), SERIES[1], 1.0),
         ];
         for (_, text, (top, high), colour, opacity) in tones.into_iter().filter(|(tone, ..)| shown(*tone, None)) {

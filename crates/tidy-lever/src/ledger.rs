@@ -256,6 +256,7 @@ impl Ledger {
     pub(crate) fn matched(&mut self, cue: usize, at: u64, press: u32) {
         let place =
             self.find(cue, |progress| progress == Progress::Trying).unwrap_or_else(|| self.begin(cue, at, (0, false)));
+        self.open[place].attempt.met = at;
         self.open[place].progress = Progress::Matched(press);
     }
 

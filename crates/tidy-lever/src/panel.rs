@@ -111,14 +111,13 @@ impl Linkage {
             let beyond =
                 |at: i64, half: i64, whole: u32| at - half < 0 || at + half > i64::from(whole) * i64::from(ONE);
             if beyond(middle.0, half.0, width) || beyond(middle.1, half.1, height) {
-                problems
-                    .push(format!("{}: the patch reaches beyond the edge of a {width}x{height} screen", name(patch)));
+                problems.push(format!("{}: it reaches beyond the edge of a {width}x{height} screen", name(patch)));
             }
             let across = 2.0 * half.0.min(half.1) as f64 / 1e6 / dpi * 25.4;
             if across < SMALLEST_MM {
                 let dots = format!("{width}x{height} at {dpi} dots per inch");
                 problems.push(format!(
-                    "{}: the patch is {across:.1} mm wide at {dots}; below {SMALLEST_MM} mm it is hard to hit",
+                    "{}: it is {across:.1} mm wide at {dots}; below {SMALLEST_MM} mm it is hard to hit",
                     name(patch)
                 ));
             }
@@ -133,7 +132,7 @@ impl Linkage {
                 });
                 if over && together {
                     problems.push(format!(
-                        "{}: the patch overlaps `{}`, and both can be active at the same time",
+                        "{}: it overlaps `{}`, and both can be active at the same time",
                         name(patch),
                         other.name
                     ));
@@ -141,7 +140,7 @@ impl Linkage {
             }
             if patch.actions.is_empty() {
                 problems.push(format!(
-                    "{}: no action uses this patch; bind it with `touch = \"{}\"`",
+                    "{}: no action uses this touch control; bind it with `touch = \"{}\"`",
                     name(patch),
                     patch.name
                 ));

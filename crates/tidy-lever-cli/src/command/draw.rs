@@ -29,7 +29,7 @@ pub(crate) fn run(arguments: &Draw) -> Result<Answer> {
             let outputs = claimed(&panel.output, [panel.profile.as_path()])?;
             let linkage = input::built(&panel.profile)?;
             if linkage.patches().next().is_none() {
-                bail!("{} has no panel; declare patches, as in [panel.thumb]", input::name(&panel.profile));
+                bail!("{} has no panel; declare touch controls, as in [panel.thumb]", input::name(&panel.profile));
             }
             save(&tidy_lever_draw::panel(&linkage, panel.screen.size, panel.screen.dpi), &panel.output, &outputs)
         }

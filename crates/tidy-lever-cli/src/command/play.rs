@@ -242,11 +242,21 @@ fn each_tick(
 ) -> Result<Answer> {
     known(linkage, action)?;
     let Some(found) = linkage.action(action) else { return Ok(Answer::No) };
-    let mut table = Each { out, linkage, action: found.name(), kind: found.kind(), bookmark: None };
+    let mut table = Each { out, linkage, action: found.name(), kind: found.kind(), bookmark: None, row: None };
     table.head(ticks)?;
     let cuts = Cuts { ticks: Some(ticks), ..Cuts::default() };
     play(linkage, tape, name, cuts, &mut table)?;
+    table.same()?;
     Ok(Answer::Yes)
+}
+
+/// The row that was written last, and how many ticks after it said the same.
+struct Row {
+    /// All but the tick's end and what only counts time.
+    told: String,
+    /// The last of those ticks, as a row.
+    latest: String,
+    same: u64,
 }
 
 struct Each<'a, W> {
@@ -256,6 +266,7 @@ struct Each<'a, W> {
     kind: Kind,
     /// At the end of the tick before.
     bookmark: Option<Bookmark>,
+    row: Option<Row>,
 }
 
 impl<W: Write> Each<'_, W> {
@@ -295,9 +306,9 @@ impl<W: Write> Each<'_, W> {
             }
             Kind::Sweep => {
                 let (across, up) = now.sweep(self.linkage.find(self.action)?).degrees();
-                let row = format!("{:>10}  {across:>10.4}, {up:>10.4}", seconds(played));
-                writeln!(self.out, "{row}")?;
-                return Ok(());
+                let told = format!("{across:>10.4}, {up:>10.4}");
+                let row = format!("{:>10}  {told}", seconds(played));
+                return self.put((across, up) != (0.0, 0.0), told, row);
             }
             Kind::Pointer => {
                 let pointer = now.pointer(self.linkage.find(self.action)?);
@@ -313,22 +324,61 @@ impl<W: Write> Each<'_, W> {
             _ => return Ok(()),
         };
         let count = |n: u32| match n {
-            0 => "-".to_owned(),
+            0 => String::new(),
             1 => "yes".to_owned(),
             n => format!("yes, {n}"),
         };
-        let yes = |flag: bool| if flag { "yes" } else { "-" };
-        let held = if edges.is_down() { seconds(edges.held_for().as_micros() as u64) } else { "-".into() };
-        let row = format!(
-            "{:>10}  {:<7}  {:<11}  {:<12}  {:<10}  {held:>9}  {:<5}  {value}",
-            seconds(played),
+        let yes = |flag: bool| if flag { "yes" } else { "" };
+        let held = if edges.is_down() { seconds(edges.held_for().as_micros() as u64) } else { String::new() };
+        let happened = format!(
+            "{:<7}  {:<11}  {:<12}  {:<10}",
             yes(edges.is_down()),
             count(edges.presses()),
             count(edges.releases()),
             count(edges.pulls()),
-            yes(edges.is_on()),
         );
-        writeln!(self.out, "{}", row.trim_end())?;
+        let stands = format!("{:<5}  {value}", yes(edges.is_on()));
+        let row = format!("{:>10}  {happened}  {held:>9}  {stands}", seconds(played));
+        let happens = edges.presses() + edges.releases() + edges.pulls() > 0;
+        self.put(happens, happened + &stands, row.trim_end().to_owned())
+    }
+
+    /// Writes a row; those in which nothing happens and all is as before are only counted.
+    fn put(&mut self, happens: bool, told: String, row: String) -> Result<()> {
+        if let Some(last) = self.row.as_mut().filter(|last| !happens && last.told == told) {
+            (last.latest, last.same) = (row, last.same + 1);
+            return Ok(());
+        }
+        self.same()?;
+        writeln!(self.out, "{row}")?;
+        self.row = Some(Row { told, latest: String::new(), same: 0 });
+        Ok(())
+    }
+
+    /// Tells of the ticks that were only counted.
+    fn same(&mut self) -> Result<()> {
+        match self.row.take() {
+            Some(Row { latest, same: 1, .. }) => writeln!(self.out, "{latest}")?,
+            Some(Row { latest, same, .. }) if same > 1 => {
+                writeln!(
+                    self.out,
+                    "{}",
+                    in_style(
+                        FAINT,
+                        format!(
+                            "{:>10}  {} like this",
+                            "…",
+                            match same - 1 {
+                                1 => "1 more tick".to_owned(),
+                                more => format!("{more} more ticks"),
+                            }
+                        )
+                    )
+                )?;
+                writeln!(self.out, "{latest}")?;
+            }
+            _ => {}
+        }
         Ok(())
     }
 }

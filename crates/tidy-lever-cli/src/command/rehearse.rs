@@ -17,7 +17,7 @@ use crate::Answer;
 use crate::arguments::Rehearse;
 use crate::command::numbers::grouped;
 use crate::out::Out;
-use crate::paint::{self, BAD, FAINT, GOOD, HEAD, NAME, WARN, in_style};
+use crate::paint::{self, FAINT, GOOD, HEAD, NAME, WARN, in_style};
 use crate::progress::bar;
 use crate::rehearsing::{Tallies, Troupe, Variation, mostly, place, play};
 
@@ -144,16 +144,6 @@ fn percent(share: f64) -> String {
     format!("{:.1}", 100.0 * share)
 }
 
-/// A share in the colour of how good it is.
-fn rated(share: f64, text: String) -> String {
-    let tone = match () {
-        () if share >= 0.97 => GOOD,
-        () if share >= 0.9 => WARN,
-        () => BAD,
-    };
-    in_style(tone, text)
-}
-
 fn millis(micros: u32) -> String {
     format!("{:.1}", f64::from(micros) / 1e3)
 }
@@ -214,7 +204,7 @@ fn details(out: &mut Out, rehearsal: &Rehearsal, tallies: &Tallies, scene: usize
             }
             _ => "never".into(),
         };
-        let found = rated(share, format!("{:>5} % found", percent(share)));
+        let found = paint::rated(share, format!("{:>5} % found", percent(share)));
         writeln!(out, "  {:<10} {found} ({} to {} %), {delay}", hand.name, percent(low), percent(high))?;
         let ways = tally.by_way.iter().map(|(way, (meant, found))| {
             format!("{} {} %", way.name(), percent(*found as f64 / (*meant).max(1) as f64))

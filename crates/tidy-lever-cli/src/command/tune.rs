@@ -16,7 +16,7 @@ use crate::arguments::Tune;
 use crate::evidence::{Evidence, Player, Wanted};
 use crate::input;
 use crate::out::Out;
-use crate::paint::{self, BAD, FAINT, GOOD, HEAD, NAME, WARN, in_style};
+use crate::paint::{self, FAINT, GOOD, HEAD, NAME, WARN, in_style};
 use crate::progress::{Stopped, bar, can_be_stopped, is_stopped};
 use crate::search::{Score, Tried, most, places, score, try_out};
 use crate::values::stretches;
@@ -206,8 +206,8 @@ fn print(out: &mut Out, evidence: &Evidence, all: &[Told], answered_by: Option<&
         writeln!(out)?;
         let (meant, found) = (told.meant(), told.now.found.iter().sum::<usize>());
         let let_in: usize = told.now.let_in.iter().sum();
-        let tone = if found == meant && let_in == 0 { GOOD } else { BAD };
-        write!(out, "{}  {}", in_style(NAME, &told.action), in_style(tone, format!("{found} of {meant} found")))?;
+        let share = found as f64 / meant.max(1) as f64;
+        write!(out, "{}  {}", in_style(NAME, &told.action), paint::rated(share, format!("{found} of {meant} found")))?;
         writeln!(out, "{}", if let_in > 0 { format!(", {let_in} unmeant") } else { ", nothing unmeant".into() })?;
         for (player, (wanted, found)) in evidence.players.iter().zip(told.wanted.iter().zip(&told.now.found)) {
             if !wanted.at.is_empty() && evidence.players.len() > 1 {

@@ -183,7 +183,7 @@ impl Conformance {
             self.breach(format!("{control} at {level} is out of its range"));
         }
         if control.family() == Family::Touch && control != Control::TOUCH_PLACE {
-            self.breach("patches belong to the library: report fingers");
+            self.breach("touch controls belong to the library: report fingers");
         }
     }
 

@@ -290,7 +290,7 @@ impl NoSuchControl {
             .or_else(|| families().find_map(near));
         let advice = match &nearest {
             Some(nearest) => alloc::format!("did you mean `{nearest}`?"),
-            None if named == Some(Family::Touch) => "touch controls are the patches of a profile's panel".into(),
+            None if named == Some(Family::Touch) => "touch controls are declared under `[panel]` in a profile".into(),
             None => "a full name is a family and a control, such as `keys:Space` or `pad:south`".into(),
         };
         NoSuchControl { text: text.chars().take(64).collect(), nearest, advice }
@@ -378,7 +378,10 @@ mod tests {
             ("keys:Esc", "no control is named `keys:Esc`; did you mean `keys:Escape`?"),
             ("pad:soth", "no control is named `pad:soth`; did you mean `pad:south`?"),
             ("LMB", "no control is named `LMB`; did you mean `mouse:left`?"),
-            ("touch:thumb", "no control is named `touch:thumb`; touch controls are the patches of a profile's panel"),
+            (
+                "touch:thumb",
+                "no control is named `touch:thumb`; touch controls are declared under `[panel]` in a profile",
+            ),
             (
                 "?",
                 "no control is named `?`; a full name is a family and a control, such as `keys:Space` or `pad:south`",

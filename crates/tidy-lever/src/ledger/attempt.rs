@@ -25,6 +25,8 @@ pub struct Attempt {
     pub(crate) cue: u16,
     pub(crate) began: u64,
     pub(crate) ended: u64,
+    /// When its cue was met, which a `hold` is later than its last step; 0 where it was not.
+    pub(crate) met: u64,
     /// How many steps the cue has.
     pub(crate) of: u8,
     pub(crate) count: u8,
@@ -232,6 +234,18 @@ impl Attempt {
     /// When it was over.
     pub fn ended(&self) -> Moment {
         Moment::from_micros(self.ended)
+    }
+
+    /// When its cue was met, so that its gate was asked: at its last step, or later where something had to be held. `None` if it
+    /// was not met.
+    pub fn met(&self) -> Option<Moment> {
+        (self.met > 0).then(|| Moment::from_micros(self.met))
+    }
+
+    /// How long after its last step its cue was met: 0 but for what must be held.
+    pub(super) fn held_for(&self) -> Duration {
+        let last = self.steps[usize::from(self.count).saturating_sub(1)].0;
+        span(if self.count > 0 { self.met.saturating_sub(last) } else { 0 })
     }
 
     /// How many steps its cue has, the finish included.

@@ -49,7 +49,8 @@ impl Attempt {
             Outcome::WrongPress(name) => format!("{name} interrupted it"),
             Outcome::Faced(side) => format!("`facing` was {side}"),
             Outcome::GateShut { term, since: Some(since), .. } => {
-                format!("blocked by `when`: `{term}` had ended {} before the press", ms(since))
+                let what = if self.held_for().is_zero() { "the press" } else { "the hold was complete" };
+                format!("blocked by `when`: `{term}` had ended {} before {what}", ms(since))
             }
             Outcome::GateShut { term, opens: Some(opens), .. } => {
                 format!("blocked by `when`: `{term}` came {} too late", ms(opens))
@@ -100,7 +101,13 @@ impl Attempt {
             Outcome::GateShut { opens: Some(by), .. } | Outcome::CoolingDown { left: by } => {
                 Some(format!("press {} later, or {}", ms(by), raise("keep", by)))
             }
-            Outcome::GateShut { term, .. } => Some(format!("press while `{term}` is true")),
+            Outcome::GateShut { term, .. } => {
+                let (term, value) = term.strip_prefix("not ").map_or((term, true), |term| (term, false));
+                Some(match self.held_for() {
+                    Duration::ZERO => format!("press while `{term}` is {value}"),
+                    held => format!("press when `{term}` will be {value} {} later", ms(held)),
+                })
+            }
             Outcome::Spent { fact, .. } => Some(format!("press after `{fact}` was left and came again")),
             Outcome::Served { .. } => Some("give it a press of its own".into()),
             Outcome::RanOut | Outcome::Pulled { .. } | Outcome::Outranked { .. } | Outcome::Lost(_) | Outcome::Gap => {

@@ -52,6 +52,16 @@ pub enum PutError {
         /// The nearest right one.
         nearest: Option<String>,
     },
+    /// The name is of one part of a control: tapes hold controls as a whole.
+    #[error(
+        "`{name}` is a part of a control; a tape holds whole controls: write `\"control\":\"{whole}\"` with `x` and `y`"
+    )]
+    Part {
+        /// The name.
+        name: String,
+        /// The whole control.
+        whole: crate::control::Control,
+    },
     /// The device was declared as one of another family.
     #[error("`{control}` can't come from `{device}`, which is declared as {declared}")]
     OtherFamily {
@@ -238,6 +248,9 @@ impl Replayer {
 
     fn control(&self, device: &str, name: &str, linkage: &Linkage) -> Result<crate::control::Control, PutError> {
         let Some(control) = linkage.control(name) else {
+            if let Ok(part) = name.parse::<crate::control::Bindable>() {
+                return Err(PutError::Part { name: name.to_owned(), whole: part.control });
+            }
             let family = name.split(':').next().and_then(Family::from_name);
             let names: Vec<String> =
                 family.into_iter().flat_map(crate::control::Control::all).map(|control| control.to_string()).collect();

@@ -11,7 +11,7 @@ impl Builder<'_> {
                 self.fault(action.name.spot, path, "with an empty list of cues the action never pulls; remove `cue`");
             }
             let plain = (action.kind.value == Kind::Button).then(Cue::default);
-            let line = plain.and_then(|line| self.cue((number, action), line, Spot::NONE, path));
+            let line = plain.and_then(|line| self.cue((number, action), line, Written::new("", Spot::NONE), path));
             let all: Vec<Heeds> = line.into_iter().collect();
             self.check_forgiving(action, &all);
             return all;
@@ -29,7 +29,11 @@ impl Builder<'_> {
                 );
                 self.fault(text.spot, path, problem);
             }
-            all.extend(self.cue((number, action), line, text.spot, path));
+            let written = match &text.value {
+                CueEntry::Line(line) => line,
+                CueEntry::Built(_) => "",
+            };
+            all.extend(self.cue((number, action), line, Written::new(written, text.spot), path));
         }
         self.check_forgiving(action, &all);
         all
@@ -48,7 +52,7 @@ impl Builder<'_> {
             CueEntry::Line(line) => match Cue::read(line) {
                 Ok(cue) => Some(cue),
                 Err(error) => {
-                    let mut fault = in_line(line, entry.spot, &error, path);
+                    let mut fault = Written::new(line, entry.spot).fault(&error, path);
                     fault.nearest = nearest_rule(error.found.trim_matches('`')).map(Into::into);
                     self.faults.push(fault);
                     None
@@ -135,24 +139,31 @@ impl Builder<'_> {
     }
 
     /// The rule made ready, its subject, who else it listens to, and the line.
-    fn cue(&mut self, (number, action): (usize, &Action), line: Cue, spot: Spot, path: &str) -> Option<Heeds> {
+    fn cue(
+        &mut self,
+        (number, action): (usize, &Action),
+        line: Cue,
+        written: Written<'_>,
+        path: &str,
+    ) -> Option<Heeds> {
+        let spot = written.spot;
         let subject = match &line.subject {
             None => Some(number as u16),
-            Some(name) => self.subject(name, spot, path),
+            Some(name) => self.subject(name, written.spot_of(name), path),
         };
         let mut others = Vec::new();
         if let Some(other) = line.rule.with() {
-            let other = self.subject(other, spot, path)?;
+            let other = self.subject(other, written.spot_of(other), path)?;
             if Some(other) == subject {
                 self.fault(spot, path, "a chord needs two different actions");
             }
             others.push((other, Role::Other));
         }
         if let Some(finisher) = line.rule.finished_by() {
-            self.subject(finisher, spot, path)?;
+            self.subject(finisher, written.spot_of(finisher), path)?;
         }
         if let Some(names) = line.rule.hears_only() {
-            others = self.order(number, &line, names, spot, path)?;
+            others = self.order((number, &line), names, written, path)?;
         }
         let kind = subject.and_then(|subject| self.profile.actions.get(usize::from(subject))).map(|a| a.kind.value);
         let rule = RulePlan::new(&line.rule);
@@ -179,15 +190,14 @@ impl Builder<'_> {
     /// Whom an order listens to: actions, and directions of a stick.
     fn order(
         &mut self,
-        number: usize,
-        line: &Cue,
+        (number, line): (usize, &Cue),
         names: &[String],
-        spot: Spot,
+        written: Written<'_>,
         path: &str,
     ) -> Option<Vec<(u16, Role)>> {
         if !(2..=MOST_NAMES).contains(&names.len()) {
             let problem = format!("an order needs 2 to {MOST_NAMES} presses, found {}", names.len());
-            self.fault(spot, path, problem);
+            self.fault(written.spot, path, problem);
             return None;
         }
         let profile = self.profile;
@@ -209,12 +219,12 @@ impl Builder<'_> {
                     let problem = format!(
                         "the profile has several sticks, so `{name}` is ambiguous; write `steer.{name}`, or name the stick first: `steer order …`"
                     );
-                    self.fault(spot, path, problem);
+                    self.fault(written.spot_of(name), path, problem);
                     return None;
                 }
             };
             let role = Role::Named(names.iter().position(|first| first == name).unwrap_or(place) as u8);
-            let action = self.subject(&full, spot, path)?;
+            let action = self.subject(&full, written.spot_of(&full), path)?;
             if !heard.contains(&(action, role)) {
                 heard.push((action, role));
             }

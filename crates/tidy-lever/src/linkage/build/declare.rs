@@ -36,7 +36,7 @@ impl Builder<'_> {
         self.limit(profile.facts.len(), MOST_FACTS, "facts");
         let count = profile.actions.iter().map(|action| 1 + directions(action.kind.value).len()).sum();
         self.limit(count, MOST_ACTIONS, "actions (a stick counts for nine, an axis for three)");
-        self.limit(profile.panel.len(), MOST_PATCHES, "patches, a zone counted twice");
+        self.limit(profile.panel.len(), MOST_PATCHES, "touch controls, a zone counted twice");
     }
 
     /// Stops if a limit was exceeded: numbers would mean something else, and what follows would only take long.
@@ -98,7 +98,7 @@ impl Builder<'_> {
             self.name(&patch.name, "panel", before);
             let kind = PatchKind::from_name(&patch.kind.value);
             if kind.is_none() {
-                let problem = "a patch's kind must be \"cross\", \"stick\", \"button\" or \"zone\"";
+                let problem = "a touch control's kind must be \"cross\", \"stick\", \"button\" or \"zone\"";
                 let fault = Fault::new(patch.kind.spot, format!("{path}.kind"), problem);
                 self.faults.push(fault.near(&patch.kind, PatchKind::ALL.map(PatchKind::name)));
             }
@@ -114,11 +114,15 @@ impl Builder<'_> {
                 self.fault(
                     patch.name.spot,
                     format!("{path}.at"),
-                    "a patch needs its distance from the corner: add `at = [0.2, 0.2]`",
+                    "a touch control needs its distance from the corner: add `at = [0.2, 0.2]`",
                 );
             }
             if !patch.size.iter().all(|n| inside(*n) && *n > 0.0) {
-                self.fault(patch.name.spot, format!("{path}.size"), "a patch needs a size above 0: add `size = 0.16`");
+                self.fault(
+                    patch.name.spot,
+                    format!("{path}.size"),
+                    "a touch control needs a size above 0: add `size = 0.16`",
+                );
             }
             let kind = kind.unwrap_or(PatchKind::Button);
             if kind != PatchKind::Zone && patch.size[0] != patch.size[1] {
@@ -151,7 +155,7 @@ impl Builder<'_> {
         let zones = self.panel.iter().filter(|patch| patch.kind == PatchKind::Zone);
         let swipes: Vec<(String, Sort)> = zones.map(|patch| (format!("{}-swipe", patch.name), Sort::Pair)).collect();
         self.patches.extend(swipes);
-        self.limit(self.patches.len(), MOST_PATCHES, "patches, a zone counted twice");
+        self.limit(self.patches.len(), MOST_PATCHES, "touch controls, a zone counted twice");
         self.learn_names();
         for (number, action) in profile.actions.iter().enumerate() {
             let before = self.declared(&action.name.value).is_some_and(|first| first < number);

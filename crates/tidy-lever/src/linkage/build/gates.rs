@@ -22,14 +22,14 @@ impl Builder<'_> {
             match Gate::read(line) {
                 Ok(gate) => {
                     let before = self.faults.len();
-                    self.steps(&gate, line.spot, &path, &mut steps, 0);
+                    self.steps(&gate, Written::new(line, line.spot), &path, &mut steps, 0);
                     // With a term missing, what is left means nothing.
                     if self.faults.len() > before {
                         steps.clear();
                     }
                     gate.terms(false, &mut terms);
                 }
-                Err(error) => self.faults.push(in_line(line, line.spot, &error, &path)),
+                Err(error) => self.faults.push(Written::new(line, line.spot).fault(&error, &path)),
             }
         }
         let keep = action.keep.as_ref().map_or(0, |span| self.span(span, &format!("{path}.keep")));
@@ -91,12 +91,13 @@ impl Builder<'_> {
     }
 
     /// Adds a gate's steps in postfix order.
-    fn steps(&mut self, gate: &Gate, spot: Spot, path: &str, steps: &mut Vec<Step>, depth: usize) {
+    fn steps(&mut self, gate: &Gate, line: Written<'_>, path: &str, steps: &mut Vec<Step>, depth: usize) {
         if depth > DEEPEST {
-            return self.fault(spot, path, format!("a gate can be nested at most {DEEPEST} deep"));
+            return self.fault(line.spot, path, format!("a gate can be nested at most {DEEPEST} deep"));
         }
         match gate {
             Gate::Fact { name, word, within } => {
+                let spot = line.spot_of(name);
                 let Some(fact) = self.fact_named(name, spot, path) else { return };
                 let plan = &self.world.facts[usize::from(fact)];
                 let value = match word {
@@ -114,6 +115,7 @@ impl Builder<'_> {
                 let Some(value) = value else {
                     let words = plan.words.clone();
                     let word = word.clone().unwrap_or_default();
+                    let spot = line.spot_of(&word);
                     let problem = format!("`{name}` can't be `{word}`; its words are {}", words.join(", "));
                     let fault = self.near(Fault::new(spot, path, problem), &word, words.iter().map(String::as_str));
                     self.faults.push(fault);
@@ -129,22 +131,22 @@ impl Builder<'_> {
                     Some(number) => steps.push(Step::On(number as u16)),
                     None => {
                         let names: Vec<&str> = self.profile.actions.iter().map(|a| a.name.value.as_str()).collect();
-                        let fault = Fault::new(spot, path, format!("there is no action `{name}`"));
+                        let fault = Fault::new(line.spot_of(name), path, format!("there is no action `{name}`"));
                         let fault = self.near(fault, name, names);
                         self.faults.push(fault);
                     }
                 }
             }
             Gate::Not(inner) => {
-                self.steps(inner, spot, path, steps, depth + 1);
+                self.steps(inner, line, path, steps, depth + 1);
                 steps.push(Step::Not);
             }
             Gate::All(terms) | Gate::Any(terms) => {
                 if terms.len() + depth > DEEPEST {
-                    return self.fault(spot, path, format!("a gate can join at most {DEEPEST} terms"));
+                    return self.fault(line.spot, path, format!("a gate can join at most {DEEPEST} terms"));
                 }
                 for term in terms {
-                    self.steps(term, spot, path, steps, depth + terms.len());
+                    self.steps(term, line, path, steps, depth + terms.len());
                 }
                 let count = terms.len() as u16;
                 steps.push(if matches!(gate, Gate::All(_)) { Step::All(count) } else { Step::Any(count) });

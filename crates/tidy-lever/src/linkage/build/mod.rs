@@ -298,10 +298,38 @@ fn directions(kind: Kind) -> &'static [(Direction, &'static str)] {
     }
 }
 
-/// What is wrong within a line of a grammar; the text begins behind its quote.
-fn in_line(line: &str, spot: Spot, error: &CueError, path: &str) -> Fault {
-    let column = if spot.is_some() { spot.column + 1 + error.at as u32 } else { 0 };
-    Fault::new(Spot { column, ..spot }, path, format!("`{line}`: {error}"))
+/// A line of a grammar with its place: faults point into it, and the text begins behind its quote.
+#[derive(Clone, Copy)]
+pub(super) struct Written<'t> {
+    text: &'t str,
+    spot: Spot,
+}
+
+impl<'t> Written<'t> {
+    fn new(text: &'t str, spot: Spot) -> Written<'t> {
+        Written { text, spot }
+    }
+
+    /// What is wrong at one of its characters.
+    fn fault(self, error: &CueError, path: &str) -> Fault {
+        Fault::new(self.spot_at(error.at), path, format!("`{}`: {error}", self.text))
+    }
+
+    fn spot_at(self, character: usize) -> Spot {
+        let column = if self.spot.is_some() { self.spot.column + 1 + character as u32 } else { 0 };
+        Spot { column, ..self.spot }
+    }
+
+    /// Where a name, or its part behind the dot, is in it; the line's own place if it is not there.
+    fn spot_of(self, name: &str) -> Spot {
+        let is_of_name = |c: char| c.is_alphanumeric() || matches!(c, '_' | '-' | '.');
+        let stands = |(at, found): &(usize, &str)| {
+            !self.text[..*at].ends_with(is_of_name) && !self.text[at + found.len()..].starts_with(is_of_name)
+        };
+        let find = |name: &str| self.text.match_indices(name).find(stands).map(|(at, _)| at);
+        let at = find(name).or_else(|| find(name.split_once('.')?.1));
+        at.map_or(self.spot, |at| self.spot_at(self.text[..at].chars().count()))
+    }
 }
 
 fn facing(first: u16) -> FactPlan {
