@@ -6,7 +6,6 @@
 
 use std::process::Command;
 
-use plotters::prelude::SeriesLabelPosition;
 use tidy_lever::{Event, Linkage, Moment};
 use tidy_lever_benches::by_hand::ByHand;
 use tidy_lever_benches::cases::{
@@ -150,7 +149,6 @@ fn main() {
             height: 480,
             x: Scale { says: "how many", range: 1.0..1_000.0 },
             y: Scale { says: "instructions an event", range: 500.0..50_000.0 },
-            names: SeriesLabelPosition::UpperMiddle,
         };
         chart.draw(&file, &curves).unwrap();
         println!("drawn to {file}");

@@ -11,7 +11,6 @@ use std::process::{Command, Stdio};
 use std::time::Duration;
 
 use peak_alloc::PeakAlloc;
-use plotters::prelude::SeriesLabelPosition;
 use tidy_lever::{Linkage, Profile};
 use tidy_lever_benches::chart::{Chart, Scale};
 
@@ -244,9 +243,8 @@ fn main() {
         let chart = Chart {
             caption: "CPU time of each tool, by how much it is given",
             height: 560,
-            x: Scale { says: "attempts, lines or actions", range: 200.0..200_000.0 },
-            y: Scale { says: "ms", range: 5.0..5_000.0 },
-            names: SeriesLabelPosition::LowerRight,
+            x: Scale { says: "attempts, lines or actions", range: 200.0..100_000.0 },
+            y: Scale { says: "ms", range: 5.0..20_000.0 },
         };
         chart.draw(file, &curves).unwrap();
     }

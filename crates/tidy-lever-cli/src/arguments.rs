@@ -254,6 +254,8 @@ pub(crate) enum Draw {
     Timeline(DrawTimeline),
     /// Draw how many attempts of model hands are found, over a range of one number
     Rehearsal(DrawRehearsal),
+    /// Draw all time limits, tolerances and buffers of a profile on one time line
+    Spans(DrawSpans),
 }
 
 /// The picture that is drawn.
@@ -400,6 +402,18 @@ pub(crate) struct Tune {
     /// Print one JSON object per line
     #[arg(long)]
     pub(crate) json: bool,
+}
+
+#[derive(Debug, Args)]
+#[command(after_help = "Example:  tidy-lever draw spans profile.toml --actions hop,skim -o spans.png")]
+pub(crate) struct DrawSpans {
+    /// The profile; `-` is standard input
+    pub(crate) profile: PathBuf,
+    /// Draw only the spans of these actions
+    #[arg(long, value_name = "NAMES", value_delimiter = ',', add = ArgValueCompleter::new(actions))]
+    pub(crate) actions: Vec<String>,
+    #[command(flatten)]
+    pub(crate) output: Picture,
 }
 
 #[derive(Debug, Args)]

@@ -89,6 +89,35 @@ fn a_stretch_of_a_tape_is_drawn_with_its_pulls_and_its_near_miss() {
 }
 
 #[test]
+fn all_spans_are_drawn_on_one_time_line_and_the_formats_show_them_as_they_are() {
+    let folder = tempfile::tempdir().unwrap();
+    let at = |name: &str| folder.path().join(name).to_string_lossy().into_owned();
+    let docs = format!("{}/../../docs", env!("CARGO_MANIFEST_DIR"));
+    draw(&["spans", &format!("{docs}/tolerances.toml"), "-o", &at("all.svg")]).success();
+    let text = fs::read_to_string(at("all.svg")).unwrap();
+    if std::env::var_os("REWRITE").is_some() {
+        fs::write(format!("{docs}/tolerances.svg"), &text).unwrap();
+    }
+    assert!(text == fs::read_to_string(format!("{docs}/tolerances.svg")).unwrap(), "docs/tolerances.svg is old");
+    // `early` lies before 0, `astray` behind it, and both begin or end there.
+    let bar = |path: &str| {
+        let (_, rest) = text.split_once(&format!("<title>{path} = ")).unwrap();
+        let number = |key: &str| -> f64 {
+            let (_, rest) = rest.split_once(&format!(" {key}=\"")).unwrap();
+            rest.split('"').next().unwrap().parse().unwrap()
+        };
+        (number("x"), number("x") + number("width"))
+    };
+    let (early, astray) = (bar("skim.early"), bar("skim.astray"));
+    assert!((early.1 - astray.0).abs() < 0.1 && early.0 < early.1, "{early:?} {astray:?}");
+    draw(&["spans", &demo("otter-post.toml"), "--actions", "hop", "-o", &at("hop.svg")]).success();
+    let text = fs::read_to_string(at("hop.svg")).unwrap();
+    assert!(text.contains("hop.keep") && !text.contains("skim."), "only what was asked for");
+    let none = draw(&["spans", &demo("otter-post.toml"), "--actions", "lamp", "-o", &at("c.svg")]).code(2);
+    assert!(String::from_utf8_lossy(&none.get_output().stderr).contains("has a span"));
+}
+
+#[test]
 fn a_panel_is_drawn_on_a_screen_with_what_is_wrong_there() {
     let folder = tempfile::tempdir().unwrap();
     let at = |name: &str| folder.path().join(name).to_string_lossy().into_owned();

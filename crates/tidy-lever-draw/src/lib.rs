@@ -10,6 +10,7 @@ mod lanes;
 mod palette;
 mod panel;
 mod rehearsal;
+mod spans;
 mod stick;
 pub mod timeline;
 
@@ -18,5 +19,6 @@ pub use drawing::{DrawError, Drawing};
 pub use lanes::Lanes;
 pub use panel::panel;
 pub use rehearsal::{Curve, Rehearsed};
+pub use spans::spans;
 pub use stick::stick;
 pub use timeline::Timeline;

@@ -27,6 +27,8 @@ pub enum Parts {
     Overlay,
     /// In a tool: devices, and a dial for each stick, axis and gauge; [`came`](crate::came) shows the rest.
     Hands,
+    /// In a corner of a game: only the device that is in use.
+    Device,
 }
 
 /// What the view is of, and where it goes.
@@ -69,6 +71,7 @@ struct Still {
     linkage: tidy_lever::Linkage,
     labels: Labels,
     parts: Parts,
+    family: Option<Family>,
     bound: HashSet<Control>,
     pixels: Pixmap,
 }
@@ -97,6 +100,7 @@ impl InputView {
             still.linkage.is_same(seat.linkage())
                 && still.labels == *shown.labels
                 && still.parts == shown.parts
+                && still.family == seat.family()
                 && (still.pixels.width(), still.pixels.height()) == (wide, high)
         };
         if !self.still.as_ref().is_some_and(fits) {
@@ -109,7 +113,7 @@ impl InputView {
             canvas.rect(0.0, 0.0, 1.0, down, p::EDGE);
             Sheet::new(&mut canvas, (0.0, 0.0), shown, &hand, true).all(shown);
             let (linkage, labels, parts) = (seat.linkage().clone(), shown.labels.clone(), shown.parts);
-            self.still = Some(Still { linkage, labels, parts, bound, pixels: drawn });
+            self.still = Some(Still { linkage, labels, parts, family: seat.family(), bound, pixels: drawn });
         }
         let Some(still) = &self.still else { return };
         let (across, wide) = (pixels.width() as usize, wide as usize);
@@ -187,6 +191,9 @@ impl<'c, 'p> Sheet<'c, 'p> {
 
     fn all(&mut self, shown: &Shown<'_>) {
         let seat = shown.seat;
+        if shown.parts == Parts::Device {
+            return self.device(shown);
+        }
         let whose = if shown.several { format!("seat {}: inputs", shown.number) } else { "your inputs".to_owned() };
         if self.hand.uses(Family::Keys) {
             self.keys(shown.labels, seat, &whose);
@@ -201,7 +208,21 @@ impl<'c, 'p> Sheet<'c, 'p> {
                 self.spans(seat, 4);
                 self.misses(shown, 3);
             }
-            Parts::Hands => self.dials(seat),
+            Parts::Hands | Parts::Device => self.dials(seat),
+        }
+    }
+
+    /// The device in use: the pad, or keys with the mouse below them. Fingers have nothing that could be drawn.
+    fn device(&mut self, shown: &Shown<'_>) {
+        match shown.seat.family() {
+            Some(Family::Pad) => self.pad(self.left, self.room, self.y),
+            Some(Family::Keys | Family::Mouse) => {
+                self.keys(shown.labels, shown.seat, "your inputs");
+                if self.hand.uses(Family::Mouse) && self.fits(114.0) {
+                    self.mouse(self.left, self.y);
+                }
+            }
+            _ => {}
         }
     }
 

@@ -30,7 +30,7 @@ pub(crate) fn run(arguments: &Controls) -> Result<Answer> {
         }
         writeln!(out, "{}", in_style(HEAD, family))?;
         if family == Family::Touch {
-            writeln!(out, "  the names that the profile's panel gives its touch controls, as in [panel.thumb]")?;
+            writeln!(out, "  the names of the profile's touch controls, as in [panel.thumb]")?;
         } else if family == Family::Keys {
             writeln!(out, "  {}", in_style(FAINT, "by position (W3C KeyboardEvent.code); each is a button"))?;
             columns(&mut out, Control::all(family))?;

@@ -4,12 +4,14 @@ use std::io::Write;
 use std::path::Path;
 
 use anyhow::{Context, Result, bail};
+use tidy_lever::Linkage;
+use tidy_lever::profile::numbers;
 use tidy_lever::tape::{Line, LineKind, Reader};
 use tidy_lever_draw::{Curve, Drawing, Rehearsed};
 use tidy_lever_files::Outputs;
 
 use crate::Answer;
-use crate::arguments::{Draw, DrawRehearsal, DrawStick, DrawTimeline, Picture};
+use crate::arguments::{Draw, DrawRehearsal, DrawSpans, DrawStick, DrawTimeline, Picture};
 use crate::input;
 use crate::lanes::Watched;
 use crate::out::Out;
@@ -25,6 +27,7 @@ pub(crate) fn run(arguments: &Draw) -> Result<Answer> {
         Draw::Stick(stick) => self::stick(stick),
         Draw::Timeline(timeline) => self::timeline(timeline),
         Draw::Rehearsal(rehearsal) => self::rehearsal(rehearsal),
+        Draw::Spans(spans) => self::spans(spans),
         Draw::Panel(panel) => {
             let outputs = claimed(&panel.output, [panel.profile.as_path()])?;
             let linkage = input::built(&panel.profile)?;
@@ -34,6 +37,33 @@ pub(crate) fn run(arguments: &Draw) -> Result<Answer> {
             save(&tidy_lever_draw::panel(&linkage, panel.screen.size, panel.screen.dpi), &panel.output, &outputs)
         }
     }
+}
+
+fn spans(arguments: &DrawSpans) -> Result<Answer> {
+    let outputs = claimed(&arguments.output, [arguments.profile.as_path()])?;
+    let laid = input::overlaid(&arguments.profile, None)?;
+    only_actions(&laid.linkage, &arguments.actions)?;
+    let mut numbers = numbers(&laid.text)?;
+    if !arguments.actions.is_empty() {
+        numbers.retain(|number| {
+            arguments.actions.iter().any(|action| Some(action.as_str()) == number.path.split('.').next())
+        });
+    }
+    let name = input::name(&arguments.profile);
+    let title = if laid.linkage.title().is_empty() { name.clone() } else { laid.linkage.title().to_owned() };
+    let Some(drawing) = tidy_lever_draw::spans(&format!("{title}: spans"), &numbers) else {
+        bail!("no action there has a span");
+    };
+    save(&drawing, &arguments.output, &outputs)
+}
+
+/// That all of these are actions.
+fn only_actions(linkage: &Linkage, names: &[String]) -> Result<()> {
+    for name in names.iter().filter(|name| linkage.action(name).is_none()) {
+        let missing = linkage.find::<tidy_lever::Button>(name).err();
+        bail!("{}", missing.map_or(String::new(), |missing| missing.to_string()));
+    }
+    Ok(())
 }
 
 fn rehearsal(arguments: &DrawRehearsal) -> Result<Answer> {
@@ -77,12 +107,7 @@ fn timeline(arguments: &DrawTimeline) -> Result<Answer> {
     let outputs = claimed(&arguments.output, [arguments.profile.as_path(), &arguments.tape])?;
     let laid = input::overlaid(&arguments.profile, None)?;
     let linkage = laid.linkage.clone();
-    for name in &arguments.actions {
-        if linkage.action(name).is_none() {
-            let missing = linkage.find::<tidy_lever::Button>(name).err();
-            bail!("{}", missing.map_or(String::new(), |missing| missing.to_string()));
-        }
-    }
+    only_actions(&linkage, &arguments.actions)?;
     let name = input::name(&arguments.tape);
     let micros = |moment: Option<std::time::Duration>| moment.map(|moment| moment.as_micros() as u64);
     let (from, to) = (micros(arguments.from).unwrap_or(0), micros(arguments.to).unwrap_or(u64::MAX));

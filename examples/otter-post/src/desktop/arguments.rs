@@ -69,6 +69,10 @@ pub(crate) struct Arguments {
     #[arg(long)]
     pub(crate) inputs: bool,
 
+    /// Show the device in use in a corner, and captions of what its presses did
+    #[arg(long, conflicts_with = "inputs")]
+    pub(crate) captions: bool,
+
     /// Print nothing to standard output
     #[arg(long)]
     pub(crate) quiet: bool,

@@ -66,6 +66,7 @@ fn run(arguments: &Arguments) -> Result<()> {
     };
     let mut game = Game::new(tuned, remap, setup, Report::new((!arguments.quiet).then(output)), tape_out);
     let mut view = View::new(arguments.size, arguments.inputs)?;
+    view.captions = arguments.captions;
     game.set_covered(view.covered());
     game.set_view(arguments.size);
     let (tape, pad) = (arguments.tape.as_deref(), arguments.pad.as_deref());

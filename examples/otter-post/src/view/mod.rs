@@ -5,6 +5,7 @@
 //! ```
 
 mod backdrop;
+mod captions;
 mod figures;
 mod menu;
 mod notes;
@@ -22,6 +23,8 @@ use tidy_lever_view::canvas::{Canvas, Letters};
 
 /// How wide the input view is.
 pub(crate) const INPUTS: f32 = 384.0;
+/// How wide and high the device in use is in its corner.
+const DEVICE: (f32, f32) = (276.0, 136.0);
 
 /// Draws the game; keeps what is costly to draw.
 pub(crate) struct View {
@@ -33,6 +36,8 @@ pub(crate) struct View {
     scale: f32,
     /// Whether the input view is shown.
     pub(crate) inputs: bool,
+    /// Instead of it, the device in use is shown in a corner, with captions of what its presses did.
+    pub(crate) captions: bool,
     /// A page shows and hides the input view by a button of its own.
     pub(crate) on_page: bool,
     /// What moves by itself stands still.
@@ -50,6 +55,7 @@ impl View {
             sheet: InputView::new(),
             scale: 1.0,
             inputs,
+            captions: false,
             on_page: false,
             still: false,
             half: None,
@@ -106,14 +112,22 @@ impl View {
         let mut canvas = Canvas::new(&mut self.pixels, &mut self.letters).scaled(scale);
         scene::draw_score(&mut canvas, game);
         patches::draw(&mut canvas, game);
+        let (across, high) = self.size();
         if self.inputs {
-            self.draw_inputs(game, now);
+            let wide = INPUTS.min(across);
+            self.draw_inputs(game, now, (Area { x: across - wide, y: 0.0, wide, high }, Parts::Overlay));
+        } else if self.captions {
+            let (wide, tall) = DEVICE;
+            let y = high - tall - 14.0;
+            self.draw_inputs(game, now, (Area { x: 14.0, y, wide, high: tall }, Parts::Device));
+            let mut canvas = Canvas::new(&mut self.pixels, &mut self.letters).scaled(scale);
+            captions::draw(&mut canvas, game, now, (14.0 + wide + 14.0, high - 14.0));
         }
         let mut canvas = Canvas::new(&mut self.pixels, &mut self.letters).scaled(scale);
         if game.is_in_menu() {
             menu::draw(&mut canvas, game);
         }
-        notes::draw(&mut canvas, game, now, (self.inputs, self.on_page));
+        notes::draw(&mut canvas, game, now, (self.inputs, self.on_page, !self.captions));
         &self.pixels
     }
 
@@ -139,11 +153,8 @@ impl View {
         self.half = Some(own);
     }
 
-    fn draw_inputs(&mut self, game: &Game, now: Moment) {
+    fn draw_inputs(&mut self, game: &Game, now: Moment, (area, parts): (Area, Parts)) {
         let Some(seat) = game.first() else { return };
-        let (across, high) = self.size();
-        let wide = INPUTS.min(across);
-        let x = across - wide;
         let shown = Shown {
             seat,
             number: 1,
@@ -151,8 +162,8 @@ impl View {
             labels: &game.labels,
             recent: &game.recent,
             now,
-            area: Area { x, y: 0.0, wide, high },
-            parts: Parts::Overlay,
+            area,
+            parts,
         };
         self.sheet.draw(&mut self.pixels, &mut self.letters, &shown);
     }

@@ -18,7 +18,7 @@ const HINTS: [(&str, &str); 7] = [
 ];
 const AFLOAT: [(&str, &str); 3] = [("paddle", "paddle: mash"), ("leave", "leave"), ("open-menu", "menu")];
 
-pub(crate) fn draw(canvas: &mut Canvas<'_>, game: &Game, now: Moment, (inputs, on_page): (bool, bool)) {
+pub(crate) fn draw(canvas: &mut Canvas<'_>, game: &Game, now: Moment, (inputs, on_page, hints): (bool, bool, bool)) {
     let (wide, high) = canvas.size();
     let shown = game.note.as_ref().filter(|note| note.until.is_none_or(|until| now < until));
     if let Some(note) = shown {
@@ -41,7 +41,7 @@ pub(crate) fn draw(canvas: &mut Canvas<'_>, game: &Game, now: Moment, (inputs, o
     }
     let family = game.family();
     let Some(seat) = game.first() else { return };
-    if family == Family::Touch {
+    if family == Family::Touch || !hints {
         return;
     }
     let mut x = 24.0;
