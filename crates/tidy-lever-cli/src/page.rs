@@ -77,7 +77,7 @@ body { background: var(--paper); color: var(--ink); font: 15px/1.45 system-ui, s
 h1 { font-size: 1.7em } h2 { font-size: 1.25em; margin-top: 2em; border-bottom: 1px solid var(--grid) } h3 { font-size: 1em; margin: 1.4em 0 .3em }
 table { border-collapse: collapse; margin: .5em 0 } th, td { text-align: left; padding: .2em .9em .2em 0; vertical-align: top } th { color: var(--faint); font-weight: normal } td:not(:last-child) { white-space: nowrap; font-variant-numeric: tabular-nums }
 tr { border-bottom: 1px solid var(--grid) } .bars { columns: 2 } .bars svg { display: block; break-inside: avoid } .faint { color: var(--faint) } th { max-width: 7em } th:last-child { max-width: none } .advice { border-left: 3px solid var(--mark); padding-left: .7em }
-svg text { fill: var(--ink); font-size: 12px } .rail { fill: var(--grid) } .good { fill: var(--good) } .fair { fill: var(--fair) } .bad { fill: var(--bad) } .mark { fill: var(--mark) } line { stroke: var(--faint) } line.end { stroke: var(--mark); stroke-width: 2 }
+svg { max-width: 100%; height: auto } svg text { fill: var(--ink); font-size: 12px } .rail { fill: var(--grid) } .good { fill: var(--good) } .fair { fill: var(--fair) } .bad { fill: var(--bad) } .mark { fill: var(--mark) } line { stroke: var(--faint) } line.end { stroke: var(--mark); stroke-width: 2 } polyline { fill: none; stroke-width: 2 } .found { stroke: var(--good) } .unmeant { stroke: var(--bad); stroke-dasharray: 4 3 }
 @media (max-width: 1060px) { .bars { columns: 1 } }
 @media print { body { max-width: none; margin: 0; font-size: 11px } h2 { break-after: avoid } table, svg { break-inside: avoid } }
 ";
@@ -162,7 +162,7 @@ impl Found {
             let action = Text(text(&own[0]["action"]));
             writeln!(
                 f,
-                "<svg width=\"{wide}\" height=\"{high}\" role=\"img\" aria-label=\"{action}: found by each hand\">"
+                "<svg width=\"{wide}\" height=\"{high}\" viewBox=\"0 0 {wide} {high}\" role=\"img\" aria-label=\"{action}: found by each hand\">"
             )?;
             writeln!(f, "<text x=\"0\" y=\"16\">{action}</text>")?;
             for (place, line) in own.iter().enumerate() {
@@ -267,7 +267,7 @@ fn strip(f: &mut Formatter<'_>, line: &Value) -> fmt::Result {
     let x = |at: f64| 10.0 + (at - first) / (last - first) * (2.0 * WIDE - 20.0);
     writeln!(
         f,
-        "<svg width=\"{}\" height=\"44\" role=\"img\" aria-label=\"steps of the attempt\">",
+        "<svg width=\"{0}\" height=\"44\" viewBox=\"0 0 {0} 44\" role=\"img\" aria-label=\"steps of the attempt\">",
         2.0 * WIDE + 120.0
     )?;
     writeln!(f, "<line x1=\"10\" y1=\"12\" x2=\"{}\" y2=\"12\"/>", 2.0 * WIDE - 10.0)?;
@@ -307,7 +307,7 @@ fn tuned(f: &mut Formatter<'_>, lines: &[Value]) -> fmt::Result {
     }
     writeln!(
         f,
-        "<table>\n<tr><th>number</th><th>now</th><th>range that finds most</th><th>best</th><th>finds</th><th></th></tr>"
+        "<table>\n<tr><th>number</th><th>now</th><th>range that finds most</th><th>best</th><th>finds</th><th>found by value; dashed: fires unmeant</th></tr>"
     )?;
     for line in numbers {
         let of = |key: &str| format!("{}|{key}", text(&line["path"]));
@@ -323,31 +323,47 @@ fn tuned(f: &mut Formatter<'_>, lines: &[Value]) -> fmt::Result {
         write!(f, "<td>{} to {}</td>", Text(&shown(&line["low"])), Text(&shown(&line["high"])))?;
         write!(f, "{}", cell(&of("best"), &line["best"], &shown(&line["best"])))?;
         let found: u64 = line["found"].as_array().into_iter().flatten().filter_map(Value::as_u64).sum();
-        write!(f, "<td>{found} ({} more, {} fewer)</td><td>", line["won"], line["lost"])?;
+        write!(f, "<td>{found} ({} more, {} fewer)</td>", line["won"], line["lost"])?;
+        write!(f, "<td data-of=\"{}\" data-value=\"{}\">", Text(&of("curve")), Text(&line["curve"].to_string()))?;
         scale(f, line)?;
         writeln!(f, "</td></tr>")?;
     }
     writeln!(f, "</table>")
 }
 
-/// A rail with the range, the value now (a line) and the best one (a dot).
+/// How wide and high a number's curve is.
+const CURVE: (f64, f64) = (260.0, 64.0);
+
+/// What each value of a number finds, and what it lets in (dashed), with the range, the value now (a line) and the best one (a dot).
 fn scale(f: &mut Formatter<'_>, line: &Value) -> fmt::Result {
     let of = |key: &str| line[key].as_f64();
     let (now, best) = (of("value").unwrap_or_default(), of("best").unwrap_or_default());
-    let most = [of("high"), Some(now), Some(best)].into_iter().flatten().fold(0.0, f64::max) * 1.25 + 1e-9;
-    let x = |value: f64| 4.0 + value / most * 172.0;
+    let points: Vec<[f64; 3]> = serde_json::from_value(line["curve"].clone()).unwrap_or_default();
+    let ends = [of("high"), Some(now), Some(best)].into_iter().flatten().fold(0.0, f64::max) * 1.25 + 1e-9;
+    let most = points.last().map_or(ends, |[value, ..]| value.max(1e-9));
+    let x = |value: f64| 4.0 + value.min(most) / most * (CURVE.0 - 8.0);
     let (low, high) = (of("low").unwrap_or(0.0), of("high").unwrap_or(most));
-    write!(f, "<svg width=\"180\" height=\"16\"><rect class=\"rail\" x=\"4\" y=\"6\" width=\"172\" height=\"4\"/>")?;
+    let (wide, base) = (CURVE.0, CURVE.1 - 6.0);
+    write!(f, "<svg width=\"{wide}\" height=\"{}\" role=\"img\" aria-label=\"found by value\">", CURVE.1)?;
+    write!(f, "<rect class=\"rail\" x=\"4\" y=\"{base}\" width=\"{}\" height=\"4\"/>", wide - 8.0)?;
     write!(
         f,
-        "<rect class=\"good\" x=\"{:.1}\" y=\"6\" width=\"{:.1}\" height=\"4\"/>",
+        "<rect class=\"good\" x=\"{:.1}\" y=\"{base}\" width=\"{:.1}\" height=\"4\"/>",
         x(low),
         (x(high) - x(low)).max(1.0)
     )?;
+    let top = points.iter().map(|[_, found, let_in]| found.max(*let_in)).fold(1.0, f64::max);
+    let y = |count: f64| base - 3.0 - count / top * (base - 9.0);
+    for (place, class) in [(1, "found"), (2, "unmeant")] {
+        let at = points.iter().map(|point| format!("{:.1},{:.1}", x(point[0]), y(point[place])));
+        write!(f, "<polyline class=\"{class}\" points=\"{}\"/>", at.collect::<Vec<_>>().join(" "))?;
+    }
+    let found = points.iter().find(|[value, ..]| *value >= best).map_or(top, |[_, found, _]| *found);
     write!(
         f,
-        "<line class=\"end\" x1=\"{0:.1}\" y1=\"1\" x2=\"{0:.1}\" y2=\"15\"/><circle class=\"mark\" cx=\"{1:.1}\" cy=\"8\" r=\"4\"/></svg>",
+        "<line class=\"end\" x1=\"{0:.1}\" y1=\"2\" x2=\"{0:.1}\" y2=\"{base}\"/><circle class=\"mark\" cx=\"{1:.1}\" cy=\"{2:.1}\" r=\"4\"/></svg>",
         x(now),
-        x(best)
+        x(best),
+        y(found)
     )
 }

@@ -53,6 +53,8 @@ pub(crate) struct Tried {
     pub(crate) ends: (bool, bool),
     pub(crate) best: f64,
     pub(crate) score: Score,
+    /// Each value that was tried over the whole range, upwards: how many it finds, and how many unmeant it lets in.
+    pub(crate) curve: Vec<(f64, usize, usize)>,
 }
 
 /// Whether each player's pulls are what was wanted.
@@ -200,7 +202,8 @@ fn choose(
     let advised =
         if advised != number.value && low <= rounded && rounded <= high { fine(rounded) } else { fine(advised) };
     let Some(score) = play(advised)? else { return Ok(None) };
-    Ok(Some(Tried { number: number.clone(), range: (low, high), ends, best: advised, score }))
+    let curve = scores.iter().map(|(value, score)| (*value, score.found(), score.let_in())).collect();
+    Ok(Some(Tried { number: number.clone(), range: (low, high), ends, best: advised, score, curve }))
 }
 
 fn fine(value: f64) -> f64 {

@@ -33,6 +33,31 @@ fn figures(page: &str) -> BTreeMap<String, Value> {
     cells.map(figure).collect()
 }
 
+/// Opens the page in a browser, wide and as narrow as a telephone: it shows its pictures, and nothing reaches beyond its edge but
+/// tables, which are as wide as they are.
+fn in_a_browser(folder: &Path, page: &str) {
+    const ASK: &str = "<script>document.title = [document.querySelectorAll('svg').length, document.querySelectorAll('.bars svg').length,\
+        Math.max(...[...document.querySelectorAll('.bars svg, h1, h2, p')].map(part => part.getBoundingClientRect().right)) <= innerWidth + 1,\
+        getComputedStyle(document.querySelector('rect.good')).fill].join('|')</script></body>";
+    fs::write(folder.join("asked.html"), page.replace("</body>", ASK)).unwrap();
+    for wide in [1280, 500] {
+        let mut browser = std::process::Command::new("chromium");
+        browser.args(["--headless", "--no-sandbox", "--disable-gpu", "--dump-dom"]);
+        browser.arg(format!("--window-size={wide},900")).arg(format!("file://{}", folder.join("asked.html").display()));
+        let Ok(output) = browser.output() else {
+            assert!(std::env::var_os("TIDY_LEVER_NO_SKIPS").is_none(), "chromium is missing");
+            eprintln!("SKIPPED: chromium is missing, so that no browser opens the report");
+            return;
+        };
+        let shown = String::from_utf8_lossy(&output.stdout).into_owned();
+        let title = shown.split("<title>").nth(1).and_then(|rest| rest.split("</title>").next()).unwrap_or_default();
+        let told: Vec<&str> = title.split('|').collect();
+        let count = |place: usize| told[place].parse::<usize>().unwrap();
+        assert_eq!(count(0), page.matches("<svg").count(), "{title}");
+        assert!(count(1) > 20 && told[2] == "true" && told[3].starts_with("rgb("), "{wide}: {title}");
+    }
+}
+
 #[test]
 fn every_figure_is_that_of_rehearse_and_tune_with_the_same_seed() {
     let folder = tempfile::tempdir().unwrap();
@@ -53,9 +78,10 @@ fn every_figure_is_that_of_rehearse_and_tune_with_the_same_seed() {
             compared += 1;
         }
     }
+    in_a_browser(folder, &page);
     let tuned = lines(&run(folder, &["tune", "p.toml", "skim.jsonl", "--json"]));
     for line in tuned.iter().filter(|line| line["what"] == "number") {
-        for key in ["value", "best"] {
+        for key in ["value", "best", "curve"] {
             let of = format!("{}|{key}", line["path"].as_str().unwrap());
             assert_eq!(shown[&of], line[key], "{of}");
             compared += 1;

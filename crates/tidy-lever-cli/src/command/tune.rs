@@ -348,7 +348,7 @@ fn lines(
                 "unit": tried.number.unit.name(), "low": tried.ends.0.then_some(tried.range.0),
                 "high": tried.ends.1.then_some(tried.range.1), "best": tried.best, "won": won, "lost": lost,
                 "found": tried.score.found, "unmeant": tried.score.let_in.iter().sum::<usize>(),
-                "delay_median": tried.score.delay()}))?;
+                "delay_median": tried.score.delay(), "curve": tried.curve}))?;
         }
         if let Some(advice) = told.advice() {
             put(json!({"what": "advice", "path": advice.number.path, "value": advice.number.written_as(advice.best)}))?;
