@@ -48,6 +48,9 @@ const LAG: f64 = 5.0;
 pub(crate) struct Note {
     pub(crate) text: String,
     pub(crate) bad: bool,
+    /// The line of the profile that it is about.
+    #[cfg_attr(not(target_arch = "wasm32"), allow(dead_code, reason = "only a page has the profile beside the game"))]
+    pub(crate) line: Option<u32>,
     /// Until when; without, until something else is to be told.
     pub(crate) until: Option<Moment>,
 }
@@ -333,7 +336,7 @@ impl Game {
             Err(broken) => {
                 self.report.say(at, "fault", json!({ "line": broken.line, "problem": broken.to_string() }));
                 let text = format!("This profile has errors; the game keeps using the previous one. {broken}");
-                self.note = Some(Note { text, bad: true, until: None });
+                self.note = Some(Note { text, bad: true, line: (broken.line > 0).then_some(broken.line), until: None });
             }
         }
     }
@@ -366,6 +369,6 @@ impl Game {
 
 impl Note {
     pub(crate) fn passing(text: impl Into<String>, at: Moment) -> Note {
-        Note { text: text.into(), bad: false, until: Some(at + Duration::from_secs(4)) }
+        Note { text: text.into(), bad: false, line: None, until: Some(at + Duration::from_secs(4)) }
     }
 }

@@ -101,7 +101,18 @@ impl Elements {
         self.canvas.set_height(high);
     }
 
-    pub(super) fn show_faults(&self, faults: Option<&str>) {
+    /// Tells what is wrong with the profile, and brings the line of it into sight; the cursor stays where it is.
+    pub(super) fn show_faults(&self, faults: Option<(&str, Option<u32>)>) {
+        if let Some(line) = faults.and_then(|(_, line)| line) {
+            let count = self.profile.value().lines().count().max(1) as f64;
+            let (whole, seen) = (f64::from(self.profile.scroll_height()), f64::from(self.profile.client_height()));
+            let (above, high) = (whole * f64::from(line.saturating_sub(1)) / count, whole / count);
+            let from = f64::from(self.profile.scroll_top());
+            if above < from || above + high > from + seen {
+                self.profile.set_scroll_top((above - seen / 3.0).max(0.0) as i32);
+            }
+        }
+        let faults = faults.map(|(told, _)| told);
         self.faults.set_text_content(Some(
             faults.unwrap_or("The game plays on this profile. Change it: it is active at once."),
         ));

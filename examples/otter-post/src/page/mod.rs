@@ -216,7 +216,7 @@ impl Page {
 
     fn show_faults(&self) {
         let note = self.game.note.as_ref().filter(|note| note.bad);
-        self.elements.show_faults(note.map(|note| note.text.as_str()));
+        self.elements.show_faults(note.map(|note| (note.text.as_str(), note.line)));
     }
 
     fn show_inputs(&mut self) {

@@ -21,6 +21,8 @@ const AFLOAT: [(&str, &str); 3] = [("paddle", "paddle: mash"), ("leave", "leave"
 pub(crate) fn draw(canvas: &mut Canvas<'_>, game: &Game, now: Moment, (inputs, on_page, hints): (bool, bool, bool)) {
     let (wide, high) = canvas.size();
     let shown = game.note.as_ref().filter(|note| note.until.is_none_or(|until| now < until));
+    // A page tells what is wrong below the profile's text.
+    let shown = shown.filter(|note| !(on_page && note.bad));
     if let Some(note) = shown {
         let size = 17.0;
         let free = wide - game.camera.covered;
