@@ -289,6 +289,15 @@ impl<'l> Finder<'l> {
     }
 }
 
+/// A struct of handles, as [`levers!`](crate::levers) declares it: for code that works with anybody's, such as an engine's plugin.
+pub trait Levers: Copy {
+    /// Looks up every handle by its name.
+    ///
+    /// # Errors
+    /// All names that are missing or of the wrong kind, at once.
+    fn find(linkage: &Linkage) -> Result<Self, Missing>;
+}
+
 /// Declares a struct of handles and a `find` that looks them all up in a linkage, with one error for all that is missing.
 ///
 /// A field's name is the name in the profile; `field as "name": Kind` says another. Kinds are the handle types of
@@ -335,6 +344,12 @@ macro_rules! levers {
                 };
                 finder.done()?;
                 ::core::result::Result::Ok(found)
+            }
+        }
+
+        impl $crate::handle::Levers for $name {
+            fn find(linkage: &$crate::linkage::Linkage) -> ::core::result::Result<Self, $crate::handle::Missing> {
+                $name::find(linkage)
             }
         }
     };

@@ -59,11 +59,9 @@ fn spans(arguments: &DrawSpans) -> Result<Answer> {
 
 /// That all of these are actions.
 fn only_actions(linkage: &Linkage, names: &[String]) -> Result<()> {
-    for name in names.iter().filter(|name| linkage.action(name).is_none()) {
-        let missing = linkage.find::<tidy_lever::Button>(name).err();
-        bail!("{}", missing.map_or(String::new(), |missing| missing.to_string()));
-    }
-    Ok(())
+    let Some(unknown) = names.iter().find(|name| linkage.action(name).is_none()) else { return Ok(()) };
+    let missing = linkage.find::<tidy_lever::Button>(unknown).err();
+    bail!("{}", missing.map_or(String::new(), |missing| missing.to_string()))
 }
 
 fn rehearsal(arguments: &DrawRehearsal) -> Result<Answer> {

@@ -4,7 +4,7 @@
 //!   window, pads, page ──▶ adapter ──Report──▶ your loop ──▶ seat.feed, seat.focus, seat.skip, …
 //!                          Devices: numbers
 //!                          StampClock: times of another clock; Arrivals, FrameState: events without a time
-//!                          Wheel: notches
+//!                          Parts: axes and arms that are told one by one; Wheel: notches
 //! ```
 //!
 //! An adapter does the I/O and keeps to these rules, which [`Conformance`] checks in its tests:
@@ -24,6 +24,7 @@ mod clock;
 mod conformance;
 mod devices;
 mod frame_state;
+mod parts;
 mod repeats;
 mod resync;
 mod wheel;
@@ -36,6 +37,7 @@ pub use clock::StampClock;
 pub use conformance::{Breach, Conformance};
 pub use devices::Devices;
 pub use frame_state::FrameState;
+pub use parts::Parts;
 pub use repeats::Repeats;
 pub use resync::resync;
 pub use wheel::Wheel;
