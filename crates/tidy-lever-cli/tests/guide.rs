@@ -109,7 +109,7 @@ fn every_profile_builds_and_every_command_prints_what_is_shown() {
 #[test]
 fn chapters_lead_to_the_next_to_recipes_and_back() {
     let all = chapters();
-    assert_eq!(all.len(), 20);
+    assert_eq!(all.len(), 21);
     let contents = fs::read_to_string(guide().join("README.md")).unwrap();
     for (place, (name, text)) in all.iter().enumerate() {
         assert!(contents.contains(&format!("]({name})")), "the contents lack {name}");
