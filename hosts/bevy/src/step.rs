@@ -83,7 +83,7 @@ pub(crate) fn pause(
 ) {
     let now = Moment::ZERO + real.elapsed();
     let since = std::mem::replace(&mut clock.frame, now);
-    let is_frozen = game.is_paused();
+    let is_frozen = game.is_paused() || game.relative_speed_f64() == 0.0;
     if std::mem::replace(&mut clock.frozen, is_frozen) != is_frozen {
         // The game's clock went on, or stood still, from the last frame on.
         players.each_seat(|seat| match seat.linkage().find::<Fact>("frozen") {

@@ -449,3 +449,65 @@ fn a_run_condition_is_true_once_for_a_pull() {
     game.frames(6);
     assert_eq!(game.app.world().resource::<Runs>().0, 1);
 }
+
+#[test]
+fn a_players_own_keys_count_at_once_are_shown_and_observers_hear_of_pulls() {
+    #[derive(Default, Resource)]
+    struct Heard(Vec<(Entity, bool)>);
+    let mut game = Game::loaded(60, alone());
+    game.app.init_resource::<Heard>().add_observer(
+        |pulled: On<Pulled>, levers: Levers<Pim>, mut heard: ResMut<Heard>| {
+            heard.0.push((pulled.entity, levers.handles().is_some_and(|pim| pulled.is_of(pim.hop))));
+        },
+    );
+    let entity = game.players().entity_of(1).unwrap();
+    let seat = *game.app.world().get::<Seat>(entity).unwrap();
+    let remap = tidy_lever::remap::Remap::from_toml("[action.hop]\nkeys = \"KeyH\"\n").unwrap();
+    game.app.world_mut().resource_mut::<Players>().set_remap(&seat, remap);
+    game.frames(1);
+    game.key(KeyCode::Space, true);
+    game.frames(3);
+    assert_eq!(game.app.world().resource::<Heard>().0, []);
+    game.key(KeyCode::KeyH, true);
+    game.frames(3);
+    assert_eq!(game.app.world().resource::<Heard>().0, [(entity, true)]);
+    // The key is labelled as this keyboard prints it.
+    let labels = game.app.world().resource::<Adapter>().labels().clone();
+    assert_eq!(game.players().prompts(&seat, "hop", &labels), ["X"]);
+}
+
+#[test]
+fn a_game_that_stands_still_by_its_speed_is_paused_too() {
+    let mut game = Game::loaded(60, alone());
+    game.app.add_systems(Update, look);
+    game.app.world_mut().resource_mut::<Time<Virtual>>().set_relative_speed(0.0);
+    game.frames(2);
+    game.key(KeyCode::KeyD, true);
+    game.frames(3);
+    assert_eq!(game.seen()[0].3, 1.0);
+    game.app.world_mut().resource_mut::<Time<Virtual>>().set_relative_speed(0.25);
+    game.key(KeyCode::KeyD, false);
+    game.frames(30);
+    assert_eq!(game.seen()[0].3, 0.0, "slow motion plays");
+}
+
+#[cfg(feature = "view")]
+#[test]
+fn inputs_are_drawn_as_an_image() {
+    let mut game = Game::loaded(60, alone());
+    let seat = *game.app.world().get::<Seat>(game.players().entity_of(1).unwrap()).unwrap();
+    let mut image = tidy_lever_bevy::InputImage::new().unwrap();
+    let mut draw = |game: &mut Game| {
+        let now = game.now();
+        image.look(&mut game.app.world_mut().resource_mut::<Players>(), &seat);
+        let world = game.app.world();
+        image.draw(world.resource::<Players>(), world.resource::<Adapter>(), &seat, now, (384, 600)).unwrap()
+    };
+    let rest = draw(&mut game);
+    assert_eq!(rest.len(), 384 * 600 * 4);
+    game.key(KeyCode::Space, true);
+    game.frames(3);
+    let held = draw(&mut game);
+    let differ = rest.iter().zip(&held).filter(|(one, other)| one != other).count();
+    assert!(differ > 1_000, "{differ}");
+}
