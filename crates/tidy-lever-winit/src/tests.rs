@@ -1,4 +1,4 @@
-//! Bursts: events that came in while the loop was busy.
+//! Bursts: events that came in while the loop was busy; and notches that are told twice.
 #![allow(clippy::unwrap_used, reason = "a test that can not go on panics")]
 
 use std::time::Duration;
@@ -106,4 +106,17 @@ fn two_quick_presses_in_a_burst_are_no_repeat() {
         |at, down| Event { spread, ..Event::button(ms(at), Adapter::keyboard(), "keys:KeyD".parse().unwrap(), down) };
     let wanted = [(110.0, true), (130.0, false), (150.0, true), (170.0, false)];
     assert_eq!(burst, wanted.map(|(at, down)| Report::Event(level(at, down))));
+}
+
+#[test]
+fn a_notch_that_is_told_twice_in_one_moment_is_one() {
+    let mut adapter = Adapter::new();
+    let mut wheel = |at: f64, y: f32| {
+        let (device_id, phase) = (winit::event::DeviceId::dummy(), winit::event::TouchPhase::Moved);
+        let delta = winit::event::MouseScrollDelta::LineDelta(0.0, y);
+        adapter.window_at(&WindowEvent::MouseWheel { device_id, delta, phase }, ms(at)).len()
+    };
+    assert_eq!((wheel(10.0, 1.0), wheel(10.9, 1.0), wheel(11.0, -1.0)), (1, 0, 1));
+    // A moment is shorter than a millisecond.
+    assert_eq!(wheel(12.0, -1.0), 1);
 }

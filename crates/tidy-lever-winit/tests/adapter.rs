@@ -71,19 +71,6 @@ fn a_repeat_that_comes_as_up_and_down_in_one_moment_presses_nothing() {
 }
 
 #[test]
-fn a_notch_that_is_told_twice_in_one_moment_is_one() {
-    let mut adapter = Adapter::new();
-    let wheel = |adapter: &mut Adapter, y| {
-        let (device_id, phase) = (winit::event::DeviceId::dummy(), TouchPhase::Moved);
-        let delta = winit::event::MouseScrollDelta::LineDelta(0.0, y);
-        adapter.window(&WindowEvent::MouseWheel { device_id, delta, phase }).len()
-    };
-    assert_eq!((wheel(&mut adapter, 1.0), wheel(&mut adapter, 1.0), wheel(&mut adapter, -1.0)), (1, 0, 1));
-    std::thread::sleep(std::time::Duration::from_millis(3));
-    assert_eq!(wheel(&mut adapter, -1.0), 1);
-}
-
-#[test]
 fn mouse_and_touch_turn_their_signs_and_shares() {
     let ((linkage, mut seat), mut adapter) = (seat(), Adapter::new());
     tell(&mut seat, adapter.window(&WindowEvent::Resized(PhysicalSize::new(800, 600))));
