@@ -330,8 +330,8 @@ pub(crate) fn read(mut said: Said, real: Res<Time<Real>>, players: Res<Players>,
         adapter.resized(window.width(), window.height());
     }
     said.sizes.read().for_each(|size| adapter.resized(size.width, size.height));
-    let changes = said.focus.read().map(|own| adapter.focused.insert(own.window, own.focused)).count();
-    if changes > 0 {
+    if !said.focus.is_empty() {
+        said.focus.read().for_each(|own| _ = adapter.focused.insert(own.window, own.focused));
         adapter.focus(now);
     }
     said.keys.read().for_each(|own| adapter.key(own));

@@ -424,7 +424,14 @@ fn the_adapter_keeps_the_rules_of_all_adapters() {
     frame(&mut game);
     game.app.world_mut().write_message(WindowFocused { window, focused: false });
     game.plug(pad, false);
-    frame(&mut game);
+    let last = frame(&mut game);
+    assert!(
+        matches!(
+            last[..],
+            [Report::Gone { .. }, Report::Focus(false, _)] | [Report::Focus(false, _), Report::Gone { .. }]
+        ),
+        "{last:?}"
+    );
     for (control, level) in [
         ("keys:MetaLeft", 1.0),
         ("pad:left-stick.x", 0.6),
