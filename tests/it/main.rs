@@ -36,6 +36,7 @@ mod whole {
     mod layers;
     mod lists;
     mod losses;
+    mod motion_stories;
     mod motions;
     mod naive;
     mod named_pads;
@@ -51,6 +52,7 @@ mod whole {
     mod ring;
     mod seat_inputs;
 
+    mod slow_motions;
     mod stories;
     mod surface;
     mod decks;

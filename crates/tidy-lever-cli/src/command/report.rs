@@ -10,7 +10,7 @@ use std::path::Path;
 
 use anyhow::Result;
 use serde_json::Value;
-use tidy_lever::profile::numbers;
+use tidy_lever::profile::{Number, numbers};
 use tidy_lever_files::Outputs;
 
 use crate::Answer;
@@ -32,7 +32,8 @@ pub(crate) fn run(arguments: &Report) -> Result<Answer> {
     outputs.claim(&arguments.output)?;
     let laid = input::overlaid(&arguments.profile, None)?;
     let rehearsed = Out::lines_of(|out| rehearse::on(out, &rehearsal(arguments)).map(drop))?;
-    let tapes = arguments.tapes.iter().map(|tape| on_tape(&laid, tape)).collect::<Result<Vec<_>>>()?;
+    let all = numbers(&laid.text)?;
+    let tapes = arguments.tapes.iter().map(|tape| on_tape((&laid, &all), tape)).collect::<Result<Vec<_>>>()?;
     let tuned = match arguments.tapes.is_empty() {
         true => Vec::new(),
         false => Out::lines_of(|out| tune::on(out, &tuning(arguments)).map(drop))?,
@@ -58,14 +59,14 @@ fn tuning(arguments: &Report) -> Tune {
 }
 
 /// What one tape says: near misses, and devices.
-fn on_tape(laid: &Laid, tape: &Path) -> Result<OnTape> {
+fn on_tape((laid, all): (&Laid, &[Number]), tape: &Path) -> Result<OnTape> {
     let mut near = Out::lines_of(|out| why::on(out, laid, tape))?;
     let is_near = |line: &Value| line["missed_by"].as_u64().is_some_and(|by| u128::from(by) <= NEAR);
     near.retain(|line| is_near(line) && line["outcome"] != "pulled");
     near.sort_by_key(|line| line["missed_by"].as_u64());
     let count = near.len();
     near.truncate(MOST_NEAR);
-    let (wear, all) = (check::read(tape)?, numbers(&laid.text)?);
-    let devices: Vec<Value> = Out::lines_of(|out| check::devices_as_lines(out, &wear, &all))?;
+    let wear = check::read(tape)?;
+    let devices: Vec<Value> = Out::lines_of(|out| check::devices_as_lines(out, &wear, all))?;
     Ok(OnTape { name: input::name(tape), count, near, devices })
 }

@@ -42,13 +42,13 @@ impl Busy {
         self.until >= at && self.until > 0
     }
 
-    /// A change from how it stands to a level; `again` if it is one even to the same level.
+    /// A change from how it stands to a level; `even_so` if it is one even to the same level.
     #[inline(always)]
-    pub(crate) fn change(&mut self, due: Due, stands: (i32, i32), to: (i32, i32), again: bool) -> Turn {
+    pub(crate) fn change(&mut self, due: Due, stands: (i32, i32), to: (i32, i32), even_so: bool) -> Turn {
         let Due { at, moved } = due;
         // Nearly always nothing lines up, and it is its only change in this moment.
-        if again || moved || self.until >= at || self.changed == at + 1 {
-            return self.change_in_turn(due, stands, to, again);
+        if even_so || moved || self.until >= at || self.changed == at + 1 {
+            return self.change_in_turn(due, stands, to, even_so);
         }
         if to == stands {
             return Turn::Repeat;
@@ -59,10 +59,10 @@ impl Busy {
 
     /// The same where others may stand before it.
     #[inline(never)]
-    fn change_in_turn(&mut self, due: Due, stands: (i32, i32), to: (i32, i32), again: bool) -> Turn {
+    fn change_in_turn(&mut self, due: Due, stands: (i32, i32), to: (i32, i32), even_so: bool) -> Turn {
         let Due { at, moved } = due;
         let lines_up = !moved && self.lines_up(at);
-        if !again && to == if lines_up { self.pending } else { stands } {
+        if !even_so && to == if lines_up { self.pending } else { stands } {
             return Turn::Repeat;
         }
         if !moved && (lines_up || self.changed == at + 1) {

@@ -155,31 +155,6 @@ fn each(
     }
 }
 
-impl MovedPlan {
-    /// Where a value that keys give points, if that doesn't depend on where it pointed before.
-    pub(super) fn known_points(&self, (x, y): (i32, i32)) -> Points {
-        if !self.stick {
-            return Points::Known(Self::sideways(x));
-        }
-        if self.compass.four {
-            return Points::Unknown;
-        }
-        let from = |before| self.compass.read(x, y, before);
-        let known = Direction::ALL.into_iter().all(|before| from(Some(before)) == from(None));
-        if known { Points::Known(from(None)) } else { Points::Unknown }
-    }
-
-    /// Where an axis points.
-    #[inline]
-    fn sideways(x: i32) -> Option<Direction> {
-        match x.signum() {
-            0 => None,
-            1 => Some(Direction::Right),
-            _ => Some(Direction::Left),
-        }
-    }
-}
-
 impl Moved {
     /// Takes on a value at a moment; says how the direction changed, if it did.
     #[inline(always)]

@@ -6,7 +6,7 @@ use alloc::string::String;
 use alloc::vec::Vec;
 use core::fmt;
 
-use super::{Remap, Target};
+use super::{Remap, Target, target};
 use crate::control::{Bindable, Part};
 use crate::linkage::{ActionView, ControlView, Linkage};
 use crate::profile::{Fault, Faults, Leg, Profile};
@@ -187,7 +187,7 @@ impl Remap {
         clash: Clash,
     ) -> Result<Bound, Refused> {
         let controls: Vec<String> = controls.iter().map(|control| format!("{control}")).collect();
-        let controls: Vec<&str> = controls.iter().map(|control| super::plain(control, target.family)).collect();
+        let controls: Vec<&str> = controls.iter().map(|control| target::plain(control, target.family)).collect();
         self.bind_named(profile, target, &controls, clash)
     }
 
@@ -286,7 +286,7 @@ fn held_by(linkage: &Linkage, target: &Target) -> Vec<String> {
     let own = |view: &&ControlView| {
         view.control.family() == target.family && (target.leg.is_none() || view.leg == target.leg)
     };
-    let plain = |view: &ControlView| super::plain(&view.name, target.family).into();
+    let plain = |view: &ControlView| target::plain(&view.name, target.family).into();
     linkage
         .action(&target.action)
         .map_or(Vec::new(), |action| action.controls().iter().filter(own).map(plain).collect())
@@ -312,7 +312,7 @@ fn twins(plain: &Linkage, now: &Linkage, target: &Target) -> Vec<Target> {
 /// Another leg of the same action that has a control.
 fn leg_of_the_same(linkage: &Linkage, wanted: &Target, control: &str) -> Option<Conflict> {
     let leg: Leg = wanted.leg?;
-    let full = format!("{}:{}", wanted.family, super::plain(control, wanted.family));
+    let full = format!("{}:{}", wanted.family, target::plain(control, wanted.family));
     let action = linkage.action(&wanted.action)?;
     let view = action.controls().iter().find(|view| view.name == full && view.leg.is_some_and(|other| other != leg))?;
     Some(Conflict { control: full, target: wanted.clone(), other: target(action, view) })

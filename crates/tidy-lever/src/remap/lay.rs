@@ -1,7 +1,8 @@
 //! Lays a player's file over a profile: what fits is bound, the rest is left alone and reported.
 
 use super::clash::STAYS;
-use super::{Overlaid, Remap, Target, VERSION, access, devices, leg_named, plain};
+use super::target::{Target, leg_named, plain};
+use super::{Overlaid, Remap, VERSION, access, devices};
 use crate::access::Access;
 use crate::control::Family;
 use crate::linkage::Linkage;

@@ -3,6 +3,13 @@
 use super::*;
 
 impl Builder<'_> {
+    /// A place that a pointer follows.
+    pub(super) fn place(&mut self, number: usize, found: Found, name: &Placed<String>, path: &str) {
+        if self.note(number, found, None, name, path) {
+            self.feed(found, FeedPlan::new(number as u16, Part::Whole));
+        }
+    }
+
     /// The control that a family knows under this name.
     pub(super) fn control(&mut self, family: Family, name: &Placed<String>, path: &str) -> Option<Found> {
         let (plain, part) = name.split_once('.').map_or((name.as_str(), None), |(plain, part)| (plain, Some(part)));

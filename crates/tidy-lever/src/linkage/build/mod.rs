@@ -1,5 +1,6 @@
 //! From a profile to a plan: every name, number and rule checked, all faults gathered.
 
+mod builder;
 mod buttons;
 mod controls;
 mod cues;
@@ -52,12 +53,12 @@ use crate::time::{SpanEntry, micros};
 /// The levels at which an analogue control used as a button goes down and up, unless an action says otherwise.
 const DOWN_AT: f64 = 0.55;
 const UP_AT: f64 = 0.45;
-/// For this many faults the nearest right name is looked up.
-const MOST_NEAREST: usize = 100;
 /// The most marks of an action.
 const MOST_MARKS: usize = 16;
 /// Ends of an axis's range.
 const MOST_RANGE: f64 = 1e6;
+
+use builder::{Builder, Draft, Found, Heeds, Written, directions, facing, flag, grow, names_spot};
 
 pub(super) fn build(profile: &Profile, access: &Access) -> Result<Plan, Faults> {
     let mut builder = Builder::new(profile, access);
@@ -85,102 +86,7 @@ pub(super) fn build(profile: &Profile, access: &Access) -> Result<Plan, Faults> 
     builder.finish()
 }
 
-/// A control found by its name in a profile.
-#[derive(Clone, Copy)]
-struct Found {
-    control: Control,
-    sort: Sort,
-    part: Part,
-}
-
-/// A contact or a feed on its way into the flat tables, which are sorted by slot at the end.
-struct Draft {
-    slot: u16,
-    part: Part,
-    down_at: i32,
-    up_at: i32,
-    wires: Vec<Wire>,
-}
-
-/// A cue made ready: its rule, its subject, who else it listens to, and the line.
-struct Heeds {
-    rule: RulePlan,
-    subject: u16,
-    others: Vec<(u16, Role)>,
-    line: Cue,
-}
-
-struct Builder<'p> {
-    profile: &'p Profile,
-    access: &'p Access,
-    faults: Vec<Fault>,
-    /// The first action of each name; behind the declared ones the directions of sticks and axes, in their order.
-    names: BTreeMap<String, usize>,
-    actions: Vec<ActionPlan>,
-    inputs: InputsPlan,
-    cues: CuesPlan,
-    world: WorldPlan,
-    panel: Vec<PatchPlan>,
-    // What has no place yet.
-    /// By action: the stick that its pulls aim with.
-    aims: Vec<Option<ActionIndex>>,
-    /// By fact and value: the truth that it is.
-    truths: BTreeMap<(u16, u16), u16>,
-    groups: Vec<String>,
-    patches: Vec<(String, Sort)>,
-    contacts: Vec<Draft>,
-    feeds: Vec<(u16, FeedPlan)>,
-    /// The legs of each cross: up, left, down, right.
-    cross_legs: Vec<[LegPlan; 4]>,
-    motion_drafts: Vec<(usize, MotionDraft)>,
-    /// By finishing action: which set, and which of its finishers.
-    finishes: Vec<(u16, u16, FinisherIndex)>,
-    /// Who is listened to, by which cue.
-    listening: Vec<(u16, u16, Role)>,
-}
-
-impl<'p> Builder<'p> {
-    fn new(profile: &'p Profile, access: &'p Access) -> Builder<'p> {
-        Builder {
-            profile,
-            access,
-            faults: profile.read_faults.clone(),
-            names: BTreeMap::new(),
-            actions: Vec::new(),
-            inputs: InputsPlan {
-                slot_of: vec![None; CONTROLS],
-                shapes: vec![ShapePlan::plain()],
-                ..InputsPlan::default()
-            },
-            cues: CuesPlan::default(),
-            world: WorldPlan::default(),
-            panel: Vec::new(),
-            aims: Vec::new(),
-            truths: BTreeMap::new(),
-            groups: Vec::new(),
-            patches: Vec::new(),
-            contacts: Vec::new(),
-            feeds: Vec::new(),
-            cross_legs: Vec::new(),
-            motion_drafts: Vec::new(),
-            finishes: Vec::new(),
-            listening: Vec::new(),
-        }
-    }
-
-    fn fault(&mut self, spot: Spot, path: impl Into<String>, problem: impl Into<String>) {
-        self.faults.push(Fault::new(spot, path, problem));
-    }
-
-    /// A fault with the nearest right name. Behind a hundred faults nobody reads on, and looking would only take long.
-    fn near<'a>(&self, fault: Fault, wrong: &str, right: impl IntoIterator<Item = &'a str>) -> Fault {
-        if self.faults.len() < MOST_NEAREST { fault.near(wrong, right) } else { fault }
-    }
-
-    fn warn(&mut self, spot: Spot, path: impl Into<String>, problem: impl Into<String>) {
-        self.faults.push(Fault::new(spot, path, problem).warning());
-    }
-
+impl Builder<'_> {
     /// Builds one action: checks its keys against its kind, then its controls, its cue and the rest.
     fn action(&mut self, number: usize, action: &Action) {
         let path = format!("action.{}", action.name.value);
@@ -243,112 +149,4 @@ impl<'p> Builder<'p> {
             Kind::Gauge => self.gauge(number, action, levels, &path),
         }
     }
-
-    /// The cues of an action that is built.
-    fn cues_of(&self, number: usize) -> &[CuePlan] {
-        self.actions.get(number).map_or(&[], |action| &self.cues.all[run(&action.cues)])
-    }
-
-    /// A span in µs.
-    fn span(&mut self, span: &Placed<SpanEntry>, path: &str) -> u64 {
-        match span.read() {
-            Ok(span) => micros(span),
-            Err(error) => {
-                self.fault(span.spot, path, format!("\"{}\": {error}", span.value));
-                0
-            }
-        }
-    }
-
-    /// Learns the names of the actions, and of the directions of sticks and axes behind them.
-    fn learn_names(&mut self) {
-        let actions = &self.profile.actions;
-        let directions = actions.iter().flat_map(|action| {
-            let buttons = directions(action.kind.value).iter();
-            buttons.map(|(_, direction)| format!("{}.{direction}", action.name.value))
-        });
-        for (number, name) in actions.iter().map(|action| action.name.value.clone()).chain(directions).enumerate() {
-            self.names.entry(name).or_insert(number);
-        }
-    }
-
-    /// The number of a declared action.
-    fn declared(&self, name: &str) -> Option<usize> {
-        self.names.get(name).copied().filter(|number| *number < self.profile.actions.len())
-    }
-}
-
-/// The buttons that an action of a kind has besides itself, by name: the directions of a stick, the ends of an axis, a
-/// pointer's drag and click. The direction says which; a pointer's two have none of their own.
-fn directions(kind: Kind) -> &'static [(Direction, &'static str)] {
-    const STICK: [(Direction, &str); 8] = {
-        let mut all = [(Direction::Right, ""); 8];
-        let mut i = 0;
-        while i < 8 {
-            all[i] = (Direction::ALL[i], Direction::ALL[i].name());
-            i += 1;
-        }
-        all
-    };
-    match kind {
-        Kind::Button | Kind::Sweep | Kind::Gauge => &[],
-        Kind::Axis => &[(Direction::Right, "plus"), (Direction::Left, "minus")],
-        Kind::Stick => &STICK,
-        Kind::Pointer => &[(Direction::Right, "drag"), (Direction::Left, "click")],
-    }
-}
-
-/// A line of a grammar with its place: faults point into it, and the text begins behind its quote.
-#[derive(Clone, Copy)]
-pub(super) struct Written<'t> {
-    text: &'t str,
-    spot: Spot,
-}
-
-impl<'t> Written<'t> {
-    fn new(text: &'t str, spot: Spot) -> Written<'t> {
-        Written { text, spot }
-    }
-
-    /// What is wrong at one of its characters.
-    fn fault(self, error: &CueError, path: &str) -> Fault {
-        Fault::new(self.spot_at(error.at), path, format!("`{}`: {error}", self.text))
-    }
-
-    fn spot_at(self, character: usize) -> Spot {
-        let column = if self.spot.is_some() { self.spot.column + 1 + character as u32 } else { 0 };
-        Spot { column, ..self.spot }
-    }
-
-    /// Where a name, or its part behind the dot, is in it; the line's own place if it is not there.
-    fn spot_of(self, name: &str) -> Spot {
-        let is_of_name = |c: char| c.is_alphanumeric() || matches!(c, '_' | '-' | '.');
-        let stands = |(at, found): &(usize, &str)| {
-            !self.text[..*at].ends_with(is_of_name) && !self.text[at + found.len()..].starts_with(is_of_name)
-        };
-        let find = |name: &str| self.text.match_indices(name).find(stands).map(|(at, _)| at);
-        let at = find(name).or_else(|| find(name.split_once('.')?.1));
-        at.map_or(self.spot, |at| self.spot_at(self.text[..at].chars().count()))
-    }
-}
-
-fn facing(first: u16) -> FactPlan {
-    FactPlan { name: "facing".to_owned(), words: vec!["left".to_owned(), "right".to_owned()], flag: false, first }
-}
-
-fn flag(name: &str, first: bool) -> FactPlan {
-    let words = vec!["false".to_owned(), "true".to_owned()];
-    FactPlan { name: name.to_owned(), words, flag: true, first: u16::from(first) }
-}
-
-fn names_spot(legs: &crate::profile::Legs, leg: Leg) -> Option<Spot> {
-    legs.0.iter().find(|(l, _)| *l == leg).and_then(|(_, names)| names.first()).map(|name| name.spot)
-}
-
-/// Makes a run reach over one more place; runs are filled in order.
-fn grow(run: &mut Run, place: u32) {
-    if run.start == run.end {
-        run.start = place;
-    }
-    run.end = place + 1;
 }

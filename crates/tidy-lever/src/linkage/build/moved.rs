@@ -301,9 +301,12 @@ impl Builder<'_> {
         if meant.len() < 2 || meant.iter().any(|(.., names)| names.len() != 1) {
             return;
         }
-        let told = format!("`{family}` has no control `");
-        let others: Vec<Fault> =
-            self.faults.drain(before..).filter(|fault| !fault.problem.starts_with(&told)).collect();
+        // What was told of each of them is known by its place: a profile that was built in code has none.
+        if unknown.iter().any(|(_, name)| !name.spot.is_some()) {
+            return;
+        }
+        let is_told = |fault: &Fault| unknown.iter().any(|(_, name)| name.spot == fault.spot);
+        let others: Vec<Fault> = self.faults.drain(before..).filter(|fault| !is_told(fault)).collect();
         self.faults.extend(others);
         let wrong: Vec<String> = meant.iter().map(|(_, name, _)| format!("`{}`", name.value)).collect();
         let right: Vec<String> =

@@ -24,11 +24,4 @@ impl Builder<'_> {
         self.inputs.pointers.push(PointerPlan { drag_from, drag: own, click: own, touch: None });
         self.button(number, action, levels, path);
     }
-
-    /// A place that a pointer follows.
-    pub(super) fn place(&mut self, number: usize, found: Found, name: &Placed<String>, path: &str) {
-        if self.note(number, found, None, name, path) {
-            self.feed(found, FeedPlan::new(number as u16, Part::Whole));
-        }
-    }
 }

@@ -5,7 +5,7 @@ use super::super::{
     ACTION_KEYS, Action, ActiveIn, Bend, DeadKind, Gauge, Inputs, Kind, Leg, Legs, Opposed, Placed, Rest, Sectors,
     Shape, SpanEntry, Spot, Stages,
 };
-use super::{Reader, Value, names, number};
+use super::reader::{Reader, Value, names, number};
 use crate::control::Family;
 use alloc::format;
 use alloc::string::{String, ToString};

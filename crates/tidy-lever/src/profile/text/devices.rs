@@ -4,7 +4,7 @@ use alloc::format;
 
 use super::super::keys::{DEVICE_KEYS, GUARDED};
 use super::super::{Centre, DeviceEntry, Placed};
-use super::{Reader, Value, names};
+use super::reader::{Reader, Value, names};
 
 impl Reader<'_> {
     pub(super) fn devices(&mut self, value: &Value<'_>) {

@@ -10,8 +10,9 @@ use toml::de::{DeTable, DeValue};
 
 use super::super::keys::{DEVICE_KEYS, GAUGE_KEYS, GUARDED, NumberKey, PATCH_KEYS, SHAPE_KEYS, TableKey, Unit};
 use super::super::{ACTION_KEYS, Faults, Kind, Profile, Spot};
+use super::lines::Lines;
+use super::reader::{Value, number};
 use super::words::{self, Word};
-use super::{Lines, Value, number};
 use crate::cue::{Cue, Rule};
 use crate::time::parse_span;
 
