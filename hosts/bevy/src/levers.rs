@@ -138,12 +138,12 @@ impl LeversApp for App {
 }
 
 /// A run condition: whether an action of any player fired since the condition was asked last.
-pub fn any_pulled<P, H>(of: fn(&P) -> H) -> impl FnMut(MessageReader<Pulled>, Res<Players>, Levers<P>) -> bool + Clone
+pub fn any_pulled<P, H>(of: fn(&P) -> H) -> impl FnMut(MessageReader<Pulled>, Levers<P>) -> bool + Clone
 where
     P: Handles + Send + Sync + 'static,
     H: ActionHandle + 'static,
 {
-    move |mut pulls, _players, levers| {
+    move |mut pulls: MessageReader<Pulled>, levers: Levers<P>| {
         let handle = levers.handles().map(|levers| of(&levers));
         pulls.read().filter(|pull| handle.is_some_and(|handle| pull.is_of(handle))).count() > 0
     }
