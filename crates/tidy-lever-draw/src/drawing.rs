@@ -51,13 +51,20 @@ pub struct Drawing {
     shapes: Vec<Shape>,
     /// What pointing at some of the shapes says, in an SVG; in their order.
     titles: Vec<(Range<usize>, String)>,
+    /// Whether anybody can point at it; a view that moves is drawn again for each frame, and has no titles.
+    has_titles: bool,
     size: (u32, u32),
 }
 
 impl Drawing {
     /// An empty sheet.
     pub(crate) fn new(width: u32, height: u32) -> Drawing {
-        Drawing { shapes: Vec::new(), titles: Vec::new(), size: (width, height) }
+        Drawing { shapes: Vec::new(), titles: Vec::new(), has_titles: true, size: (width, height) }
+    }
+
+    /// An empty sheet for a view that moves: without titles.
+    pub(crate) fn untitled(width: u32, height: u32) -> Drawing {
+        Drawing { has_titles: false, ..Drawing::new(width, height) }
     }
 
     /// Its width and height in pixels.
@@ -66,10 +73,12 @@ impl Drawing {
     }
 
     /// What `draw` draws says `title` when it is pointed at in an SVG.
-    pub(crate) fn titled(&mut self, title: impl Display, draw: impl FnOnce(&mut Drawing)) {
+    pub(crate) fn titled(&mut self, title: impl FnOnce() -> String, draw: impl FnOnce(&mut Drawing)) {
         let from = self.shapes.len();
         draw(self);
-        self.titles.push((from..self.shapes.len(), allowed(&title.to_string())));
+        if self.has_titles {
+            self.titles.push((from..self.shapes.len(), allowed(&title())));
+        }
     }
 
     /// Writes a text; `anchor` is `start`, `middle` or `end`.

@@ -105,7 +105,7 @@ pub fn spans(title: &str, numbers: &[Number]) -> Option<Drawing> {
         let (_, colour) = Sort::of(&number.path).look();
         let shown = number.value.min(MOST);
         let (from, to) = if is_before(&number.path) { (-shown, 0.0) } else { (0.0, shown) };
-        let title = format!("{} = {}", number.path, number.written_as(number.value));
+        let title = || format!("{} = {}", number.path, number.written_as(number.value));
         drawing.titled(title, |drawing| {
             drawing.rectangle((x(from), y + 5.0), (x(to) - x(from), ROW - 10.0), colour, 0.75);
         });

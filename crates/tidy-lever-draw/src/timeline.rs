@@ -262,7 +262,7 @@ impl Timeline {
         lanes.sort_by_key(|lane| lane.room);
         let row = (free / lanes.len().max(1) as f64).clamp(LOW_STRIP_ROW, STRIP_ROW);
         let across = (130.0, width - 12.0);
-        let mut drawing = Drawing::new(width as u32, height as u32);
+        let mut drawing = Drawing::untitled(width as u32, height as u32);
         let bottom = height - STRIP_FOOT;
         self.grid(&mut drawing, across, (0.0, bottom), 14.0);
         let mut rows = Vec::new();
@@ -351,9 +351,12 @@ impl Timeline {
             let gap = if span.label.is_empty() { 0.0 } else { 1.0 };
             let wide = (to - from - gap).max(1.5);
             let (top, high, colour, opacity) = span.tone.look(row);
-            let what = if span.label.is_empty() { span.tone.name() } else { &span.label };
-            let (began, long) = (span.from as f64 / 1e6, lasting(span.to - span.from));
-            drawing.titled(format!("{}: {what}, from {began:.3} s, {long}", lane.name), |drawing| {
+            let title = || {
+                let what = if span.label.is_empty() { span.tone.name() } else { &span.label };
+                let (began, long) = (span.from as f64 / 1e6, lasting(span.to - span.from));
+                format!("{}: {what}, from {began:.3} s, {long}", lane.name)
+            };
+            drawing.titled(title, |drawing| {
                 drawing.rectangle((from, y + top), (wide, high), colour, opacity);
             });
             let room = |text: &str| text.chars().count() as f64 * LETTER + 4.0 <= wide;
@@ -387,8 +390,10 @@ impl Timeline {
             }
         }
         for (x, moment) in shown {
-            let label = if moment.label.is_empty() { String::new() } else { format!(", {}", moment.label) };
-            let title = format!("{}: {}{label}, at {:.3} s", lane.name, moment.sign.name(), moment.at as f64 / 1e6);
+            let title = || {
+                let label = if moment.label.is_empty() { String::new() } else { format!(", {}", moment.label) };
+                format!("{}: {}{label}, at {:.3} s", lane.name, moment.sign.name(), moment.at as f64 / 1e6)
+            };
             drawing.titled(title, |drawing| sign(drawing, moment.sign, (x, y), row));
         }
     }
