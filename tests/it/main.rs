@@ -36,6 +36,7 @@ mod whole {
     mod layers;
     mod lists;
     mod losses;
+    mod moment;
     mod motion_stories;
     mod motions;
     mod naive;
