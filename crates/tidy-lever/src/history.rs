@@ -1,7 +1,9 @@
 //! History: what happened and when, in a ring of fixed size.
 
+mod aim;
 mod ring;
 
+pub(crate) use aim::Aim;
 pub(crate) use ring::{Point, Ring};
 
 use core::time::Duration;
@@ -12,7 +14,6 @@ use crate::direction::Direction;
 use crate::fixed::to_f32;
 use crate::handle::{ActionHandle, AnyHandle};
 use crate::index::ActionIndex;
-use crate::inputs::signal::Aim;
 use crate::linkage::Linkage;
 use crate::time::Moment;
 

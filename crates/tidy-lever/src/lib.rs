@@ -99,7 +99,6 @@ pub mod profile;
 
 // What worn devices say wrong; from levels to edges; through gates.
 mod guard;
-mod inputs;
 mod sweep;
 mod gate;
 
@@ -112,6 +111,7 @@ mod seat_input;
 // What happened, and one player's live state.
 mod history;
 pub mod ledger;
+mod engine;
 pub mod panel;
 pub mod seat;
 

@@ -4,9 +4,9 @@ use alloc::format;
 use alloc::string::String;
 use alloc::vec::Vec;
 
+use crate::engine::inputs::fingers::Finger;
 use crate::fixed::{self, ONE};
-use crate::inputs::fingers::{Finger, PatchPlan, Place, length};
-use crate::linkage::Linkage;
+use crate::linkage::{Linkage, PatchPlan, Place, length};
 use crate::mode::meet;
 pub use crate::profile::PatchKind;
 
@@ -81,7 +81,7 @@ pub struct PatchReading {
 
 impl PatchReading {
     pub(crate) fn new(plan: &PatchPlan, finger: Option<&Finger>, view: [u32; 2], is_heard: bool) -> PatchReading {
-        let lit = finger.map_or((0, 0), |finger| plan.level(finger, view).0);
+        let lit = finger.map_or((0, 0), |finger| plan.level((finger.origin, finger.place), finger.direction, view).0);
         let (middle, _) = plan.frame(view);
         let floated = finger.filter(|_| plan.floats).map_or(middle, |finger| finger.origin);
         PatchReading {

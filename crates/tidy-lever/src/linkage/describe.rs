@@ -5,13 +5,13 @@ use alloc::string::String;
 use alloc::vec::Vec;
 use core::time::Duration;
 
+use super::MovedPlan;
 use super::names::hash;
 use super::{Linkage, Plan};
 use crate::control::{Control, Part};
 use crate::cue::{CompiledRule, Cue};
 use crate::direction::{Compass, Direction};
 use crate::fixed;
-use crate::inputs::MovedPlan;
 use crate::profile::{Kind, Leg};
 use crate::shape::{ResponseEdges, ShapePlan};
 

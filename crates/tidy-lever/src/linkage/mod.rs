@@ -10,8 +10,10 @@ mod cues;
 mod describe;
 mod digest;
 mod hot;
+mod inputs;
 pub(crate) mod names;
 mod opening;
+mod patches;
 mod reach;
 mod world;
 
@@ -23,7 +25,12 @@ pub use crate::shape::ResponseEdges;
 pub(crate) use cues::{CuePlan, CuesPlan, Listener};
 pub use describe::{ActionView, CompassView, ControlView, Delay, ResponseView};
 pub(crate) use hot::HotPlan;
+pub(crate) use inputs::{
+    Alone, ContactPlan, CrossPlan, FeedPlan, InputsPlan, LegOf, LegPlan, MovedPlan, PairPlan, PointerPlan, Points,
+    SlotPlan, Stand, Wire, shaped,
+};
 pub use opening::GateView;
+pub(crate) use patches::{PatchPlan, Place, length};
 pub(crate) use world::WorldPlan;
 
 use crate::access::Access;
@@ -31,8 +38,6 @@ use crate::control::Control;
 use crate::cue::rolls::MotionSet;
 use crate::gate::Step;
 use crate::index::{GaugeIndex, GroupIndex, PointerIndex, Run, StickIndex, run};
-use crate::inputs::InputsPlan;
-use crate::inputs::fingers::PatchPlan;
 use crate::mode::HeardPlan;
 use crate::profile::{Fault, Faults, Kind, Profile};
 

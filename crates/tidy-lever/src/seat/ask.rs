@@ -56,18 +56,18 @@ impl Seat {
     /// Whether a true-or-false fact is true now.
     pub fn is(&self, fact: handle::Fact) -> bool {
         self.asked(fact)
-            .is_some_and(|number| self.plan().world.facts[number].flag && self.block.world.facts[number] == 1)
+            .is_some_and(|number| self.plan().world.facts[number].flag && self.engine.world.facts[number] == 1)
     }
 
     /// What a fact is now: `true`, `false`, or one of its words. Empty for another profile's handle.
     pub fn fact(&self, fact: handle::Fact) -> &str {
         let number = self.asked(fact);
-        number.map_or("", |number| &self.plan().world.facts[number].words[usize::from(self.block.world.facts[number])])
+        number.map_or("", |number| &self.plan().world.facts[number].words[usize::from(self.engine.world.facts[number])])
     }
 
     /// Whether a mode is on now, covered or not.
     pub fn is_mode_on(&self, mode: handle::Mode) -> bool {
-        self.asked(mode).is_some_and(|number| self.block.world.modes.is_on(number))
+        self.asked(mode).is_some_and(|number| self.engine.world.modes.is_on(number))
     }
 
     /// As [`button`](Seat::button); `None` for a handle of another profile, or of a name that the profile no longer has.

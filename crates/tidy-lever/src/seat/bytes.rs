@@ -9,10 +9,10 @@ use alloc::vec::Vec;
 use serde::{Deserialize, Serialize};
 use xxhash_rust::xxh64::xxh64;
 
-use super::block::Block;
-use super::deeds::Deeds;
-use super::part::Field;
 use super::{Capacity, Saved, Seat};
+use crate::engine::Deeds;
+use crate::engine::Engine;
+use crate::engine::part::Field;
 use crate::linkage::{Linkage, Plan};
 use crate::seat::reading::Bookmark;
 
@@ -50,7 +50,7 @@ pub enum BytesError {
 #[derive(Serialize)]
 struct Out<'s> {
     room: (u32, u32, u32),
-    block: &'s Block,
+    engine: &'s Engine,
     bookmarks: &'s [Bookmark],
 }
 
@@ -60,27 +60,27 @@ const OWN: u64 = 1;
 #[derive(Deserialize)]
 struct In {
     room: (u32, u32, u32),
-    block: Block,
+    engine: Engine,
     bookmarks: Vec<Bookmark>,
 }
 
 /// What stands between head and checksum, of a state and bookmarks.
-fn with_out<T>(block: &Block, bookmarks: &[&Bookmark], use_it: impl FnOnce(&Out<'_>) -> T) -> T {
-    let room = block.room();
+fn with_out<T>(engine: &Engine, bookmarks: &[&Bookmark], use_it: impl FnOnce(&Out<'_>) -> T) -> T {
+    let room = engine.room();
     let room = (room.waiting as u32, room.history as u32, room.devices as u32);
-    let own = block.log.ring.root();
+    let own = engine.log.ring.root();
     let lineage = |bookmark: &Bookmark| if bookmark.point().is_rooted(own) { OWN } else { 0 };
     let bookmarks: Vec<Bookmark> =
         bookmarks.iter().map(|bookmark| (*bookmark).clone().rooted(lineage(bookmark))).collect();
-    use_it(&Out { room, block, bookmarks: &bookmarks })
+    use_it(&Out { room, engine, bookmarks: &bookmarks })
 }
 
-fn written(linkage: &Linkage, block: &Block, bookmarks: &[&Bookmark]) -> Vec<u8> {
+fn written(linkage: &Linkage, engine: &Engine, bookmarks: &[&Bookmark]) -> Vec<u8> {
     let mut bytes = Vec::from(*NAME);
     bytes.extend(VERSION.to_le_bytes());
     bytes.extend(linkage.0.digest.to_le_bytes());
     // A state is numbers and lists of known length: that can always be written.
-    bytes.extend(with_out(block, bookmarks, |out| postcard::to_allocvec(out).unwrap_or_default()));
+    bytes.extend(with_out(engine, bookmarks, |out| postcard::to_allocvec(out).unwrap_or_default()));
     let checksum = xxh64(&bytes, 0);
     bytes.extend(checksum.to_le_bytes());
     bytes
@@ -90,13 +90,13 @@ impl Seat {
     /// What [`Saved::to_bytes`] would give of this seat and these bookmarks, without saving it first. It costs by what the seat
     /// holds, not by its [`Capacity`].
     pub fn to_bytes(&self, bookmarks: &[&Bookmark]) -> Vec<u8> {
-        written(&self.linkage, &self.block, bookmarks)
+        written(&self.linkage, &self.engine, bookmarks)
     }
 
     /// How many bytes [`to_bytes`](Seat::to_bytes) would give.
     pub fn bytes_len(&self, bookmarks: &[&Bookmark]) -> usize {
         let state =
-            with_out(&self.block, bookmarks, |out| postcard::experimental::serialized_size(out).unwrap_or_default());
+            with_out(&self.engine, bookmarks, |out| postcard::experimental::serialized_size(out).unwrap_or_default());
         HEAD + state + TAIL
     }
 }
@@ -120,7 +120,7 @@ impl Saved {
     /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     pub fn to_bytes(&self) -> Vec<u8> {
-        written(&self.linkage, &self.block, &self.bookmarks.iter().collect::<Vec<_>>())
+        written(&self.linkage, &self.engine, &self.bookmarks.iter().collect::<Vec<_>>())
     }
 
     /// Reads what [`to_bytes`](Saved::to_bytes) wrote. The linkage must be the one that it was saved on: built from the same
@@ -147,19 +147,19 @@ impl Saved {
         if head[10..] != linkage.0.digest.to_le_bytes() {
             return Err(BytesError::OtherLinkage);
         }
-        let In { room: (waiting, history, devices), block, bookmarks } =
+        let In { room: (waiting, history, devices), engine, bookmarks } =
             postcard::from_bytes(state).map_err(|_| BytesError::Damaged)?;
         let room = Capacity { waiting: waiting as usize, history: history as usize, devices: devices as usize };
         let room = room.checked().map_err(|_| BytesError::Damaged)?;
         // No room is made for what can't be a seat.
-        if block.room() != room {
+        if engine.room() != room {
             return Err(BytesError::Damaged);
         }
-        let mut own = Block::new(&linkage.0, block.next, room);
-        if !block.fits(&own, &linkage.0) {
+        let mut own = Engine::new(&linkage.0, engine.next, room);
+        if !engine.fits(&own, &linkage.0) {
             return Err(BytesError::Damaged);
         }
-        own.copy_from(&block);
+        own.copy_from(&engine);
         own.deeds = Deeds::fresh();
         own.inputs.board.stir(&linkage.0.inputs);
         let root = own.log.ring.rooted_anew();
@@ -168,13 +168,13 @@ impl Saved {
             bookmark.rooted(if is_own { root } else { 0 })
         };
         let bookmarks = bookmarks.into_iter().map(rooted).collect();
-        Ok(Saved { linkage: linkage.clone(), block: own, bookmarks })
+        Ok(Saved { linkage: linkage.clone(), engine: own, bookmarks })
     }
 }
 
-impl Block {
+impl Engine {
     /// Whether a state that was read has the size of one that was made for this plan in every part.
-    fn fits(&self, made: &Block, plan: &Plan) -> bool {
+    fn fits(&self, made: &Engine, plan: &Plan) -> bool {
         let room = made.room();
         let motions = self.cues.motions.iter().zip(&plan.cues.motions);
         let facts = self.world.facts.iter().zip(&plan.world.facts);

@@ -57,15 +57,15 @@ impl Seat {
     /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     pub fn countdowns(&self) -> impl Iterator<Item = Countdown<'_>> {
-        let (plan, block) = (self.plan(), &self.block);
-        let world = block.world_at(self.played().as_micros());
-        let kept = block.pulls.kept.iter().filter_map(move |pending| {
+        let (plan, engine) = (self.plan(), &self.engine);
+        let world = engine.world_at(self.played().as_micros());
+        let kept = engine.pulls.kept.iter().filter_map(move |pending| {
             let action = &plan.actions[usize::from(pending.action)];
-            let (due, _) = block.world.timers.when(plan.keep_timer(pending.action))?;
+            let (due, _) = engine.world.timers.when(plan.keep_timer(pending.action))?;
             let left = micros(due.saturating_sub(world));
             Some(Countdown { runs: Runs::Kept, name: &action.name, word: None, left, of: micros(action.keep) })
         });
-        let lingers = plan.world.truths.iter().zip(&*block.world.truths).filter_map(move |(how, truth)| {
+        let lingers = plan.world.truths.iter().zip(&*engine.world.truths).filter_map(move |(how, truth)| {
             let ended = truth.ended.filter(|_| !truth.holds && truth.spent.is_none())?;
             let left = (ended + how.longest()).checked_sub(world).filter(|left| *left > 0)?;
             let fact = &plan.world.facts[usize::from(how.fact)];
@@ -79,7 +79,7 @@ impl Seat {
                 of: micros(how.longest()),
             })
         });
-        let cools = plan.actions.iter().zip(block.actions.iter()).filter_map(move |(action, state)| {
+        let cools = plan.actions.iter().zip(engine.actions.iter()).filter_map(move |(action, state)| {
             let left = state.cool_until.checked_sub(world).filter(|left| *left > 0)?;
             let of = micros(action.cooldown);
             Some(Countdown { runs: Runs::Cools, name: &action.name, word: None, left: micros(left), of })

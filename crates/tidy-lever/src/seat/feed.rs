@@ -1,14 +1,14 @@
 //! Feeding: an event is checked, brought into range and put into the queue, or handed back.
 
 use super::Seat;
-use super::waiting::{Behind, Waiting, WaitingKind};
 use crate::control::{Family, Sort as ControlSort};
+use crate::engine::incoming::{Behind, Waiting, WaitingKind};
+use crate::engine::inputs::board::Board;
 use crate::event::{Event, Input};
 use crate::fixed::{self, ONE};
 use crate::guard::GuardPlan;
 use crate::index::SlotIndex;
-use crate::inputs::SlotPlan;
-use crate::inputs::board::Board;
+use crate::linkage::SlotPlan;
 
 /// Why an event was not taken. The event is handed back.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
@@ -100,7 +100,7 @@ impl Seat {
             Input::Level { control, .. } | Input::Pair { control, .. } if event.spread.is_none() => control,
             _ => return false,
         };
-        let (plan, block, at) = (&self.linkage.0.inputs, &mut self.block, event.at.as_micros());
+        let (plan, engine, at) = (&self.linkage.0.inputs, &mut self.engine, event.at.as_micros());
         let Some(Some(number)) = plan.slot_of.get(control.number()).copied() else { return false };
         let (slot, number) = (&plan.slots[usize::from(number)], number.number());
         let (x, y) = match (slot.sort, event.input) {
@@ -114,15 +114,15 @@ impl Seat {
             }
             _ => return false,
         };
-        if at < block.next || !block.inputs.board.expects(event.device, slot.family) {
+        if at < engine.next || !engine.inputs.board.expects(event.device, slot.family) {
             return false;
         }
         let (what, behind) = (WaitingKind::Control, Behind::default());
         let waiting = Waiting { at, x, y, number, device: event.device, what, behind };
-        let taken = block.queue.push_last(waiting);
+        let taken = engine.queue.push_last(waiting);
         if taken {
-            block.wake = 0;
-            block.deeds.fed(&waiting);
+            engine.wake = 0;
+            engine.deeds.fed(&waiting);
         }
         taken
     }
@@ -144,14 +144,14 @@ impl Seat {
             Weighed::Unheard => self.stats.unheard += 1,
             Weighed::NoNews => self.stats.repeats += 1,
             Weighed::Taken { family, mut waiting, finger, clamped } => {
-                let block = &mut self.block;
+                let engine = &mut self.engine;
                 if let Some(number) = finger {
-                    block.deeds.named(number);
+                    engine.deeds.named(number);
                     waiting.number |=
-                        block.inputs.fingers.name(waiting.device.number() as u8, number).ok_or(FeedErrorKind::Full)?;
+                        engine.inputs.fingers.name(waiting.device.number() as u8, number).ok_or(FeedErrorKind::Full)?;
                 }
                 if let Some(family) = family {
-                    block.inputs.board.expect(event.device, family);
+                    engine.inputs.board.expect(event.device, family);
                 }
                 self.stats.clamped += u64::from(clamped);
                 self.put(waiting);
@@ -165,7 +165,7 @@ impl Seat {
     /// # Errors
     /// Why the seat would not take it.
     pub(crate) fn weigh(&self, event: &Event) -> Result<Weighed, FeedErrorKind> {
-        let (plan, block) = (&*self.linkage.0, &self.block);
+        let (plan, engine) = (&*self.linkage.0, &self.engine);
         let finite = |value: f32| fixed::from_f64(f64::from(value)).ok_or(FeedErrorKind::NotFinite);
         let waiting = |what, number, x, y| Waiting {
             at: event.at.as_micros(),
@@ -177,10 +177,10 @@ impl Seat {
             behind: Behind::default(),
         };
         let taken = |family: Option<Family>, waiting, finger: Option<u64>, clamped| {
-            if block.queue.room() == 0 {
+            if engine.queue.room() == 0 {
                 return Err(FeedErrorKind::Full);
             }
-            if family.is_some_and(|family| !block.inputs.board.has_room_for(event.device, family)) {
+            if family.is_some_and(|family| !engine.inputs.board.has_room_for(event.device, family)) {
                 return Err(FeedErrorKind::TooManyDevices);
             }
             Ok(Weighed::Taken { family, waiting, finger, clamped })
@@ -198,13 +198,13 @@ impl Seat {
                 if plan.panel.is_empty() && plan.inputs.pointers.iter().all(|pointer| pointer.touch.is_none()) {
                     return Ok(Weighed::Unheard);
                 }
-                if !block.inputs.fingers.has_name_for(event.device.number() as u8, finger) {
+                if !engine.inputs.fingers.has_name_for(event.device.number() as u8, finger) {
                     return Err(FeedErrorKind::Full);
                 }
                 let ((x, cx), (y, cy)) = (cut(x, -ONE, 2 * ONE), cut(y, -ONE, 2 * ONE));
                 return taken(
                     Some(Family::Touch),
-                    waiting(WaitingKind::Touch, super::touch::phased(phase), x, y),
+                    waiting(WaitingKind::Touch, crate::engine::inputs::touch::phased(phase), x, y),
                     Some(finger),
                     cx || cy,
                 );
@@ -256,7 +256,7 @@ impl Seat {
         if event.spread.is_none() {
             return false;
         }
-        let (inputs, board) = (&self.linkage.0.inputs, &self.block.inputs.board);
+        let (inputs, board) = (&self.linkage.0.inputs, &self.engine.inputs.board);
         let SlotPlan { guard, family, .. } = inputs.slots[usize::from(slot)];
         if !matches!(guard, GuardPlan::Button(_) | GuardPlan::Arms(_)) {
             return false;
@@ -267,7 +267,7 @@ impl Seat {
 
     /// Merges mouse moves where the queue is full.
     pub(super) fn make_room(&mut self) {
-        if self.block.queue.room() > 0 {
+        if self.engine.queue.room() > 0 {
             return;
         }
         let slots = &self.linkage.0.inputs.slots;
@@ -275,18 +275,18 @@ impl Seat {
             WaitingKind::Control => Some(slots[usize::from(waiting.number)].sort),
             _ => None,
         };
-        self.stats.merged += self.block.queue.merge_moves(sort) as u64;
+        self.stats.merged += self.engine.queue.merge_moves(sort) as u64;
     }
 
     /// Puts an event into the queue, which has room; late if its moment is played already.
     pub(super) fn put(&mut self, waiting: Waiting) {
-        let by = self.block.next.saturating_sub(waiting.at);
+        let by = self.engine.next.saturating_sub(waiting.at);
         self.stats.late += u64::from(by > 0);
         // What was told counts in the order of telling.
         let behind = if waiting.what.is_event() { Behind::late(by) } else { Behind::default() };
         let waiting = Waiting { at: waiting.at + by, behind, ..waiting };
-        self.block.wake = 0;
-        self.block.deeds.fed(&waiting);
-        self.block.queue.push(waiting);
+        self.engine.wake = 0;
+        self.engine.deeds.fed(&waiting);
+        self.engine.queue.push(waiting);
     }
 }

@@ -1,69 +1,42 @@
 //! Seats: one player's live state on a linkage. Feed, tell, advance; ask in between.
 //!
 //! ```text
-//!   feed, tell ──▶ waiting ──advance──▶ block (board, signals, cues) ──▶ history ──▶ reading
+//!   feed, tell ──▶ waiting ──advance──▶ engine (board, signals, cues) ──▶ history ──▶ reading
 //! ```
 
 mod ask;
 #[cfg(all(test, feature = "files"))]
 mod blinking;
-mod block;
 #[cfg(feature = "serde")]
 mod bytes;
-mod carry;
-mod deeds;
-mod ends;
 mod feed;
-mod hash;
-mod hear;
 #[cfg(all(feature = "files", feature = "std"))]
 mod lasting;
-mod listen;
-mod losses;
-mod marks;
 mod memory;
-mod motions;
-mod moves;
-mod nearly;
-mod guarded;
-mod part;
-mod pending;
-mod play;
-mod press;
-mod pull;
+mod panel;
 pub mod reading;
 mod relink;
-mod capacity;
 mod save;
-mod settle;
 mod countdowns;
 mod stats;
-mod tales;
 mod tell;
-mod touch;
-mod used;
-mod waiting;
-mod ways;
-mod world;
 
 use alloc::boxed::Box;
 use alloc::vec::Vec;
 
-pub(crate) use block::{ActionState, Block, Sums};
+#[cfg(all(feature = "files", feature = "std"))]
+pub(crate) use crate::engine::incoming::MOST_BEHIND;
+pub use crate::engine::{Capacity, CapacityError, MOST_CAPACITY, Relinked};
 #[cfg(feature = "serde")]
 pub use bytes::BytesError;
-pub use capacity::{Capacity, CapacityError, MOST_CAPACITY};
 pub use countdowns::{Countdown, Runs};
 pub use feed::{FeedError, FeedErrorKind};
-pub use relink::Relinked;
 pub use save::{RestoreError, Saved};
 pub use stats::Stats;
-pub(crate) use stats::Tally;
 pub use tell::{ApplyError, TellError, WIDEST_VIEW};
-#[cfg(all(feature = "files", feature = "std"))]
-pub(crate) use waiting::MOST_BEHIND;
 
 use crate::control::Family;
+use crate::engine::{Deeds, Engine, Tally};
 use crate::event::Device;
 pub use crate::fact::{FactValue, Told};
 use crate::fixed::{self};
@@ -100,7 +73,7 @@ pub struct Seat {
     linkage: Linkage,
     /// The profiles that it had before, by their stamps: their handles are found again by name.
     lineage: Vec<u32>,
-    pub(crate) block: Block,
+    pub(crate) engine: Engine,
     stats: Stats,
 }
 
@@ -112,27 +85,27 @@ impl core::fmt::Debug for Seat {
 
 impl Clone for Seat {
     fn clone(&self) -> Seat {
-        let mut block = self.block.copy(&self.linkage.0);
-        block.log.ring.branch();
-        block.log.tally = self.block.log.tally;
-        block.log.ledger.clone_from(&self.block.log.ledger);
-        Seat { linkage: self.linkage.clone(), lineage: self.lineage.clone(), block, stats: self.stats }
+        let mut engine = self.engine.copy(&self.linkage.0);
+        engine.log.ring.branch();
+        engine.log.tally = self.engine.log.tally;
+        engine.log.ledger.clone_from(&self.engine.log.ledger);
+        Seat { linkage: self.linkage.clone(), lineage: self.lineage.clone(), engine, stats: self.stats }
     }
 
     /// Without allocating, where both seats were made from the same linkage with the same [`Capacity`]; otherwise it makes the
     /// room that it needs. Each keeps its own ledger, which begins again on another linkage.
     fn clone_from(&mut self, other: &Seat) {
         if self.linkage.is_like(&other.linkage) {
-            self.block.go_back_to(&other.block);
+            self.engine.go_back_to(&other.engine);
         } else {
-            let ledger = self.block.log.ledger.take().map(|ledger| Box::new(ledger.again(&other.linkage.0)));
-            self.block = other.block.copy(&other.linkage.0);
-            self.block.log.ledger = ledger;
+            let ledger = self.engine.log.ledger.take().map(|ledger| Box::new(ledger.again(&other.linkage.0)));
+            self.engine = other.engine.copy(&other.linkage.0);
+            self.engine.log.ledger = ledger;
         }
         self.linkage = other.linkage.clone();
         self.lineage.clone_from(&other.lineage);
-        self.block.log.ring.branch();
-        self.block.log.tally = other.block.log.tally;
+        self.engine.log.ring.branch();
+        self.engine.log.tally = other.engine.log.tally;
         self.stats = other.stats;
     }
 }
@@ -163,8 +136,8 @@ pub struct StandingLevel {
 
 impl Seat {
     pub(crate) fn new(linkage: Linkage, at: Moment, room: Capacity) -> Seat {
-        let block = Block::new(&linkage.0, at.as_micros(), room);
-        Seat { linkage, lineage: Vec::new(), block, stats: Stats::default() }
+        let engine = Engine::new(&linkage.0, at.as_micros(), room);
+        Seat { linkage, lineage: Vec::new(), engine, stats: Stats::default() }
     }
 
     /// Takes on the handles of these profiles, by their stamps.
@@ -184,17 +157,17 @@ impl Seat {
 
     /// The family of controls that the player used last; `None` before any. A stick's noise and a nudged mouse don't count.
     pub fn family(&self) -> Option<Family> {
-        self.block.inputs.used.family()
+        self.engine.inputs.used.family()
     }
 
     /// The last moment played; before the first `advance`, the moment at which the seat was made.
     pub fn played(&self) -> Moment {
-        Moment::from_micros(self.block.played())
+        Moment::from_micros(self.engine.played())
     }
 
     /// Counters of unusual input that the seat survived.
     pub fn stats(&self) -> Stats {
-        let Tally { repeats, moved_on, unheard, clamped, bounces, swings, middles } = self.block.log.tally;
+        let Tally { repeats, moved_on, unheard, clamped, bounces, swings, middles } = self.engine.log.tally;
         Stats {
             repeats: self.stats.repeats + repeats,
             moved_on: self.stats.moved_on + moved_on,
@@ -228,8 +201,8 @@ impl Seat {
     /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     pub fn keep_ledger(&mut self, room: usize) {
-        self.block.wake = 0;
-        self.block.log.ledger = (room > 0).then(|| Box::new(Ledger::new(&self.linkage.0, room, 0)));
+        self.engine.wake = 0;
+        self.engine.log.ledger = (room > 0).then(|| Box::new(Ledger::new(&self.linkage.0, room, 0)));
     }
 
     /// The attempts that ended and are still kept, oldest first; none without a ledger. An attempt that ran out of time is
@@ -240,19 +213,19 @@ impl Seat {
 
     /// The attempts that ended from number `from` on; how many there have been is [`attempt_count`](Seat::attempt_count).
     pub fn attempts_since(&self, from: u64) -> impl Iterator<Item = &Attempt> {
-        self.block.log.ledger.iter().flat_map(move |ledger| ledger.since(from))
+        self.engine.log.ledger.iter().flat_map(move |ledger| ledger.since(from))
     }
 
     /// How many attempts ended since the ledger was begun.
     pub fn attempt_count(&self) -> u64 {
-        self.block.log.ledger.as_ref().map_or(0, |ledger| ledger.total())
+        self.engine.log.ledger.as_ref().map_or(0, |ledger| ledger.total())
     }
 
     /// Takes what only waits for its story's end as it stands: at the end of a tape, before the last look.
     pub fn close_ledger(&mut self) {
-        let played = self.block.played();
-        self.block.tell_unfinished(&self.linkage.0, played);
-        if let Some(ledger) = &mut self.block.log.ledger {
+        let played = self.engine.played();
+        self.engine.tell_unfinished(&self.linkage.0, played);
+        if let Some(ledger) = &mut self.engine.log.ledger {
             ledger.tidy(played, true);
         }
     }
@@ -260,31 +233,31 @@ impl Seat {
     /// Starts to note what guards keep from being heard (`[devices]`), the last `room` of it, at most 65,536; 0 stops that. It is off at the
     /// start, is not part of saved states, and changes nothing that happens.
     pub fn keep_swallowed(&mut self, room: usize) {
-        self.block.log.swallowed = (room > 0).then(|| Box::new(SwallowedLog::new(room)));
+        self.engine.log.swallowed = (room > 0).then(|| Box::new(SwallowedLog::new(room)));
     }
 
     /// What guards kept from being heard, from number `from` on, once the span of each is over, in the order of their ends; how many
     /// there have been is [`swallowed_count`](Seat::swallowed_count).
     pub fn swallowed_since(&self, from: u64) -> impl Iterator<Item = Swallowed> {
-        let played = self.block.played();
-        self.block.log.swallowed.iter().flat_map(move |log| log.since(from, played))
+        let played = self.engine.played();
+        self.engine.log.swallowed.iter().flat_map(move |log| log.since(from, played))
     }
 
     /// How much guards kept from being heard since [`keep_swallowed`](Seat::keep_swallowed).
     pub fn swallowed_count(&self) -> u64 {
-        self.block.log.swallowed.as_ref().map_or(0, |log| log.total(self.block.played()))
+        self.engine.log.swallowed.as_ref().map_or(0, |log| log.total(self.engine.played()))
     }
 
     /// How many events and tellings wait to be played, and how many can.
     pub fn waiting(&self) -> QueueUse {
-        QueueUse { waiting: self.block.queue.len(), room: self.block.queue.capacity() }
+        QueueUse { waiting: self.engine.queue.len(), room: self.engine.queue.capacity() }
     }
 
     /// Until when a loop may leave it alone: the moment at which something happens without any input, [`Moment::LATEST`] if
     /// nothing will. `None` while something moves by itself, or nobody knows yet; then advance it as ever.
     pub fn rests_until(&self) -> Option<Moment> {
-        let wake = self.block.wake;
-        (wake > 0 && self.block.queue.len() == 0).then(|| Moment::from_micros(wake.min(Moment::LATEST.as_micros())))
+        let wake = self.engine.wake;
+        (wake > 0 && self.engine.queue.len() == 0).then(|| Moment::from_micros(wake.min(Moment::LATEST.as_micros())))
     }
 
     /// Plays everything up to and including `to`, each at its own moment.
@@ -292,19 +265,19 @@ impl Seat {
     /// A moment before the last one played plays nothing and is counted in [`Stats::rewinds`].
     pub fn advance(&mut self, to: Moment) {
         let to = to.as_micros();
-        if !self.block.sleeps_until(to) {
+        if !self.engine.sleeps_until(to) {
             self.advance_awake(to);
         }
     }
 
     #[inline(never)]
     fn advance_awake(&mut self, to: u64) {
-        self.block.deeds.advanced(to, true);
-        self.block.begin_tick();
-        if to >= self.block.next {
-            let next = self.block.play(&self.linkage.0, to);
-            self.block.fall_asleep(next);
-        } else if to + 1 < self.block.next {
+        self.engine.deeds.advanced(to, true);
+        self.engine.begin_tick();
+        if to >= self.engine.next {
+            let next = self.engine.play(&self.linkage.0, to);
+            self.engine.fall_asleep(next);
+        } else if to + 1 < self.engine.next {
             self.stats.rewinds += 1;
         }
     }
@@ -327,13 +300,13 @@ impl Seat {
     /// ```
     pub fn advance_some(&mut self, to: Moment, most: usize) -> Moment {
         let to = to.as_micros();
-        if !self.block.sleeps_until(to) {
-            self.block.begin_tick();
-            if to >= self.block.next {
-                let next = self.block.play_some(&self.linkage.0, to, most as u64);
-                self.block.deeds.advanced(self.block.next - 1, true);
-                self.block.fall_asleep(next);
-            } else if to + 1 < self.block.next {
+        if !self.engine.sleeps_until(to) {
+            self.engine.begin_tick();
+            if to >= self.engine.next {
+                let next = self.engine.play_some(&self.linkage.0, to, most as u64);
+                self.engine.deeds.advanced(self.engine.next - 1, true);
+                self.engine.fall_asleep(next);
+            } else if to + 1 < self.engine.next {
                 self.stats.rewinds += 1;
             }
         }
@@ -346,29 +319,29 @@ impl Seat {
     /// # Errors
     /// [`CapacityError`] if it asks for more than a seat can have.
     pub fn reserve(&mut self, waiting: usize, history: usize) -> Result<(), CapacityError> {
-        let room = self.block.room().waiting(waiting).history(history).checked()?;
-        if room.waiting > self.block.queue.capacity() || room.history > self.block.log.ring.capacity() {
-            self.block.queue.reserve(room.waiting);
-            self.block.log.ring.reserve(room.history);
-            self.block.deeds = deeds::Deeds::fresh();
+        let room = self.engine.room().waiting(waiting).history(history).checked()?;
+        if room.waiting > self.engine.queue.capacity() || room.history > self.engine.log.ring.capacity() {
+            self.engine.queue.reserve(room.waiting);
+            self.engine.log.ring.reserve(room.history);
+            self.engine.deeds = Deeds::fresh();
         }
         Ok(())
     }
 
     /// Whether there is memory for a copy of this seat: a clone, or what it is saved into.
     pub fn can_copy(&self) -> bool {
-        self.block.room().has_memory()
+        self.engine.room().has_memory()
     }
 
     /// Skips a gap in time, such as a breakpoint or a suspended machine: what is held stays held, and nothing pulls. Events
     /// that wait for a moment within the gap only set levels.
     pub fn skip(&mut self, to: Moment) {
         let to = to.as_micros();
-        self.block.deeds.advanced(to, false);
-        self.block.begin_tick();
-        if to >= self.block.next {
-            self.block.pass(&self.linkage.0, to);
-        } else if to + 1 < self.block.next {
+        self.engine.deeds.advanced(to, false);
+        self.engine.begin_tick();
+        if to >= self.engine.next {
+            self.engine.pass(&self.linkage.0, to);
+        } else if to + 1 < self.engine.next {
             self.stats.rewinds += 1;
         }
     }
@@ -376,7 +349,7 @@ impl Seat {
     /// The last level that each device reported for each control that the profile uses.
     pub fn standing(&self) -> impl Iterator<Item = StandingLevel> + '_ {
         let plan = self.plan();
-        let standing = self.block.inputs.board.standing(&plan.inputs);
+        let standing = self.engine.inputs.board.standing(&plan.inputs);
         standing.map(|(device, slot, x, y)| {
             let control = plan.inputs.slots[usize::from(slot)].control;
             StandingLevel { device, control, x: fixed::to_f32(x), y: fixed::to_f32(y) }
@@ -452,7 +425,7 @@ impl Seat {
     /// A hash of everything that decides what happens next: equal states have equal hashes, in every build and on every
     /// platform. History, stats and what only tells of the last tick are left out.
     pub fn state_hash(&self) -> u64 {
-        self.block.hash()
+        self.engine.hash()
     }
 }
 

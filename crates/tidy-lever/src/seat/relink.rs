@@ -1,40 +1,11 @@
-//! Relinking: a running seat goes over to a changed profile, or to another remap of the same one, by names.
-//!
-//! ```text
-//!   carries over     facts, modes, what is held, toggles, gauges, sweeps, truths, cooldowns, stages, marks
-//!   where its rule   attempts, waits, keeps, timers
-//!   is the same
-//!   ends             what was held by a control that is bound no longer; what was on by a rule that changed
-//!   stale            a control that is newly bound and held already
-//! ```
+//! Relinking: a seat goes over to another linkage, and its bookmarks with it.
 
-use alloc::borrow::ToOwned;
 use alloc::boxed::Box;
-use alloc::string::String;
-use alloc::vec;
-use alloc::vec::Vec;
 
 use super::Seat;
-use super::block::Block;
-use super::ways::Ways;
-use crate::cause::Cause;
-use crate::control::Sort as ControlSort;
-use crate::history::Happening;
-use crate::index::{Index, run};
-use crate::inputs::ContactPlan;
-use crate::linkage::{Linkage, Plan};
+use crate::engine::{Relinked, Ways};
+use crate::linkage::Linkage;
 use crate::seat::reading::Bookmark;
-use crate::timers::DuePart;
-
-/// What a relink left behind.
-#[derive(Clone, Debug, Default, PartialEq, Eq)]
-#[non_exhaustive]
-pub struct Relinked {
-    /// Actions that the new profile has not: what they held or had on ended with cause `relinked`.
-    pub lost: Vec<String>,
-    /// Actions whose attempts, waits and keeps were dropped, as their rule changed.
-    pub begun_anew: Vec<String>,
-}
 
 impl Seat {
     /// Goes over to another linkage, by names: a profile that was changed while it plays, or the same with another remap.
@@ -62,219 +33,18 @@ impl Seat {
     pub fn relink(&mut self, linkage: &Linkage, bookmarks: &mut [&mut Bookmark]) -> Relinked {
         let (old, new) = (self.linkage.clone(), linkage.clone());
         let ways = Ways::new(&old.0, &new.0);
-        let ledger = self.block.log.ledger.as_ref().map(|ledger| ledger.again(&new.0));
-        let (block, relinked) = self.block.relinked(&ways);
+        let ledger = self.engine.log.ledger.as_ref().map(|ledger| ledger.again(&new.0));
+        let (engine, relinked) = self.engine.relinked(&ways);
         for bookmark in bookmarks {
-            let point = block.log.ring.carried(bookmark.point(), &self.block.log.ring);
+            let point = engine.log.ring.carried(bookmark.point(), &self.engine.log.ring);
             bookmark.relink(&ways.before, &ways.sweeps(), point);
         }
-        let swallowed = self.block.log.swallowed.take();
-        self.block = block;
-        self.block.log.swallowed = swallowed;
-        self.block.log.ledger = ledger.map(Box::new);
+        let swallowed = self.engine.log.swallowed.take();
+        self.engine = engine;
+        self.engine.log.swallowed = swallowed;
+        self.engine.log.ledger = ledger.map(Box::new);
         self.linkage = new.clone();
         self.descends_from(&[old.stamp()]);
         relinked
-    }
-}
-
-impl Block {
-    pub(super) fn relinked(&self, ways: &Ways<'_>) -> (Block, Relinked) {
-        let (old, new) = (ways.old, ways.new);
-        let at = self.played();
-        let mut block = Block::new(new, at, self.room());
-        block.next = self.next;
-        block.inputs.carry(&self.inputs, ways);
-        block.cues.carry(&self.cues, ways);
-        block.world.carry(&self.world, ways);
-        block.pulls.carry(&self.pulls, ways);
-        block.log.carry(&self.log, ways);
-        for waiting in self.queue.iter().filter_map(|waiting| ways.waiting(waiting)) {
-            block.queue.push(waiting);
-        }
-        block.log.ring = self.log.ring.mapped(new.stamp, |happening| {
-            let over = happening.over.and_then(|action| ways.after(action.number()));
-            Some(Happening { action: ways.after(happening.action)?.number(), over, ..*happening })
-        });
-        block.carry_told(self, ways);
-        block.carry_guards(self, ways);
-        block.inputs.carry_board(&self.inputs, &old.inputs, &new.inputs);
-        block.carry_fingers(self, ways);
-        block.carry_actions(self, ways);
-        let mut relinked = block.carry_rules(self, ways);
-        block.settle_hands(self, ways, at);
-        block.settle_listening(self, ways, at);
-        for local in 0..self.inputs.board.count() {
-            let before = *self.inputs.board.guard(&old.inputs, local);
-            block.sees_from_middles(new, local, &before, at);
-        }
-        relinked.lost =
-            (0..old.declared).filter(|n| ways.after[*n].is_none()).map(|n| old.actions[n].name.to_owned()).collect();
-        (block, relinked)
-    }
-
-    /// What is held now, by the new wires: what nobody holds any more goes up, what is newly bound and held is stale.
-    pub(super) fn settle_hands(&mut self, from: &Block, ways: &Ways<'_>, at: u64) {
-        let (old, new) = (ways.old, ways.new);
-        let mut held = vec![0u16; new.declared];
-        let begins = |block: &Block, action: usize| {
-            let was = ways.before(action).map(|before| &from.actions[before]);
-            block.actions[action].listens && was.is_some_and(|was| !was.listens)
-        };
-        for (contact, how) in new.inputs.contacts.iter().enumerate() {
-            let down = self.inputs.board.contacts[contact].down;
-            let before = old.inputs.contact_like(&new.inputs, contact);
-            for number in run(&how.wires) {
-                let wire = new.inputs.wires[number];
-                let was = before.and_then(|before| {
-                    let mut wires = run(&old.inputs.contacts[before].wires);
-                    wires.find(|old_wire| {
-                        let old_wire = old.inputs.wires[*old_wire];
-                        old_wire.leg.is_none() && ways.after(old_wire.action) == Some(Index::new(wire.action))
-                    })
-                });
-                // Bound and heard before: as stale as it was. Else stale while it is held. The legs of a cross count at once.
-                let was = was.filter(|_| !begins(self, usize::from(wire.action)));
-                let stale = was.map_or(down, |was| from.inputs.stale[was] & down);
-                self.inputs.stale[number] = if wire.leg.is_some() { 0 } else { stale };
-                if wire.leg.is_none() && self.actions[usize::from(wire.action)].listens && self.inputs.board.focused {
-                    held[usize::from(wire.action)] += (down & !self.inputs.stale[number]).count_ones() as u16;
-                }
-            }
-        }
-        for (number, mut held) in held.into_iter().enumerate() {
-            let action = &new.actions[number];
-            if let Some(stick) = action.moved {
-                self.levels_anew(new, number);
-                self.carry_levels(from, ways, number);
-                self.crossed(new, stick);
-                if ways.reads_anew(number) {
-                    self.inputs.moved[usize::from(stick)].look_again();
-                }
-                // A direction that it can no longer stand in is a button of nobody's.
-                let stood_in = ways.stood_in(from, number);
-                if let Some(button) = stood_in.map(usize::from)
-                    && !new.inputs.moved[usize::from(stick)].buttons.contains(&stood_in)
-                    && self.actions[button].held > 0
-                {
-                    self.let_go(new, button, Cause::Relinked, at);
-                }
-                if !begins(self, number) {
-                    self.moved(new, stick, Cause::Relinked, at);
-                }
-                continue;
-            }
-            held += u16::from(self.finger_holds(from, ways, number));
-            if action.latched {
-                held = u16::from(self.actions[number].held > 0 && self.latch_is_bound(from, ways, number));
-            }
-            if self.actions[number].held > 0 && held == 0 {
-                self.let_go(new, number, Cause::Relinked, at);
-            } else {
-                self.actions[number].held = held;
-            }
-            if self.actions[number].held > 0 && action.mash_period > 0 {
-                let same = |before: &usize| old.actions[*before].mash_period == action.mash_period;
-                let before = ways.before(number).filter(same);
-                let was = before.and_then(|before| from.cues.timers.when(old.first_mash_timer() + before));
-                let (due, phase) = was.unwrap_or((at + action.mash_period, DuePart::Due));
-                self.cues.timers.set(new.first_mash_timer() + number, due, phase);
-            }
-        }
-    }
-
-    /// What listens no longer by the new modes is covered; what listens now begins to, and needs a fresh press.
-    fn settle_listening(&mut self, from: &Block, ways: &Ways<'_>, at: u64) {
-        for number in 0..ways.new.declared {
-            let Some(was) = ways.before(number).map(|before| &from.actions[before]) else { continue };
-            match (was.listens, self.actions[number].listens) {
-                (true, false) => self.cover(ways.new, number, Cause::Relinked, at),
-                (false, true) => self.uncover(ways.new, number, at),
-                _ => {}
-            }
-        }
-    }
-
-    /// Whether a finger that pointed holds a pointer on, as the new profile lets fingers point, too.
-    pub(super) fn finger_holds(&self, from: &Block, ways: &Ways<'_>, number: usize) -> bool {
-        let Some(pointer) = ways.new.actions[number].pointer else { return false };
-        let Some(before) = ways.before(number) else { return false };
-        let (touch, was) = (ways.new.inputs.pointers[usize::from(pointer)].touch, &from.actions[before]);
-        let by_controls: u32 = ways.old.actions[before]
-            .wires
-            .iter()
-            .map(|wire| {
-                let contact = ways.old.inputs.contacts.partition_point(|contact| contact.wires.end <= *wire);
-                (from.inputs.board.contacts[contact].down & !from.inputs.stale[*wire as usize]).count_ones()
-            })
-            .sum();
-        touch == Some(Index::new(number as u16)) && self.inputs.fingers.points() && u32::from(was.held) > by_controls
-    }
-
-    /// Whether what put a button down by one press is still bound to it; and it was one press.
-    pub(super) fn latch_is_bound(&self, from: &Block, ways: &Ways<'_>, number: usize) -> bool {
-        let (old, new) = (ways.old, ways.new);
-        let Some(before) = ways.before(number) else { return false };
-        let was = &old.actions[before];
-        let press = from.actions[before].press;
-        was.wires.iter().any(|wire| {
-            let contact = old.inputs.contacts.partition_point(|contact| contact.wires.end <= *wire);
-            let still = |other: &ContactPlan| {
-                run(&other.wires).any(|wire| {
-                    new.inputs.wires[wire].leg.is_none() && usize::from(new.inputs.wires[wire].action) == number
-                })
-            };
-            from.inputs.board.contacts[contact].press == press
-                && new
-                    .inputs
-                    .contact_like(&old.inputs, contact)
-                    .is_some_and(|contact| still(&new.inputs.contacts[contact]))
-        })
-    }
-
-    /// An action's crosses and whole controls stand as they stood, where they are the same.
-    pub(super) fn carry_levels(&mut self, from: &Block, ways: &Ways<'_>, action: usize) {
-        let (old, new) = (ways.old, ways.new);
-        let Some(before) = ways.before(action) else { return };
-        let (Some(was), Some(now)) = (old.actions[before].moved, new.actions[action].moved) else { return };
-        let (was, now) = (&old.inputs.moved[usize::from(was)], &new.inputs.moved[usize::from(now)]);
-        let (to, source) = (run(&now.crosses), run(&was.crosses));
-        if to.len() == source.len() {
-            self.inputs.crosses[to].copy_from_slice(&from.inputs.crosses[source]);
-        }
-        for (number, feed) in new.inputs.feeds.iter().enumerate().filter(|(_, feed)| usize::from(feed.action) == action)
-        {
-            let control =
-                new.inputs.feed_control(number).and_then(|control| old.inputs.same_control(&new.inputs, control));
-            let same = |(other, known): &(usize, &crate::inputs::FeedPlan)| {
-                (usize::from(known.action), known.part, known.leg) == (before, feed.part, feed.leg)
-                    && old.inputs.feed_control(*other) == control
-                    && old.inputs.shapes[known.shape as usize] == new.inputs.shapes[feed.shape as usize]
-            };
-            if let Some((other, _)) = old.inputs.feeds.iter().enumerate().find(same) {
-                self.inputs.board.carry_feed(number, &from.inputs.board, other);
-            }
-        }
-        self.inputs.board.stir(&new.inputs);
-    }
-
-    /// The levels of an action's whole controls as their devices said last, bent by its shapes as they are now.
-    pub(super) fn levels_anew(&mut self, plan: &Plan, action: usize) {
-        for (slot, how) in plan.inputs.slots.iter().enumerate() {
-            if !matches!(how.sort, ControlSort::Level | ControlSort::Pair) {
-                continue;
-            }
-            for (number, feed) in (how.feeds.start..).zip(&plan.inputs.feeds[run(&how.feeds)]) {
-                if usize::from(feed.action) != action {
-                    continue;
-                }
-                let is_sweep = plan.inputs.is_of_sweep(feed);
-                for (local, x, y) in self.inputs.board.levels(&plan.inputs, slot) {
-                    let counts = self.inputs.guards.stands(how.guard, local as u8, (x, y), is_sweep);
-                    let level = super::moves::bent(feed, counts);
-                    self.inputs.board.set_feed((feed, number), local as u8, level);
-                }
-            }
-        }
     }
 }

@@ -1,6 +1,6 @@
 //! Saving and restoring: a rollback is a copy.
 
-use super::{Block, Capacity, Seat};
+use super::{Capacity, Engine, Seat};
 use crate::linkage::Linkage;
 use crate::seat::reading::Bookmark;
 
@@ -9,7 +9,7 @@ use crate::seat::reading::Bookmark;
 #[must_use]
 pub struct Saved {
     pub(super) linkage: Linkage,
-    pub(super) block: Block,
+    pub(super) engine: Engine,
     pub(super) bookmarks: alloc::vec::Vec<Bookmark>,
 }
 
@@ -38,8 +38,8 @@ pub enum RestoreError {
 
 impl Clone for Saved {
     fn clone(&self) -> Saved {
-        let block = self.block.copy(&self.linkage.0);
-        Saved { linkage: self.linkage.clone(), block, bookmarks: self.bookmarks.clone() }
+        let engine = self.engine.copy(&self.linkage.0);
+        Saved { linkage: self.linkage.clone(), engine, bookmarks: self.bookmarks.clone() }
     }
 }
 
@@ -49,7 +49,7 @@ impl Saved {
     }
 
     pub(crate) fn room(&self) -> Capacity {
-        self.block.room()
+        self.engine.room()
     }
 
     /// Whether it fits a seat, if there is one, and so many bookmarks.
@@ -73,7 +73,7 @@ impl Seat {
     /// Capacity to save this seat and some bookmarks into, made once.
     pub fn saved(&self, bookmarks: &[&Bookmark]) -> Saved {
         let bookmarks = bookmarks.iter().map(|bookmark| (*bookmark).clone()).collect();
-        Saved { linkage: self.linkage.clone(), block: self.block.copy(&self.linkage.0), bookmarks }
+        Saved { linkage: self.linkage.clone(), engine: self.engine.copy(&self.linkage.0), bookmarks }
     }
 
     /// Saves the seat, and its readers' bookmarks with it, so that after a restore they see again what is played again.
@@ -84,12 +84,12 @@ impl Seat {
     }
 
     pub(crate) fn save_each_into<'b>(&self, saved: &mut Saved, bookmarks: impl Iterator<Item = &'b Bookmark>) {
-        if saved.block.deeds.are(self.block.deeds) {
-            saved.block.catch_up(&self.block);
+        if saved.engine.deeds.are(self.engine.deeds) {
+            saved.engine.catch_up(&self.engine);
         } else if saved.linkage.is_like(&self.linkage) {
-            saved.block.copy_from(&self.block);
+            saved.engine.copy_from(&self.engine);
         } else {
-            saved.block = self.block.copy(&self.linkage.0);
+            saved.engine = self.engine.copy(&self.linkage.0);
         }
         if !saved.linkage.is_same(&self.linkage) {
             saved.linkage = self.linkage.clone();
@@ -113,8 +113,8 @@ impl Seat {
     /// is as before.
     pub fn restore(&mut self, saved: &Saved, bookmarks: &mut [&mut Bookmark]) -> Result<(), RestoreError> {
         saved.check(Some(self), bookmarks.len())?;
-        self.block.go_back_to(&saved.block);
-        self.block.log.ring.branch();
+        self.engine.go_back_to(&saved.engine);
+        self.engine.log.ring.branch();
         for (bookmark, kept) in bookmarks.iter_mut().zip(&saved.bookmarks) {
             (**bookmark).clone_from(kept);
         }
@@ -122,9 +122,9 @@ impl Seat {
     }
 }
 
-impl Block {
+impl Engine {
     /// Becomes another one, and tells the ledger, which is its own, from when on.
-    pub(super) fn go_back_to(&mut self, other: &Block) {
+    pub(super) fn go_back_to(&mut self, other: &Engine) {
         self.copy_from(other);
         let played = self.played();
         self.note(|ledger| ledger.goes_back(played));

@@ -1,9 +1,9 @@
 //! What is done to a seat, as a [`SeatInput`]; and the short names for what the game tells: facts, modes, toggles, the view, the
 //! panel, the focus.
 
-use super::waiting::{Behind, Waiting, WaitingKind};
 use super::{FeedError, Seat};
 use crate::control::Family;
+use crate::engine::incoming::{Behind, Waiting, WaitingKind};
 use crate::event::{Device, DeviceName, Event};
 use crate::fact::{FactValue, Told};
 use crate::handle::{self, ActionHandle};
@@ -49,7 +49,7 @@ pub enum ApplyError {
 impl Seat {
     /// The first moment that is not played yet: what is told without a moment is told for this one.
     pub fn next_moment(&self) -> Moment {
-        Moment::from_micros(self.block.next)
+        Moment::from_micros(self.engine.next)
     }
 
     /// Does one thing to the seat at a moment: an event is [fed](Seat::feed), what the game tells is told for that moment, and a
@@ -111,12 +111,12 @@ impl Seat {
         at: u64,
     ) -> Result<(), TellError> {
         self.make_room();
-        if self.block.queue.room() == 0 {
+        if self.engine.queue.room() == 0 {
             self.stats.handed_back += 1;
             return Err(TellError::Full);
         }
         if what == WaitingKind::Named {
-            let board = &mut self.block.inputs.board;
+            let board = &mut self.engine.inputs.board;
             if !board.has_room_for(device, Family::Pad) {
                 return Err(TellError::TooManyDevices);
             }

@@ -2,7 +2,7 @@
 
 use super::*;
 use crate::cue::Edge;
-use crate::inputs::cross;
+use crate::linkage::inputs::nine;
 use crate::linkage::names::{Names, Sorted};
 use crate::linkage::{HotPlan, Listener};
 
@@ -213,7 +213,7 @@ impl Builder<'_> {
                 let cross = &mut self.inputs.crosses[place];
                 cross.pairs = [pair(&mut pairs, left, right), pair(&mut pairs, down, up)];
                 (cross.moved, cross.nine) =
-                    (Index::new(number as u16), cross::nine(&self.inputs.shapes[cross.shape as usize], moved));
+                    (Index::new(number as u16), nine(&self.inputs.shapes[cross.shape as usize], moved));
             }
         }
         for leg in wires.iter_mut().filter_map(|wire| wire.leg.as_mut()) {

@@ -24,6 +24,10 @@ use super::{
     ActionPlan, ControlView, CuePlan, CuesPlan, MOST_ACTIONS, MOST_ASKED_WORDS, MOST_CUES, MOST_FACTS, MOST_HELD_ENDS,
     MOST_MODES, MOST_WORDS, Plan, WorldPlan,
 };
+use super::{
+    Alone, ContactPlan, CrossPlan, FeedPlan, InputsPlan, LegOf, LegPlan, MovedPlan, PairPlan, PatchPlan, PointerPlan,
+    SlotPlan, Wire,
+};
 use crate::access::Access;
 use crate::control::{CONTROLS, Control, Family, MOST_PATCHES, Part, Sort};
 use crate::cue::rolls::{MotionDraft, MotionLine, MotionSet, Seen};
@@ -37,11 +41,6 @@ use crate::gate::{DEEPEST, Gate, Step, TruthPlan};
 use crate::gauge::GaugePlan;
 use crate::guard::{self, GuardPlan};
 use crate::index::{ActionIndex, FinisherIndex, GroupIndex, Index, Run, StickIndex, run};
-use crate::inputs::fingers::PatchPlan;
-use crate::inputs::{
-    Alone, ContactPlan, CrossPlan, FeedPlan, InputsPlan, LegOf, LegPlan, MovedPlan, PairPlan, PointerPlan, SlotPlan,
-    Wire,
-};
 use crate::mode::{HeardPlan, ModePlan};
 use crate::profile::{
     ACTION_KEYS, Action, ActiveIn, Corner, Covers, CueEntry, FactEntry, Fault, Faults, Inputs, Kind, Leg, PatchKind,

@@ -1,10 +1,10 @@
 //! The answers of a reading: small copies of what an action did, and how it stands now.
 
 use crate::direction::Direction;
+use crate::engine::inputs::pointer::PointerState;
+use crate::engine::inputs::signal::Moved;
+use crate::engine::{ActionState, Sums};
 use crate::fixed::{self, to_f32};
-use crate::inputs::pointer::PointerState;
-use crate::inputs::signal::Moved;
-use crate::seat::{ActionState, Sums};
 use crate::time::Moment;
 use core::time::Duration;
 

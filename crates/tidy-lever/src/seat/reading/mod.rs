@@ -6,12 +6,13 @@ pub use answers::{AxisReading, ButtonReading, GaugeReading, PointerReading, Stic
 
 use alloc::vec::Vec;
 
+use crate::engine::inputs::pointer::PointerState;
+use crate::engine::inputs::signal::Moved;
+use crate::engine::{ActionState, Sums};
 use crate::handle::{self, ActionHandle};
 use crate::history::{Happening, Point, What};
 use crate::index::ActionIndex;
-use crate::inputs::pointer::PointerState;
-use crate::inputs::signal::Moved;
-use crate::seat::{ActionState, Seat, Sums};
+use crate::seat::Seat;
 
 /// One reader's position in a seat's history. Create it with [`Seat::bookmark`] and continue with [`Seat::read`].
 ///
@@ -45,20 +46,20 @@ impl Bookmark {
 
     /// Stands at what is played now.
     fn stand_at(&mut self, seat: &Seat) {
-        let block = &seat.block;
-        let played = block.played();
+        let engine = &seat.engine;
+        let played = engine.played();
         self.now.clear();
-        self.now.extend(block.actions.iter().map(|action| action.sums));
+        self.now.extend(engine.actions.iter().map(|action| action.sums));
         self.swept.clear();
-        self.swept.extend(block.inputs.sweeps.iter().map(|sweep| sweep.nanos(played)));
-        (self.point, self.families) = (block.log.ring.point(), block.inputs.used.changes);
+        self.swept.extend(engine.inputs.sweeps.iter().map(|sweep| sweep.nanos(played)));
+        (self.point, self.families) = (engine.log.ring.point(), engine.inputs.used.changes);
     }
 
     /// Whether it is of a point that the seat went through.
     fn is_of(&self, seat: &Seat) -> bool {
-        let block = &seat.block;
-        let fits = self.now.len() == block.actions.len() && self.swept.len() == block.inputs.sweeps.len();
-        fits && block.log.ring.went_through(self.point)
+        let engine = &seat.engine;
+        let fits = self.now.len() == engine.actions.len() && self.swept.len() == engine.inputs.sweeps.len();
+        fits && engine.log.ring.went_through(self.point)
     }
 
     /// Goes over to another profile with its seat: actions and sweeps by their numbers before.
@@ -117,8 +118,8 @@ pub struct Reading<'s> {
 
 impl<'s> Reading<'s> {
     pub(crate) fn latest(seat: &'s Seat) -> Reading<'s> {
-        let (families, from) = (seat.block.inputs.used.before, seat.block.log.tick_began);
-        Reading { seat, before: None, swept_before: &seat.block.inputs.swept, from, families, restarted: false }
+        let (families, from) = (seat.engine.inputs.used.before, seat.engine.log.tick_began);
+        Reading { seat, before: None, swept_before: &seat.engine.inputs.swept, from, families, restarted: false }
     }
 
     pub(crate) fn since(seat: &'s Seat, bookmark: &'s mut Bookmark) -> Reading<'s> {
@@ -154,16 +155,16 @@ impl<'s> Reading<'s> {
 
     /// The family of controls that the player switched to since the last reading; `None` if it has not changed.
     pub fn family_changed(&self) -> Option<crate::control::Family> {
-        let used = &self.seat.block.inputs.used;
+        let used = &self.seat.engine.inputs.used;
         if used.changes == self.families { None } else { used.family() }
     }
 
     /// What an action did since, as differences of running sums.
     fn sums(&self, number: usize) -> Sums {
-        let state = &self.seat.block.actions[number];
+        let state = &self.seat.engine.actions[number];
         let before = match self.before {
             Some(before) => before.get(number).copied().unwrap_or_default(),
-            None if state.tick == self.seat.block.log.tick => state.before,
+            None if state.tick == self.seat.engine.log.tick => state.before,
             None => state.sums,
         };
         // Sums wrap around; none goes back, and none grows by half of its range.
@@ -177,7 +178,9 @@ impl<'s> Reading<'s> {
 
     fn of(&self, number: Option<usize>) -> ButtonReading {
         match number {
-            Some(number) => ButtonReading::new(&self.seat.block.actions[number], self.sums(number), self.seat.played()),
+            Some(number) => {
+                ButtonReading::new(&self.seat.engine.actions[number], self.sums(number), self.seat.played())
+            }
             None => ButtonReading::new(&ActionState::default(), Sums::default(), self.seat.played()),
         }
     }
@@ -193,7 +196,7 @@ impl<'s> Reading<'s> {
         let edges = self.of(number);
         let moved = self.moved(number);
         let range = moved.map_or([0; 3], |number| self.seat.plan().inputs.moved[number].range);
-        let level = moved.map_or(0, |number| self.seat.block.inputs.moved[number].x);
+        let level = moved.map_or(0, |number| self.seat.engine.inputs.moved[number].x);
         AxisReading::new(edges, level, range)
     }
 
@@ -201,9 +204,9 @@ impl<'s> Reading<'s> {
     pub fn stick(&self, stick: handle::Stick) -> StickReading {
         let number = self.seat.asked(stick);
         let edges = self.of(number);
-        let state = self.moved(number).map_or(Moved::default(), |number| self.seat.block.inputs.moved[number]);
+        let state = self.moved(number).map_or(Moved::default(), |number| self.seat.engine.inputs.moved[number]);
         let facing = self.seat.plan().world.facing;
-        StickReading::new(edges, &state, self.seat.block.world.facts[facing] == 0, self.seat.played())
+        StickReading::new(edges, &state, self.seat.engine.world.facts[facing] == 0, self.seat.played())
     }
 
     /// How far a sweep turned since the last reading, and in total.
@@ -211,7 +214,7 @@ impl<'s> Reading<'s> {
         let number = self.moved(self.seat.asked(sweep)).and_then(|moved| self.seat.plan().inputs.moved[moved].sweep);
         let Some((number, _)) = number else { return SweepReading::default() };
         let number = usize::from(number);
-        let now = self.seat.block.inputs.sweeps[number].nanos(self.seat.block.played());
+        let now = self.seat.engine.inputs.sweeps[number].nanos(self.seat.engine.played());
         let before = self.swept_before.get(number).copied().unwrap_or_default();
         SweepReading { since: [now[0] - before[0], now[1] - before[1]], total: now }
     }
@@ -222,8 +225,8 @@ impl<'s> Reading<'s> {
         let edges = self.of(number);
         let number = number.and_then(|number| self.seat.plan().actions[number].pointer).map(usize::from);
         let clicks = number.map_or(0, |n| self.sums(usize::from(self.seat.plan().inputs.pointers[n].click)).pressed);
-        let state = number.map_or(PointerState::default(), |number| self.seat.block.inputs.pointers[number]);
-        PointerReading { edges, state, clicks, view: self.seat.block.inputs.view }
+        let state = number.map_or(PointerState::default(), |number| self.seat.engine.inputs.pointers[number]);
+        PointerReading { edges, state, clicks, view: self.seat.engine.inputs.view }
     }
 
     /// The value of a gauge, and its presses and pulls.
@@ -233,8 +236,8 @@ impl<'s> Reading<'s> {
         let Some(number) = number.and_then(|number| plan.actions[number].gauge).map(usize::from) else {
             return GaugeReading::new(edges, 0, 0, 1);
         };
-        let (how, block) = (&plan.world.gauges[number], &self.seat.block);
-        let micros = block.world.gauges[number].value(how, block.world_at(block.played()));
+        let (how, engine) = (&plan.world.gauges[number], &self.seat.engine);
+        let micros = engine.world.gauges[number].value(how, engine.world_at(engine.played()));
         GaugeReading::new(edges, micros, how.floor, how.ceiling)
     }
 
@@ -274,13 +277,13 @@ impl<'s> Reading<'s> {
 
     /// Everything that happened since the last reading, oldest first, as far as the history still holds it.
     pub fn happenings(&self) -> impl Iterator<Item = &'s Happening> {
-        let ring = &self.seat.block.log.ring;
+        let ring = &self.seat.engine.log.ring;
         ring.between(self.from, ring.total())
     }
 
     /// How many happenings since the last reading the history no longer holds.
     pub fn lost(&self) -> u64 {
-        self.seat.block.log.ring.oldest().saturating_sub(self.from)
+        self.seat.engine.log.ring.oldest().saturating_sub(self.from)
     }
 
     /// An action's pulls, oldest first, each with its details; and how many are no longer held.
@@ -311,7 +314,7 @@ impl<'s> Reading<'s> {
         which: fn(What) -> bool,
     ) -> Recent<impl Iterator<Item = &'s Happening> + use<'s>> {
         let of = move |happening: &&Happening| Some(usize::from(happening.action)) == number && which(happening.what);
-        let ring = &self.seat.block.log.ring;
+        let ring = &self.seat.engine.log.ring;
         let (from, to) = (self.from, ring.total());
         let lost = total.saturating_sub(ring.between(from, to).filter(of).count() as u64);
         Recent { lost, kept: ring.between(from, to).filter(of) }

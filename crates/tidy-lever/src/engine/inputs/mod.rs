@@ -1,0 +1,24 @@
+//! Inputs: what devices say becomes edges of buttons and values of sticks.
+//!
+//! ```text
+//!   event ─▶ board (what is down, what stands where) ─┬─▶ edges of buttons
+//!                                                      └─▶ signal (crosses, shapes, the winner) ─▶ value, direction
+//! ```
+//!
+//! `plan` is what a profile compiles to. Nothing here knows of cues, gates or pulls.
+
+pub(crate) mod board;
+mod buttons;
+pub(crate) mod busy;
+pub(crate) mod cross;
+pub(crate) mod fingers;
+mod guarded;
+pub(crate) mod losses;
+pub(crate) mod pointer;
+pub(crate) mod signal;
+pub(crate) mod state;
+pub(crate) mod sticks;
+pub(crate) mod touch;
+pub(crate) mod used;
+mod using;
+pub(crate) mod value;

@@ -1,0 +1,322 @@
+//! Cues hear edges and timers: what each rule answers, and what becomes of an attempt that is dropped.
+
+use crate::cause::Cause;
+use crate::cue::{CompiledRule, CueMatch, Edge, Presses, Push, RuleContext, Verdict};
+use crate::direction::Direction;
+use crate::end::End;
+use crate::engine::Engine;
+use crate::engine::inputs::board::{is_direction, maker};
+use crate::engine::pulls::pending::{PendingPull, Standing};
+use crate::engine::pulls::tales::HeardEdge;
+use crate::history::Aim;
+use crate::index::{CueIndex, Index, run};
+use crate::linkage::{HotPlan, Listener, Plan};
+use crate::time::NEVER;
+use crate::timers::DuePart;
+
+impl Engine {
+    /// Tells the cues that listen to an action what its signal did. The ledger is told of all edges, whoever hears them.
+    #[inline(always)]
+    pub(crate) fn edge(&mut self, plan: &Plan, subject: usize, edge: Edge<'_>, at: u64) {
+        let hot = &plan.hot[subject];
+        if self.log.ledger.is_some() {
+            self.tell_listeners_and_ledger(plan, hot, HeardEdge { edge: &edge, subject: subject as u16 }, at);
+        } else if hot.kinds & edge.kind() != 0 {
+            // Each kind has a loop of its own, without what rules make of the others.
+            match edge {
+                Edge::Down { press, first, back } => self.tell_of_press(plan, hot, (press, first, back), at),
+                Edge::Up { cause, held } => self.tell_of_release(plan, hot, (cause, held), at),
+                Edge::Turn { from, to, press, cause } => self.tell_of_turn(plan, hot, (from, to, press, cause), at),
+                Edge::Push(push) => self.tell_of_push(plan, hot, push, at),
+            }
+        }
+    }
+
+    #[inline(never)]
+    fn tell_of_press(&mut self, plan: &Plan, hot: &HotPlan, (press, first, back): (u64, bool, bool), at: u64) {
+        self.tell_listeners(plan, hot, Edge::Down { press, first, back }, at);
+    }
+
+    #[inline(never)]
+    fn tell_of_release(&mut self, plan: &Plan, hot: &HotPlan, (cause, held): (Cause, u64), at: u64) {
+        self.tell_listeners(plan, hot, Edge::Up { cause, held }, at);
+    }
+
+    #[inline(never)]
+    fn tell_of_turn(
+        &mut self,
+        plan: &Plan,
+        hot: &HotPlan,
+        (from, to, press, cause): (Option<Direction>, Option<Direction>, u64, Cause),
+        at: u64,
+    ) {
+        self.tell_listeners(plan, hot, Edge::Turn { from, to, press, cause }, at);
+    }
+
+    #[inline(never)]
+    fn tell_of_push(&mut self, plan: &Plan, hot: &HotPlan, push: &Push, at: u64) {
+        self.tell_listeners(plan, hot, Edge::Push(push), at);
+    }
+
+    #[inline(always)]
+    fn tell_listeners(&mut self, plan: &Plan, hot: &HotPlan, edge: Edge<'_>, at: u64) {
+        let kind = edge.kind();
+        for listener in &plan.cues.listeners[run(&hot.listeners)] {
+            if listener.kinds & kind != 0 && self.actions[usize::from(listener.owner)].listens {
+                self.hear(plan, listener, edge, at);
+            }
+        }
+    }
+
+    #[cold]
+    fn tell_listeners_and_ledger(&mut self, plan: &Plan, hot: &HotPlan, heard: HeardEdge<'_>, at: u64) {
+        for listener in &plan.cues.listeners[run(&hot.listeners)] {
+            if self.actions[usize::from(listener.owner)].listens {
+                self.hear_and_tell(plan, listener, heard, at);
+            }
+        }
+    }
+
+    /// A cue that listens hears an edge.
+    #[inline(always)]
+    pub(crate) fn hear(&mut self, plan: &Plan, listener: &Listener, edge: Edge<'_>, at: u64) {
+        let cue = usize::from(listener.cue);
+        if listener.is_press {
+            // As most do.
+            match edge {
+                Edge::Down { press, .. } if !self.pulls.muted => {
+                    let cue_match = CueMatch::lasting(Presses::one(press), at);
+                    let of = (usize::from(listener.owner), Some(Index::new(listener.cue)));
+                    self.action_matched(plan, of, cue_match, at);
+                }
+                Edge::Up { cause, .. } => self.ended(plan, (usize::from(listener.owner), cue), cause, at),
+                _ => {}
+            }
+            return;
+        }
+        // What `context` looks up elsewhere is at hand here.
+        let on = self.is_listener_on(listener);
+        self.inputs.unsettle(listener.pushed);
+        let moments = listener.slides.then(|| run(&listener.moments));
+        listener.rule.hears_on(
+            edge,
+            listener.role,
+            self,
+            |engine| engine.cues.context((cue, on), moments, at),
+            |engine, verdict| engine.decide(plan, (usize::from(listener.owner), cue), verdict, at),
+        );
+    }
+
+    /// The same, and what the ledger makes of it.
+    #[cold]
+    pub(crate) fn hear_and_tell(&mut self, plan: &Plan, listener: &Listener, heard: HeardEdge<'_>, at: u64) {
+        let cue = usize::from(listener.cue);
+        let mut context = self.context(plan, cue, at);
+        let verdict = listener.rule.hears(*heard.edge, listener.role, &mut context);
+        let made = (context.missed, context.stepped);
+        self.tell_heard(plan, cue, heard, made, verdict, at);
+        self.decide(plan, (usize::from(listener.owner), cue), verdict, at);
+    }
+
+    /// Whether what a cue that listens pulled is on.
+    #[inline(always)]
+    pub(crate) fn is_listener_on(&self, listener: &Listener) -> bool {
+        if listener.several {
+            self.cues.rule_states[usize::from(listener.cue)].on
+        } else {
+            self.actions[usize::from(listener.owner)].on
+        }
+    }
+
+    /// What a cue's rule works on.
+    #[inline(always)]
+    pub(crate) fn context(&mut self, plan: &Plan, cue: usize, at: u64) -> RuleContext<'_> {
+        let how = &plan.cues.all[cue];
+        let action = usize::from(how.action);
+        let on = if plan.hot[action].several { self.cues.rule_states[cue].on } else { self.actions[action].on };
+        self.inputs.unsettle(how.pushed);
+        self.cues.context((cue, on), Some(run(&how.moments)), at)
+    }
+
+    /// The pushes that an action's cues hear are looked at again.
+    #[inline]
+    pub(crate) fn unsettle(&mut self, plan: &Plan, action: usize) {
+        let hot = &plan.hot[action];
+        if hot.hears_pushes {
+            run(&hot.cues).for_each(|cue| self.inputs.unsettle(plan.cues.all[cue].pushed));
+        }
+    }
+
+    /// A cue's timer fell due.
+    #[inline(never)]
+    fn cue_falls_due(&mut self, plan: &Plan, cue: usize, at: u64) {
+        let mut context = self.context(plan, cue, at);
+        let verdict = plan.cues.all[cue].rule.falls_due(&mut context);
+        let missed = context.missed;
+        self.tell_due(cue, missed, verdict, at);
+        self.decide(plan, (plan.owner(cue), cue), verdict, at);
+    }
+
+    #[inline(always)]
+    fn decide(&mut self, plan: &Plan, (owner, cue): (usize, usize), verdict: Verdict, at: u64) {
+        match verdict {
+            Verdict::None => {}
+            Verdict::Matched(cue_match) => {
+                if !self.pulls.muted {
+                    self.action_matched(plan, (owner, Some(Index::new(cue as u16))), cue_match, at);
+                }
+            }
+            Verdict::Ended(cause) => self.ended(plan, (owner, cue), cause, at),
+        }
+    }
+
+    /// An action's attempts, waits and timers are dropped.
+    pub(crate) fn drop_attempts(&mut self, plan: &Plan, action: usize, end: End, at: u64) {
+        self.drop_pulls(|pending| usize::from(pending.action) == action);
+        if let Some(standing) = self.standing_of(plan, action) {
+            *standing = Standing::default();
+        }
+        self.unsettle(plan, action);
+        for cue in run(&plan.actions[action].cues) {
+            self.cues.rule_states[cue].drop_attempt();
+            self.cues.timers.drop(cue);
+            self.drop_motion(plan, cue);
+        }
+        self.drop_marks(plan, action, |_| true);
+        self.note(|ledger| ledger.dropped(action, at, end));
+    }
+
+    /// A gap was passed: attempts are dropped, and so is what stood on a rate.
+    pub(crate) fn drop_all_attempts(&mut self, plan: &Plan, at: u64) {
+        for action in 0..plan.declared {
+            self.drop_attempts(plan, action, End::Gap, at);
+            for cue in run(&plan.actions[action].cues) {
+                if plan.cues.all[cue].rule.is_rate() {
+                    self.ended(plan, (action, cue), Cause::LetGo, at);
+                }
+            }
+        }
+    }
+
+    /// Attempts, waits and keeps that stand on a press of these devices are dropped, let go or not.
+    pub(crate) fn forget_devices(&mut self, plan: &Plan, bits: u64, cause: Cause, at: u64) {
+        let gone = |press: u32| maker(press) & bits != 0;
+        for set_number in 0..self.cues.motions.len() {
+            if self.cues.motions[set_number].by & bits != 0 {
+                self.motions_lost(plan, set_number, End::Lost(cause), at);
+            }
+            self.cues.motions[set_number].drop_finishes(gone);
+        }
+        for number in 0..self.inputs.hands.len() {
+            let at_rest = self.inputs.moved[number].direction.is_none();
+            if self.inputs.hands[number] & bits != 0 && at_rest {
+                // A direction that was let go before counts towards nothing any more.
+                let lost = Edge::Turn { from: None, to: None, press: 0, cause };
+                self.edge(plan, usize::from(plan.inputs.moved[number].action), lost, at);
+            }
+            self.inputs.hands[number] &= !bits;
+        }
+        for action in 0..plan.declared {
+            self.forget(plan, action, gone, End::Lost(cause), at);
+        }
+    }
+
+    /// Whatever an action has open on presses that are gone is dropped: attempts, what waits or is kept, and what would
+    /// pull again.
+    pub(crate) fn forget(&mut self, plan: &Plan, action: usize, gone: impl Fn(u32) -> bool, end: End, at: u64) {
+        let stands = |pending: &PendingPull| {
+            usize::from(pending.action) == action && pending.cue_match.presses.iter().any(&gone)
+        };
+        if self.pulls.waits.iter().chain(&self.pulls.kept).any(stands) {
+            self.pulls.waits.retain(|pending| !stands(pending));
+            self.pulls.kept.retain(|pending| !stands(pending));
+            self.note(|ledger| ledger.dropped(action, at, end));
+        }
+        if let Some(standing) = self.standing_of(plan, action)
+            && standing.cue_match.is_some_and(|cue_match| cue_match.presses.iter().any(&gone))
+        {
+            *standing = Standing::default();
+        }
+        for cue in run(&plan.actions[action].cues) {
+            let mut context = self.context(plan, cue, at);
+            if plan.cues.all[cue].rule.forgets(&gone, &mut context) {
+                self.note(|ledger| ledger.dropped(action, at, end));
+            }
+        }
+    }
+
+    /// Plays the timers that are due at a moment, in one of its phases.
+    #[inline(never)]
+    pub(crate) fn fall_due(&mut self, plan: &Plan, at: u64, phase: DuePart) {
+        if self.cues.timers.is_due(at, phase) {
+            self.hand_falls_due(plan, at, phase);
+        }
+        if self.world.frozen_since.is_none() && self.world.timers.is_due(self.world_at(at), phase) {
+            self.world_falls_due(plan, at, phase);
+        }
+    }
+
+    #[inline(never)]
+    pub(crate) fn hand_falls_due(&mut self, plan: &Plan, at: u64, phase: DuePart) {
+        while let Some(timer) = self.cues.timers.take(at, phase) {
+            match plan.cues.all.get(timer).map(|cue| &cue.rule) {
+                None if timer >= plan.first_mash_timer() => self.mash_again(plan, timer - plan.first_mash_timer(), at),
+                None => self.motion_falls_due(plan, timer - plan.first_motion_timer(), at),
+                Some(rule) if rule.is_motion() => self.motion_window_over(plan, timer, at),
+                Some(_) => self.cue_falls_due(plan, timer, at),
+            }
+        }
+    }
+
+    /// A cue is met; it pulls when the moment's events are all in.
+    pub(crate) fn cue_matched(&mut self, plan: &Plan, cue: usize, cue_match: CueMatch, at: u64) {
+        self.action_matched(plan, (plan.owner(cue), Some(Index::new(cue as u16))), cue_match, at);
+    }
+
+    /// The same by one of its cues, or by none: a gauge that reached its end.
+    #[inline(never)]
+    pub(crate) fn action_matched(&mut self, plan: &Plan, of: (usize, Option<CueIndex>), cue_match: CueMatch, at: u64) {
+        self.action_matched_here(plan, of, cue_match, at);
+    }
+
+    /// The same, where nearly every press comes by.
+    #[inline(always)]
+    pub(crate) fn action_matched_here(
+        &mut self,
+        plan: &Plan,
+        (action, cue): (usize, Option<CueIndex>),
+        cue_match: CueMatch,
+        at: u64,
+    ) {
+        if self.pulls.pending.len() >= self.pulls.most_pending {
+            self.settle(plan, true, at);
+        }
+        let facing = cue_match.facing.unwrap_or(Index::new(self.world.facts[plan.world.facing]));
+        self.pulls.pending.push(PendingPull {
+            action: action as u16,
+            cue,
+            cue_match: CueMatch { facing: Some(facing), ..cue_match },
+            aim: Aim::default(),
+            fresh: true,
+            let_go: false,
+            kept: NEVER,
+        });
+        if !cue_match.presses.is_single() || plan.hot[action].while_held {
+            self.met_more(plan, action);
+        }
+    }
+
+    /// What stands on the last cue that was met beside its pull, and on its presses beside the last.
+    #[inline(never)]
+    fn met_more(&mut self, plan: &Plan, action: usize) {
+        let Some(PendingPull { cue, cue_match, .. }) = self.pulls.pending.last_mut() else { return };
+        // Directions are compared between cues that end on one.
+        if !cue_match.presses.is_single() && !is_direction(cue_match.presses.last()) {
+            cue_match.presses.retain(|press| !is_direction(press));
+        }
+        let (cue, cue_match) = (*cue, *cue_match);
+        if let Some(standing) = self.standing_of(plan, action).filter(|_| cue_match.lasting) {
+            (standing.cue_match, standing.cue) = (Some(CueMatch { repeated: true, ..cue_match }), cue);
+        }
+    }
+}

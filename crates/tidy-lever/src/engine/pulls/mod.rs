@@ -1,0 +1,12 @@
+//! Edges become pulls: cues hear edges, gates let pass what they meet, and who wins a press pulls.
+
+pub(crate) mod cues;
+mod ends;
+mod hear;
+pub(crate) mod motions;
+mod nearly;
+pub(crate) mod pending;
+mod pull;
+pub(crate) mod lists;
+mod settle;
+pub(crate) mod tales;
