@@ -128,10 +128,10 @@ fn bytes_of_another_linkage_or_another_form_are_told_apart() {
         assert_eq!(Saved::from_bytes(&linkage(&other), &bytes).unwrap_err(), BytesError::OtherLinkage);
     }
     let mut newer = bytes.clone();
-    newer[8] = 9;
-    assert_eq!(Saved::from_bytes(&own, &signed(newer)).unwrap_err(), BytesError::Version { found: 9 });
-    let told = BytesError::Version { found: 9 }.to_string();
-    assert!(told.contains("form 9"), "{told}");
+    newer[8] = 10;
+    assert_eq!(Saved::from_bytes(&own, &signed(newer)).unwrap_err(), BytesError::Version { found: 10 });
+    let told = BytesError::Version { found: 10 }.to_string();
+    assert!(told.contains("form 10"), "{told}");
     assert_eq!(
         Saved::from_bytes(&own, b"[action.hop] and more than twenty-six bytes").unwrap_err(),
         BytesError::NotSaved

@@ -1,7 +1,9 @@
 //! Promise: within a moment everything plays in one order, which cases pin: what a covering does, what is kept first, when a gate is
-//! asked again.
+//! asked again, and that a moment settles once, however much is met in it.
 
-use crate::common::{Bench, us};
+use crate::common::{Bench, linkage, us};
+use tidy_lever::seat::Capacity;
+use tidy_lever::{Control, Device, Event, Moment};
 
 fn heard(body: &str, hands: impl Fn(&mut Bench)) -> Vec<String> {
     let mut bench = Bench::new(body);
@@ -129,4 +131,26 @@ fn a_timer_that_is_due_plays_before_a_press_of_its_moment() {
             "31001 lob pulled"
         ]
     );
+}
+/// However much is met in a moment, it settles once: a chord takes its presses before they pull by themselves.
+#[test]
+fn thousands_of_matches_in_one_moment_settle_together() {
+    let mut body: String = (0..40).map(|n| format!("[action.a{n}]\nkind = \"button\"\nkeys = \"KeyA\"\n")).collect();
+    body += "[action.toss]\nkind = \"button\"\nkeys = \"KeyT\"\n[action.guard]\nkind = \"button\"\nkeys = \"KeyG\"\n\
+             [action.slip]\nkind = \"button\"\ncue = \"toss with guard within 20ms\"\noutranks = [\"toss\", \"guard\"]\n";
+    let linkage = linkage(&body);
+    let mut seat = linkage.seat_with(Moment::ZERO, Capacity::default().devices(64).history(1 << 13)).unwrap();
+    let mut bookmark = seat.bookmark();
+    let mut press = |device: usize, key: &str| {
+        let control: Control = format!("keys:{key}").parse().unwrap();
+        seat.feed(Event::button(us(1_000), Device::new(device).unwrap(), control, true)).unwrap();
+    };
+    press(0, "KeyT");
+    (0..64).for_each(|device| press(device, "KeyA"));
+    press(0, "KeyG");
+    seat.advance(us(2_000));
+    let heard = crate::common::lines(&seat.read(&mut bookmark), &linkage);
+    let pulls = |name: &str| heard.iter().filter(|line| **line == format!("1000 {name} pulled")).count();
+    assert_eq!([pulls("slip"), pulls("toss"), pulls("guard")], [1, 0, 0]);
+    assert_eq!((0..40).map(|n| pulls(&format!("a{n}"))).sum::<usize>(), 64 * 40);
 }

@@ -97,7 +97,7 @@ impl PatchReading {
 impl Linkage {
     /// The panel's patches, in the order of the profile.
     pub fn patches(&self) -> impl Iterator<Item = PatchView<'_>> {
-        self.0.panel.iter().map(|plan| PatchView { plan, linkage: self })
+        self.0.inputs.panel.iter().map(|plan| PatchView { plan, linkage: self })
     }
 
     /// Problems of the panel on a screen of this many pixels and dots per inch: patches that reach beyond it, overlap while
@@ -106,7 +106,7 @@ impl Linkage {
         let mut problems = Vec::new();
         let plan = &*self.0;
         let name = |patch: &PatchPlan| format!("panel.{}", patch.name);
-        for (place, patch) in plan.panel.iter().enumerate() {
+        for (place, patch) in plan.inputs.panel.iter().enumerate() {
             let (middle, half) = patch.frame([width, height]);
             let beyond =
                 |at: i64, half: i64, whole: u32| at - half < 0 || at + half > i64::from(whole) * i64::from(ONE);
@@ -121,7 +121,7 @@ impl Linkage {
                     name(patch)
                 ));
             }
-            for other in &plan.panel[..place] {
+            for other in &plan.inputs.panel[..place] {
                 let (there, size) = other.frame([width, height]);
                 let (dx, dy) = ((middle.0 - there.0).abs(), (middle.1 - there.1).abs());
                 let zones = [patch.kind, other.kind].contains(&PatchKind::Zone);

@@ -7,8 +7,8 @@ use core::fmt;
 use core::time::Duration;
 
 use super::asked::Asked;
-use super::calm::Calm;
 use super::edge::{Edge, Kinds, Role};
+use super::idle::IdleRegion;
 use super::line::{Input, Read};
 use super::pace::Pace;
 use super::rule::Rule;
@@ -163,7 +163,7 @@ pub(crate) trait CompiledRule: Copy {
 
     /// Whether a push of the stick certainly means nothing to it, in the direction in which it stood before; `on` while its
     /// pull is. Then it narrows the pushes that mean nothing as long as the direction and its state stay.
-    fn is_calm(&self, _: (i32, i32), _: Option<Direction>, _: &RuleState, _on: bool, _: &mut Calm) -> bool {
+    fn is_idle(&self, _: (i32, i32), _: Option<Direction>, _: &RuleState, _on: bool, _: &mut IdleRegion) -> bool {
         false
     }
 

@@ -16,7 +16,7 @@
 mod asked;
 #[cfg(test)]
 mod blink;
-mod calm;
+mod idle;
 mod charge;
 mod compiled;
 mod edge;
@@ -46,11 +46,11 @@ mod twice;
 mod with;
 
 pub(crate) use asked::{Act, Asked, By};
-pub(crate) use calm::Calm;
 pub(crate) use compiled::{CompiledRule, Tolerances, WindowFrom};
 use compiled::{Pressing, RuleLine};
 pub(crate) use edge::{Edge, Kinds, Push, Role};
 pub(crate) use grammar::nearest_rule;
+pub(crate) use idle::IdleRegion;
 pub use line::CueError;
 pub(crate) use pace::Pace;
 pub use path::{PathStep, Position};

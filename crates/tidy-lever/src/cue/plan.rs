@@ -8,9 +8,9 @@ use core::fmt;
 use winnow::error::{ContextError, ErrMode};
 
 use super::asked::{Act, Asked};
-use super::calm::Calm;
 use super::compiled::{CompiledRule, Pressing, RuleLine, Tolerances, WindowFrom};
 use super::edge::{Edge, Kinds, Role};
+use super::idle::IdleRegion;
 use super::line::{Input, Read};
 use super::pace::Pace;
 use super::rolls::Rolls;
@@ -176,15 +176,15 @@ macro_rules! rules {
             }
 
             #[inline(always)]
-            fn is_calm(
+            fn is_idle(
                 &self,
                 push: (i32, i32),
                 to: Option<Direction>,
                 state: &RuleState,
                 on: bool,
-                calm: &mut Calm,
+                region: &mut IdleRegion,
             ) -> bool {
-                each!(self, own => own.is_calm(push, to, state, on, calm))
+                each!(self, own => own.is_idle(push, to, state, on, region))
             }
 
             #[inline(never)]

@@ -18,12 +18,12 @@ use core::time::Duration;
 use winnow::combinator::opt;
 use winnow::prelude::*;
 
-use super::calm::lies_within;
+use super::idle::lies_within;
 use super::line::{Input, Read, must, span, word};
 use super::pace::longest;
 use super::{
-    Act, Asked, Calm, CompiledRule, Edge, Kinds, Pace, Presses, Push, Role, Rule, RuleContext, RuleLine, RuleState,
-    Scaling, Tolerances, Verdict,
+    Act, Asked, CompiledRule, Edge, IdleRegion, Kinds, Pace, Presses, Push, Role, Rule, RuleContext, RuleLine,
+    RuleState, Scaling, Tolerances, Verdict,
 };
 use crate::cause::Cause;
 use crate::direction::Direction;
@@ -113,15 +113,22 @@ impl CompiledRule for Twice {
 
     /// Most pushes change nothing here: what is pushed stays so down to one level, what is not up to another.
     #[inline(always)]
-    fn is_calm(&self, push: (i32, i32), to: Option<Direction>, state: &RuleState, on: bool, calm: &mut Calm) -> bool {
+    fn is_idle(
+        &self,
+        push: (i32, i32),
+        to: Option<Direction>,
+        state: &RuleState,
+        on: bool,
+        region: &mut IdleRegion,
+    ) -> bool {
         let (right, up) = self.stays(state.note);
         let stays = lies_within(push, right, up) && state.note & KNOWN != 0;
         let stands = || stood(state.note, to).map_or(0, |straight| straight as u64 + 1);
-        let is_calm = stays && stands() == state.last >> 3 & 7 && !(on && self.is_off(unpacked(state.last).0, to));
-        if is_calm {
-            calm.and_within(right, up);
+        let is_idle = stays && stands() == state.last >> 3 & 7 && !(on && self.is_off(unpacked(state.last).0, to));
+        if is_idle {
+            region.and_within(right, up);
         }
-        is_calm
+        is_idle
     }
 
     /// The current direction has lasted long enough, or the newest window is over.

@@ -2,7 +2,7 @@
 
 use alloc::vec::Vec;
 
-use crate::engine::incoming::Waiting;
+use crate::engine::incoming::QueuedInput;
 use crate::history::Happening;
 
 /// How much memory a seat reserves. Everything is allocated when the seat is made: 24 bytes for each waiting event, 56 for
@@ -89,7 +89,7 @@ impl Capacity {
 
     /// Whether there is memory for it now.
     pub(crate) fn has_memory(self) -> bool {
-        let (waiting, history) = (self.waiting * size_of::<Waiting>(), self.history * size_of::<Happening>());
+        let (waiting, history) = (self.waiting * size_of::<QueuedInput>(), self.history * size_of::<Happening>());
         let mut probe: Vec<u8> = Vec::new();
         // What the profile needs is small beside it.
         probe.try_reserve_exact(waiting + history).is_ok()

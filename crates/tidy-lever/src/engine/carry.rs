@@ -37,11 +37,7 @@ impl Engine {
         self.world.modes.carry(&from.world.modes, &known);
         for action in 0..new.declared {
             let listens = self.world.modes.hears(&new.world.modes, &new.actions[action].heard);
-            self.actions[action].listens = listens;
-            if let Some(stick) = new.actions[action].moved {
-                self.listens_too(&new.inputs.moved[usize::from(stick)].buttons, listens);
-            }
-            self.pointers_too(new, action, listens);
+            self.listens(new, action, listens);
         }
         for (number, truth) in new.world.truths.iter().enumerate() {
             let (fact, word) = (&new.world.facts[usize::from(truth.fact)], usize::from(truth.value));
@@ -61,8 +57,8 @@ impl Engine {
     pub(crate) fn carry_fingers(&mut self, from: &Engine, ways: &Ways<'_>) {
         self.inputs.fingers = from.inputs.fingers;
         let patch = |patch: PatchIndex| {
-            let name = &ways.old.panel[usize::from(patch)].name;
-            place(&ways.new.panel, |patch| patch.name == *name)
+            let name = &ways.old.inputs.panel[usize::from(patch)].name;
+            place(&ways.new.inputs.panel, |patch| patch.name == *name)
         };
         for finger in &mut self.inputs.fingers.played {
             finger.stage = match finger.stage {
@@ -79,9 +75,11 @@ impl Engine {
         let world = from.world_at(from.played());
         for number in 0..new.actions.len() {
             let Some(before) = ways.before(number) else { continue };
-            let (was, listens) = (from.actions[before], self.actions[number].listens);
+            self.inputs.buttons[number] = from.inputs.buttons[before];
+            self.log.sums[number] = from.log.sums[before];
+            let was = from.actions[before];
             let (one, two) = (&old.actions[before], &new.actions[number]);
-            self.actions[number] = super::ActionState { listens, ..was };
+            self.actions[number] = was;
             if two.stages.is_none() {
                 (self.actions[number].stage, self.actions[number].stage_before) = (0, 0);
             }

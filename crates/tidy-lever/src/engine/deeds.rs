@@ -3,7 +3,7 @@
 //! A seat's state follows from what was done to it. So a state that was played again from the same beginning in the same way
 //! need not be copied: in a rollback that goes for all players but the one whose input came late.
 
-use crate::engine::incoming::Waiting;
+use crate::engine::incoming::QueuedInput;
 use crate::serial::serial;
 
 /// All that was done to a seat since it was made, and which seat it was. States of the same deeds are the same but for ticks in
@@ -37,7 +37,7 @@ impl Deeds {
 
     /// Something goes into the queue.
     #[inline(always)]
-    pub(crate) fn fed(&mut self, waiting: &Waiting) {
+    pub(crate) fn fed(&mut self, waiting: &QueuedInput) {
         let [at, values, rest] = waiting.parts();
         self.mix(at.wrapping_mul(APART).wrapping_add(rest | FED));
         self.mix(values);

@@ -13,31 +13,31 @@ use crate::time::NEVER;
 /// One thing that waits.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
-pub(crate) struct Waiting {
+pub(crate) struct QueuedInput {
     pub(crate) at: u64,
     pub(crate) x: i32,
     pub(crate) y: i32,
     pub(crate) number: u16,
     /// The device that says it, or is named; the first for what else is told.
     pub(crate) device: Device,
-    pub(crate) what: WaitingKind,
-    pub(crate) behind: Behind,
+    pub(crate) what: InputKind,
+    pub(crate) late: Lateness,
 }
 
 /// How long after its own moment an event plays, in µs: it came late, or was moved on. Within a moment, what was moved on plays
 /// first, in the order in which it was moved; then what is latest, so that late events keep the order of their own moments.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
-pub(crate) struct Behind(u32);
+pub(crate) struct Lateness(u32);
 
 /// Set once an event was moved on.
 const MOVED: u32 = 1 << 31;
 /// The most that is told apart of how late an event is, in µs.
-pub(crate) const MOST_BEHIND: u32 = MOVED - 1;
+pub(crate) const MOST_LATE: u32 = MOVED - 1;
 
-impl Behind {
-    pub(crate) fn late(by: u64) -> Behind {
-        Behind(by.min(u64::from(MOST_BEHIND)) as u32)
+impl Lateness {
+    pub(crate) fn late(by: u64) -> Lateness {
+        Lateness(by.min(u64::from(MOST_LATE)) as u32)
     }
 
     fn micros(self) -> u32 {
@@ -48,7 +48,7 @@ impl Behind {
 /// What a waiting thing is, in the order in which one moment plays them: what is told, then events.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
-pub(crate) enum WaitingKind {
+pub(crate) enum InputKind {
     /// Fact `number` is `x`.
     Fact,
     /// Mode `number` is on if `x` is 1.
@@ -78,71 +78,71 @@ pub(crate) enum WaitingKind {
     Stands,
 }
 
-impl WaitingKind {
+impl InputKind {
     pub(crate) fn is_event(self) -> bool {
         !matches!(
             self,
-            WaitingKind::Fact
-                | WaitingKind::Mode
-                | WaitingKind::Set
-                | WaitingKind::GiveBack
-                | WaitingKind::View
-                | WaitingKind::Panel
-                | WaitingKind::Named
+            InputKind::Fact
+                | InputKind::Mode
+                | InputKind::Set
+                | InputKind::GiveBack
+                | InputKind::View
+                | InputKind::Panel
+                | InputKind::Named
         )
     }
 }
 
-impl Waiting {
+impl QueuedInput {
     fn key(&self) -> (u64, bool, Reverse<u32>) {
-        let Behind(behind) = self.behind;
-        let behind = if behind & MOVED != 0 { u32::MAX } else { behind };
-        (self.at, self.what.is_event(), Reverse(behind))
+        let Lateness(late) = self.late;
+        let late = if late & MOVED != 0 { u32::MAX } else { late };
+        (self.at, self.what.is_event(), Reverse(late))
     }
 
     /// Its turn, as its control or its finger is asked for it.
     pub(crate) fn due(&self) -> Due {
-        let Behind(behind) = self.behind;
-        Due { at: self.at, moved: behind & MOVED != 0 }
+        let Lateness(late) = self.late;
+        Due { at: self.at, moved: late & MOVED != 0 }
     }
 
     /// The place of the finger's name, if it is a finger's.
     pub(crate) fn finger(&self) -> Option<usize> {
-        (self.what == WaitingKind::Touch).then_some(usize::from(self.number & 0xff))
+        (self.what == InputKind::Touch).then_some(usize::from(self.number & 0xff))
     }
 
     /// What follows from it 1 µs later: it plays before anything else of that moment, however early that was fed.
-    pub(crate) fn followed_by(self, x: i32, y: i32) -> Waiting {
-        Waiting { x, y, ..self.moved_to(self.at + 1) }
+    pub(crate) fn followed_by(self, x: i32, y: i32) -> QueuedInput {
+        QueuedInput { x, y, ..self.moved_to(self.at + 1) }
     }
 
     /// The same, moved on to a later moment.
-    pub(crate) fn moved_to(self, at: u64) -> Waiting {
-        let Behind(behind) = Behind::late(u64::from(self.behind.micros()) + (at - self.at));
-        Waiting { at, behind: Behind(behind | MOVED), ..self }
+    pub(crate) fn moved_to(self, at: u64) -> QueuedInput {
+        let Lateness(late) = Lateness::late(u64::from(self.late.micros()) + (at - self.at));
+        QueuedInput { at, late: Lateness(late | MOVED), ..self }
     }
 
     /// What a state's hash is made of.
     pub(crate) fn words(&self) -> [u64; 3] {
         // Where a finger's name stands decides nothing.
         let number = if self.finger().is_some() { self.number & 0xff00 } else { self.number };
-        Waiting { number, ..*self }.parts()
+        QueuedInput { number, ..*self }.parts()
     }
 
     /// All that it is.
     #[inline(always)]
     pub(crate) fn parts(&self) -> [u64; 3] {
         let values = u64::from(self.x as u32) << 32 | u64::from(self.y as u32);
-        let Behind(behind) = self.behind;
+        let Lateness(late) = self.late;
         let rest = u64::from(self.number) << 16 | (self.device.number() as u64) << 8 | self.what as u64;
-        [self.at, values, u64::from(behind) << 32 | rest]
+        [self.at, values, u64::from(late) << 32 | rest]
     }
 }
 
 #[derive(Debug)]
-pub(crate) struct Queue {
+pub(crate) struct Incoming {
     /// As many places as there is room for: those from `first` to before `end` wait.
-    places: Vec<Waiting>,
+    places: Vec<QueuedInput>,
     first: usize,
     end: usize,
     capacity: usize,
@@ -156,7 +156,7 @@ pub(crate) struct Queue {
 
 /// Written as what waits, and how much can.
 #[cfg(feature = "serde")]
-impl serde::Serialize for Queue {
+impl serde::Serialize for Incoming {
     fn serialize<S: serde::Serializer>(&self, to: S) -> Result<S::Ok, S::Error> {
         (&self.places[self.first..self.end], self.capacity).serialize(to)
     }
@@ -164,10 +164,10 @@ impl serde::Serialize for Queue {
 
 /// One that was read has the places of what waits; the others come when it is copied, after its capacity was checked.
 #[cfg(feature = "serde")]
-impl<'de> serde::Deserialize<'de> for Queue {
-    fn deserialize<D: serde::Deserializer<'de>>(from: D) -> Result<Queue, D::Error> {
-        let (places, capacity) = <(Vec<Waiting>, usize)>::deserialize(from)?;
-        let mut queue = Queue { places, capacity, ..Queue::new(0) };
+impl<'de> serde::Deserialize<'de> for Incoming {
+    fn deserialize<D: serde::Deserializer<'de>>(from: D) -> Result<Incoming, D::Error> {
+        let (places, capacity) = <(Vec<QueuedInput>, usize)>::deserialize(from)?;
+        let mut queue = Incoming { places, capacity, ..Incoming::new(0) };
         for place in 0..queue.places.len() {
             queue.counts(queue.places[place]);
         }
@@ -176,12 +176,12 @@ impl<'de> serde::Deserialize<'de> for Queue {
 }
 
 /// A place where nothing waits.
-const NOTHING: Waiting =
-    Waiting { at: NEVER, x: 0, y: 0, number: 0, device: Device::FIRST, what: WaitingKind::Fact, behind: Behind(0) };
+const NOTHING: QueuedInput =
+    QueuedInput { at: NEVER, x: 0, y: 0, number: 0, device: Device::FIRST, what: InputKind::Fact, late: Lateness(0) };
 
-impl Queue {
-    pub(crate) fn new(capacity: usize) -> Queue {
-        Queue { places: vec![NOTHING; capacity], first: 0, end: 0, capacity, next: NEVER, last: 0, told: 0 }
+impl Incoming {
+    pub(crate) fn new(capacity: usize) -> Incoming {
+        Incoming { places: vec![NOTHING; capacity], first: 0, end: 0, capacity, next: NEVER, last: 0, told: 0 }
     }
 
     pub(crate) fn len(&self) -> usize {
@@ -199,7 +199,7 @@ impl Queue {
 
     /// Adds behind everything that plays no later; the caller has seen that there is room.
     #[inline]
-    pub(crate) fn push(&mut self, waiting: Waiting) {
+    pub(crate) fn push(&mut self, waiting: QueuedInput) {
         if self.end == self.places.len() {
             self.close_up();
         }
@@ -213,7 +213,7 @@ impl Queue {
 
     /// Adds an event behind everything, if it plays later than that and a place is free there; whether it was added.
     #[inline(always)]
-    pub(crate) fn push_last(&mut self, waiting: Waiting) -> bool {
+    pub(crate) fn push_last(&mut self, waiting: QueuedInput) -> bool {
         let is_last = self.last < waiting.at;
         let Some(place) = self.places.get_mut(self.end).filter(|_| is_last) else { return false };
         *place = waiting;
@@ -224,7 +224,7 @@ impl Queue {
     }
 
     #[inline(never)]
-    fn push_between(&mut self, waiting: Waiting) {
+    fn push_between(&mut self, waiting: QueuedInput) {
         let key = waiting.key();
         let place = self.first + self.places[self.first..self.end].partition_point(|other| other.key() <= key);
         self.places.copy_within(place..self.end, place + 1);
@@ -233,7 +233,7 @@ impl Queue {
     }
 
     /// One more waits.
-    fn counts(&mut self, waiting: Waiting) {
+    fn counts(&mut self, waiting: QueuedInput) {
         self.end += 1;
         self.told += usize::from(!waiting.what.is_event());
         (self.next, self.last) = (self.next.min(waiting.at), self.last.max(waiting.at));
@@ -261,7 +261,7 @@ impl Queue {
 
     /// Takes out the next thing that was told, if it is due by this moment.
     #[inline]
-    pub(crate) fn take_told(&mut self, at: u64) -> Option<Waiting> {
+    pub(crate) fn take_told(&mut self, at: u64) -> Option<QueuedInput> {
         if self.next > at || self.places.get(self.first)?.what.is_event() {
             return None;
         }
@@ -271,7 +271,7 @@ impl Queue {
 
     /// Takes out the first thing, of which there must be one; told ones are counted by who takes them.
     #[inline(always)]
-    pub(crate) fn take_first(&mut self) -> Waiting {
+    pub(crate) fn take_first(&mut self) -> QueuedInput {
         let waiting = self.places[self.first];
         self.first += 1;
         if self.first == self.end {
@@ -282,7 +282,7 @@ impl Queue {
         waiting
     }
 
-    pub(crate) fn iter(&self) -> impl Iterator<Item = &Waiting> {
+    pub(crate) fn iter(&self) -> impl Iterator<Item = &QueuedInput> {
         self.places[self.first..self.end].iter()
     }
 
@@ -290,7 +290,7 @@ impl Queue {
     /// many were merged. `sort` tells what a waiting control is. Sums that a level can't hold stay apart.
     #[cold]
     #[inline(never)]
-    pub(crate) fn merge_moves(&mut self, sort: impl Fn(&Waiting) -> Option<Sort>) -> usize {
+    pub(crate) fn merge_moves(&mut self, sort: impl Fn(&QueuedInput) -> Option<Sort>) -> usize {
         // The last move that nothing has separated from what comes next.
         let (mut open, mut merged): (Option<usize>, usize) = (None, 0);
         for place in self.first..self.end {
@@ -300,7 +300,7 @@ impl Queue {
                     if (before.device, before.number) == (waiting.device, waiting.number) =>
                 {
                     if let (Some(x), Some(y)) = (before.x.checked_add(waiting.x), before.y.checked_add(waiting.y)) {
-                        self.places[place] = Waiting { x, y, ..waiting };
+                        self.places[place] = QueuedInput { x, y, ..waiting };
                         if let Some(open) = open {
                             self.places[open].at = NEVER;
                         }
@@ -334,7 +334,7 @@ impl Queue {
     }
 
     /// Becomes `other` without allocating, where the capacity is the same.
-    pub(crate) fn copy_from(&mut self, other: &Queue) {
+    pub(crate) fn copy_from(&mut self, other: &Incoming) {
         if self.places.len() != other.capacity {
             self.places.resize(other.capacity, NOTHING);
         }

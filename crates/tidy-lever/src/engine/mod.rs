@@ -14,26 +14,30 @@ pub(crate) mod incoming;
 pub(crate) mod inputs;
 mod listen;
 mod log;
-mod moment;
+pub(crate) mod moment;
 pub(crate) mod part;
 pub(crate) mod pulls;
+mod queue;
 mod relink;
+mod tally;
+pub(crate) mod values;
 mod ways;
 pub(crate) mod world;
 
-pub(crate) use actions::{ActionState, Sums, Toggled};
+pub(crate) use actions::{ActionState, Toggled};
 pub use capacity::{Capacity, CapacityError, MOST_CAPACITY};
 pub(crate) use deeds::Deeds;
-pub(crate) use inputs::state::{Inputs, Moves};
-pub(crate) use log::{Log, Tally};
+pub(crate) use inputs::Inputs;
+pub(crate) use log::{Log, Sums};
 pub(crate) use pulls::cues::Cues;
 pub(crate) use pulls::lists::Pulls;
 pub use relink::Relinked;
+pub(crate) use tally::Tally;
 pub(crate) use ways::Ways;
 pub(crate) use world::state::{MARKS, World};
 
-use crate::cue::Calm;
-use crate::engine::incoming::Queue;
+use crate::cue::IdleRegion;
+use crate::engine::incoming::Incoming;
 use crate::engine::part::Field;
 use crate::linkage::Plan;
 use crate::sparse::Sparse;
@@ -43,7 +47,7 @@ use crate::sparse::Sparse;
 pub(crate) struct Engine {
     /// The first moment that is not yet played.
     pub(crate) next: u64,
-    pub(crate) queue: Queue,
+    pub(crate) queue: Incoming,
     pub(crate) inputs: Inputs,
     pub(crate) cues: Cues,
     pub(crate) world: World,
@@ -65,15 +69,13 @@ pub(crate) struct Engine {
 impl Engine {
     pub(crate) fn new(plan: &Plan, at: u64, room: Capacity) -> Engine {
         let world = World::new(plan, at, room);
-        let state =
-            |heard| ActionState { listens: world.modes.hears(&plan.world.modes, heard), ..ActionState::default() };
         let mut engine = Engine {
             next: at,
-            queue: Queue::new(room.waiting),
+            queue: Incoming::new(room.waiting),
             inputs: Inputs::new(plan, at, room),
             cues: Cues::new(plan, at, room),
             pulls: Pulls::new(plan, at, room),
-            actions: plan.actions.iter().map(|action| state(&action.heard)).collect(),
+            actions: plan.actions.iter().map(|_| ActionState::default()).collect(),
             log: Log::new(plan, at, room),
             world,
             wake: 0,
@@ -98,7 +100,7 @@ impl Engine {
         self.log.copy_from(&other.log);
         (self.wake, self.due, self.deeds) = (0, 0, other.deeds);
         self.inputs.sweeps_rest = false;
-        self.inputs.calm.fill(Calm::NONE);
+        self.cues.idle.fill(IdleRegion::NONE);
     }
 
     /// Becomes `other`, of the same deeds: ticks in which nothing was due changed no more than this.

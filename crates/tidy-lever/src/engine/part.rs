@@ -12,23 +12,7 @@
 
 use alloc::vec::Vec;
 
-use crate::cue::RuleState;
-use crate::cue::rolls::MotionState;
-use crate::engine::inputs::board::Board;
-use crate::engine::inputs::cross::CrossState;
-use crate::engine::inputs::fingers::Fingers;
-use crate::engine::inputs::pointer::PointerState;
-use crate::engine::inputs::signal::Moved;
-use crate::engine::inputs::used::Used;
-use crate::engine::pulls::pending::{PendingPull, Standing};
-use crate::engine::world::marks::Marks;
-use crate::gate::Truth;
-use crate::gauge::GaugeState;
-use crate::guard::Guards;
-use crate::history::Ring;
-use crate::mode::Modes;
 use crate::sparse::{Sparse, copy_list};
-use crate::sweep::SweepState;
 use crate::timers::Timers;
 
 /// What a field of a part can do.
@@ -73,15 +57,9 @@ plain_fields! {
     [u32; 2], own => own.map(u64::from);
     [i64; 2], own => own.map(|one| one as u64);
     Option<u64>, own => [own.map_or(u64::MAX, |some| some)];
-    CrossState, own => own.words();
-    Moved, own => own.words();
-    PointerState, own => own.words();
-    Used, own => own.words();
-    RuleState, own => own.words();
-    GaugeState, own => own.words();
-    Standing, own => own.words();
-    PendingPull, own => own.words();
-    Truth, own => own.words();
+    crate::cue::RuleState, own => own.words();
+    crate::gauge::GaugeState, own => own.words();
+    crate::gate::Truth, own => own.words();
 }
 
 /// The words of a list: how long it is, and each entry's.
@@ -125,7 +103,7 @@ impl<T: Field + Copy> Field for Sparse<T> {
 /// Fields that know how to copy themselves into their own room.
 macro_rules! own_fields {
     ($($Type:ty, ($own:ident, $played:pat_param, $word:ident) => $words:expr;)*) => {$(
-        impl Field for $Type {
+        impl $crate::engine::part::Field for $Type {
             fn copy(&mut self, other: &$Type) {
                 self.copy_from(other);
             }
@@ -139,16 +117,14 @@ macro_rules! own_fields {
 }
 
 own_fields! {
-    Board, (own, _, word) => own.words(word);
-    Guards, (own, _, word) => own.words(word);
-    Modes, (own, _, word) => own.words().for_each(word);
-    Fingers, (own, _, word) => own.words(word);
+    crate::guard::Guards, (own, _, word) => own.words(word);
+    crate::mode::Modes, (own, _, word) => own.words().for_each(word);
     // What happened decides nothing later.
-    Ring, (_own, _, _word) => ();
+    crate::history::Ring, (_own, _, _word) => ();
 }
 
-impl Field for SweepState {
-    fn copy(&mut self, other: &SweepState) {
+impl Field for crate::sweep::SweepState {
+    fn copy(&mut self, other: &Self) {
         *self = *other;
     }
 
@@ -157,26 +133,13 @@ impl Field for SweepState {
     }
 }
 
-impl Field for MotionState {
-    fn copy(&mut self, other: &MotionState) {
+impl Field for crate::cue::rolls::MotionState {
+    fn copy(&mut self, other: &Self) {
         self.clone_from(other);
     }
 
     fn words(&self, _: u64, word: &mut impl FnMut(u64)) {
         self.words(word);
-    }
-}
-
-impl Field for Marks {
-    fn copy(&mut self, other: &Marks) {
-        self.copy_from(other);
-    }
-
-    fn words(&self, _: u64, _: &mut impl FnMut(u64)) {}
-
-    #[cfg(feature = "serde")]
-    fn fits(&self, made: &Marks) -> bool {
-        self.fits(made)
     }
 }
 
@@ -281,4 +244,4 @@ macro_rules! carry {
     };
 }
 
-pub(crate) use {carry, each, part, plain_fields};
+pub(crate) use {carry, each, own_fields, part, plain_fields};

@@ -16,6 +16,8 @@ use alloc::vec::Vec;
 use crate::cause::Cause;
 use crate::control::Sort as ControlSort;
 use crate::engine::Engine;
+use crate::engine::inputs::Here;
+use crate::engine::moment::here;
 use crate::engine::ways::Ways;
 use crate::history::Happening;
 use crate::index::{Index, run};
@@ -52,16 +54,19 @@ impl Engine {
             Some(Happening { action: ways.after(happening.action)?.number(), over, ..*happening })
         });
         engine.carry_told(self, ways);
-        engine.carry_guards(self, ways);
+        engine.inputs.carry_guards(&self.inputs, &old.inputs, &new.inputs);
         engine.inputs.carry_board(&self.inputs, &old.inputs, &new.inputs);
         engine.carry_fingers(self, ways);
         engine.carry_actions(self, ways);
         let mut relinked = engine.carry_rules(self, ways);
+        engine.knows_held();
         engine.settle_hands(self, ways, at);
+        engine.knows_held();
         engine.settle_listening(self, ways, at);
         for local in 0..self.inputs.board.count() {
             let before = *self.inputs.board.guard(&old.inputs, local);
-            engine.sees_from_middles(new, local, &before, at);
+            engine.inputs.sees_from_middles(here!(engine, new, at), local, &before);
+            engine.carry_edges(new, at);
         }
         relinked.lost =
             (0..old.declared).filter(|n| ways.after[*n].is_none()).map(|n| old.actions[n].name.to_owned()).collect();
@@ -73,8 +78,8 @@ impl Engine {
         let (old, new) = (ways.old, ways.new);
         let mut held = vec![0u16; new.declared];
         let begins = |engine: &Engine, action: usize| {
-            let was = ways.before(action).map(|before| &from.actions[before]);
-            engine.actions[action].listens && was.is_some_and(|was| !was.listens)
+            let was = ways.before(action).map(|before| from.world.listening[before]);
+            engine.world.listening[action] && was == Some(false)
         };
         for (contact, how) in new.inputs.contacts.iter().enumerate() {
             let down = self.inputs.board.contacts[contact].down;
@@ -92,7 +97,7 @@ impl Engine {
                 let was = was.filter(|_| !begins(self, usize::from(wire.action)));
                 let stale = was.map_or(down, |was| from.inputs.stale[was] & down);
                 self.inputs.stale[number] = if wire.leg.is_some() { 0 } else { stale };
-                if wire.leg.is_none() && self.actions[usize::from(wire.action)].listens && self.inputs.board.focused {
+                if wire.leg.is_none() && self.world.listening[usize::from(wire.action)] && self.inputs.board.focused {
                     held[usize::from(wire.action)] += (down & !self.inputs.stale[number]).count_ones() as u16;
                 }
             }
@@ -102,47 +107,57 @@ impl Engine {
             if let Some(stick) = action.moved {
                 self.levels_anew(new, number);
                 self.carry_levels(from, ways, number);
-                self.crossed(new, stick);
+                self.inputs.crossed(here!(self, new, at), stick);
                 if ways.reads_anew(number) {
                     self.inputs.moved[usize::from(stick)].look_again();
                 }
                 // A direction that it can no longer stand in is a button of nobody's.
-                let stood_in = ways.stood_in(from, number);
+                let stood_in = ways.stood_in(number, |stick| from.inputs.moved[stick].direction);
                 if let Some(button) = stood_in.map(usize::from)
                     && !new.inputs.moved[usize::from(stick)].buttons.contains(&stood_in)
-                    && self.actions[button].held > 0
+                    && self.inputs.buttons[button].held > 0
                 {
-                    self.let_go(new, button, Cause::Relinked, at);
+                    self.inputs.let_go(here!(self, new, at), button, Cause::Relinked);
+                    self.carry_edges(new, at);
                 }
                 if !begins(self, number) {
-                    self.moved(new, stick, Cause::Relinked, at);
+                    self.inputs.moved(here!(self, new, at), stick, Cause::Relinked);
+                    self.carry_edges(new, at);
                 }
                 continue;
             }
             held += u16::from(self.finger_holds(from, ways, number));
             if action.latched {
-                held = u16::from(self.actions[number].held > 0 && self.latch_is_bound(from, ways, number));
+                held = u16::from(self.inputs.buttons[number].held > 0 && self.latch_is_bound(from, ways, number));
             }
-            if self.actions[number].held > 0 && held == 0 {
-                self.let_go(new, number, Cause::Relinked, at);
+            if self.inputs.buttons[number].held > 0 && held == 0 {
+                self.inputs.let_go(here!(self, new, at), number, Cause::Relinked);
+                self.carry_edges(new, at);
             } else {
-                self.actions[number].held = held;
+                self.inputs.buttons[number].held = held;
             }
-            if self.actions[number].held > 0 && action.mash_period > 0 {
+            if self.inputs.buttons[number].held > 0 && action.mash_period > 0 {
                 let same = |before: &usize| old.actions[*before].mash_period == action.mash_period;
                 let before = ways.before(number).filter(same);
-                let was = before.and_then(|before| from.cues.timers.when(old.first_mash_timer() + before));
+                let was = before.and_then(|before| from.inputs.mashing.when(before));
                 let (due, phase) = was.unwrap_or((at + action.mash_period, DuePart::Due));
-                self.cues.timers.set(new.first_mash_timer() + number, due, phase);
+                self.inputs.mashing.set(number, due, phase);
             }
         }
     }
 
     /// What listens no longer by the new modes is covered; what listens now begins to, and needs a fresh press.
+    /// Tells cues which actions are held.
+    fn knows_held(&mut self) {
+        for (held, button) in self.cues.held.iter_mut().zip(self.inputs.buttons.iter()) {
+            *held = button.held > 0;
+        }
+    }
+
     fn settle_listening(&mut self, from: &Engine, ways: &Ways<'_>, at: u64) {
         for number in 0..ways.new.declared {
-            let Some(was) = ways.before(number).map(|before| &from.actions[before]) else { continue };
-            match (was.listens, self.actions[number].listens) {
+            let Some(was) = ways.before(number).map(|before| from.world.listening[before]) else { continue };
+            match (was, self.world.listening[number]) {
                 (true, false) => self.cover(ways.new, number, Cause::Relinked, at),
                 (false, true) => self.uncover(ways.new, number, at),
                 _ => {}
@@ -154,7 +169,7 @@ impl Engine {
     pub(crate) fn finger_holds(&self, from: &Engine, ways: &Ways<'_>, number: usize) -> bool {
         let Some(pointer) = ways.new.actions[number].pointer else { return false };
         let Some(before) = ways.before(number) else { return false };
-        let (touch, was) = (ways.new.inputs.pointers[usize::from(pointer)].touch, &from.actions[before]);
+        let (touch, was) = (ways.new.inputs.pointers[usize::from(pointer)].touch, &from.inputs.buttons[before]);
         let by_controls: u32 = ways.old.actions[before]
             .wires
             .iter()
@@ -171,7 +186,7 @@ impl Engine {
         let (old, new) = (ways.old, ways.new);
         let Some(before) = ways.before(number) else { return false };
         let was = &old.actions[before];
-        let press = from.actions[before].press;
+        let press = from.inputs.buttons[before].press;
         was.wires.iter().any(|wire| {
             let contact = old.inputs.contacts.partition_point(|contact| contact.wires.end <= *wire);
             let still = |other: &ContactPlan| {

@@ -106,8 +106,8 @@ fn every_field_that_decides_what_happens_next_is_in_the_hash() {
         b.world.frozen_for += 1;
         b.pulls.recheck = 1;
         b.world.facts[0] ^= 1;
-        b.inputs.hands[0] ^= 1;
-        b.inputs.hand += 1;
+        b.inputs.stick_devices[0] ^= 1;
+        b.inputs.device += 1;
         b.cues.motions[0].by ^= 1;
         b.inputs.board.focused = false;
         b.inputs.board.contacts[0].down ^= 1;
@@ -122,23 +122,25 @@ fn every_field_that_decides_what_happens_next_is_in_the_hash() {
         b.world.truths[0].broken ^= true;
         b.world.truths[0].counted = Some(1);
         b.world.truths[0].counted_before = Some(1);
-        b.actions[0].since += 1;
-        b.actions[0].last_held += 1;
+        b.inputs.buttons[0].since += 1;
+        b.inputs.buttons[0].last_held += 1;
         b.actions[0].on_since += 1;
         b.actions[0].cool_until += 1;
-        b.actions[0].press += 1;
+        b.inputs.buttons[0].press += 1;
         b.actions[0].stage += 1;
         b.actions[0].stage_before += 1;
+        b.actions[0].pulls += 1;
+        b.cues.held[0] ^= true;
         b.actions[0].toggled = Toggled::On;
         (b.actions[0].toggled, b.actions[0].was_on_since) = (Toggled::Off, 1);
         b.actions[0].pulled_in += 1;
         b.actions[0].pulled_on.push(1);
-        b.actions[0].sums.pressed += 1;
-        b.actions[0].sums.released += 1;
-        b.actions[0].sums.pulled += 1;
-        b.actions[0].held += 1;
+        b.log.sums[0].now.pressed += 1;
+        b.log.sums[0].now.released += 1;
+        b.log.sums[0].now.pulled += 1;
+        b.inputs.buttons[0].held += 1;
         b.actions[0].on ^= true;
-        b.actions[0].listens ^= true;
+        b.world.listening[0] ^= true;
         b.pulls.kept[0].action += 1;
         b.pulls.kept[0].kept += 1;
         b.pulls.kept[0].let_go ^= true;
@@ -181,18 +183,17 @@ fn states_that_differ_anywhere_differ_in_their_hash() {
             }
             seat.advance(moment);
             let Engine { actions, inputs, cues, world, pulls, .. } = &seat.engine;
-            let Inputs { board, moved, crosses, used, fingers, .. } = inputs;
+            let Inputs { board, moved, crosses, used, fingers, buttons, .. } = inputs;
             let Cues { rule_states, moments, timers, motions, .. } = cues;
             let World { timers: world_timers, gauges, truths, modes, .. } = world;
             let Pulls { standing, waits, kept, .. } = pulls;
-            let bare = |action: &ActionState| ActionState { before: Sums::default(), tick: 0, ..*action };
             let mut used = *used;
             (used.changes, used.before) = (0, 0);
             let timers = [timers, world_timers].map(|timers| timers.words().collect::<Vec<_>>());
             let looks = format!(
                 "{at} {:?} {board:?} {moved:?} {crosses:?} {rule_states:?} {moments:?} {timers:?} {gauges:?} {standing:?} \
-                 {waits:?} {kept:?} {truths:?} {:?} {used:?} {fingers:?} {modes:?}",
-                actions.iter().map(bare).collect::<Vec<_>>(),
+                 {waits:?} {kept:?} {truths:?} {:?} {used:?} {fingers:?} {modes:?} {buttons:?}",
+                actions,
                 motions.iter().map(crate::cue::rolls::MotionState::bits).map(Iterator::count).collect::<Vec<_>>(),
             );
             let first = seen.entry(seat.state_hash()).or_insert_with(|| looks.clone());

@@ -1,8 +1,8 @@
 //! Which action, cue, control and set of motions of an old plan is which in a new one.
 
 use crate::cue::Role;
-use crate::engine::Engine;
-use crate::engine::incoming::{Waiting, WaitingKind};
+use crate::direction::Direction;
+use crate::engine::incoming::{InputKind, QueuedInput};
 use crate::engine::pulls::pending::PendingPull;
 use crate::index::{ActionIndex, CueIndex, Index, run};
 use crate::linkage::{ActionPlan, Plan};
@@ -94,9 +94,13 @@ impl<'p> Ways<'p> {
     }
 
     /// The button of the direction that a stick or an axis stood in, by its new number.
-    pub(crate) fn stood_in(&self, from: &Engine, number: usize) -> Option<ActionIndex> {
+    pub(crate) fn stood_in(
+        &self,
+        number: usize,
+        direction: impl Fn(usize) -> Option<Direction>,
+    ) -> Option<ActionIndex> {
         let stick = usize::from(self.old.actions[self.before(number)?].moved?);
-        let direction = from.inputs.moved[stick].direction?;
+        let direction = direction(stick)?;
         self.after(self.old.inputs.moved[stick].buttons[direction as usize]?.number())
     }
 
@@ -121,38 +125,38 @@ impl<'p> Ways<'p> {
         Some(PendingPull { action, cue, ..*pending })
     }
 
-    pub(crate) fn waiting(&self, waiting: &Waiting) -> Option<Waiting> {
+    pub(crate) fn waiting(&self, waiting: &QueuedInput) -> Option<QueuedInput> {
         let number = usize::from(waiting.number);
         let number = match waiting.what {
-            WaitingKind::Fact => {
+            InputKind::Fact => {
                 self.new.world.facts.iter().position(|fact| fact.name == self.old.world.facts[number].name)?
             }
-            WaitingKind::Mode => {
+            InputKind::Mode => {
                 self.new.world.modes.iter().position(|mode| mode.name == self.old.world.modes[number].name)?
             }
-            WaitingKind::Set | WaitingKind::GiveBack => self.after(waiting.number)?.into(),
-            WaitingKind::Control | WaitingKind::RoughControl | WaitingKind::Stands => {
+            InputKind::Set | InputKind::GiveBack => self.after(waiting.number)?.into(),
+            InputKind::Control | InputKind::RoughControl | InputKind::Stands => {
                 let control = self.new.inputs.same_control(&self.old.inputs, self.old.inputs.slots[number].control);
                 let same = |slot: &crate::linkage::SlotPlan| {
                     Some(slot.control) == control && slot.sort == self.old.inputs.slots[number].sort
                 };
                 self.new.inputs.slots.iter().position(same)?
             }
-            WaitingKind::View
-            | WaitingKind::Panel
-            | WaitingKind::Named
-            | WaitingKind::Touch
-            | WaitingKind::Focus
-            | WaitingKind::Plugged => number,
+            InputKind::View
+            | InputKind::Panel
+            | InputKind::Named
+            | InputKind::Touch
+            | InputKind::Focus
+            | InputKind::Plugged => number,
         };
         // A fact's value counts by its word.
-        let x = if waiting.what == WaitingKind::Fact {
+        let x = if waiting.what == InputKind::Fact {
             let word = self.old.world.facts[usize::from(waiting.number)].words.get(waiting.x as usize)?;
             i32::from(self.new.world.facts[number].value(word)?)
         } else {
             waiting.x
         };
-        Some(Waiting { number: number as u16, x, ..*waiting })
+        Some(QueuedInput { number: number as u16, x, ..*waiting })
     }
 }
 

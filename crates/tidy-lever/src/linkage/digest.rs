@@ -77,8 +77,8 @@ impl Hasher for Digest {
 pub(super) fn digest(plan: &Plan) -> u64 {
     let mut state = Digest::new();
     let Plan { title: _, digest: _, warnings: _, hot: _, names: _, inputs, cues, world, .. } = plan;
-    let Plan { stamp, actions, declared, while_held, groups, panel, .. } = plan;
-    (stamp, declared, inputs, cues, world, while_held, groups, panel).hash(&mut state);
+    let Plan { stamp, actions, declared, while_held, groups, .. } = plan;
+    (stamp, declared, inputs, cues, world, while_held, groups).hash(&mut state);
     for action in actions {
         let ActionPlan { terms: _, controls: _, name, kind, heard, cues, .. } = action;
         let ActionPlan { gauge, cooldown, marks, outranks, waits_for, group, gate, keep, while_held, .. } = action;

@@ -2,7 +2,7 @@
 
 use super::{ActionPlan, CuePlan, Listener};
 use crate::cue::Kinds;
-use crate::index::{CueIndex, Run, StickIndex};
+use crate::index::{CueIndex, GaugeIndex, Run, StickIndex};
 
 /// The hot part of an action's plan.
 #[derive(Clone, Debug)]
@@ -14,12 +14,10 @@ pub(crate) struct HotPlan {
     pub(crate) kinds: Kinds,
     /// The cue of its own that alone listens to it and pulls at each press.
     pub(crate) press_cue: Option<CueIndex>,
-    /// A cue, a motion, a pointer, a gauge or mashing stands on its presses.
+    /// A cue or a motion stands on its presses.
     pub(crate) is_heard: bool,
-    /// A pointer, a gauge or mashing does.
-    pub(crate) works_more: bool,
-    /// One press puts it down, the next lifts it.
-    pub(crate) latched: bool,
+    /// The gauge that its presses push.
+    pub(crate) gauge: Option<GaugeIndex>,
     /// Any of several cues pulls it.
     pub(crate) several: bool,
     pub(crate) while_held: bool,
@@ -51,9 +49,8 @@ impl HotPlan {
             cues: action.cues.clone(),
             kinds: listeners.iter().fold(0, |kinds, listener| kinds | listener.kinds),
             press_cue,
-            is_heard: !action.listeners.is_empty() || !action.finishes.is_empty() || action.works_more(),
-            works_more: action.works_more(),
-            latched: action.latched,
+            is_heard: !action.listeners.is_empty() || !action.finishes.is_empty(),
+            gauge: action.gauge,
             several,
             while_held: action.while_held,
             gated: !action.gate.is_empty(),

@@ -9,12 +9,13 @@ use alloc::string::String;
 use alloc::vec::Vec;
 use core::num::NonZeroU32;
 
+use super::PatchPlan;
 use crate::control::{Control, Family, Part, Sort};
 use crate::direction::{Compass, Direction};
 use crate::event::DeviceName;
 use crate::fixed::{self, ONE};
 use crate::guard::{FamilyGuard, GuardPlan};
-use crate::index::{ActionIndex, Run, SlotIndex, StickIndex, run};
+use crate::index::{ActionIndex, PointerIndex, Run, SlotIndex, StickIndex, run};
 use crate::profile::{Opposed, Rest};
 use crate::shape::{Bent, ShapePlan};
 
@@ -44,6 +45,27 @@ pub(crate) struct InputsPlan {
     pub(crate) pointers: Vec<PointerPlan>,
     pub(crate) shapes: Vec<ShapePlan>,
     pub(crate) patches: Vec<String>,
+    /// The panel, made ready.
+    pub(crate) panel: Vec<PatchPlan>,
+    /// By action.
+    pub(crate) buttons: Vec<ButtonPlan>,
+    /// How many of those the profile declares; directions and what pointers do stand behind them.
+    pub(crate) declared: usize,
+}
+
+/// What presses of an action lead to here. All of it stands in the action's own plan, too.
+#[derive(Debug, Hash)]
+pub(crate) struct ButtonPlan {
+    pub(crate) moved: Option<StickIndex>,
+    pub(crate) pointer: Option<PointerIndex>,
+    /// In µs; 0 for none.
+    pub(crate) mash_period: u64,
+    /// One press puts it down, the next lifts it.
+    pub(crate) latched: bool,
+    /// A pointer, or mashing, stands on its presses.
+    pub(crate) works_more: bool,
+    /// The wires that lead to it.
+    pub(crate) wires: Vec<u32>,
 }
 
 /// A control that something is bound to.
@@ -108,8 +130,6 @@ pub(crate) struct FeedPlan {
     pub(crate) shape: u32,
     /// That shape, at hand.
     pub(crate) bends: ShapePlan,
-    /// A whole pair, and what it moves stays at rest while nobody listens to it.
-    pub(crate) rests_deaf: bool,
     /// From a control that is digital by nature.
     pub(crate) digital: bool,
     /// For relative counts: billionths of a degree a count, across and up.
@@ -125,7 +145,6 @@ impl FeedPlan {
             part,
             leg: false,
             pair: false,
-            rests_deaf: false,
             shape: 0,
             bends: ShapePlan::plain(),
             digital: false,
@@ -267,6 +286,17 @@ pub(crate) struct PointerPlan {
 }
 
 impl InputsPlan {
+    /// How many timers mashing takes: one an action, if anything mashes.
+    pub(crate) fn mashing(&self) -> usize {
+        if self.buttons.iter().any(|button| button.mash_period > 0) { self.buttons.len() } else { 0 }
+    }
+
+    /// The most edges that one event can bring: a loss lifts whatever is down, and moves all sticks.
+    pub(crate) fn most_edges(&self) -> usize {
+        let lost = self.contacts.len() + 4 * self.pointers.len();
+        2 * (self.buttons.len() + lost + self.wires.len()) + 6 * self.moved.len() + 4
+    }
+
     /// Which guards count for a device of a family and a name.
     pub(crate) fn guard_of(&self, family: Family, name: DeviceName) -> u16 {
         let own = self.named.iter().position(|(named, _)| *named == name).filter(|_| family == Family::Pad);

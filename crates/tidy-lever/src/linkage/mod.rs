@@ -26,8 +26,8 @@ pub(crate) use cues::{CuePlan, CuesPlan, Listener};
 pub use describe::{ActionView, CompassView, ControlView, Delay, ResponseView};
 pub(crate) use hot::HotPlan;
 pub(crate) use inputs::{
-    Alone, ContactPlan, CrossPlan, FeedPlan, InputsPlan, LegOf, LegPlan, MovedPlan, PairPlan, PointerPlan, Points,
-    SlotPlan, Stand, Wire, shaped,
+    Alone, ButtonPlan, ContactPlan, CrossPlan, FeedPlan, InputsPlan, LegOf, LegPlan, MovedPlan, PairPlan, PointerPlan,
+    Points, SlotPlan, Stand, Wire, shaped,
 };
 pub use opening::GateView;
 pub(crate) use patches::{PatchPlan, Place, length};
@@ -98,8 +98,6 @@ pub(crate) struct Plan {
     pub(crate) while_held: Vec<u16>,
     /// The members of each group, in the order of the file.
     pub(crate) groups: Vec<Vec<u16>>,
-    /// The panel's patches; the names above are theirs, then those of zones' swipes.
-    pub(crate) panel: Vec<PatchPlan>,
     pub(crate) warnings: Vec<Fault>,
 }
 
@@ -155,10 +153,6 @@ impl Plan {
         self.cues.all.len()
     }
 
-    pub(crate) fn first_mash_timer(&self) -> usize {
-        self.cues.all.len() + self.cues.motion_timers
-    }
-
     /// The cues of an action.
     pub(crate) fn cues_of(&self, action: usize) -> &[CuePlan] {
         &self.cues.all[run(&self.actions[action].cues)]
@@ -182,12 +176,6 @@ impl Plan {
 }
 
 impl ActionPlan {
-    /// Whether a pointer, a gauge or mashing stands on its presses.
-    #[inline]
-    pub(crate) fn works_more(&self) -> bool {
-        self.pointer.is_some() || self.gauge.is_some() || self.mash_period > 0
-    }
-
     /// Whether any of several cues pulls it.
     #[inline]
     pub(crate) fn has_several(&self) -> bool {

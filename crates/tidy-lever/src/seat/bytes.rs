@@ -17,7 +17,7 @@ use crate::linkage::{Linkage, Plan};
 use crate::seat::reading::Bookmark;
 
 const NAME: &[u8; 8] = b"tidyseat";
-const VERSION: u16 = 8;
+const VERSION: u16 = 9;
 const HEAD: usize = 18;
 const TAIL: usize = 8;
 
@@ -191,7 +191,7 @@ impl Engine {
                     && slot.is_some_and(|slot| slot.family == self.inputs.board.family(control.local))
             })
             && self.world.modes.fits(plan.world.modes.len())
-            && self.inputs.fingers.fits(plan.panel.len())
+            && self.inputs.fingers.fits(plan.inputs.panel.len())
             && self
                 .pulls
                 .standing

@@ -2,7 +2,7 @@
 
 use super::Seat;
 use crate::control::{Family, Sort as ControlSort};
-use crate::engine::incoming::{Behind, Waiting, WaitingKind};
+use crate::engine::incoming::{InputKind, Lateness, QueuedInput};
 use crate::engine::inputs::board::Board;
 use crate::event::{Event, Input};
 use crate::fixed::{self, ONE};
@@ -72,7 +72,7 @@ pub(crate) enum Weighed {
     /// It says nothing new.
     NoNews,
     /// It goes into the queue, from a device of this family if it has one, and of this finger.
-    Taken { family: Option<Family>, waiting: Waiting, finger: Option<u64>, clamped: bool },
+    Taken { family: Option<Family>, waiting: QueuedInput, finger: Option<u64>, clamped: bool },
 }
 
 impl Seat {
@@ -117,8 +117,8 @@ impl Seat {
         if at < engine.next || !engine.inputs.board.expects(event.device, slot.family) {
             return false;
         }
-        let (what, behind) = (WaitingKind::Control, Behind::default());
-        let waiting = Waiting { at, x, y, number, device: event.device, what, behind };
+        let (what, late) = (InputKind::Control, Lateness::default());
+        let waiting = QueuedInput { at, x, y, number, device: event.device, what, late };
         let taken = engine.queue.push_last(waiting);
         if taken {
             engine.wake = 0;
@@ -167,14 +167,14 @@ impl Seat {
     pub(crate) fn weigh(&self, event: &Event) -> Result<Weighed, FeedErrorKind> {
         let (plan, engine) = (&*self.linkage.0, &self.engine);
         let finite = |value: f32| fixed::from_f64(f64::from(value)).ok_or(FeedErrorKind::NotFinite);
-        let waiting = |what, number, x, y| Waiting {
+        let waiting = |what, number, x, y| QueuedInput {
             at: event.at.as_micros(),
             x,
             y,
             number,
             device: event.device,
             what,
-            behind: Behind::default(),
+            late: Lateness::default(),
         };
         let taken = |family: Option<Family>, waiting, finger: Option<u64>, clamped| {
             if engine.queue.room() == 0 {
@@ -191,11 +191,11 @@ impl Seat {
             Input::Pair { control, x, y } => (control, finite(x)?, finite(y)?, true),
             Input::Plugged(plugged) => {
                 let number = event.device.number() as u16;
-                return taken(None, waiting(WaitingKind::Plugged, number, i32::from(plugged), 0), None, false);
+                return taken(None, waiting(InputKind::Plugged, number, i32::from(plugged), 0), None, false);
             }
             Input::Touch { finger, phase, x, y } => {
                 let (x, y) = (finite(x)?, finite(y)?);
-                if plan.panel.is_empty() && plan.inputs.pointers.iter().all(|pointer| pointer.touch.is_none()) {
+                if plan.inputs.panel.is_empty() && plan.inputs.pointers.iter().all(|pointer| pointer.touch.is_none()) {
                     return Ok(Weighed::Unheard);
                 }
                 if !engine.inputs.fingers.has_name_for(event.device.number() as u8, finger) {
@@ -204,7 +204,7 @@ impl Seat {
                 let ((x, cx), (y, cy)) = (cut(x, -ONE, 2 * ONE), cut(y, -ONE, 2 * ONE));
                 return taken(
                     Some(Family::Touch),
-                    waiting(WaitingKind::Touch, crate::engine::inputs::touch::phased(phase), x, y),
+                    waiting(InputKind::Touch, crate::engine::inputs::touch::phased(phase), x, y),
                     Some(finger),
                     cx || cy,
                 );
@@ -244,9 +244,9 @@ impl Seat {
             return Ok(Weighed::NoNews);
         }
         let what = match is_asked {
-            true => WaitingKind::Stands,
-            false if self.is_rough(event, slot) => WaitingKind::RoughControl,
-            false => WaitingKind::Control,
+            true => InputKind::Stands,
+            false if self.is_rough(event, slot) => InputKind::RoughControl,
+            false => InputKind::Control,
         };
         taken(Some(control.family()), waiting(what, slot.number(), x, y), None, clamped)
     }
@@ -271,20 +271,20 @@ impl Seat {
             return;
         }
         let slots = &self.linkage.0.inputs.slots;
-        let sort = |waiting: &Waiting| match waiting.what {
-            WaitingKind::Control => Some(slots[usize::from(waiting.number)].sort),
+        let sort = |waiting: &QueuedInput| match waiting.what {
+            InputKind::Control => Some(slots[usize::from(waiting.number)].sort),
             _ => None,
         };
         self.stats.merged += self.engine.queue.merge_moves(sort) as u64;
     }
 
     /// Puts an event into the queue, which has room; late if its moment is played already.
-    pub(super) fn put(&mut self, waiting: Waiting) {
+    pub(super) fn put(&mut self, waiting: QueuedInput) {
         let by = self.engine.next.saturating_sub(waiting.at);
         self.stats.late += u64::from(by > 0);
         // What was told counts in the order of telling.
-        let behind = if waiting.what.is_event() { Behind::late(by) } else { Behind::default() };
-        let waiting = Waiting { at: waiting.at + by, behind, ..waiting };
+        let late = if waiting.what.is_event() { Lateness::late(by) } else { Lateness::default() };
+        let waiting = QueuedInput { at: waiting.at + by, late, ..waiting };
         self.engine.wake = 0;
         self.engine.deeds.fed(&waiting);
         self.engine.queue.push(waiting);

@@ -22,9 +22,9 @@ impl Seat {
     /// The buttons that one press put down and that stay so until the next (a player's `toggled`), by the device and a control of it.
     pub(crate) fn latched(&self) -> impl Iterator<Item = (Device, Control)> + '_ {
         let (plan, engine) = (self.plan(), &self.engine);
-        let is_down = |action: &usize| plan.actions[*action].latched && engine.actions[*action].held > 0;
+        let is_down = |action: &usize| plan.actions[*action].latched && engine.inputs.buttons[*action].held > 0;
         (0..plan.declared).filter(is_down).filter_map(move |action| {
-            let local = maker(engine.actions[action].press as u32).trailing_zeros() as u8;
+            let local = maker(engine.inputs.buttons[action].press as u32).trailing_zeros() as u8;
             let family = engine.inputs.board.family(local);
             let turns = |contact: usize| {
                 let wires = &plan.inputs.wires[run(&plan.inputs.contacts[contact].wires)];

@@ -25,7 +25,7 @@ use alloc::boxed::Box;
 use alloc::vec::Vec;
 
 #[cfg(all(feature = "files", feature = "std"))]
-pub(crate) use crate::engine::incoming::MOST_BEHIND;
+pub(crate) use crate::engine::incoming::MOST_LATE;
 pub use crate::engine::{Capacity, CapacityError, MOST_CAPACITY, Relinked};
 #[cfg(feature = "serde")]
 pub use bytes::BytesError;
@@ -87,7 +87,7 @@ impl Clone for Seat {
     fn clone(&self) -> Seat {
         let mut engine = self.engine.copy(&self.linkage.0);
         engine.log.ring.branch();
-        engine.log.tally = self.engine.log.tally;
+        engine.inputs.tally = self.engine.inputs.tally;
         engine.log.ledger.clone_from(&self.engine.log.ledger);
         Seat { linkage: self.linkage.clone(), lineage: self.lineage.clone(), engine, stats: self.stats }
     }
@@ -105,7 +105,7 @@ impl Clone for Seat {
         self.linkage = other.linkage.clone();
         self.lineage.clone_from(&other.lineage);
         self.engine.log.ring.branch();
-        self.engine.log.tally = other.engine.log.tally;
+        self.engine.inputs.tally = other.engine.inputs.tally;
         self.stats = other.stats;
     }
 }
@@ -167,7 +167,7 @@ impl Seat {
 
     /// Counters of unusual input that the seat survived.
     pub fn stats(&self) -> Stats {
-        let Tally { repeats, moved_on, unheard, clamped, bounces, swings, middles } = self.engine.log.tally;
+        let Tally { repeats, moved_on, unheard, clamped, bounces, swings, middles } = self.engine.inputs.tally;
         Stats {
             repeats: self.stats.repeats + repeats,
             moved_on: self.stats.moved_on + moved_on,
@@ -233,19 +233,19 @@ impl Seat {
     /// Starts to note what guards keep from being heard (`[devices]`), the last `room` of it, at most 65,536; 0 stops that. It is off at the
     /// start, is not part of saved states, and changes nothing that happens.
     pub fn keep_swallowed(&mut self, room: usize) {
-        self.engine.log.swallowed = (room > 0).then(|| Box::new(SwallowedLog::new(room)));
+        self.engine.inputs.swallowed = (room > 0).then(|| Box::new(SwallowedLog::new(room)));
     }
 
     /// What guards kept from being heard, from number `from` on, once the span of each is over, in the order of their ends; how many
     /// there have been is [`swallowed_count`](Seat::swallowed_count).
     pub fn swallowed_since(&self, from: u64) -> impl Iterator<Item = Swallowed> {
         let played = self.engine.played();
-        self.engine.log.swallowed.iter().flat_map(move |log| log.since(from, played))
+        self.engine.inputs.swallowed.iter().flat_map(move |log| log.since(from, played))
     }
 
     /// How much guards kept from being heard since [`keep_swallowed`](Seat::keep_swallowed).
     pub fn swallowed_count(&self) -> u64 {
-        self.engine.log.swallowed.as_ref().map_or(0, |log| log.total(self.engine.played()))
+        self.engine.inputs.swallowed.as_ref().map_or(0, |log| log.total(self.engine.played()))
     }
 
     /// How many events and tellings wait to be played, and how many can.

@@ -1,6 +1,8 @@
 //! How the panel stands.
 
 use super::Seat;
+use crate::engine::inputs::Here;
+use crate::engine::moment::here;
 use crate::index::PatchIndex;
 use crate::panel::PatchReading;
 
@@ -8,7 +10,8 @@ impl Seat {
     /// How each patch of the panel stands, in the order of [`Linkage::patches`](crate::Linkage::patches).
     pub fn panel(&self) -> impl Iterator<Item = PatchReading> {
         let (plan, engine) = (self.plan(), &self.engine);
-        plan.panel.iter().enumerate().map(move |(number, patch)| {
+        let here = here!(engine, plan, engine.played());
+        plan.inputs.panel.iter().enumerate().map(move |(number, patch)| {
             let finger = engine
                 .inputs
                 .fingers
@@ -18,7 +21,7 @@ impl Seat {
                 patch,
                 finger,
                 engine.inputs.view,
-                engine.hears_patch(plan, PatchIndex::new(number as u16)),
+                engine.inputs.hears_patch(here, PatchIndex::new(number as u16)),
             )
         })
     }

@@ -39,9 +39,9 @@ impl Seat {
             let point = engine.log.ring.carried(bookmark.point(), &self.engine.log.ring);
             bookmark.relink(&ways.before, &ways.sweeps(), point);
         }
-        let swallowed = self.engine.log.swallowed.take();
+        let swallowed = self.engine.inputs.swallowed.take();
         self.engine = engine;
-        self.engine.log.swallowed = swallowed;
+        self.engine.inputs.swallowed = swallowed;
         self.engine.log.ledger = ledger.map(Box::new);
         self.linkage = new.clone();
         self.descends_from(&[old.stamp()]);

@@ -3,7 +3,7 @@
 
 use super::{FeedError, Seat};
 use crate::control::Family;
-use crate::engine::incoming::{Behind, Waiting, WaitingKind};
+use crate::engine::incoming::{InputKind, Lateness, QueuedInput};
 use crate::event::{Device, DeviceName, Event};
 use crate::fact::{FactValue, Told};
 use crate::handle::{self, ActionHandle};
@@ -72,30 +72,30 @@ impl Seat {
             SeatInput::Fact { fact, value } => {
                 let number = self.told_of(fact)?;
                 let value = self.plan().world.facts[number].number(value).ok_or(TellError::NoSuchValue)?;
-                (WaitingKind::Fact, number, (i32::from(value), 0))
+                (InputKind::Fact, number, (i32::from(value), 0))
             }
-            SeatInput::Mode { mode, on } => (WaitingKind::Mode, self.told_of(mode)?, (i32::from(on), 0)),
+            SeatInput::Mode { mode, on } => (InputKind::Mode, self.told_of(mode)?, (i32::from(on), 0)),
             SeatInput::Set { toggle, on } => {
                 let number = self.told_of(toggle)?;
                 if !self.plan().toggles(number) {
                     return Err(TellError::NoToggle);
                 }
-                (WaitingKind::Set, number, (i32::from(on), 0))
+                (InputKind::Set, number, (i32::from(on), 0))
             }
-            SeatInput::GiveBack { action } => (WaitingKind::GiveBack, self.told_of_action(action)?, (0, 0)),
+            SeatInput::GiveBack { action } => (InputKind::GiveBack, self.told_of_action(action)?, (0, 0)),
             SeatInput::View { width, height } => {
                 if !(1..=WIDEST_VIEW).contains(&width) || !(1..=WIDEST_VIEW).contains(&height) {
                     return Err(TellError::NoSuchValue);
                 }
-                (WaitingKind::View, 0, (width as i32, height as i32))
+                (InputKind::View, 0, (width as i32, height as i32))
             }
-            SeatInput::Panel { shown } => (WaitingKind::Panel, 0, (i32::from(shown), 0)),
-            SeatInput::Focus { focused } => (WaitingKind::Focus, 0, (i32::from(focused), 0)),
+            SeatInput::Panel { shown } => (InputKind::Panel, 0, (i32::from(shown), 0)),
+            SeatInput::Focus { focused } => (InputKind::Focus, 0, (i32::from(focused), 0)),
             // Nobody tells what a device says, nor a gap.
             SeatInput::Event { .. } | SeatInput::Skip => return Ok(()),
             SeatInput::Named { device, name } => {
                 let bits = name.to_bits();
-                return self.told(WaitingKind::Named, 0, ((bits >> 32) as i32, bits as i32), device, at.as_micros());
+                return self.told(InputKind::Named, 0, ((bits >> 32) as i32, bits as i32), device, at.as_micros());
             }
         };
         self.told(what, number as u16, values, Device::FIRST, at.as_micros())
@@ -104,7 +104,7 @@ impl Seat {
     /// Puts something that was told into the queue; of a device, if it has a name from now on.
     fn told(
         &mut self,
-        what: WaitingKind,
+        what: InputKind,
         number: u16,
         (x, y): (i32, i32),
         device: Device,
@@ -115,14 +115,14 @@ impl Seat {
             self.stats.handed_back += 1;
             return Err(TellError::Full);
         }
-        if what == WaitingKind::Named {
+        if what == InputKind::Named {
             let board = &mut self.engine.inputs.board;
             if !board.has_room_for(device, Family::Pad) {
                 return Err(TellError::TooManyDevices);
             }
             board.expect(device, Family::Pad);
         }
-        let waiting = Waiting { at, x, y, number, device, what, behind: Behind::default() };
+        let waiting = QueuedInput { at, x, y, number, device, what, late: Lateness::default() };
         self.put(waiting);
         Ok(())
     }

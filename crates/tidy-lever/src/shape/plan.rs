@@ -234,12 +234,6 @@ impl ShapePlan {
         Bent::straight(fixed::within_one(x, y))
     }
 
-    /// Whether a pair is certainly not bent to rest. It says no where that takes working it out.
-    #[inline(always)]
-    pub(crate) fn surely_moves(&self, (x, y): (i32, i32)) -> bool {
-        fixed::square(x, y) >= self.moves_from
-    }
-
     /// The same for any shape.
     #[inline(never)]
     fn bent_pair(&self, x: i32, y: i32) -> Bent {

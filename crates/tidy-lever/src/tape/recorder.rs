@@ -13,7 +13,7 @@ use super::state;
 use super::{DeviceEntry, Header, Line, LineKind, Writer};
 use crate::control::Family;
 use crate::event::{Device, Event, Spread};
-use crate::seat::{FeedError, MOST_BEHIND, Seat, TellError};
+use crate::seat::{FeedError, MOST_LATE, Seat, TellError};
 use crate::table::{Fed, Table};
 use crate::time::Moment;
 
@@ -66,7 +66,7 @@ pub struct Recorder {
     /// What pads are called by their system, and the seats for which the tape says so already.
     pads: BTreeMap<Device, (String, Vec<u32>)>,
     /// What no seat has played past yet, in order of time.
-    pending: Vec<Waiting>,
+    pending: Vec<QueuedInput>,
     /// How far each seat has played, by its number.
     seats: Vec<(u32, Moment)>,
     last: Moment,
@@ -75,7 +75,7 @@ pub struct Recorder {
 }
 
 /// A line that no seat has played past yet, with the moment that it was fed for.
-struct Waiting {
+struct QueuedInput {
     turn: Turn,
     line: Line,
 }
@@ -95,7 +95,7 @@ impl Turn {
     fn of(said: &LineKind, late_by: Duration) -> Turn {
         match said {
             said if said.is_event() || matches!(said, LineKind::Focus(_)) => {
-                Turn::Event(MOST_BEHIND - late_by.as_micros().min(u128::from(MOST_BEHIND)) as u32)
+                Turn::Event(MOST_LATE - late_by.as_micros().min(u128::from(MOST_LATE)) as u32)
             }
             LineKind::Skip { .. } => Turn::Gap,
             LineKind::Meant(_)
@@ -305,7 +305,7 @@ impl Recorder {
     /// Puts a line behind all that come before it.
     fn wait(&mut self, turn: Turn, line: Line) {
         let place = self.pending.partition_point(|other| (other.line.at, other.turn) <= (line.at, turn));
-        self.pending.insert(place, Waiting { turn, line });
+        self.pending.insert(place, QueuedInput { turn, line });
         if self.pending.len() > MOST_WAITING {
             let first = self.pending.remove(0);
             self.out(&first.line);
@@ -332,7 +332,7 @@ impl Recorder {
 
     fn write_to(&mut self, to: Moment) {
         let count = self.pending.partition_point(|waiting| waiting.line.at <= to);
-        let lines: Vec<Waiting> = self.pending.drain(..count).collect();
+        let lines: Vec<QueuedInput> = self.pending.drain(..count).collect();
         lines.iter().for_each(|waiting| self.out(&waiting.line));
     }
 

@@ -25,12 +25,12 @@ fn a_push_that_it_does_not_mind_changes_nothing() {
                 to = Direction::ALL.get(dice.usize(0..9)).copied();
                 press += 1;
             }
-            let mut calm = Calm::ALL;
-            let is_calm = twice.is_calm(now, to, &state, on, &mut calm);
-            assert!(!is_calm || calm.holds(now), "{calm:?} is about {now:?}");
+            let mut region = IdleRegion::ALL;
+            let is_idle = twice.is_idle(now, to, &state, on, &mut region);
+            assert!(!is_idle || region.holds(now), "{region:?} is about {now:?}");
             let near = (step(&mut dice, now.0), step(&mut dice, now.1));
-            if is_calm && calm.holds(near) {
-                assert!(twice.is_calm(near, to, &state, on, &mut { Calm::ALL }), "{near:?} lies in {calm:?}");
+            if is_idle && region.holds(near) {
+                assert!(twice.is_idle(near, to, &state, on, &mut { IdleRegion::ALL }), "{near:?} lies in {region:?}");
             }
             let looks = |state: &RuleState, timers: &Timers, moments: &[u64]| {
                 (*state, timers.words().collect::<alloc::vec::Vec<_>>(), moments.to_vec())
@@ -49,7 +49,7 @@ fn a_push_that_it_does_not_mind_changes_nothing() {
                 stepped: None,
             };
             let verdict = twice.hears(Edge::Push(&push), Role::Subject, &mut context);
-            if is_calm {
+            if is_idle {
                 passed += 1;
                 assert_eq!(verdict, Verdict::None);
                 assert_eq!(looks(&state, &timers, &moments), was);

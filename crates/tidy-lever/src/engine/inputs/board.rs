@@ -8,13 +8,14 @@ use alloc::vec::Vec;
 
 use crate::control::Family;
 use crate::engine::inputs::busy::{Busy, Due, Turn};
+use crate::engine::part::own_fields;
 use crate::event::{Device, DeviceName, MOST_DEVICES};
 use crate::fixed;
 use crate::guard::FamilyGuard;
 use crate::index::SlotIndex;
 use crate::linkage::{ContactPlan, InputsPlan, SlotPlan};
 use crate::sparse::{Sparse, copy_list};
-use feeds::{Feed, Stirred};
+use feeds::{ActiveFeeds, Feed};
 
 /// No level was heard yet.
 const UNKNOWN: i32 = i32::MIN;
@@ -104,7 +105,7 @@ pub(crate) struct Board {
     /// By stick or axis: its whole feeds that are away from rest, counted by device. It only saves time, and follows from
     /// the above.
     #[cfg_attr(feature = "serde", serde(skip))]
-    stirred: Vec<Stirred>,
+    stirred: Vec<ActiveFeeds>,
     /// Counts presses, and what leaves its rest.
     order: u64,
     pub(crate) focused: bool,
@@ -132,7 +133,7 @@ impl Board {
             turned: vec![0; plan.contacts.len()],
             feeds: Vec::with_capacity(plan.feeds.len() * devices),
             away: vec![0; plan.feeds.len()],
-            stirred: vec![Stirred::default(); plan.moved.len()],
+            stirred: vec![ActiveFeeds::default(); plan.moved.len()],
             order: 0,
             focused: true,
         }
@@ -420,4 +421,8 @@ impl Board {
             }
         }
     }
+}
+
+own_fields! {
+    Board, (own, _, word) => own.words(word);
 }

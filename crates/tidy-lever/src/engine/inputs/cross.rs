@@ -2,6 +2,7 @@
 
 use crate::engine::inputs::board::Board;
 use crate::engine::inputs::value::Value;
+use crate::engine::part::plain_fields;
 use crate::fixed::ONE;
 use crate::index::run;
 use crate::linkage::{CrossPlan, InputsPlan, LegPlan, MovedPlan, PairPlan, Stand, shaped};
@@ -145,4 +146,8 @@ impl CrossState {
             self.left = board.next_order();
         }
     }
+}
+
+plain_fields! {
+    CrossState, own => own.words();
 }

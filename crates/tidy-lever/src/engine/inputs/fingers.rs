@@ -10,6 +10,7 @@
 
 use super::busy::{Busy, Due, Turn};
 use crate::direction::Direction;
+use crate::engine::part::own_fields;
 use crate::event::Phase;
 use crate::index::PatchIndex;
 use crate::linkage::{PatchPlan, Place};
@@ -215,4 +216,8 @@ pub(crate) fn hit(
         all.filter(|(outside, number)| *outside <= within && heard(*number)).min().map(|(_, number)| number)
     };
     reach(false).or_else(|| reach(true))
+}
+
+own_fields! {
+    Fingers, (own, _, word) => own.words(word);
 }

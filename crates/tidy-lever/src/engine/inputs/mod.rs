@@ -5,16 +5,19 @@
 //!                                                      └─▶ signal (crosses, shapes, the winner) ─▶ value, direction
 //! ```
 //!
-//! `plan` is what a profile compiles to. Nothing here knows of cues, gates or pulls.
+//! Nothing here knows of cues, gates or pulls.
 
 pub(crate) mod board;
 mod buttons;
 pub(crate) mod busy;
 pub(crate) mod cross;
 pub(crate) mod fingers;
+mod controls;
 mod guarded;
+pub(crate) mod held;
 pub(crate) mod losses;
 pub(crate) mod pointer;
+mod pointing;
 pub(crate) mod signal;
 pub(crate) mod state;
 pub(crate) mod sticks;
@@ -22,3 +25,5 @@ pub(crate) mod touch;
 pub(crate) mod used;
 mod using;
 pub(crate) mod value;
+
+pub(crate) use state::{Here, Inputs, Moves};

@@ -1,5 +1,7 @@
 //! Pointers: a place in the view, and how far it went while held.
 
+use crate::engine::part::plain_fields;
+
 /// The view's size until an adapter tells it.
 pub(crate) const VIEW: [u32; 2] = [1280, 720];
 
@@ -30,4 +32,8 @@ impl PointerState {
         let PointerState { place, pressed, drags } = *self;
         [pair(place), pair(pressed), u64::from(drags)]
     }
+}
+
+plain_fields! {
+    PointerState, own => own.words();
 }

@@ -7,6 +7,7 @@ use crate::direction::Direction;
 use crate::engine::inputs::board::Board;
 use crate::engine::inputs::cross::CrossState;
 use crate::engine::inputs::value::Value;
+use crate::engine::part::plain_fields;
 use crate::fixed::{self, ONE};
 use crate::history::Aim;
 use crate::index::run;
@@ -22,7 +23,7 @@ const UNREAD: (i32, i32) = (i32::MIN, i32::MIN);
 /// The state of an axis or a stick.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
-pub(crate) struct Moved {
+pub(crate) struct AxisState {
     /// What the game gets.
     pub(crate) x: i32,
     pub(crate) y: i32,
@@ -135,7 +136,7 @@ fn each(
     }
 }
 
-impl Moved {
+impl AxisState {
     /// Takes on a value at a moment; says how the direction changed, if it did.
     #[inline(always)]
     pub(crate) fn take(&mut self, plan: &MovedPlan, value: Value, at: u64) -> Option<Turn> {
@@ -227,8 +228,8 @@ impl Moved {
     pub(crate) fn words(&self) -> [u64; 10] {
         let pair = |(x, y): (i32, i32)| u64::from(x as u32) << 32 | u64::from(y as u32);
         let number = |direction: Option<Direction>| direction.map_or(0, |d| d as u64 + 1);
-        let Moved { x, y, live, push, direction, since, peak, peak_size: _, diagonal, .. } = *self;
-        let Moved { digital, press, last, last_push, last_at, .. } = *self;
+        let AxisState { x, y, live, push, direction, since, peak, peak_size: _, diagonal, .. } = *self;
+        let AxisState { digital, press, last, last_push, last_at, .. } = *self;
         let (before, before_push) = diagonal.map_or((0, 0), |(direction, push)| (direction as u64 + 1, pair(push)));
         [
             pair((x, y)),
@@ -243,4 +244,8 @@ impl Moved {
             press,
         ]
     }
+}
+
+plain_fields! {
+    AxisState, own => own.words();
 }

@@ -1,23 +1,27 @@
 //! What hands do: what is down, what stands where, and what sticks, sweeps, pointers and fingers make of it.
 
+use alloc::boxed::Box;
 use alloc::vec;
 use alloc::vec::Vec;
 
-use crate::cue::Calm;
+use crate::engine::incoming::QueuedInput;
 use crate::engine::inputs::board::Board;
 use crate::engine::inputs::cross::CrossState;
 use crate::engine::inputs::fingers::Fingers;
+use crate::engine::inputs::held::ButtonState;
 use crate::engine::inputs::pointer::{PointerState, VIEW};
-use crate::engine::inputs::signal::{self, Moved};
+use crate::engine::inputs::signal::{self, AxisState};
 use crate::engine::inputs::used::Used;
 use crate::engine::inputs::value::Value;
 use crate::engine::part::part;
-use crate::guard::Guards;
-use crate::index::StickIndex;
-use crate::linkage::Plan;
+use crate::engine::queue::Queue;
+use crate::engine::tally::Tally;
+use crate::engine::values::{InputEdge, Listening};
+use crate::guard::{Guards, SwallowedLog};
 use crate::linkage::{InputsPlan, MovedPlan};
 use crate::sparse::Sparse;
 use crate::sweep::SweepState;
+use crate::timers::Timers;
 
 /// What an event that moves a stick does.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -40,7 +44,7 @@ part! {
         /// By wire, one bit a device: held since before the action listened.
         state stale: Sparse<u64>, apart = vec![0; plan.inputs.wires.len()].into();
         state crosses: Vec<CrossState>, apart = vec![CrossState::default(); plan.inputs.crosses.len()];
-        state moved: Vec<Moved>, by_stick = vec![Moved::default(); plan.inputs.moved.len()];
+        state moved: Vec<AxisState>, by_stick = vec![AxisState::default(); plan.inputs.moved.len()];
         state sweeps: Vec<SweepState>, by_sweep = vec![SweepState::starting(at); plan.inputs.sweeps];
         /// The sweeps' totals before the last `advance`, in billionths of a degree.
         past swept: Vec<[i64; 2]>, by_sweep = vec![[0; 2]; plan.inputs.sweeps];
@@ -50,31 +54,43 @@ part! {
         state fingers: Fingers, apart = Fingers::default();
         state used: Used, stays = Used::default();
         /// The devices that moved each stick lately; and the one whose event is played.
-        state hands: Vec<u64>, by_stick = vec![0; plan.inputs.moved.len()];
-        state hand: u8, stays = 0;
+        state stick_devices: Vec<u64>, by_stick = vec![0; plan.inputs.moved.len()];
+        state device: u8, stays = 0;
+        /// How the controls of each action are held.
+        state buttons: Sparse<ButtonState>, apart = vec![ButtonState::default(); plan.inputs.buttons.len()].into();
+        /// By action: when holding it presses it again.
+        state mashing: Timers, apart = Timers::new(plan.inputs.mashing());
+        /// What signals did, on its way to who hears it.
+        #[cfg_attr(feature = "serde", serde(skip))]
+        scratch edges: Queue<InputEdge>, again = Queue::with_room(plan.inputs.most_edges());
+        /// What plays later than it came: a second change of one control in one moment.
+        #[cfg_attr(feature = "serde", serde(skip))]
+        scratch later: Queue<QueuedInput>, again = Queue::with_room(4);
+        /// These lie outside the state.
+        #[cfg_attr(feature = "serde", serde(skip))]
+        scratch tally: Tally, stays = Tally::default();
+        #[cfg_attr(feature = "serde", serde(skip))]
+        scratch swallowed: Option<Box<SwallowedLog>>, apart = None;
         /// What that event does, and whether it only gave a stick back: news of this event alone.
         #[cfg_attr(feature = "serde", serde(skip))]
         scratch moves: Moves, again = Moves::default();
         #[cfg_attr(feature = "serde", serde(skip))]
         scratch gave_back: bool, again = false;
-        /// How far each axis and stick may be pushed and mean nothing, while what hears it stays as it is. It only saves time.
-        #[cfg_attr(feature = "serde", serde(skip))]
-        scratch calm: Vec<Calm>, again = vec![Calm::NONE; plan.inputs.moved.len()];
         /// Whether the sweeps' totals are known to be those above, and to stay so by themselves. It only saves time.
         #[cfg_attr(feature = "serde", serde(skip))]
         scratch sweeps_rest: bool, again = false;
     }
 }
 
-impl Inputs {
-    /// Every push of an axis or a stick, if it is one, is looked at again.
-    #[inline(always)]
-    pub(crate) fn unsettle(&mut self, moved: Option<StickIndex>) {
-        if let Some(stick) = moved {
-            self.calm[usize::from(stick)] = Calm::NONE;
-        }
-    }
+/// What a step goes by: the plan, who listens, and the moment.
+#[derive(Clone, Copy)]
+pub(crate) struct Here<'p> {
+    pub(crate) plan: &'p InputsPlan,
+    pub(crate) listens: &'p Listening,
+    pub(crate) at: u64,
+}
 
+impl Inputs {
     /// Devices, what they said and what is down go over to another plan.
     pub(crate) fn carry_board(&mut self, from: &Inputs, old: &InputsPlan, new: &InputsPlan) {
         self.board.carry(&from.board, old, new, &self.guards);
@@ -82,7 +98,13 @@ impl Inputs {
 
     /// What the controls of an axis or a stick say together.
     #[inline(always)]
-    pub(crate) fn value(&self, plan: &Plan, moved: (usize, &MovedPlan)) -> Value {
-        signal::combine(&plan.inputs, &self.board, &self.crosses, moved)
+    pub(crate) fn value(&self, plan: &InputsPlan, axis: (usize, &MovedPlan)) -> Value {
+        signal::combine(plan, &self.board, &self.crosses, axis)
+    }
+
+    /// When something is due here: mashing, or what a guard decides.
+    #[inline(always)]
+    pub(crate) fn next_due(&self) -> u64 {
+        self.mashing.next_at().min(self.guards.next_due())
     }
 }

@@ -2,15 +2,15 @@
 
 use crate::cause::Cause;
 use crate::control::Family;
-use crate::engine::Engine;
-use crate::engine::incoming::Waiting;
+use crate::engine::incoming::QueuedInput;
 use crate::engine::inputs::busy::Turn;
 use crate::engine::inputs::fingers::{self, Finger, Stage};
 use crate::engine::inputs::losses::Lost;
+use crate::engine::inputs::{Here, Inputs};
 use crate::event::Phase;
 use crate::fixed::ONE;
 use crate::index::{PatchIndex, SlotIndex, run};
-use crate::linkage::{Place, Plan};
+use crate::linkage::Place;
 use crate::profile::PatchKind;
 use crate::shape::Bent;
 
@@ -23,155 +23,154 @@ pub(crate) fn phased(phase: Phase) -> u16 {
 }
 
 /// The controls that a finger moves.
-fn moved_by(plan: &Plan, finger: Finger) -> [Option<SlotIndex>; 2] {
+fn moved_by(here: Here<'_>, finger: Finger) -> [Option<SlotIndex>; 2] {
     let (Stage::Owned(patch) | Stage::Wild(Some(patch), _)) = finger.stage else { return [None; 2] };
-    let patch = &plan.panel[usize::from(patch)];
+    let patch = &here.plan.panel[usize::from(patch)];
     [patch.slot, patch.swipe]
 }
 
-impl Engine {
-    pub(crate) fn hears_patch(&self, plan: &Plan, patch: PatchIndex) -> bool {
-        let patch = &plan.panel[usize::from(patch)];
-        !self.inputs.fingers.hidden && patch.actions.iter().any(|action| self.actions[usize::from(*action)].listens)
+impl Inputs {
+    pub(crate) fn hears_patch(&self, here: Here<'_>, patch: PatchIndex) -> bool {
+        let patch = &here.plan.panel[usize::from(patch)];
+        !self.fingers.hidden && patch.actions.iter().any(|action| here.listens[usize::from(*action)])
     }
 
     /// A finger goes down, moves, lifts or is cancelled.
     #[inline(never)]
-    pub(crate) fn finger_says(&mut self, plan: &Plan, waiting: Waiting) {
-        let Waiting { at, x, y, number, device, .. } = waiting;
+    pub(crate) fn finger_says(&mut self, here: Here<'_>, queued: QueuedInput) {
+        let QueuedInput { x, y, number, device, .. } = queued;
         let (name, phase) = (usize::from(number & 0xff), PHASES[usize::from(number >> 8)]);
-        if let Turn::Later(to) = self.inputs.fingers.turn(name, phase, waiting.due()) {
-            return self.move_on(waiting, to);
+        if let Turn::Later(to) = self.fingers.turn(name, phase, queued.due()) {
+            return self.move_on(queued, to);
         }
-        let local = self.inputs.board.local(&plan.inputs, device, Family::Touch);
-        self.inputs.hand = local;
-        let place = (i64::from(x) * i64::from(self.inputs.view[0]), i64::from(y) * i64::from(self.inputs.view[1]));
-        let down = self.inputs.fingers.down(name);
+        let local = self.board.local(here.plan, device, Family::Touch);
+        self.device = local;
+        let place = (i64::from(x) * i64::from(self.view[0]), i64::from(y) * i64::from(self.view[1]));
+        let down = self.fingers.down(name);
         match (phase, down) {
             (Phase::Down, _) => {
                 if let Some(slot) = down {
                     // Its lifting was lost: it is another finger now.
-                    self.lose(plan, Lost::Finger(slot), Cause::Cancelled, at);
+                    self.lose(here, Lost::Finger(slot), Cause::Cancelled);
                 }
-                self.finger_down(plan, (name, local), (x, y), place, at);
+                self.finger_down(here, (name, local), (x, y), place);
             }
-            (_, None) => self.log.tally.unheard += 1,
+            (_, None) => self.tally.unheard += 1,
             (Phase::Move, Some(slot)) => {
-                self.inputs.fingers.played[slot].place = place;
-                if let Stage::Wild(_, true) = self.inputs.fingers.played[slot].stage {
-                    self.point_at(plan, (x, y), at);
+                self.fingers.played[slot].place = place;
+                if let Stage::Wild(_, true) = self.fingers.played[slot].stage {
+                    self.point_at(here, (x, y));
                 }
-                self.finger_moves(plan, slot, at);
+                self.finger_moves(here, slot);
             }
-            (Phase::Up, Some(slot)) => self.finger_lifts(plan, slot, at),
-            (Phase::Cancel, Some(slot)) => self.lose(plan, Lost::Finger(slot), Cause::Cancelled, at),
+            (Phase::Up, Some(slot)) => self.finger_lifts(here, slot),
+            (Phase::Cancel, Some(slot)) => self.lose(here, Lost::Finger(slot), Cause::Cancelled),
         }
     }
 
-    fn finger_down(&mut self, plan: &Plan, (name, local): (usize, u8), at_view: (i32, i32), place: Place, at: u64) {
-        let Some(slot) = self.inputs.fingers.played.iter().position(|finger| finger.stage == Stage::Free) else {
-            self.log.tally.unheard += 1;
+    fn finger_down(&mut self, here: Here<'_>, (name, local): (usize, u8), at_view: (i32, i32), place: Place) {
+        let Some(slot) = self.fingers.played.iter().position(|finger| finger.stage == Stage::Free) else {
+            self.tally.unheard += 1;
             return;
         };
         self.uses_touch();
-        let stage = if self.inputs.board.focused { self.hit(plan, place) } else { Stage::Dead };
-        self.inputs.fingers.played[slot] =
-            Finger { stage, local, name: name as u8, origin: place, place, direction: None };
+        let stage = if self.board.focused { self.hit(here, place) } else { Stage::Dead };
+        self.fingers.played[slot] = Finger { stage, local, name: name as u8, origin: place, place, direction: None };
         if let Stage::Wild(_, true) = stage {
-            self.point_down(plan, at_view, at);
+            self.point_down(here, at_view);
         }
-        self.finger_moves(plan, slot, at);
+        self.finger_moves(here, slot);
     }
 
     /// What a finger going down here will move.
-    fn hit(&self, plan: &Plan, place: (i64, i64)) -> Stage {
-        let found = fingers::hit(&plan.panel, place, self.inputs.view, |patch| self.hears_patch(plan, patch));
-        let patch = found.map(|patch| (patch, &plan.panel[usize::from(patch)]));
+    fn hit(&self, here: Here<'_>, place: (i64, i64)) -> Stage {
+        let found = fingers::hit(&here.plan.panel, place, self.view, |patch| self.hears_patch(here, patch));
+        let patch = found.map(|patch| (patch, &here.plan.panel[usize::from(patch)]));
         match patch {
             // A second finger on the same patch is ignored.
-            Some((number, _)) if self.inputs.fingers.owner(number).is_some() => Stage::Dead,
+            Some((number, _)) if self.fingers.owner(number).is_some() => Stage::Dead,
             Some((number, patch)) if patch.kind != PatchKind::Zone => Stage::Owned(number),
-            other => Stage::Wild(other.map(|(number, _)| number), !self.inputs.fingers.points()),
+            other => Stage::Wild(other.map(|(number, _)| number), !self.fingers.points()),
         }
     }
 
     /// Tells the controls of what a finger moves where it is now.
-    fn finger_moves(&mut self, plan: &Plan, slot: usize, at: u64) {
-        let finger = self.inputs.fingers.played[slot];
+    fn finger_moves(&mut self, here: Here<'_>, slot: usize) {
+        let finger = self.fingers.played[slot];
         let (Stage::Owned(number) | Stage::Wild(Some(number), _)) = finger.stage else { return };
-        let patch = &plan.panel[usize::from(number)];
-        let (level, direction) = patch.level((finger.origin, finger.place), finger.direction, self.inputs.view);
-        self.inputs.fingers.played[slot].direction = direction;
+        let patch = &here.plan.panel[usize::from(number)];
+        let (level, direction) = patch.level((finger.origin, finger.place), finger.direction, self.view);
+        self.fingers.played[slot].direction = direction;
         let own = if patch.kind == PatchKind::Zone { (ONE, 0) } else { level };
         if let Some(control) = patch.slot {
-            self.control(plan, control, finger.local, own, Cause::LetGo, at);
+            self.control(here, control, finger.local, own, Cause::LetGo);
         }
         if let Some(control) = patch.swipe {
-            self.control(plan, control, finger.local, level, Cause::LetGo, at);
+            self.control(here, control, finger.local, level, Cause::LetGo);
         }
     }
 
     /// A finger lifts.
-    fn finger_lifts(&mut self, plan: &Plan, slot: usize, at: u64) {
-        let finger = core::mem::take(&mut self.inputs.fingers.played[slot]);
-        for control in moved_by(plan, finger).into_iter().flatten() {
-            self.control(plan, control, finger.local, (0, 0), Cause::LetGo, at);
+    fn finger_lifts(&mut self, here: Here<'_>, slot: usize) {
+        let finger = core::mem::take(&mut self.fingers.played[slot]);
+        for control in moved_by(here, finger).into_iter().flatten() {
+            self.control(here, control, finger.local, (0, 0), Cause::LetGo);
         }
         if let Stage::Wild(_, true) = finger.stage {
-            self.point_up(plan, Cause::LetGo, at);
+            self.point_up(here, Cause::LetGo);
         }
     }
 
     /// A finger is taken away, with what it holds; whether it moved the pointer. One that stays down moves nothing until it
     /// lifts.
-    pub(crate) fn take_finger(&mut self, plan: &Plan, slot: usize, stays_down: bool) -> bool {
-        let finger = core::mem::take(&mut self.inputs.fingers.played[slot]);
+    pub(crate) fn take_finger(&mut self, here: Here<'_>, slot: usize, stays_down: bool) -> bool {
+        let finger = core::mem::take(&mut self.fingers.played[slot]);
         if stays_down {
-            self.inputs.fingers.played[slot] = Finger { stage: Stage::Dead, ..finger };
+            self.fingers.played[slot] = Finger { stage: Stage::Dead, ..finger };
         }
-        for control in moved_by(plan, finger).into_iter().flatten() {
-            let how = &plan.inputs.slots[usize::from(control)];
+        for control in moved_by(here, finger).into_iter().flatten() {
+            let how = &here.plan.slots[usize::from(control)];
             let bit = 1 << finger.local;
             for contact in run(&how.contacts) {
-                self.inputs.board.take_contact(contact, bit);
+                self.board.take_contact(contact, bit);
             }
-            for (number, feed) in (how.feeds.start..).zip(&plan.inputs.feeds[run(&how.feeds)]) {
-                self.inputs.board.set_feed((feed, number), finger.local, Bent::default());
+            for (number, feed) in (how.feeds.start..).zip(&here.plan.feeds[run(&how.feeds)]) {
+                self.board.set_feed((feed, number), finger.local, Bent::default());
             }
         }
         matches!(finger.stage, Stage::Wild(_, true))
     }
 
     /// The pointers that follow fingers, by number, with their actions.
-    fn touch_pointer(plan: &Plan, number: usize) -> Option<usize> {
-        plan.inputs.pointers[number].touch.map(usize::from)
+    fn touch_pointer(here: Here<'_>, number: usize) -> Option<usize> {
+        here.plan.pointers[number].touch.map(usize::from)
     }
 
-    fn point_down(&mut self, plan: &Plan, place: (i32, i32), at: u64) {
-        for number in 0..plan.inputs.pointers.len() {
-            let Some(action) = Engine::touch_pointer(plan, number) else { continue };
-            self.inputs.pointers[number].place = Some(place);
-            if self.actions[action].listens {
-                let press = self.inputs.board.fresh_press(self.inputs.hand);
-                self.press(plan, action, press, at);
+    fn point_down(&mut self, here: Here<'_>, place: (i32, i32)) {
+        for number in 0..here.plan.pointers.len() {
+            let Some(action) = Inputs::touch_pointer(here, number) else { continue };
+            self.pointers[number].place = Some(place);
+            if here.listens[action] {
+                let press = self.board.fresh_press(self.device);
+                self.press(here, action, press);
             }
         }
     }
 
-    fn point_at(&mut self, plan: &Plan, place: (i32, i32), at: u64) {
-        for number in 0..plan.inputs.pointers.len() {
-            if Engine::touch_pointer(plan, number).is_some() {
-                self.pointer_moves(plan, number, place, at);
+    fn point_at(&mut self, here: Here<'_>, place: (i32, i32)) {
+        for number in 0..here.plan.pointers.len() {
+            if Inputs::touch_pointer(here, number).is_some() {
+                self.pointer_moves(here, number, place);
             }
         }
     }
 
-    pub(crate) fn point_up(&mut self, plan: &Plan, cause: Cause, at: u64) {
-        for number in 0..plan.inputs.pointers.len() {
-            if let Some(action) = Engine::touch_pointer(plan, number)
-                && self.actions[action].listens
+    pub(crate) fn point_up(&mut self, here: Here<'_>, cause: Cause) {
+        for number in 0..here.plan.pointers.len() {
+            if let Some(action) = Inputs::touch_pointer(here, number)
+                && here.listens[action]
             {
-                self.release(plan, action, cause, at);
+                self.release(here, action, cause);
             }
         }
     }

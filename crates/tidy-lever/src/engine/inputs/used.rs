@@ -1,6 +1,7 @@
 //! The family of controls that the player used last, and how far a mouse went since.
 
 use crate::control::Family;
+use crate::engine::part::plain_fields;
 use crate::fixed::ONE;
 
 /// A stick or a trigger is used from here on.
@@ -51,4 +52,8 @@ impl Used {
         let place = place.map_or(u64::MAX, |(x, y)| u64::from(x as u32) << 32 | u64::from(y as u32));
         [u64::from(family), gone as u64, place]
     }
+}
+
+plain_fields! {
+    Used, own => own.words();
 }

@@ -4,13 +4,13 @@
 //! nothing.
 
 use crate::control::{Family, Sort};
-use crate::engine::Engine;
+use crate::engine::inputs::Inputs;
 use crate::engine::inputs::used::{COUNTS, HALF, SHARE};
 use crate::fixed;
 use crate::index::run;
 use crate::linkage::SlotPlan;
 
-impl Engine {
+impl Inputs {
     /// A control said something: maybe its family is the one in use now.
     #[inline(always)]
     pub(crate) fn uses(&mut self, how: &SlotPlan, (x, y): (i32, i32)) {
@@ -24,8 +24,8 @@ impl Engine {
 
     #[inline(always)]
     pub(crate) fn uses_pair(&mut self, family: Family, (x, y): (i32, i32)) {
-        if !self.inputs.used.is_by(family) && fixed::reaches(x, y, HALF) {
-            self.inputs.used.take(family);
+        if !self.used.is_by(family) && fixed::reaches(x, y, HALF) {
+            self.used.take(family);
         }
     }
 
@@ -33,28 +33,28 @@ impl Engine {
     fn uses_any(&mut self, how: &SlotPlan, (x, y): (i32, i32)) {
         let family = how.family;
         match how.sort {
-            Sort::Button | Sort::Notch if x > 0 => self.inputs.used.take(family),
-            Sort::Level if x >= HALF => self.inputs.used.take(family),
+            Sort::Button | Sort::Notch if x > 0 => self.used.take(family),
+            Sort::Level if x >= HALF => self.used.take(family),
             Sort::Pair => {
                 // By the shaped level where there is one: a dead zone swallows the noise.
-                let pressed = run(&how.contacts).any(|contact| self.inputs.board.turned[contact] > 0);
+                let pressed = run(&how.contacts).any(|contact| self.board.turned[contact] > 0);
                 if pressed || fixed::reaches(x, y, HALF) {
-                    self.inputs.used.take(family);
+                    self.used.take(family);
                 }
             }
             Sort::Counts => {
-                self.inputs.used.gone += i64::from(fixed::length(x, y));
-                if self.inputs.used.gone >= COUNTS {
-                    self.inputs.used.take(family);
+                self.used.gone += i64::from(fixed::length(x, y));
+                if self.used.gone >= COUNTS {
+                    self.used.take(family);
                 }
             }
             Sort::Place => {
-                let (px, py) = self.inputs.used.place.replace((x, y)).unwrap_or((x, y));
+                let (px, py) = self.used.place.replace((x, y)).unwrap_or((x, y));
                 // In counts, so that both ways of moving add up.
                 let way = i64::from(fixed::length(x.saturating_sub(px), y.saturating_sub(py)));
-                self.inputs.used.gone += way * COUNTS / SHARE;
-                if self.inputs.used.gone >= COUNTS {
-                    self.inputs.used.take(family);
+                self.used.gone += way * COUNTS / SHARE;
+                if self.used.gone >= COUNTS {
+                    self.used.take(family);
                 }
             }
             _ => {}
@@ -63,6 +63,6 @@ impl Engine {
 
     /// A finger went down.
     pub(crate) fn uses_touch(&mut self) {
-        self.inputs.used.take(Family::Touch);
+        self.used.take(Family::Touch);
     }
 }

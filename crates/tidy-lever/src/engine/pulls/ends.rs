@@ -81,7 +81,7 @@ impl Engine {
             state.on = false;
             let since = state.on_since;
             self.recheck_after(at);
-            self.happened(action, What::Ended(cause), at, since);
+            self.log.happened(action as u16, What::Ended(cause), at, since);
         }
     }
 

@@ -1,13 +1,15 @@
 //! Cues hear edges and timers: what each rule answers, and what becomes of an attempt that is dropped.
 
 use crate::cause::Cause;
-use crate::cue::{CompiledRule, CueMatch, Edge, Presses, Push, RuleContext, Verdict};
+use crate::cue::{CompiledRule, CueMatch, Edge, IdleRegion, Presses, Push, RuleContext, Verdict};
 use crate::direction::Direction;
 use crate::end::End;
 use crate::engine::Engine;
 use crate::engine::inputs::board::{is_direction, maker};
 use crate::engine::pulls::pending::{PendingPull, Standing};
 use crate::engine::pulls::tales::HeardEdge;
+use crate::engine::values::{EdgeKind, Gone, InputEdge, StickPush};
+use crate::fixed;
 use crate::history::Aim;
 use crate::index::{CueIndex, Index, run};
 use crate::linkage::{HotPlan, Listener, Plan};
@@ -15,6 +17,127 @@ use crate::time::NEVER;
 use crate::timers::DuePart;
 
 impl Engine {
+    /// An edge of an action that somebody hears: its cues, and the motions that it finishes.
+    #[inline(always)]
+    pub(crate) fn edge_heard(&mut self, plan: &Plan, edge: &InputEdge, at: u64) {
+        let action = usize::from(edge.action);
+        let hot = &plan.hot[action];
+        match edge.kind {
+            EdgeKind::Down { press, first, back } => {
+                if hot.press_cue.is_some() && self.log.ledger.is_none() {
+                    // Nearly every button.
+                    if !self.pulls.muted {
+                        let cue_match = CueMatch::lasting(Presses::one(press), at);
+                        self.action_matched_here(plan, (action, hot.press_cue), cue_match);
+                    }
+                } else {
+                    self.edge(plan, action, Edge::Down { press, first, back }, at);
+                }
+                if !hot.finishes.is_empty() {
+                    self.cues.held[action] = true;
+                    self.press_finishes(plan, action, press, at);
+                }
+            }
+            EdgeKind::Lifted { .. } => {}
+            EdgeKind::Up { press, since, cause, .. } => {
+                if !hot.finishes.is_empty() {
+                    self.cues.held[action] = false;
+                }
+                if let Some(cue) = hot.press_cue
+                    && self.log.ledger.is_none()
+                    && self.world.listening[action]
+                {
+                    self.ended_here(plan, (action, cue.into()), cause, at);
+                } else {
+                    self.edge(plan, action, Edge::Up { cause, held: at - since }, at);
+                }
+                if !hot.finishes.is_empty() {
+                    self.release_finishes(plan, action, (press, cause), at);
+                }
+            }
+            EdgeKind::Turn { from, to, press, cause } => {
+                self.edge(plan, action, Edge::Turn { from, to, press, cause }, at);
+            }
+            EdgeKind::Push(push) => self.stick_pushed(plan, action, &push, at),
+            EdgeKind::Stands { stick, push, direction } => {
+                self.cues.invalidate(Some(stick));
+                for set in plan.inputs.moved[usize::from(stick)].motions.iter().map(|set| usize::from(*set)) {
+                    let to = plan.cues.motions[set].sees(push, direction);
+                    self.cues.motions[set].stands_at(to, at);
+                }
+            }
+            EdgeKind::Gone { lost, cause } => self.forget_lost(plan, lost, cause, at),
+        }
+    }
+
+    /// A stick was pushed, or might have been: what its motions see, and what its cues hear.
+    #[inline(always)]
+    fn stick_pushed(&mut self, plan: &Plan, action: usize, push: &StickPush, at: u64) {
+        let number = usize::from(push.stick);
+        if push.turned {
+            self.cues.invalidate(Some(push.stick));
+        } else if push.cause == Cause::LetGo && self.log.ledger.is_none() && !self.is_minded(plan, number, push) {
+            return;
+        }
+        self.stick_means(plan, action, push, at);
+    }
+
+    /// A stick's push that may mean something.
+    #[inline(never)]
+    fn stick_means(&mut self, plan: &Plan, action: usize, moved: &StickPush, at: u64) {
+        let how = &plan.inputs.moved[usize::from(moved.stick)];
+        let StickPush { value, now, before, to, press, digital, back, cause, turned, is_news, .. } = *moved;
+        if !how.motions.is_empty() && (turned || is_news) {
+            self.motions_see(plan, moved, at);
+        }
+        if how.pushes && (cause == Cause::LetGo || is_news) {
+            let push = Push { value, now, before, to, press, digital, back, cause };
+            self.edge(plan, action, Edge::Push(&push), at);
+        }
+    }
+
+    /// Whether a push that turned nothing may mean anything to a motion or a cue.
+    #[inline(always)]
+    fn is_minded(&mut self, plan: &Plan, number: usize, push: &StickPush) -> bool {
+        if self.cues.idle[number].holds(push.now) {
+            debug_assert!(self.idle_region(plan, push).is_some(), "stick {number} was not idle");
+            return false;
+        }
+        let region = self.idle_region(plan, push);
+        self.cues.idle[number] = region.unwrap_or(IdleRegion::NONE);
+        region.is_none()
+    }
+
+    /// How far it may be pushed about and mean nothing; `None` if this push may mean something to a motion or a cue.
+    #[inline(never)]
+    fn idle_region(&self, plan: &Plan, moved: &StickPush) -> Option<IdleRegion> {
+        let how = &plan.inputs.moved[usize::from(moved.stick)];
+        let (mut region, push, direction) = (IdleRegion::ALL, moved.now, moved.to);
+        for set in how.motions.iter().map(|set| usize::from(*set)) {
+            let from_push = plan.cues.motions[set].seen.from_push;
+            let reaches = fixed::reaches(push.0, push.1, from_push);
+            if self.cues.motions[set].stands != direction.filter(|_| reaches) {
+                return None;
+            }
+            if direction.is_some() {
+                region.and_reach(from_push, reaches);
+            }
+        }
+        if !how.pushes {
+            return Some(region);
+        }
+        for listener in &plan.cues.listeners[run(&plan.hot[usize::from(how.action)].listeners)] {
+            if listener.kinds & Edge::PUSH == 0 || !self.world.listening[usize::from(listener.owner)] {
+                continue;
+            }
+            let state = &self.cues.rule_states[usize::from(listener.cue)];
+            if !listener.rule.is_idle(push, direction, state, self.is_listener_on(listener), &mut region) {
+                return None;
+            }
+        }
+        Some(region)
+    }
+
     /// Tells the cues that listen to an action what its signal did. The ledger is told of all edges, whoever hears them.
     #[inline(always)]
     pub(crate) fn edge(&mut self, plan: &Plan, subject: usize, edge: Edge<'_>, at: u64) {
@@ -62,7 +185,7 @@ impl Engine {
     fn tell_listeners(&mut self, plan: &Plan, hot: &HotPlan, edge: Edge<'_>, at: u64) {
         let kind = edge.kind();
         for listener in &plan.cues.listeners[run(&hot.listeners)] {
-            if listener.kinds & kind != 0 && self.actions[usize::from(listener.owner)].listens {
+            if listener.kinds & kind != 0 && self.world.listening[usize::from(listener.owner)] {
                 self.hear(plan, listener, edge, at);
             }
         }
@@ -71,7 +194,7 @@ impl Engine {
     #[cold]
     fn tell_listeners_and_ledger(&mut self, plan: &Plan, hot: &HotPlan, heard: HeardEdge<'_>, at: u64) {
         for listener in &plan.cues.listeners[run(&hot.listeners)] {
-            if self.actions[usize::from(listener.owner)].listens {
+            if self.world.listening[usize::from(listener.owner)] {
                 self.hear_and_tell(plan, listener, heard, at);
             }
         }
@@ -87,7 +210,7 @@ impl Engine {
                 Edge::Down { press, .. } if !self.pulls.muted => {
                     let cue_match = CueMatch::lasting(Presses::one(press), at);
                     let of = (usize::from(listener.owner), Some(Index::new(listener.cue)));
-                    self.action_matched(plan, of, cue_match, at);
+                    self.action_matched(plan, of, cue_match);
                 }
                 Edge::Up { cause, .. } => self.ended(plan, (usize::from(listener.owner), cue), cause, at),
                 _ => {}
@@ -96,7 +219,7 @@ impl Engine {
         }
         // What `context` looks up elsewhere is at hand here.
         let on = self.is_listener_on(listener);
-        self.inputs.unsettle(listener.pushed);
+        self.cues.invalidate(listener.pushed);
         let moments = listener.slides.then(|| run(&listener.moments));
         listener.rule.hears_on(
             edge,
@@ -134,7 +257,7 @@ impl Engine {
         let how = &plan.cues.all[cue];
         let action = usize::from(how.action);
         let on = if plan.hot[action].several { self.cues.rule_states[cue].on } else { self.actions[action].on };
-        self.inputs.unsettle(how.pushed);
+        self.cues.invalidate(how.pushed);
         self.cues.context((cue, on), Some(run(&how.moments)), at)
     }
 
@@ -143,7 +266,7 @@ impl Engine {
     pub(crate) fn unsettle(&mut self, plan: &Plan, action: usize) {
         let hot = &plan.hot[action];
         if hot.hears_pushes {
-            run(&hot.cues).for_each(|cue| self.inputs.unsettle(plan.cues.all[cue].pushed));
+            run(&hot.cues).for_each(|cue| self.cues.invalidate(plan.cues.all[cue].pushed));
         }
     }
 
@@ -163,7 +286,7 @@ impl Engine {
             Verdict::None => {}
             Verdict::Matched(cue_match) => {
                 if !self.pulls.muted {
-                    self.action_matched(plan, (owner, Some(Index::new(cue as u16))), cue_match, at);
+                    self.action_matched(plan, (owner, Some(Index::new(cue as u16))), cue_match);
                 }
             }
             Verdict::Ended(cause) => self.ended(plan, (owner, cue), cause, at),
@@ -198,23 +321,19 @@ impl Engine {
         }
     }
 
-    /// Attempts, waits and keeps that stand on a press of these devices are dropped, let go or not.
-    pub(crate) fn forget_devices(&mut self, plan: &Plan, bits: u64, cause: Cause, at: u64) {
-        let gone = |press: u32| maker(press) & bits != 0;
-        for set_number in 0..self.cues.motions.len() {
-            if self.cues.motions[set_number].by & bits != 0 {
-                self.motions_lost(plan, set_number, End::Lost(cause), at);
+    /// Presses are lost: attempts, waits and keeps that stand on them are dropped, let go or not.
+    pub(crate) fn forget_lost(&mut self, plan: &Plan, lost: Gone, cause: Cause, at: u64) {
+        let gone = |press: u32| match lost {
+            Gone::Devices(bits) => maker(press) & bits != 0,
+            Gone::Press(one) => press == one,
+        };
+        if let Gone::Devices(bits) = lost {
+            for set_number in 0..self.cues.motions.len() {
+                if self.cues.motions[set_number].by & bits != 0 {
+                    self.motions_lost(plan, set_number, End::Lost(cause), at);
+                }
+                self.cues.motions[set_number].drop_finishes(gone);
             }
-            self.cues.motions[set_number].drop_finishes(gone);
-        }
-        for number in 0..self.inputs.hands.len() {
-            let at_rest = self.inputs.moved[number].direction.is_none();
-            if self.inputs.hands[number] & bits != 0 && at_rest {
-                // A direction that was let go before counts towards nothing any more.
-                let lost = Edge::Turn { from: None, to: None, press: 0, cause };
-                self.edge(plan, usize::from(plan.inputs.moved[number].action), lost, at);
-            }
-            self.inputs.hands[number] &= !bits;
         }
         for action in 0..plan.declared {
             self.forget(plan, action, gone, End::Lost(cause), at);
@@ -245,22 +364,10 @@ impl Engine {
         }
     }
 
-    /// Plays the timers that are due at a moment, in one of its phases.
-    #[inline(never)]
-    pub(crate) fn fall_due(&mut self, plan: &Plan, at: u64, phase: DuePart) {
-        if self.cues.timers.is_due(at, phase) {
-            self.hand_falls_due(plan, at, phase);
-        }
-        if self.world.frozen_since.is_none() && self.world.timers.is_due(self.world_at(at), phase) {
-            self.world_falls_due(plan, at, phase);
-        }
-    }
-
     #[inline(never)]
     pub(crate) fn hand_falls_due(&mut self, plan: &Plan, at: u64, phase: DuePart) {
         while let Some(timer) = self.cues.timers.take(at, phase) {
             match plan.cues.all.get(timer).map(|cue| &cue.rule) {
-                None if timer >= plan.first_mash_timer() => self.mash_again(plan, timer - plan.first_mash_timer(), at),
                 None => self.motion_falls_due(plan, timer - plan.first_motion_timer(), at),
                 Some(rule) if rule.is_motion() => self.motion_window_over(plan, timer, at),
                 Some(_) => self.cue_falls_due(plan, timer, at),
@@ -269,14 +376,14 @@ impl Engine {
     }
 
     /// A cue is met; it pulls when the moment's events are all in.
-    pub(crate) fn cue_matched(&mut self, plan: &Plan, cue: usize, cue_match: CueMatch, at: u64) {
-        self.action_matched(plan, (plan.owner(cue), Some(Index::new(cue as u16))), cue_match, at);
+    pub(crate) fn cue_matched(&mut self, plan: &Plan, cue: usize, cue_match: CueMatch) {
+        self.action_matched(plan, (plan.owner(cue), Some(Index::new(cue as u16))), cue_match);
     }
 
     /// The same by one of its cues, or by none: a gauge that reached its end.
     #[inline(never)]
-    pub(crate) fn action_matched(&mut self, plan: &Plan, of: (usize, Option<CueIndex>), cue_match: CueMatch, at: u64) {
-        self.action_matched_here(plan, of, cue_match, at);
+    pub(crate) fn action_matched(&mut self, plan: &Plan, of: (usize, Option<CueIndex>), cue_match: CueMatch) {
+        self.action_matched_here(plan, of, cue_match);
     }
 
     /// The same, where nearly every press comes by.
@@ -286,11 +393,7 @@ impl Engine {
         plan: &Plan,
         (action, cue): (usize, Option<CueIndex>),
         cue_match: CueMatch,
-        at: u64,
     ) {
-        if self.pulls.pending.len() >= self.pulls.most_pending {
-            self.settle(plan, true, at);
-        }
         let facing = cue_match.facing.unwrap_or(Index::new(self.world.facts[plan.world.facing]));
         self.pulls.pending.push(PendingPull {
             action: action as u16,

@@ -32,11 +32,6 @@ part! {
         /// Empty between moments.
         #[cfg_attr(feature = "serde", serde(skip))]
         scratch pending: Vec<PendingPull>, again = Vec::with_capacity(pending_room(plan));
-        /// The most of them, and of those below.
-        #[cfg_attr(feature = "serde", serde(skip))]
-        scratch most_pending: usize, again = pending_room(plan);
-        #[cfg_attr(feature = "serde", serde(skip))]
-        scratch most_waits: usize, again = waits_room(plan);
         /// Those that are held back for others.
         list waits: Vec<PendingPull>, apart = Vec::with_capacity(waits_room(plan));
         /// Those that a gate refused, one an action.

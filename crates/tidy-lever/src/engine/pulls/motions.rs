@@ -7,48 +7,33 @@ use crate::cue::rolls::{Motion, MotionSet, Turned, Wanted};
 use crate::cue::{CueMatch, Presses};
 use crate::direction::Direction;
 use crate::end::{Did, End};
-use crate::engine::inputs::signal::Moved;
+use crate::engine::values::StickPush;
 use crate::index::{FinisherIndex, Index, run};
-use crate::linkage::MovedPlan;
 use crate::linkage::Plan;
 use crate::timers::DuePart;
 
 impl Engine {
     /// A stick moved: where its motions see it stand may have changed. What they have on ends when the stick is at rest.
     #[inline(always)]
-    pub(crate) fn motions_see(
-        &mut self,
-        plan: &Plan,
-        (number, how): (usize, &MovedPlan),
-        rests: bool,
-        cause: Cause,
-        at: u64,
-    ) {
-        let Moved { push, direction, .. } = self.inputs.moved[number];
-        for set_number in how.motions.iter().map(|set| usize::from(*set)) {
+    pub(crate) fn motions_see(&mut self, plan: &Plan, moved: &StickPush, at: u64) {
+        let rests = moved.turned && moved.to.is_none();
+        for set_number in plan.inputs.moved[usize::from(moved.stick)].motions.iter().map(|set| usize::from(*set)) {
             let set = &plan.cues.motions[set_number];
-            let to = set.sees(push, direction);
+            let to = set.sees(moved.now, moved.to);
             if rests {
-                self.motions_let_go(plan, set, None, cause, at);
+                self.motions_let_go(plan, set, None, moved.cause, at);
             }
             if to != self.cues.motions[set_number].stands {
-                self.motions_stand(plan, (number, set_number), to, cause, at);
+                self.motions_stand(plan, set_number, to, moved, at);
             }
         }
     }
 
     /// A set of motions sees its stick stand elsewhere.
     #[inline(never)]
-    fn motions_stand(
-        &mut self,
-        plan: &Plan,
-        (number, set_number): (usize, usize),
-        to: Option<Direction>,
-        cause: Cause,
-        at: u64,
-    ) {
-        self.inputs.unsettle(Some(Index::new(number as u16)));
-        let Moved { press, digital, .. } = self.inputs.moved[number];
+    fn motions_stand(&mut self, plan: &Plan, set_number: usize, to: Option<Direction>, moved: &StickPush, at: u64) {
+        let StickPush { stick, device, press, digital, cause, .. } = *moved;
+        self.cues.invalidate(Some(stick));
         if cause != Cause::LetGo {
             self.motions_lost(plan, set_number, End::Lost(cause), at);
             self.cues.motions[set_number].stands_at(to, at);
@@ -56,20 +41,20 @@ impl Engine {
             self.cues.motions[set_number].stands_at(to, at);
         } else {
             let facing = self.world.facts[plan.world.facing];
-            self.motions_turn(plan, set_number, Turned { at, to, press, facing, digital });
+            self.motions_turn(plan, (set_number, device), Turned { at, to, press, facing, digital });
         }
     }
 
     /// A stick turned: its motions go on, break, or are complete.
     #[inline(always)]
-    fn motions_turn(&mut self, plan: &Plan, set_number: usize, turned: Turned) {
+    fn motions_turn(&mut self, plan: &Plan, (set_number, device): (usize, u8), turned: Turned) {
         let set = &plan.cues.motions[set_number];
         let watched = self.log.ledger.is_some();
         let state = &mut self.cues.motions[set_number];
         if state.is_idle() {
             state.by = 0;
         }
-        state.by |= 1 << self.inputs.hand;
+        state.by |= 1 << device;
         let wanted = if watched { Wanted::All } else { Wanted::Last };
         state.turn(set, turned, wanted, &mut self.cues.shown);
         if watched || !self.cues.shown.is_empty() {
@@ -118,7 +103,7 @@ impl Engine {
         let Motion::Done { bit, presses, facing, pressed } = outcome else { return };
         let (step, motion) = set.step(usize::from(bit));
         let cue = usize::from(motion.cue);
-        if !self.actions[plan.owner(cue)].listens {
+        if !self.world.listening[plan.owner(cue)] {
             return;
         }
         self.cues.motions[set_number].drop_cue(set, motion.cue);
@@ -128,11 +113,11 @@ impl Engine {
         }
         // It is on until its finish is let go, or its stick comes to rest; either may have happened already.
         let lasting = match set.finished_by(motion) {
-            Some(finisher) => !motion.on_release() && self.actions[usize::from(finisher)].held > 0,
+            Some(finisher) => !motion.on_release() && self.cues.held[usize::from(finisher)],
             None => step.position.is_some(),
         };
         let cue_match = CueMatch { lasting, presses, pressed, facing: Some(Index::new(facing)), ..CueMatch::default() };
-        self.cue_matched(plan, cue, cue_match, at);
+        self.cue_matched(plan, cue, cue_match);
     }
 
     /// An action was pressed that finishes motions.
@@ -148,14 +133,14 @@ impl Engine {
 
     /// An action was let go that finishes motions.
     #[inline(never)]
-    pub(crate) fn release_finishes(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
+    pub(crate) fn release_finishes(&mut self, plan: &Plan, action: usize, (press, cause): (u64, Cause), at: u64) {
         for (set_number, number) in &plan.cues.finishes[run(&plan.hot[action].finishes)] {
             let set_number = usize::from(*set_number);
             let set = &plan.cues.motions[set_number];
             if !set.finishes_on_release(*number) {
                 self.motions_let_go(plan, set, Some(*number), cause, at);
             } else if cause == Cause::LetGo {
-                self.finishes(plan, (set_number, *number), self.actions[action].press, at);
+                self.finishes(plan, (set_number, *number), press, at);
             }
         }
     }

@@ -40,7 +40,7 @@ impl Engine {
                 continue;
             }
             let (Some(left_out), true) = (next.position, then.position == to && to.is_some()) else { continue };
-            let listens = self.actions[plan.owner(motion.cue.into())].listens;
+            let listens = self.world.listening[plan.owner(motion.cue.into())];
             if !in_time || !listens || came(bit) || state.is_averted(set, bit) || next.held > 0 {
                 continue;
             }

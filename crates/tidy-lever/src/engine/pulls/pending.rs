@@ -1,6 +1,7 @@
 //! Pulls that are not made yet: cues that were met, wait or are kept, and what would pull again while held.
 
 use crate::cue::CueMatch;
+use crate::engine::part::plain_fields;
 use crate::history::Aim;
 use crate::index::CueIndex;
 
@@ -82,4 +83,9 @@ impl PendingPull {
             kept,
         ]
     }
+}
+
+plain_fields! {
+    Standing, own => own.words();
+    PendingPull, own => own.words();
 }

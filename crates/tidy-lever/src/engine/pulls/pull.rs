@@ -21,7 +21,7 @@ impl Engine {
         let state = &self.actions[usize::from(pending.action)];
         plan.actions[usize::from(pending.action)].has_several()
             && state.pulled_by != pending.cue
-            && state.sums.pulled > 0
+            && state.pulls > 0
             && state.pulled_on.shares(&pending.cue_match.presses)
     }
 
@@ -39,7 +39,7 @@ impl Engine {
     fn pull_alone(&mut self, plan: &Plan, pending: &PendingPull, at: u64) {
         let number = usize::from(pending.action);
         self.recheck_after(at);
-        let state = self.touch(number);
+        let state = self.actions.changing(number, |state| state.pulls > 0);
         (state.stage_before, state.toggled) = (state.stage, Toggled::Not);
         self.pulled(plan, pending, None, at);
         if pending.let_go {
@@ -59,7 +59,7 @@ impl Engine {
         let over = self.defeat(plan, pending, at);
         self.spend(plan, number, at);
         self.recheck_after(at);
-        let state = self.touch(number);
+        let state = self.actions.changing(number, |state| state.pulls > 0);
         let toggles = plan.toggles(number);
         let turned_off = toggles && state.on;
         state.toggled = if !toggles {
@@ -92,7 +92,7 @@ impl Engine {
         let number = usize::from(action);
         let state = self.actions.again(number);
         let stage = state.stage;
-        state.sums.pulled = state.sums.pulled.wrapping_add(1);
+        state.pulls = state.pulls.wrapping_add(1);
         (state.pulled_in, state.pulled_on, state.pulled_by) = (at, cue_match.presses, cue);
         if cue_match.lasting && !state.on {
             (state.on, state.on_since) = (true, at);
@@ -110,7 +110,7 @@ impl Engine {
         }
         let faces_left = cue_match.facing == Some(LEFT);
         let happening = Happening { amount: cue_match.amount, over, stage, kept, ..happening };
-        self.log.ring.push(happening.faced(faces_left).aimed(aim));
+        self.log.note_pull(happening.faced(faces_left).aimed(aim));
     }
 
     /// A pull takes its presses from its losers for good; the last one that had pulled on them already is named.
@@ -127,8 +127,8 @@ impl Engine {
             );
             let taken = |press: u32| !is_direction(press) && presses.has(press);
             self.take_presses(plan, usize::from(*loser), taken, End::Outranked { by: winner.action }, at);
-            let ActionState { pulled_on, sums, .. } = self.actions[usize::from(*loser)];
-            if sums.pulled > 0 && pulled_on.shares(&presses) {
+            let ActionState { pulled_on, pulls, .. } = self.actions[usize::from(*loser)];
+            if pulls > 0 && pulled_on.shares(&presses) {
                 over = Some(Index::new(*loser));
                 self.take_back(plan, usize::from(*loser), Cause::Outranked, at);
             }

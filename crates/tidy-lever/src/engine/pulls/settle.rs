@@ -25,7 +25,7 @@ impl Engine {
                 self.cues.rule_states[cue].open && self.cues.rule_states[cue].presses.shares(presses)
             });
             let waits = |wait: &PendingPull| wait.action == *rival && wait.cue_match.presses.shares(presses);
-            self.actions[number].listens && (shared || self.pulls.waits.iter().any(waits))
+            self.world.listening[number] && (shared || self.pulls.waits.iter().any(waits))
         })
     }
 
@@ -87,9 +87,6 @@ impl Engine {
         while let Some(place) =
             (0..self.pulls.waits.len()).rev().find(|place| !self.must_wait(plan, &self.pulls.waits[*place], at))
         {
-            if self.pulls.pending.len() >= self.pulls.most_pending {
-                break;
-            }
             let pending = self.pulls.waits.remove(place);
             self.pulls.pending.insert(0, pending);
         }
@@ -101,9 +98,6 @@ impl Engine {
         while let Some(place) =
             (0..self.pulls.pending.len()).rev().find(|place| self.must_wait(plan, &self.pulls.pending[*place], at))
         {
-            if self.pulls.waits.len() >= self.pulls.most_waits {
-                break;
-            }
             let pending = self.pulls.pending.remove(place);
             let lasting = pending.cue_match.lasting && !pending.let_go;
             self.pulls.waits.push(PendingPull { cue_match: CueMatch { lasting, ..pending.cue_match }, ..pending });
@@ -129,9 +123,7 @@ impl Engine {
     pub(crate) fn open_gates(&mut self, plan: &Plan, at: u64) {
         for place in (0..self.pulls.kept.len()).rev() {
             let action = usize::from(self.pulls.kept[place].action);
-            if self.pulls.pending.len() >= self.pulls.most_pending {
-                self.pulls.looked = false;
-            } else if self.gate_stands_open(plan, action, at) {
+            if self.gate_stands_open(plan, action, at) {
                 let pending = self.pulls.kept.remove(place);
                 if let Some(standing) = self.standing_of(plan, action) {
                     standing.armed = false;
@@ -145,9 +137,9 @@ impl Engine {
             };
             let number = usize::from(*action);
             let waits = self.pulls.kept.iter().chain(&self.pulls.pending).any(|pending| pending.action == *action);
-            if self.actions[number].listens && !waits && !self.pulls.muted && self.gate_stands_open(plan, number, at) {
+            if self.world.listening[number] && !waits && !self.pulls.muted && self.gate_stands_open(plan, number, at) {
                 self.pulls.standing[place].armed = false;
-                self.action_matched(plan, (number, cue), cue_match, at);
+                self.action_matched(plan, (number, cue), cue_match);
             }
         }
     }

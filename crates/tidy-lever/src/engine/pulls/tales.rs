@@ -132,7 +132,7 @@ impl Engine {
                         || ledger.follows(set_number, bit, at)
                         || further
                         || state.is_averted(set, bit)
-                        || !self.actions[plan.owner(motion.cue.into())].listens
+                        || !self.world.listening[plan.owner(motion.cue.into())]
                     {
                         continue;
                     }
@@ -186,7 +186,7 @@ impl Engine {
             }
             trail
         };
-        let heard = |bit: usize| self.actions[plan.owner(set.step(bit).1.cue.into())].listens;
+        let heard = |bit: usize| self.world.listening[plan.owner(set.step(bit).1.cue.into())];
         match outcome {
             Motion::Done { bit, presses, .. } if heard(bit.into()) => {
                 let trail = finished(&mut ledger, bit.into());
@@ -226,7 +226,7 @@ impl Engine {
             let Motion::Broken { bit, .. } = *motion else { continue };
             let bit = usize::from(bit);
             let (step, motion) = set.step(bit);
-            if step.index > 0 && !state.is_averted(set, bit) && self.actions[plan.owner(motion.cue.into())].listens {
+            if step.index > 0 && !state.is_averted(set, bit) && self.world.listening[plan.owner(motion.cue.into())] {
                 let trail = *ledger.trail(set_number, bit);
                 ledger.motion_missed(trail, at, end);
             }
@@ -248,7 +248,7 @@ impl Engine {
             for (place, bit) in bits.iter().enumerate() {
                 let cue = set.step(*bit).1.cue;
                 let is_last = !bits[place + 1..].iter().any(|later| set.step(*later).1.cue == cue);
-                if is_last && self.actions[plan.owner(cue.into())].listens {
+                if is_last && self.world.listening[plan.owner(cue.into())] {
                     let (step, motion) = set.step(*bit);
                     let began = state.began(set, *bit).unwrap_or(at);
                     // It may have come farther, and gone back to the centre.

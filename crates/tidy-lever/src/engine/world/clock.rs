@@ -63,7 +63,7 @@ impl Engine {
     /// The next moment at which a timer falls due, or gates are looked at again; `NEVER` if there is none.
     #[inline(always)]
     pub(crate) fn next_due(&self) -> u64 {
-        let mut next = self.cues.timers.next_at().min(self.pulls.recheck).min(self.inputs.guards.next_due());
+        let mut next = self.cues.timers.next_at().min(self.pulls.recheck).min(self.inputs.next_due());
         if self.world.frozen_since.is_none() {
             // Later than any moment is later than any moment still.
             next = next.min(self.world.timers.next_at().saturating_add(self.world.frozen_for));
@@ -90,7 +90,7 @@ impl Engine {
     /// Plays the world's timers that are due at a moment.
     #[inline(never)]
     pub(crate) fn world_falls_due(&mut self, plan: &Plan, at: u64, phase: DuePart) {
-        if self.world.frozen_since.is_some() {
+        if self.world.frozen_since.is_some() || !self.world.timers.is_due(self.world_at(at), phase) {
             return;
         }
         self.pulls.looked = false;
@@ -210,7 +210,7 @@ impl Engine {
                 self.recheck_after(at);
             }
         }
-        let last = self.actions[action].sums.pulled;
+        let last = self.actions[action].pulls;
         self.drop_marks(plan, action, |pull| pull == last);
     }
 
@@ -228,7 +228,7 @@ impl Engine {
             // More than there is room for at once means thousands of pulls a second: the latest are left out.
             let first = plan.first_mark_timer();
             if let Some(owner) = self.world.timers.free_from(first) {
-                let pull = self.actions[action].sums.pulled;
+                let pull = self.actions[action].pulls;
                 self.world.marks.set(owner - first, Mark { action: action as u16, mark: mark as u8, pull });
                 self.world.timers.set(owner, self.world_at(at) + span, DuePart::Due);
             }
@@ -276,9 +276,9 @@ impl Engine {
     /// A gauge reached the end at which it pulls.
     fn gauge_pulls(&mut self, plan: &Plan, gauge: usize, presses: Presses, at: u64) {
         let action = usize::from(plan.world.gauge_actions[gauge]);
-        if self.actions[action].listens && !self.pulls.muted {
+        if self.world.listening[action] && !self.pulls.muted {
             let cue_match = CueMatch { presses, pressed: at, ..CueMatch::default() };
-            self.action_matched(plan, (action, None), cue_match, at);
+            self.action_matched(plan, (action, None), cue_match);
         }
     }
 }

@@ -3,6 +3,8 @@
 use alloc::vec;
 use alloc::vec::Vec;
 
+use crate::engine::part::Field;
+
 /// A mark that is to come back: of which action, which of its marks, and of which of its pulls.
 #[derive(Clone, Copy, Debug)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
@@ -62,5 +64,18 @@ impl Marks {
     #[cfg(feature = "serde")]
     pub(crate) fn fits(&self, made: &Marks) -> bool {
         self.all.len() == made.all.len() && self.used <= self.all.len()
+    }
+}
+
+impl Field for Marks {
+    fn copy(&mut self, other: &Marks) {
+        self.copy_from(other);
+    }
+
+    fn words(&self, _: u64, _: &mut impl FnMut(u64)) {}
+
+    #[cfg(feature = "serde")]
+    fn fits(&self, made: &Marks) -> bool {
+        self.fits(made)
     }
 }

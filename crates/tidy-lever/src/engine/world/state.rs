@@ -3,6 +3,7 @@
 use alloc::vec::Vec;
 
 use crate::engine::part::part;
+use crate::engine::values::Listening;
 use crate::engine::world::marks::Marks;
 use crate::gate::{Truth, TruthPlan};
 use crate::gauge::GaugeState;
@@ -19,6 +20,12 @@ fn first_truth(plan: &Plan, truth: &TruthPlan) -> Truth {
     Truth { holds: plan.world.facts[usize::from(truth.fact)].first == truth.value, ..Truth::default() }
 }
 
+/// Who listens at first: directions and what pointers do, always did, as nobody asks them.
+fn first_listening(plan: &Plan) -> Listening {
+    let modes = Modes::new(&plan.world.modes);
+    Listening(plan.actions.iter().map(|action| modes.hears(&plan.world.modes, &action.heard)).collect())
+}
+
 part! {
     /// What the game told, and what goes by the world's clock.
     World(plan, at, _) {
@@ -32,6 +39,8 @@ part! {
         state frozen_for: u64, stays = 0;
         state truths: Sparse<Truth>, apart = plan.world.truths.iter().map(|truth| first_truth(plan, truth)).collect();
         state facts: Sparse<u16>, apart = plan.world.facts.iter().map(|fact| fact.first).collect();
+        /// Whether each action listens.
+        state listening: Listening, apart = first_listening(plan);
         state modes: Modes, apart = Modes::new(&plan.world.modes);
     }
 }

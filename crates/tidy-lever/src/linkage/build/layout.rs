@@ -141,13 +141,11 @@ impl Builder<'_> {
             moved.is_restless = moved.pushes || moved.sweep.is_some();
         }
         let moved_of = |feed: &FeedPlan| self.actions[usize::from(feed.action)].moved;
-        let is_restless = |stick: StickIndex| self.inputs.moved[usize::from(stick)].is_restless;
         let is_level = |slot: u16| self.inputs.slots[usize::from(slot)].sort == Sort::Level;
         let is_pair = |slot: u16, feed: &FeedPlan| !feed.leg && feed.part == Part::Whole && !is_level(slot);
         let feeds = self.feeds.into_iter().map(|(slot, feed)| FeedPlan {
             moved: moved_of(&feed),
             pair: is_pair(slot, &feed),
-            rests_deaf: is_pair(slot, &feed) && !moved_of(&feed).is_some_and(is_restless),
             bends: self.inputs.shapes.get(feed.shape as usize).cloned().unwrap_or_else(ShapePlan::plain),
             ..feed
         });
@@ -161,7 +159,14 @@ impl Builder<'_> {
             let are_apart = moved.len() == own.len() && own.iter().all(|feed| !feed.leg);
             slot.is_plain = slot.sort == Sort::Pair && slot.contacts.is_empty() && are_apart;
         }
-        let inputs = InputsPlan { contacts, wires, feeds, pairs, patches, ..self.inputs };
+        let button = |action: &ActionPlan| {
+            let ActionPlan { moved, pointer, mash_period, latched, .. } = *action;
+            let works_more = pointer.is_some() || mash_period > 0;
+            ButtonPlan { moved, pointer, mash_period, latched, works_more, wires: action.wires.clone() }
+        };
+        let buttons = self.actions.iter().map(button).collect();
+        let panel = self.panel;
+        let inputs = InputsPlan { contacts, wires, feeds, pairs, patches, panel, buttons, declared, ..self.inputs };
         let number = |name: &str| self.world.facts.iter().position(|fact| fact.name == name).unwrap_or(0);
         let (frozen, facing) = (number("frozen"), number("facing"));
         let world = WorldPlan { frozen, facing, ..self.world };
@@ -184,7 +189,6 @@ impl Builder<'_> {
             declared,
             while_held,
             groups,
-            panel: self.panel,
             warnings: self.faults,
         }
     }

@@ -25,8 +25,8 @@ use super::{
     MOST_MODES, MOST_WORDS, Plan, WorldPlan,
 };
 use super::{
-    Alone, ContactPlan, CrossPlan, FeedPlan, InputsPlan, LegOf, LegPlan, MovedPlan, PairPlan, PatchPlan, PointerPlan,
-    SlotPlan, Wire,
+    Alone, ButtonPlan, ContactPlan, CrossPlan, FeedPlan, InputsPlan, LegOf, LegPlan, MovedPlan, PairPlan, PatchPlan,
+    PointerPlan, SlotPlan, Wire,
 };
 use crate::access::Access;
 use crate::control::{CONTROLS, Control, Family, MOST_PATCHES, Part, Sort};

@@ -1,8 +1,9 @@
 //! The answers of a reading: small copies of what an action did, and how it stands now.
 
 use crate::direction::Direction;
+use crate::engine::inputs::held::ButtonState;
 use crate::engine::inputs::pointer::PointerState;
-use crate::engine::inputs::signal::Moved;
+use crate::engine::inputs::signal::AxisState;
 use crate::engine::{ActionState, Sums};
 use crate::fixed::{self, to_f32};
 use crate::time::Moment;
@@ -24,12 +25,12 @@ pub struct ButtonReading {
 }
 
 impl ButtonReading {
-    pub(super) fn new(state: &ActionState, sums: Sums, now: Moment) -> ButtonReading {
+    pub(super) fn new(button: &ButtonState, state: &ActionState, sums: Sums, now: Moment) -> ButtonReading {
         let now = now.as_micros();
-        let (down, on) = (state.held > 0, state.on);
+        let (down, on) = (button.held > 0, state.on);
         ButtonReading {
-            held_for: if down { now.saturating_sub(state.since) } else { 0 },
-            last_held: state.last_held,
+            held_for: if down { now.saturating_sub(button.since) } else { 0 },
+            last_held: button.last_held,
             on_for: if on { now.saturating_sub(state.on_since) } else { 0 },
             pressed: sums.pressed,
             released: sums.released,
@@ -148,8 +149,8 @@ pub struct StickReading {
 }
 
 impl StickReading {
-    pub(super) fn new(edges: ButtonReading, state: &Moved, faces_left: bool, now: Moment) -> StickReading {
-        let Moved { x, y, direction, since, last, last_at, .. } = *state;
+    pub(super) fn new(edges: ButtonReading, state: &AxisState, faces_left: bool, now: Moment) -> StickReading {
+        let AxisState { x, y, direction, since, last, last_at, .. } = *state;
         let (last, last_age) = match (direction, last) {
             (Some(direction), _) => (Some(direction), 0),
             (None, Some(last)) => (Some(last), now.as_micros().saturating_sub(last_at)),

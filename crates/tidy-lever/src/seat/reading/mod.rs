@@ -6,8 +6,9 @@ pub use answers::{AxisReading, ButtonReading, GaugeReading, PointerReading, Stic
 
 use alloc::vec::Vec;
 
+use crate::engine::inputs::held::ButtonState;
 use crate::engine::inputs::pointer::PointerState;
-use crate::engine::inputs::signal::Moved;
+use crate::engine::inputs::signal::AxisState;
 use crate::engine::{ActionState, Sums};
 use crate::handle::{self, ActionHandle};
 use crate::history::{Happening, Point, What};
@@ -49,7 +50,7 @@ impl Bookmark {
         let engine = &seat.engine;
         let played = engine.played();
         self.now.clear();
-        self.now.extend(engine.actions.iter().map(|action| action.sums));
+        self.now.extend(engine.log.sums.iter().map(|sums| sums.now));
         self.swept.clear();
         self.swept.extend(engine.inputs.sweeps.iter().map(|sweep| sweep.nanos(played)));
         (self.point, self.families) = (engine.log.ring.point(), engine.inputs.used.changes);
@@ -161,27 +162,35 @@ impl<'s> Reading<'s> {
 
     /// What an action did since, as differences of running sums.
     fn sums(&self, number: usize) -> Sums {
-        let state = &self.seat.engine.actions[number];
+        let state = &self.seat.engine.log.sums[number];
         let before = match self.before {
             Some(before) => before.get(number).copied().unwrap_or_default(),
             None if state.tick == self.seat.engine.log.tick => state.before,
-            None => state.sums,
+            None => state.now,
         };
         // Sums wrap around; none goes back, and none grows by half of its range.
         let since = |now: u32, before: u32| Some(now.wrapping_sub(before)).filter(|n| *n < 1 << 31).unwrap_or(0);
         Sums {
-            pressed: since(state.sums.pressed, before.pressed),
-            released: since(state.sums.released, before.released),
-            pulled: since(state.sums.pulled, before.pulled),
+            pressed: since(state.now.pressed, before.pressed),
+            released: since(state.now.released, before.released),
+            pulled: since(state.now.pulled, before.pulled),
         }
     }
 
     fn of(&self, number: Option<usize>) -> ButtonReading {
         match number {
-            Some(number) => {
-                ButtonReading::new(&self.seat.engine.actions[number], self.sums(number), self.seat.played())
-            }
-            None => ButtonReading::new(&ActionState::default(), Sums::default(), self.seat.played()),
+            Some(number) => ButtonReading::new(
+                &self.seat.engine.inputs.buttons[number],
+                &self.seat.engine.actions[number],
+                self.sums(number),
+                self.seat.played(),
+            ),
+            None => ButtonReading::new(
+                &ButtonState::default(),
+                &ActionState::default(),
+                Sums::default(),
+                self.seat.played(),
+            ),
         }
     }
 
@@ -204,7 +213,7 @@ impl<'s> Reading<'s> {
     pub fn stick(&self, stick: handle::Stick) -> StickReading {
         let number = self.seat.asked(stick);
         let edges = self.of(number);
-        let state = self.moved(number).map_or(Moved::default(), |number| self.seat.engine.inputs.moved[number]);
+        let state = self.moved(number).map_or(AxisState::default(), |number| self.seat.engine.inputs.moved[number]);
         let facing = self.seat.plan().world.facing;
         StickReading::new(edges, &state, self.seat.engine.world.facts[facing] == 0, self.seat.played())
     }

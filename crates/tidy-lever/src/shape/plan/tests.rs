@@ -23,24 +23,6 @@ fn levels_are_stretched_as_whole_division_has_it_to_the_last_one() {
 }
 
 #[test]
-fn a_pair_that_surely_moves_is_never_bent_to_rest() {
-    let mut dice = fastrand::Rng::with_seed(19);
-    let mut moved = 0;
-    for _ in 0..100_000 {
-        let shape = Shape::default().dead(f64::from(dice.i32(0..ONE - 10)) / f64::from(ONE));
-        let plan = ShapePlan::build(&shape, |key, problem| panic!("{key}: {problem}"));
-        // About the edge of the dead zone.
-        let (angle, length) = (dice.f64() * core::f64::consts::TAU, f64::from(plan.dead + dice.i32(-4..12)));
-        let pair = ((angle.cos() * length) as i32, (angle.sin() * length) as i32);
-        if plan.surely_moves(pair) {
-            moved += 1;
-            assert_ne!(plan.pair(pair.0, pair.1).to, (0, 0), "{pair:?} of {}", plan.dead);
-        }
-    }
-    assert!(moved > 10_000, "{moved} surely moved");
-}
-
-#[test]
 fn a_dead_zone_of_any_size_is_a_fault_and_no_more() {
     for dead in [2_147.483_647, 1e9, 1e300, -1e300, f64::INFINITY, f64::NAN] {
         let mut faults = 0;

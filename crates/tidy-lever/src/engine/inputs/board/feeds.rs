@@ -18,9 +18,6 @@ pub(crate) struct Feed {
     pub(crate) left: u64,
 }
 
-/// The push of a feed that is set aside: its pair is as its device says, and is shaped when somebody asks.
-const UNSHAPED: (i32, i32) = (i32::MIN, 0);
-
 impl Feed {
     /// How long its pair is.
     pub(in crate::engine) fn size(&self) -> i32 {
@@ -35,7 +32,7 @@ impl Feed {
 
 /// How many whole feeds of a stick or an axis are away from rest, and the one that left it last.
 #[derive(Clone, Copy, Debug, Default)]
-pub(crate) struct Stirred {
+pub(crate) struct ActiveFeeds {
     pub(crate) count: u32,
     pub(crate) feed: u32,
 }
@@ -61,30 +58,6 @@ impl Board {
         (feed.x, feed.y, feed.push) = (x, y, push);
         if ((x | y) == 0) != was_at_rest {
             self.feed_stirs((how, number), local, was_at_rest);
-        }
-    }
-
-    /// Sets a pair aside that nobody listens to, on a device on which it is away from rest and stays so; whether it did.
-    #[inline(always)]
-    pub(crate) fn set_aside(&mut self, (how, number): (&FeedPlan, u32), local: u8, pair: (i32, i32)) -> bool {
-        let feed = &mut self.feeds[usize::from(local) * self.away.len() + number as usize];
-        let stays_away = feed.left > 0 && how.bends.surely_moves(pair);
-        if stays_away {
-            ((feed.x, feed.y), feed.push) = (pair, UNSHAPED);
-        }
-        stays_away
-    }
-
-    /// Shapes what an axis or a stick set aside.
-    pub(crate) fn shape_aside(&mut self, plan: &InputsPlan, moved: usize) {
-        for number in plan.moved[moved].feeds.iter().map(|feed| *feed as usize) {
-            for device in self.feeds.chunks_mut(self.away.len()) {
-                let feed = &mut device[number];
-                if feed.push == UNSHAPED {
-                    let Bent { to, push } = plan.feeds[number].bends.pair(feed.x, feed.y);
-                    ((feed.x, feed.y), feed.push) = (to, push);
-                }
-            }
         }
     }
 
@@ -114,12 +87,12 @@ impl Board {
     /// Counts again which feeds are away from rest.
     pub(crate) fn stir(&mut self, plan: &InputsPlan) {
         self.stirred.clear();
-        self.stirred.resize(plan.moved.len(), Stirred::default());
+        self.stirred.resize(plan.moved.len(), ActiveFeeds::default());
         for (number, away) in self.away.iter().enumerate().filter(|(_, away)| **away != 0) {
             let feed = &plan.feeds[number];
             if let Some(stick) = feed.moved.filter(|_| !feed.leg) {
                 let stirred = &mut self.stirred[usize::from(stick)];
-                *stirred = Stirred { count: stirred.count + away.count_ones(), feed: number as u32 };
+                *stirred = ActiveFeeds { count: stirred.count + away.count_ones(), feed: number as u32 };
             }
         }
     }

@@ -1,21 +1,22 @@
-//! Calm: how far a stick may be pushed about while it points in one direction, and mean nothing to what listens to it.
+//! IdleRegion: how far a stick may be pushed about while it points in one direction, and mean nothing to what listens to it.
 
 use crate::fixed;
 
 /// From where to where a push may go, both included: right, up, and its length by the square. It only saves time.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(crate) struct Calm {
+pub(crate) struct IdleRegion {
     right: (i32, i32),
     up: (i32, i32),
     square: (i64, i64),
 }
 
-impl Calm {
+impl IdleRegion {
     /// Nowhere: every push is looked at.
-    pub(crate) const NONE: Calm = Calm { square: (0, -1), ..Calm::ALL };
+    pub(crate) const NONE: IdleRegion = IdleRegion { square: (0, -1), ..IdleRegion::ALL };
 
     /// Wherever it likes.
-    pub(crate) const ALL: Calm = Calm { right: (i32::MIN, i32::MAX), up: (i32::MIN, i32::MAX), square: (0, i64::MAX) };
+    pub(crate) const ALL: IdleRegion =
+        IdleRegion { right: (i32::MIN, i32::MAX), up: (i32::MIN, i32::MAX), square: (0, i64::MAX) };
 
     /// Whether a push stays within.
     #[inline(always)]

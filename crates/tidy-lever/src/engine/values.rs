@@ -1,0 +1,107 @@
+//! The small values that components hand each other. They belong to none of them.
+
+use alloc::vec::Vec;
+use core::ops::{Index, IndexMut};
+
+use crate::cause::Cause;
+use crate::direction::Direction;
+use crate::engine::part::Field;
+use crate::index::StickIndex;
+use crate::sparse::copy_list;
+
+/// Whether each action listens: no mode covers it. Lent to whoever asks.
+#[derive(Debug, Default)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+pub(crate) struct Listening(pub(crate) Vec<bool>);
+
+impl Index<usize> for Listening {
+    type Output = bool;
+
+    #[inline(always)]
+    fn index(&self, action: usize) -> &bool {
+        &self.0[action]
+    }
+}
+
+impl IndexMut<usize> for Listening {
+    #[inline(always)]
+    fn index_mut(&mut self, action: usize) -> &mut bool {
+        &mut self.0[action]
+    }
+}
+
+impl Field for Listening {
+    fn copy(&mut self, other: &Listening) {
+        copy_list(&mut self.0, &other.0);
+    }
+
+    fn words(&self, _: u64, word: &mut impl FnMut(u64)) {
+        for bits in self.0.chunks(64) {
+            word(bits.iter().enumerate().fold(0, |all, (place, listens)| all | u64::from(*listens) << place));
+        }
+    }
+
+    #[cfg(feature = "serde")]
+    fn fits(&self, made: &Listening) -> bool {
+        self.0.len() == made.0.len()
+    }
+}
+
+/// `inputs` → `log`, `world`, `cues`: what an action's signal did.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct InputEdge {
+    pub(crate) action: u16,
+    pub(crate) kind: EdgeKind,
+}
+
+/// What a signal did.
+#[derive(Clone, Copy, Debug)]
+pub(crate) enum EdgeKind {
+    /// A control went down, or a stick left rest: the first that is down, or one more; or another control only gave the stick back.
+    Down { press: u64, first: bool, back: bool },
+    /// The last control went up, and what that leads to here comes first: this is only noted.
+    Lifted { since: u64, cause: Cause },
+    /// The last control went up; noted already or not.
+    Up { press: u64, since: u64, cause: Cause, is_noted: bool },
+    /// A stick or an axis points elsewhere. Entering a direction is a press of its own; 0 if nothing entered it.
+    Turn { from: Option<Direction>, to: Option<Direction>, press: u64, cause: Cause },
+    /// A stick or an axis was pushed, or might have been.
+    Push(StickPush),
+    /// A stick or an axis stands here from now on, and nothing entered that.
+    Stands { stick: StickIndex, push: (i32, i32), direction: Option<Direction> },
+    /// A device, or what it did, is lost: presses that it made count no more.
+    Gone { lost: Gone, cause: Cause },
+}
+
+/// Whose presses count no more.
+#[derive(Clone, Copy, Debug)]
+pub(crate) enum Gone {
+    /// All of these devices, a bit each.
+    Devices(u64),
+    /// This one.
+    Press(u32),
+}
+
+/// How a stick or an axis stands after it moved.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct StickPush {
+    pub(crate) stick: StickIndex,
+    /// The device that moved it.
+    pub(crate) device: u8,
+    /// What the game gets.
+    pub(crate) value: (i32, i32),
+    /// How far it is pushed, and was.
+    pub(crate) now: (i32, i32),
+    pub(crate) before: (i32, i32),
+    pub(crate) to: Option<Direction>,
+    /// The entering of that direction.
+    pub(crate) press: u64,
+    pub(crate) digital: bool,
+    /// Its direction is another one.
+    pub(crate) turned: bool,
+    /// Its controls say something else than before.
+    pub(crate) is_news: bool,
+    /// Nobody's going down moved it.
+    pub(crate) back: bool,
+    pub(crate) cause: Cause,
+}
