@@ -21,6 +21,7 @@ mod whole {
     #[cfg(feature = "serde")]
     mod bytes;
     mod copies;
+    mod components;
     mod countdowns;
     mod cues;
     mod cuts;

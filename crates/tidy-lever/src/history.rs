@@ -59,9 +59,9 @@ impl What {
 /// Where a pull aimed and faced, in a byte: the direction's number and 1, then two flags.
 #[derive(Clone, Copy, PartialEq, Eq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
-pub(crate) struct Ways(u8);
+pub(crate) struct AimBits(u8);
 
-impl Ways {
+impl AimBits {
     const HELD: u8 = 1 << 6;
     const LEFT: u8 = 1 << 7;
 
@@ -70,13 +70,13 @@ impl Ways {
     }
 
     fn is_held(self) -> bool {
-        self.0 & Ways::HELD != 0
+        self.0 & AimBits::HELD != 0
     }
 }
 
-impl core::fmt::Debug for Ways {
+impl core::fmt::Debug for AimBits {
     fn fmt(&self, f: &mut core::fmt::Formatter<'_>) -> core::fmt::Result {
-        write!(f, "{:?}, held {}, faces left {}", self.direction(), self.is_held(), self.0 & Ways::LEFT != 0)
+        write!(f, "{:?}, held {}, faces left {}", self.direction(), self.is_held(), self.0 & AimBits::LEFT != 0)
     }
 }
 
@@ -100,7 +100,7 @@ pub struct Happening {
     /// From 1, where the action has stages.
     pub(crate) stage: u8,
     /// Where it aimed, whether that was held, and whether `facing` was `left`.
-    pub(crate) ways: Ways,
+    pub(crate) aim_bits: AimBits,
     /// The names that its numbers are of; the ring sets it. 0 if there is none: it is of an action that is gone.
     pub(crate) stamp: u32,
 }
@@ -120,22 +120,22 @@ impl Happening {
             over: None,
             what,
             stage: 0,
-            ways: Ways(0),
+            aim_bits: AimBits(0),
         }
     }
 
     /// The same, aimed.
     pub(crate) fn aimed(self, aim: Aim) -> Happening {
         let Aim { push, direction, held, age } = aim;
-        let aimed = direction.map_or(0, |direction| direction as u8 + 1) | if held { Ways::HELD } else { 0 };
-        let ways = Ways(self.ways.0 & Ways::LEFT | aimed);
-        Happening { aim_age: age, aim_push: push, ways, ..self }
+        let aimed = direction.map_or(0, |direction| direction as u8 + 1) | if held { AimBits::HELD } else { 0 };
+        let aim_bits = AimBits(self.aim_bits.0 & AimBits::LEFT | aimed);
+        Happening { aim_age: age, aim_push: push, aim_bits, ..self }
     }
 
     /// The same, with the value of the fact `facing`.
     pub(crate) fn faced(self, left: bool) -> Happening {
-        let ways = Ways(self.ways.0 & !Ways::LEFT | if left { Ways::LEFT } else { 0 });
-        Happening { ways, ..self }
+        let aim_bits = AimBits(self.aim_bits.0 & !AimBits::LEFT | if left { AimBits::LEFT } else { 0 });
+        Happening { aim_bits, ..self }
     }
 
     /// How far a charge was held, 0 to 1; `None` for pulls without an amount.
@@ -173,7 +173,7 @@ impl Happening {
 
     /// Whether the fact `facing` was `left` when the pull's cue was met.
     pub fn faces_left(&self) -> bool {
-        self.ways.0 & Ways::LEFT != 0
+        self.aim_bits.0 & AimBits::LEFT != 0
     }
 
     /// The name of the mark that came back; `None` if it tells of none, and for a linkage of another profile.
@@ -189,17 +189,17 @@ impl Happening {
     /// or if the stick was at rest.
     pub fn aim(&self) -> Option<(f32, f32)> {
         let (x, y) = self.aim_push;
-        self.ways.is_held().then(|| (to_f32(x), to_f32(y)))
+        self.aim_bits.is_held().then(|| (to_f32(x), to_f32(y)))
     }
 
     /// The direction in which that stick was held then.
     pub fn aim_direction(&self) -> Option<Direction> {
-        self.ways.direction().filter(|_| self.ways.is_held())
+        self.aim_bits.direction().filter(|_| self.aim_bits.is_held())
     }
 
     /// The direction in which that stick was held then, or had been held last, with its age.
     pub fn last_aim(&self) -> Option<(Direction, Duration)> {
-        Some((self.ways.direction()?, Duration::from_micros(self.aim_age)))
+        Some((self.aim_bits.direction()?, Duration::from_micros(self.aim_age)))
     }
 
     /// When it happened.

@@ -316,20 +316,18 @@ impl Ledger {
         }
     }
 
-    /// The actions whose gates refused something a moment ago.
-    pub(crate) fn refused_lately(&self) -> impl Iterator<Item = (usize, usize)> {
-        let shut = |open: &Open| open.progress == Progress::Over && open.attempt.end.is_shut();
-        let all = self.open.iter().enumerate().filter(move |(_, open)| shut(open));
-        all.map(|(place, open)| (place, usize::from(open.attempt.action)))
-    }
-
-    /// The gate that refused it opens now.
-    pub(crate) fn opens(&mut self, place: usize, at: u64) {
-        // Told by the clock and not by when it is looked at: later than that, no opening belongs to it.
-        let attempt = &mut self.open[place].attempt;
-        let by = at.saturating_sub(attempt.ended);
-        attempt.opened = Some(by).filter(|by| *by <= AT_HAND);
-        self.close(place);
+    /// Gates that refused something a moment ago, and stand open now, are told.
+    pub(crate) fn opened(&mut self, at: u64, is_open: impl Fn(usize) -> bool) {
+        let shut = |open: &Open| {
+            open.progress == Progress::Over && open.attempt.end.is_shut() && is_open(usize::from(open.attempt.action))
+        };
+        while let Some(place) = self.open.iter().position(shut) {
+            // Told by the clock and not by when it is looked at: later than that, no opening belongs to it.
+            let attempt = &mut self.open[place].attempt;
+            let by = at.saturating_sub(attempt.ended);
+            attempt.opened = Some(by).filter(|by| *by <= AT_HAND);
+            self.close(place);
+        }
     }
 
     /// The steps that a bit of a motion stands on.

@@ -71,12 +71,6 @@ impl Timers {
         Some((timer.due >> 1, if timer.due & 1 == 0 { DuePart::Due } else { DuePart::Expire }))
     }
 
-    /// Whether one is due at or before this moment and phase.
-    #[inline]
-    pub(crate) fn is_due(&self, at: u64, phase: DuePart) -> bool {
-        self.next <= key(at, phase)
-    }
-
     /// Takes the next one out if it is due at or before this moment and phase.
     pub(crate) fn take(&mut self, at: u64, phase: DuePart) -> Option<usize> {
         let owner = self.heap.first().filter(|timer| timer.due <= key(at, phase))?.owner as usize;

@@ -6,7 +6,6 @@ use alloc::vec::Vec;
 use core::cmp::Reverse;
 
 use crate::control::Sort;
-use crate::engine::inputs::busy::Due;
 use crate::event::Device;
 use crate::time::NEVER;
 
@@ -137,6 +136,14 @@ impl QueuedInput {
         let rest = u64::from(self.number) << 16 | (self.device.number() as u64) << 8 | self.what as u64;
         [self.at, values, u64::from(late) << 32 | rest]
     }
+}
+
+/// An event of a control or a finger whose turn it is.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Due {
+    pub(crate) at: u64,
+    /// It was moved on to here: nothing stands before it.
+    pub(crate) moved: bool,
 }
 
 #[derive(Debug)]

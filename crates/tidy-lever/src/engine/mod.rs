@@ -5,42 +5,43 @@
 //!               what the game told: world ──┘
 //! ```
 
-mod actions;
 mod capacity;
-mod carry;
-mod deeds;
-mod hash;
+mod input_digest;
 pub(crate) mod incoming;
 pub(crate) mod inputs;
-mod listen;
 mod log;
-pub(crate) mod moment;
+mod moment;
 pub(crate) mod part;
+pub(crate) mod press;
 pub(crate) mod pulls;
 mod queue;
-mod relink;
-mod tally;
 pub(crate) mod values;
-mod ways;
+mod relink_map;
 pub(crate) mod world;
 
-pub(crate) use actions::{ActionState, Toggled};
 pub use capacity::{Capacity, CapacityError, MOST_CAPACITY};
-pub(crate) use deeds::Deeds;
+pub(crate) use input_digest::InputDigest;
 pub(crate) use inputs::Inputs;
+pub(crate) use inputs::tally::Tally;
 pub(crate) use log::{Log, Sums};
-pub(crate) use pulls::cues::Cues;
-pub(crate) use pulls::lists::Pulls;
-pub use relink::Relinked;
-pub(crate) use tally::Tally;
-pub(crate) use ways::Ways;
-pub(crate) use world::state::{MARKS, World};
+pub(crate) use pulls::Pulls;
+pub(crate) use pulls::actions::ActionState;
+pub(crate) use relink_map::RelinkMap;
+pub use relink_map::Relinked;
+pub(crate) use world::World;
 
+use alloc::borrow::ToOwned;
+
+use xxhash_rust::xxh64::Xxh64;
+
+use crate::cause::Cause;
 use crate::cue::IdleRegion;
 use crate::engine::incoming::Incoming;
+use crate::engine::inputs::Here;
 use crate::engine::part::Field;
+use crate::engine::values::ListenChange;
+use crate::history::Happening;
 use crate::linkage::Plan;
-use crate::sparse::Sparse;
 
 #[derive(Debug)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
@@ -49,10 +50,8 @@ pub(crate) struct Engine {
     pub(crate) next: u64,
     pub(crate) queue: Incoming,
     pub(crate) inputs: Inputs,
-    pub(crate) cues: Cues,
     pub(crate) world: World,
     pub(crate) pulls: Pulls,
-    pub(crate) actions: Sparse<ActionState>,
     pub(crate) log: Log,
     /// While nothing is news and nothing moves by itself: the next moment at which something is due. 0 if that isn't known.
     /// It only saves time, and is not part of the state.
@@ -63,29 +62,24 @@ pub(crate) struct Engine {
     pub(crate) due: u64,
     /// What was done to it. It only saves time, and is not part of the state.
     #[cfg_attr(feature = "serde", serde(skip))]
-    pub(crate) deeds: Deeds,
+    pub(crate) input_digest: InputDigest,
 }
 
 impl Engine {
     pub(crate) fn new(plan: &Plan, at: u64, room: Capacity) -> Engine {
-        let world = World::new(plan, at, room);
-        let mut engine = Engine {
+        let mut world = World::new(&plan.world, at, room);
+        world.begins(&plan.world, at);
+        Engine {
             next: at,
             queue: Incoming::new(room.waiting),
-            inputs: Inputs::new(plan, at, room),
-            cues: Cues::new(plan, at, room),
-            pulls: Pulls::new(plan, at, room),
-            actions: plan.actions.iter().map(|_| ActionState::default()).collect(),
+            inputs: Inputs::new(&plan.inputs, at, room),
+            pulls: Pulls::new(plan, at, room, &world.listening),
             log: Log::new(plan, at, room),
             world,
             wake: 0,
             due: 0,
-            deeds: Deeds::fresh(),
-        };
-        for gauge in 0..plan.world.gauges.len() {
-            engine.gauge_goes_on(plan, gauge, engine.world_at(at));
+            input_digest: InputDigest::fresh(),
         }
-        engine
     }
 
     /// Becomes `other` without allocating, where both were made for the same linkage and room.
@@ -93,20 +87,18 @@ impl Engine {
         self.next = other.next;
         self.queue.copy_from(&other.queue);
         self.inputs.copy_from(&other.inputs);
-        self.cues.copy_from(&other.cues);
         self.world.copy_from(&other.world);
         self.pulls.copy_from(&other.pulls);
-        self.actions.copy(&other.actions);
         self.log.copy_from(&other.log);
-        (self.wake, self.due, self.deeds) = (0, 0, other.deeds);
+        (self.wake, self.due, self.input_digest) = (0, 0, other.input_digest);
         self.inputs.sweeps_rest = false;
-        self.cues.idle.fill(IdleRegion::NONE);
+        self.pulls.cues.idle.fill(IdleRegion::NONE);
     }
 
-    /// Becomes `other`, of the same deeds: ticks in which nothing was due changed no more than this.
+    /// Becomes `other`, to which the same was done: ticks in which nothing was due changed no more than this.
     pub(crate) fn catch_up(&mut self, other: &Engine) {
         (self.next, self.log.tick) = (other.next, other.log.tick);
-        debug_assert_eq!(self.hash(), other.hash(), "the same deeds come to the same state");
+        debug_assert_eq!(self.hash(), other.hash(), "the same input_digest come to the same state");
         debug_assert_eq!(self.log.ring.point(), other.log.ring.point(), "and to the same history");
     }
 
@@ -132,7 +124,7 @@ impl Engine {
     pub(crate) fn fall_asleep(&mut self, next: u64) {
         let is_quiet = self.log.ring.total() == self.log.tick_began
             && self.inputs.used.before == self.inputs.used.changes
-            && self.log.ledger.is_none()
+            && self.pulls.ledger.is_none()
             && (self.inputs.sweeps_rest || self.do_sweeps_rest());
         self.wake = if is_quiet { next } else { 0 };
     }
@@ -146,7 +138,7 @@ impl Engine {
     /// A new tick begins: what the last one did is no longer news.
     #[inline]
     pub(crate) fn begin_tick(&mut self) {
-        if !self.inputs.sweeps_rest || self.log.ledger.is_some() {
+        if !self.inputs.sweeps_rest || self.pulls.ledger.is_some() {
             self.leave_tick();
         }
         self.log.tick = self.log.tick.wrapping_add(1).max(1);
@@ -162,7 +154,7 @@ impl Engine {
             *swept = sweep.nanos(played);
         }
         self.inputs.sweeps_rest = self.do_sweeps_rest();
-        if let Some(ledger) = &mut self.log.ledger {
+        if let Some(ledger) = &mut self.pulls.ledger {
             ledger.tidy(played, false);
         }
     }
@@ -181,6 +173,85 @@ impl Engine {
         let mut copy = Engine::new(plan, self.next, self.room());
         copy.copy_from(self);
         copy
+    }
+
+    /// A hash of all that decides what happens next, the same on every platform. What only tells of the last tick is
+    /// left out, so that other cuts of the same tape give the same hash.
+    pub(crate) fn hash(&self) -> u64 {
+        let mut hash = Xxh64::new(0);
+        let mut word = |word: u64| hash.update(&word.to_le_bytes());
+        let played = self.played();
+        let Engine { next, queue, inputs, world, pulls, log, wake: _, due: _, input_digest: _ } = self;
+        word(*next);
+        for waiting in queue.iter() {
+            waiting.words().into_iter().for_each(&mut word);
+            if let Some(name) = waiting.finger() {
+                inputs.fingers.waiting_words(name).into_iter().for_each(&mut word);
+            }
+        }
+        inputs.words(played, &mut word);
+        world.all_words(played, &mut word);
+        pulls.words(played, &mut word);
+        log.words(played, &mut word);
+        hash.digest()
+    }
+
+    /// The same state on another plan, each component its own part; what can't go on ends.
+    pub(crate) fn relinked(&self, map: &RelinkMap<'_>) -> (Engine, Relinked) {
+        let (old, new) = (map.old, map.new);
+        let at = self.played();
+        let mut engine = Engine::new(new, at, self.room());
+        engine.next = self.next;
+        engine.inputs.carry(&self.inputs, map);
+        engine.world.carry(&self.world, map);
+        engine.pulls.carry(&self.pulls, map);
+        engine.log.carry(&self.log, map);
+        for queued in self.queue.iter().filter_map(|queued| map.queued(queued)) {
+            engine.queue.push(queued);
+        }
+        engine.log.ring = self.log.ring.mapped(new.stamp, |happening| {
+            let over = happening.over.and_then(|action| map.after(action.number()));
+            Some(Happening { action: map.after(happening.action)?.number(), over, ..*happening })
+        });
+        engine.world.carry_told(&self.world, map, at);
+        engine.pulls.listening.copy(&engine.world.listening);
+        engine.pulls.facing = engine.world.facing(&new.world);
+        engine.inputs.carry_over(&self.inputs, map);
+        engine.world.carry_actions(&self.world, map, at);
+        engine.log.carry_sums(&self.log, map);
+        engine.pulls.carry_actions(&self.pulls, map);
+        let mut relinked = engine.pulls.carry_rules(&self.pulls, map, at);
+        engine.carry_outcomes(new, at);
+        engine.knows_held();
+        engine.inputs.settle_hands(
+            Here::new(&new.inputs, &engine.world.listening, at),
+            (&self.inputs, &self.world.listening),
+            map,
+        );
+        engine.carry_edges(new, at);
+        engine.knows_held();
+        for action in 0..new.declared {
+            let Some(listened) = map.before(action).map(|before| self.world.listening[before]) else { continue };
+            let listens = engine.world.listening[action];
+            if listens != listened {
+                engine.carry_change(new, ListenChange { action, listens }, Cause::Relinked, at);
+            }
+        }
+        for local in 0..self.inputs.board.count() {
+            let before = *self.inputs.board.guard(&old.inputs, local);
+            engine.inputs.sees_from_middles(Here::new(&new.inputs, &engine.world.listening, at), local, &before);
+            engine.carry_edges(new, at);
+        }
+        relinked.lost =
+            (0..old.declared).filter(|n| map.after[*n].is_none()).map(|n| old.actions[n].name.to_owned()).collect();
+        (engine, relinked)
+    }
+
+    /// Tells cues which actions are held.
+    fn knows_held(&mut self) {
+        for (held, button) in self.pulls.cues.held.iter_mut().zip(self.inputs.buttons.iter()) {
+            *held = button.held > 0;
+        }
     }
 }
 

@@ -162,7 +162,7 @@ impl Field for Timers {
 macro_rules! part {
     (
         $(#[$about:meta])*
-        $Part:ident($plan:pat_param, $at:pat_param, $room:pat_param) {
+        $Part:ident($plan:ident: $Plan:ty, $at:pat_param, $room:pat_param) {
             $($(#[$field_about:meta])* $how:ident $field:ident: $Type:ty, $over:ident = $new:expr;)*
         }
     ) => {
@@ -175,7 +175,7 @@ macro_rules! part {
 
         impl $Part {
             /// As it is at first.
-            pub(crate) fn new($plan: &$crate::linkage::Plan, $at: u64, $room: $crate::engine::Capacity) -> $Part {
+            pub(crate) fn new($plan: &$Plan, $at: u64, $room: $crate::engine::Capacity) -> $Part {
                 $Part { $($field: $new,)* }
             }
 
@@ -192,9 +192,9 @@ macro_rules! part {
             }
 
             /// Takes over from one of another plan what goes over as it is.
-            pub(crate) fn carry(&mut self, from: &$Part, ways: &$crate::engine::ways::Ways<'_>) {
-                let _ = ways;
-                $($crate::engine::part::carry!($over self.$field, from.$field, ways);)*
+            pub(crate) fn carry(&mut self, from: &$Part, map: &$crate::engine::relink_map::RelinkMap<'_>) {
+                let _ = map;
+                $($crate::engine::part::carry!($over self.$field, from.$field, map);)*
             }
 
             /// Whether one that was read is of the size of one that was made.
@@ -232,13 +232,13 @@ macro_rules! each {
 
 /// What becomes of one field over a relink.
 macro_rules! carry {
-    (stays $own:expr, $from:expr, $ways:expr) => {
+    (stays $own:expr, $from:expr, $map:expr) => {
         $own.clone_from(&$from)
     };
-    (again $own:expr, $from:expr, $ways:expr) => {};
-    (apart $own:expr, $from:expr, $ways:expr) => {};
-    ($by:ident $own:expr, $from:expr, $ways:expr) => {
-        for (number, before) in $ways.$by() {
+    (again $own:expr, $from:expr, $map:expr) => {};
+    (apart $own:expr, $from:expr, $map:expr) => {};
+    ($by:ident $own:expr, $from:expr, $map:expr) => {
+        for (number, before) in $map.$by() {
             $own[number] = $from[before];
         }
     };

@@ -3,6 +3,10 @@ use std::collections::HashMap;
 use super::*;
 use crate::cue::CueMatch;
 use crate::direction::Direction;
+use crate::engine::inputs::Inputs;
+use crate::engine::pulls::actions::Toggled;
+use crate::engine::pulls::cues::Cues;
+use crate::engine::pulls::lists::Lists;
 use crate::engine::pulls::pending::PendingPull;
 use crate::engine::world::marks::Mark;
 use crate::history::Aim;
@@ -65,10 +69,11 @@ fn every_field_that_decides_what_happens_next_is_in_the_hash() {
         aim: Aim::default(),
         fresh: false,
         let_go: false,
+        is_open: false,
         kept: 0,
     };
-    seat.engine.pulls.kept.push(pending);
-    seat.engine.pulls.waits.push(pending);
+    seat.engine.pulls.lists.kept.push(pending);
+    seat.engine.pulls.lists.waits.push(pending);
     seat.engine.world.marks.set(0, Mark { action: 1, mark: 0, pull: 1 });
     let first = seat.engine.world.timers.owners() - seat.engine.world.marks.len();
     seat.engine.world.timers.set(first, 10, crate::timers::DuePart::Due);
@@ -95,20 +100,20 @@ fn every_field_that_decides_what_happens_next_is_in_the_hash() {
         b.inputs.moved[0].last_push.1 += 1;
         b.inputs.moved[0].last_at += 1;
         b.inputs.fingers.hidden = true;
-        b.cues.rule_states[0].presses.push(1);
-        b.cues.rule_states[0].open = true;
-        b.cues.timers.set(0, 5, crate::timers::DuePart::Due);
-        b.cues.timers.set(0, 5, crate::timers::DuePart::Expire);
+        b.pulls.cues.rule_states[0].presses.push(1);
+        b.pulls.cues.rule_states[0].open = true;
+        b.pulls.cues.timers.set(0, 5, crate::timers::DuePart::Due);
+        b.pulls.cues.timers.set(0, 5, crate::timers::DuePart::Expire);
         b.world.marks.set(0, Mark { action: b.world.marks.get(0).action + 1, ..b.world.marks.get(0) });
         b.world.marks.set(0, Mark { mark: b.world.marks.get(0).mark + 1, ..b.world.marks.get(0) });
         b.world.marks.set(0, Mark { pull: b.world.marks.get(0).pull + 1, ..b.world.marks.get(0) });
         b.world.frozen_since = Some(1);
         b.world.frozen_for += 1;
-        b.pulls.recheck = 1;
+        b.pulls.lists.recheck = 1;
         b.world.facts[0] ^= 1;
         b.inputs.stick_devices[0] ^= 1;
         b.inputs.device += 1;
-        b.cues.motions[0].by ^= 1;
+        b.pulls.cues.motions[0].by ^= 1;
         b.inputs.board.focused = false;
         b.inputs.board.contacts[0].down ^= 1;
         b.inputs.board.contacts[0].press += 1;
@@ -124,38 +129,38 @@ fn every_field_that_decides_what_happens_next_is_in_the_hash() {
         b.world.truths[0].counted_before = Some(1);
         b.inputs.buttons[0].since += 1;
         b.inputs.buttons[0].last_held += 1;
-        b.actions[0].on_since += 1;
-        b.actions[0].cool_until += 1;
+        b.pulls.actions[0].on_since += 1;
+        b.world.actions[0].cool_until += 1;
         b.inputs.buttons[0].press += 1;
-        b.actions[0].stage += 1;
-        b.actions[0].stage_before += 1;
-        b.actions[0].pulls += 1;
-        b.cues.held[0] ^= true;
-        b.actions[0].toggled = Toggled::On;
-        (b.actions[0].toggled, b.actions[0].was_on_since) = (Toggled::Off, 1);
-        b.actions[0].pulled_in += 1;
-        b.actions[0].pulled_on.push(1);
+        b.world.actions[0].stage += 1;
+        b.world.actions[0].stage_before += 1;
+        b.pulls.actions[0].pulls += 1;
+        b.pulls.cues.held[0] ^= true;
+        b.pulls.actions[0].toggled = Toggled::On;
+        (b.pulls.actions[0].toggled, b.pulls.actions[0].was_on_since) = (Toggled::Off, 1);
+        b.pulls.actions[0].pulled_in += 1;
+        b.pulls.actions[0].pulled_on.push(1);
         b.log.sums[0].now.pressed += 1;
         b.log.sums[0].now.released += 1;
         b.log.sums[0].now.pulled += 1;
         b.inputs.buttons[0].held += 1;
-        b.actions[0].on ^= true;
+        b.pulls.actions[0].on ^= true;
         b.world.listening[0] ^= true;
-        b.pulls.kept[0].action += 1;
-        b.pulls.kept[0].kept += 1;
-        b.pulls.kept[0].let_go ^= true;
-        b.pulls.kept[0].aim.push.0 += 1;
-        b.pulls.kept[0].aim.direction = Some(Direction::Up);
-        b.pulls.kept[0].aim.held ^= true;
-        b.pulls.kept[0].aim.age += 1;
-        b.pulls.kept[0].cue_match.lasting ^= true;
-        b.pulls.kept[0].cue_match.presses.push(1);
-        b.pulls.kept[0].cue_match.pressed += 1;
-        b.pulls.kept[0].cue_match.amount += 1;
-        b.pulls.kept[0].cue_match.repeated ^= true;
-        b.pulls.kept[0].cue_match.facing = Some(Index::new(1));
-        b.pulls.waits[0].action += 1;
-        b.pulls.waits.clear();
+        b.pulls.lists.kept[0].action += 1;
+        b.pulls.lists.kept[0].kept += 1;
+        b.pulls.lists.kept[0].let_go ^= true;
+        b.pulls.lists.kept[0].aim.push.0 += 1;
+        b.pulls.lists.kept[0].aim.direction = Some(Direction::Up);
+        b.pulls.lists.kept[0].aim.held ^= true;
+        b.pulls.lists.kept[0].aim.age += 1;
+        b.pulls.lists.kept[0].cue_match.lasting ^= true;
+        b.pulls.lists.kept[0].cue_match.presses.push(1);
+        b.pulls.lists.kept[0].cue_match.pressed += 1;
+        b.pulls.lists.kept[0].cue_match.amount += 1;
+        b.pulls.lists.kept[0].cue_match.repeated ^= true;
+        b.pulls.lists.kept[0].cue_match.facing = Some(Index::new(1));
+        b.pulls.lists.waits[0].action += 1;
+        b.pulls.lists.waits.clear();
     }
 }
 
@@ -182,17 +187,18 @@ fn states_that_differ_anywhere_differ_in_their_hash() {
                 _ => seat.feed(Event::button(moment, device, keys[dice.usize(0..6)], dice.bool())).unwrap(),
             }
             seat.advance(moment);
-            let Engine { actions, inputs, cues, world, pulls, .. } = &seat.engine;
+            let Engine { inputs, world, pulls, .. } = &seat.engine;
+            let Pulls { actions, cues, lists, .. } = pulls;
             let Inputs { board, moved, crosses, used, fingers, buttons, .. } = inputs;
             let Cues { rule_states, moments, timers, motions, .. } = cues;
-            let World { timers: world_timers, gauges, truths, modes, .. } = world;
-            let Pulls { standing, waits, kept, .. } = pulls;
+            let World { timers: world_timers, gauges, truths, modes, actions: spent, .. } = world;
+            let Lists { standing, waits, kept, keeping, .. } = lists;
             let mut used = *used;
             (used.changes, used.before) = (0, 0);
-            let timers = [timers, world_timers].map(|timers| timers.words().collect::<Vec<_>>());
+            let timers = [timers, world_timers, keeping].map(|timers| timers.words().collect::<Vec<_>>());
             let looks = format!(
                 "{at} {:?} {board:?} {moved:?} {crosses:?} {rule_states:?} {moments:?} {timers:?} {gauges:?} {standing:?} \
-                 {waits:?} {kept:?} {truths:?} {:?} {used:?} {fingers:?} {modes:?} {buttons:?}",
+                 {waits:?} {kept:?} {truths:?} {:?} {used:?} {fingers:?} {modes:?} {buttons:?} {spent:?}",
                 actions,
                 motions.iter().map(crate::cue::rolls::MotionState::bits).map(Iterator::count).collect::<Vec<_>>(),
             );

@@ -4,8 +4,10 @@ use alloc::vec::Vec;
 use core::ops::{Index, IndexMut};
 
 use crate::cause::Cause;
+use crate::cue::Presses;
 use crate::direction::Direction;
 use crate::engine::part::Field;
+use crate::history::{Happening, What};
 use crate::index::StickIndex;
 use crate::sparse::copy_list;
 
@@ -52,6 +54,14 @@ impl Field for Listening {
 pub(crate) struct InputEdge {
     pub(crate) action: u16,
     pub(crate) kind: EdgeKind,
+}
+
+impl InputEdge {
+    /// Whether somebody may hear it who hears no press of its action.
+    #[inline(always)]
+    pub(crate) fn is_more_than_a_press(&self) -> bool {
+        !matches!(self.kind, EdgeKind::Down { .. } | EdgeKind::Lifted { .. } | EdgeKind::Up { .. })
+    }
 }
 
 /// What a signal did.
@@ -104,4 +114,41 @@ pub(crate) struct StickPush {
     /// Nobody's going down moved it.
     pub(crate) back: bool,
     pub(crate) cause: Cause,
+}
+
+/// `world` → `cues`, `inputs`, `pulls`: an action begins or ceases to listen.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct ListenChange {
+    pub(crate) action: usize,
+    pub(crate) listens: bool,
+}
+
+/// `world` → `log`, `pulls`: what came of time.
+#[derive(Clone, Copy, Debug)]
+pub(crate) enum WorldNews {
+    /// The gauge of an action reached the end at which it pulls, by this press or by time alone.
+    Reached { action: u16, presses: Presses },
+    /// A mark of an action came back.
+    Mark { action: u16, mark: u8 },
+}
+
+/// `pulls` → `world`, `log`: what pulls and ends cause, in the order in which it counts.
+#[derive(Clone, Copy, Debug)]
+pub(crate) enum Outcome {
+    /// Something happened to an action.
+    Happened { action: u16, what: What, since: u64 },
+    /// An action pulled; its stage is the world's to say.
+    Pulled(Happening),
+    /// It is on, and counts as on for gates from this moment on.
+    On { action: u16, from: u64 },
+    /// It is on no more.
+    Off(u16),
+    /// A pull spends what let it through, cools down, and goes on to the next stage.
+    Spend(u16),
+    /// An action's last pull, of this number, is taken back.
+    GiveBack { action: u16, pull: u32 },
+    /// The marks of a pull are to come back.
+    SetMarks { action: u16, pull: u32 },
+    /// No mark of an action comes back.
+    DropMarks(u16),
 }

@@ -21,8 +21,6 @@ pub(crate) struct HotPlan {
     /// Any of several cues pulls it.
     pub(crate) several: bool,
     pub(crate) while_held: bool,
-    /// Facts can refuse its pulls.
-    pub(crate) gated: bool,
     /// It waits for others.
     pub(crate) waits: bool,
     /// A pull of it is all: it takes nothing from others, spends and switches nothing.
@@ -53,7 +51,6 @@ impl HotPlan {
             gauge: action.gauge,
             several,
             while_held: action.while_held,
-            gated: !action.gate.is_empty(),
             waits: !action.waits_for.is_empty(),
             pulls_alone: !several
                 && action.outranks.is_empty()

@@ -31,7 +31,7 @@ pub(crate) use inputs::{
 };
 pub use opening::GateView;
 pub(crate) use patches::{PatchPlan, Place, length};
-pub(crate) use world::WorldPlan;
+pub(crate) use world::{WorldActionPlan, WorldPlan};
 
 use crate::access::Access;
 use crate::control::Control;

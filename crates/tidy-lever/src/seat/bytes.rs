@@ -10,9 +10,8 @@ use serde::{Deserialize, Serialize};
 use xxhash_rust::xxh64::xxh64;
 
 use super::{Capacity, Saved, Seat};
-use crate::engine::Deeds;
 use crate::engine::Engine;
-use crate::engine::part::Field;
+use crate::engine::InputDigest;
 use crate::linkage::{Linkage, Plan};
 use crate::seat::reading::Bookmark;
 
@@ -160,7 +159,7 @@ impl Saved {
             return Err(BytesError::Damaged);
         }
         own.copy_from(&engine);
-        own.deeds = Deeds::fresh();
+        own.input_digest = InputDigest::fresh();
         own.inputs.board.stir(&linkage.0.inputs);
         let root = own.log.ring.rooted_anew();
         let rooted = |bookmark: Bookmark| {
@@ -176,13 +175,11 @@ impl Engine {
     /// Whether a state that was read has the size of one that was made for this plan in every part.
     fn fits(&self, made: &Engine, plan: &Plan) -> bool {
         let room = made.room();
-        let motions = self.cues.motions.iter().zip(&plan.cues.motions);
+        let motions = self.pulls.cues.motions.iter().zip(&plan.cues.motions);
         let facts = self.world.facts.iter().zip(&plan.world.facts);
         self.inputs.fits(&made.inputs)
-            && self.cues.fits(&made.cues)
             && self.world.fits(&made.world)
             && self.pulls.fits(&made.pulls)
-            && Field::fits(&self.actions, &made.actions)
             && self.log.fits(&made.log)
             && self.inputs.board.fits(&plan.inputs, room.devices)
             && self.inputs.guards.fits(&made.inputs.guards, |control| {
@@ -194,6 +191,7 @@ impl Engine {
             && self.inputs.fingers.fits(plan.inputs.panel.len())
             && self
                 .pulls
+                .lists
                 .standing
                 .iter()
                 .filter_map(|standing| standing.cue)
@@ -201,7 +199,7 @@ impl Engine {
             && self.world.truths.iter().filter_map(|truth| truth.spender).all(|by| usize::from(by) < plan.declared)
             && { motions }.all(|(state, set)| state.fits(set))
             && { facts }.all(|(value, fact)| usize::from(*value) < fact.words.len())
-            && self.pulls.waits.iter().chain(&self.pulls.kept).all(|pending| pending.fits(plan))
+            && self.pulls.lists.waits.iter().chain(&self.pulls.lists.kept).all(|pending| pending.fits(plan))
             && self.queue.len() <= room.waiting
             && self.log.ring.fits(room.history)
     }

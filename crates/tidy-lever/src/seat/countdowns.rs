@@ -58,10 +58,10 @@ impl Seat {
     /// ```
     pub fn countdowns(&self) -> impl Iterator<Item = Countdown<'_>> {
         let (plan, engine) = (self.plan(), &self.engine);
-        let world = engine.world_at(self.played().as_micros());
-        let kept = engine.pulls.kept.iter().filter_map(move |pending| {
+        let world = engine.world.now(self.played().as_micros());
+        let kept = engine.pulls.lists.kept.iter().filter_map(move |pending| {
             let action = &plan.actions[usize::from(pending.action)];
-            let (due, _) = engine.world.timers.when(plan.keep_timer(pending.action))?;
+            let (due, _) = engine.pulls.lists.keeping.when(usize::from(pending.action))?;
             let left = micros(due.saturating_sub(world));
             Some(Countdown { runs: Runs::Kept, name: &action.name, word: None, left, of: micros(action.keep) })
         });
@@ -79,7 +79,7 @@ impl Seat {
                 of: micros(how.longest()),
             })
         });
-        let cools = plan.actions.iter().zip(engine.actions.iter()).filter_map(move |(action, state)| {
+        let cools = plan.actions.iter().zip(engine.world.actions.iter()).filter_map(move |(action, state)| {
             let left = state.cool_until.checked_sub(world).filter(|left| *left > 0)?;
             let of = micros(action.cooldown);
             Some(Countdown { runs: Runs::Cools, name: &action.name, word: None, left: micros(left), of })

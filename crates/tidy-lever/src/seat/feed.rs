@@ -122,7 +122,7 @@ impl Seat {
         let taken = engine.queue.push_last(waiting);
         if taken {
             engine.wake = 0;
-            engine.deeds.fed(&waiting);
+            engine.input_digest.fed(&waiting);
         }
         taken
     }
@@ -146,7 +146,7 @@ impl Seat {
             Weighed::Taken { family, mut waiting, finger, clamped } => {
                 let engine = &mut self.engine;
                 if let Some(number) = finger {
-                    engine.deeds.named(number);
+                    engine.input_digest.named(number);
                     waiting.number |=
                         engine.inputs.fingers.name(waiting.device.number() as u8, number).ok_or(FeedErrorKind::Full)?;
                 }
@@ -204,7 +204,7 @@ impl Seat {
                 let ((x, cx), (y, cy)) = (cut(x, -ONE, 2 * ONE), cut(y, -ONE, 2 * ONE));
                 return taken(
                     Some(Family::Touch),
-                    waiting(InputKind::Touch, crate::engine::inputs::touch::phased(phase), x, y),
+                    waiting(InputKind::Touch, crate::engine::inputs::says::phased(phase), x, y),
                     Some(finger),
                     cx || cy,
                 );
@@ -286,7 +286,7 @@ impl Seat {
         let late = if waiting.what.is_event() { Lateness::late(by) } else { Lateness::default() };
         let waiting = QueuedInput { at: waiting.at + by, late, ..waiting };
         self.engine.wake = 0;
-        self.engine.deeds.fed(&waiting);
+        self.engine.input_digest.fed(&waiting);
         self.engine.queue.push(waiting);
     }
 }

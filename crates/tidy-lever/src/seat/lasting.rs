@@ -2,7 +2,7 @@
 
 use super::Seat;
 use crate::control::{Control, Sort};
-use crate::engine::inputs::board::maker;
+use crate::engine::press::maker;
 use crate::event::Device;
 use crate::guard::StickMemory;
 use crate::index::run;
@@ -16,7 +16,7 @@ impl Seat {
 
     /// Whether a toggle is on.
     pub(crate) fn is_toggled(&self, action: usize) -> bool {
-        self.engine.actions[action].on
+        self.engine.pulls.actions[action].on
     }
 
     /// The buttons that one press put down and that stay so until the next (a player's `toggled`), by the device and a control of it.

@@ -2,7 +2,7 @@
 
 use super::Seat;
 use crate::control::{Control, Family};
-use crate::engine::Deeds;
+use crate::engine::InputDigest;
 use crate::event::Device;
 use crate::fixed;
 use crate::guard::StickMemory;
@@ -40,7 +40,7 @@ impl Seat {
         let local = engine.inputs.board.local(plan, device, Family::Pad);
         let guard = engine.inputs.board.guard(plan, local);
         let middle = guard.middle_of(stick).unwrap_or(middle);
-        engine.deeds = Deeds::fresh();
+        engine.input_digest = InputDigest::fresh();
         engine.inputs.guards.remember((slot.guard, local), (middle, &rests), &memory.swings);
         true
     }

@@ -36,7 +36,7 @@ pub use stats::Stats;
 pub use tell::{ApplyError, TellError, WIDEST_VIEW};
 
 use crate::control::Family;
-use crate::engine::{Deeds, Engine, Tally};
+use crate::engine::{Engine, InputDigest, Tally};
 use crate::event::Device;
 pub use crate::fact::{FactValue, Told};
 use crate::fixed::{self};
@@ -88,7 +88,7 @@ impl Clone for Seat {
         let mut engine = self.engine.copy(&self.linkage.0);
         engine.log.ring.branch();
         engine.inputs.tally = self.engine.inputs.tally;
-        engine.log.ledger.clone_from(&self.engine.log.ledger);
+        engine.pulls.ledger.clone_from(&self.engine.pulls.ledger);
         Seat { linkage: self.linkage.clone(), lineage: self.lineage.clone(), engine, stats: self.stats }
     }
 
@@ -98,9 +98,9 @@ impl Clone for Seat {
         if self.linkage.is_like(&other.linkage) {
             self.engine.go_back_to(&other.engine);
         } else {
-            let ledger = self.engine.log.ledger.take().map(|ledger| Box::new(ledger.again(&other.linkage.0)));
+            let ledger = self.engine.pulls.ledger.take().map(|ledger| Box::new(ledger.again(&other.linkage.0)));
             self.engine = other.engine.copy(&other.linkage.0);
-            self.engine.log.ledger = ledger;
+            self.engine.pulls.ledger = ledger;
         }
         self.linkage = other.linkage.clone();
         self.lineage.clone_from(&other.lineage);
@@ -202,7 +202,7 @@ impl Seat {
     /// ```
     pub fn keep_ledger(&mut self, room: usize) {
         self.engine.wake = 0;
-        self.engine.log.ledger = (room > 0).then(|| Box::new(Ledger::new(&self.linkage.0, room, 0)));
+        self.engine.pulls.ledger = (room > 0).then(|| Box::new(Ledger::new(&self.linkage.0, room, 0)));
     }
 
     /// The attempts that ended and are still kept, oldest first; none without a ledger. An attempt that ran out of time is
@@ -213,19 +213,19 @@ impl Seat {
 
     /// The attempts that ended from number `from` on; how many there have been is [`attempt_count`](Seat::attempt_count).
     pub fn attempts_since(&self, from: u64) -> impl Iterator<Item = &Attempt> {
-        self.engine.log.ledger.iter().flat_map(move |ledger| ledger.since(from))
+        self.engine.pulls.ledger.iter().flat_map(move |ledger| ledger.since(from))
     }
 
     /// How many attempts ended since the ledger was begun.
     pub fn attempt_count(&self) -> u64 {
-        self.engine.log.ledger.as_ref().map_or(0, |ledger| ledger.total())
+        self.engine.pulls.ledger.as_ref().map_or(0, |ledger| ledger.total())
     }
 
     /// Takes what only waits for its story's end as it stands: at the end of a tape, before the last look.
     pub fn close_ledger(&mut self) {
         let played = self.engine.played();
-        self.engine.tell_unfinished(&self.linkage.0, played);
-        if let Some(ledger) = &mut self.engine.log.ledger {
+        self.engine.pulls.tell_unfinished(&self.linkage.0, played);
+        if let Some(ledger) = &mut self.engine.pulls.ledger {
             ledger.tidy(played, true);
         }
     }
@@ -272,7 +272,7 @@ impl Seat {
 
     #[inline(never)]
     fn advance_awake(&mut self, to: u64) {
-        self.engine.deeds.advanced(to, true);
+        self.engine.input_digest.advanced(to, true);
         self.engine.begin_tick();
         if to >= self.engine.next {
             let next = self.engine.play(&self.linkage.0, to);
@@ -304,7 +304,7 @@ impl Seat {
             self.engine.begin_tick();
             if to >= self.engine.next {
                 let next = self.engine.play_some(&self.linkage.0, to, most as u64);
-                self.engine.deeds.advanced(self.engine.next - 1, true);
+                self.engine.input_digest.advanced(self.engine.next - 1, true);
                 self.engine.fall_asleep(next);
             } else if to + 1 < self.engine.next {
                 self.stats.rewinds += 1;
@@ -323,7 +323,7 @@ impl Seat {
         if room.waiting > self.engine.queue.capacity() || room.history > self.engine.log.ring.capacity() {
             self.engine.queue.reserve(room.waiting);
             self.engine.log.ring.reserve(room.history);
-            self.engine.deeds = Deeds::fresh();
+            self.engine.input_digest = InputDigest::fresh();
         }
         Ok(())
     }
@@ -337,7 +337,7 @@ impl Seat {
     /// that wait for a moment within the gap only set levels.
     pub fn skip(&mut self, to: Moment) {
         let to = to.as_micros();
-        self.engine.deeds.advanced(to, false);
+        self.engine.input_digest.advanced(to, false);
         self.engine.begin_tick();
         if to >= self.engine.next {
             self.engine.pass(&self.linkage.0, to);

@@ -2,7 +2,6 @@
 
 use super::Seat;
 use crate::engine::inputs::Here;
-use crate::engine::moment::here;
 use crate::index::PatchIndex;
 use crate::panel::PatchReading;
 
@@ -10,7 +9,7 @@ impl Seat {
     /// How each patch of the panel stands, in the order of [`Linkage::patches`](crate::Linkage::patches).
     pub fn panel(&self) -> impl Iterator<Item = PatchReading> {
         let (plan, engine) = (self.plan(), &self.engine);
-        let here = here!(engine, plan, engine.played());
+        let here = Here::new(&plan.inputs, &engine.world.listening, engine.played());
         plan.inputs.panel.iter().enumerate().map(move |(number, patch)| {
             let finger = engine
                 .inputs

@@ -3,7 +3,7 @@
 use alloc::boxed::Box;
 
 use super::Seat;
-use crate::engine::{Relinked, Ways};
+use crate::engine::{RelinkMap, Relinked};
 use crate::linkage::Linkage;
 use crate::seat::reading::Bookmark;
 
@@ -32,17 +32,17 @@ impl Seat {
     /// ```
     pub fn relink(&mut self, linkage: &Linkage, bookmarks: &mut [&mut Bookmark]) -> Relinked {
         let (old, new) = (self.linkage.clone(), linkage.clone());
-        let ways = Ways::new(&old.0, &new.0);
-        let ledger = self.engine.log.ledger.as_ref().map(|ledger| ledger.again(&new.0));
-        let (engine, relinked) = self.engine.relinked(&ways);
+        let map = RelinkMap::new(&old.0, &new.0);
+        let ledger = self.engine.pulls.ledger.as_ref().map(|ledger| ledger.again(&new.0));
+        let (engine, relinked) = self.engine.relinked(&map);
         for bookmark in bookmarks {
             let point = engine.log.ring.carried(bookmark.point(), &self.engine.log.ring);
-            bookmark.relink(&ways.before, &ways.sweeps(), point);
+            bookmark.relink(&map.before, &map.sweeps(), point);
         }
         let swallowed = self.engine.inputs.swallowed.take();
         self.engine = engine;
         self.engine.inputs.swallowed = swallowed;
-        self.engine.log.ledger = ledger.map(Box::new);
+        self.engine.pulls.ledger = ledger.map(Box::new);
         self.linkage = new.clone();
         self.descends_from(&[old.stamp()]);
         relinked

@@ -84,7 +84,7 @@ impl Seat {
     }
 
     pub(crate) fn save_each_into<'b>(&self, saved: &mut Saved, bookmarks: impl Iterator<Item = &'b Bookmark>) {
-        if saved.engine.deeds.are(self.engine.deeds) {
+        if saved.engine.input_digest.are(self.engine.input_digest) {
             saved.engine.catch_up(&self.engine);
         } else if saved.linkage.is_like(&self.linkage) {
             saved.engine.copy_from(&self.engine);
@@ -127,6 +127,6 @@ impl Engine {
     pub(super) fn go_back_to(&mut self, other: &Engine) {
         self.copy_from(other);
         let played = self.played();
-        self.note(|ledger| ledger.goes_back(played));
+        self.pulls.note(|ledger| ledger.goes_back(played));
     }
 }

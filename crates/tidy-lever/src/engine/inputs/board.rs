@@ -7,8 +7,10 @@ use alloc::vec;
 use alloc::vec::Vec;
 
 use crate::control::Family;
-use crate::engine::inputs::busy::{Busy, Due, Turn};
+use crate::engine::incoming::Due;
+use crate::engine::inputs::busy::{Busy, Taken};
 use crate::engine::part::own_fields;
+use crate::engine::press::{DIRECTION, ORDER_BITS};
 use crate::event::{Device, DeviceName, MOST_DEVICES};
 use crate::fixed;
 use crate::guard::FamilyGuard;
@@ -30,22 +32,6 @@ pub(crate) struct Lane {
 }
 
 const SILENT: Lane = Lane { x: UNKNOWN, y: 0, busy: Busy { changed: 0, until: 0, pending: (0, 0) } };
-
-/// A press's identity: a number that grows, then whether it is the entering of a direction, then the device that made it.
-const MAKER_BITS: u32 = 6;
-const DIRECTION: u64 = 1 << MAKER_BITS;
-const ORDER_BITS: u32 = MAKER_BITS + 1;
-const _: () = assert!(1 << MAKER_BITS == MOST_DEVICES);
-
-/// The bit of the device that made a press.
-pub(crate) fn maker(press: u32) -> u64 {
-    1 << (press & ((1 << MAKER_BITS) - 1))
-}
-
-/// Whether a press is the entering of a direction.
-pub(crate) fn is_direction(press: u32) -> bool {
-    u64::from(press) & DIRECTION != 0
-}
 
 /// A control used as a button.
 #[derive(Clone, Copy, Debug, Default)]
@@ -203,12 +189,12 @@ impl Board {
 
     /// Notes the level of a control, or a wheel's notches, as they are played: whether they play now.
     #[inline]
-    pub(crate) fn note(&mut self, slot: &SlotPlan, local: u8, due: Due, (x, y): (i32, i32)) -> Turn {
+    pub(crate) fn note(&mut self, slot: &SlotPlan, local: u8, due: Due, (x, y): (i32, i32)) -> Taken {
         let place = self.known[usize::from(local)].lanes as usize + usize::from(slot.lane);
         let lane = self.lanes.changing(place, |lane| lane.busy.spoke());
         if slot.has_level {
             let turn = lane.busy.change(due, (lane.x, lane.y), (x, y), false);
-            if turn == Turn::Now {
+            if turn == Taken::Now {
                 (lane.x, lane.y) = (x, y);
             }
             return turn;

@@ -1,5 +1,7 @@
 //! Second changes of one control in one moment: they move on by 1 µs, in their order.
 
+use crate::engine::incoming::Due;
+
 /// When one control, or one finger, changed last, and which changes of it were moved on: a second one in one moment plays
 /// 1 µs later, a third behind that one.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -12,17 +14,9 @@ pub(crate) struct Busy {
     pub(crate) pending: (i32, i32),
 }
 
-/// An event of a control or a finger whose turn it is.
-#[derive(Clone, Copy, Debug)]
-pub(crate) struct Due {
-    pub(crate) at: u64,
-    /// It was moved on to here: nothing stands before it.
-    pub(crate) moved: bool,
-}
-
 /// What becomes of an event whose turn it is.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(crate) enum Turn {
+pub(crate) enum Taken {
     /// It plays now.
     Now,
     /// It is not news.
@@ -44,49 +38,49 @@ impl Busy {
 
     /// A change from how it stands to a level; `even_so` if it is one even to the same level.
     #[inline(always)]
-    pub(crate) fn change(&mut self, due: Due, stands: (i32, i32), to: (i32, i32), even_so: bool) -> Turn {
+    pub(crate) fn change(&mut self, due: Due, stands: (i32, i32), to: (i32, i32), even_so: bool) -> Taken {
         let Due { at, moved } = due;
         // Nearly always nothing lines up, and it is its only change in this moment.
         if even_so || moved || self.until >= at || self.changed == at + 1 {
             return self.change_in_turn(due, stands, to, even_so);
         }
         if to == stands {
-            return Turn::Repeat;
+            return Taken::Repeat;
         }
         self.changed = at + 1;
-        Turn::Now
+        Taken::Now
     }
 
     /// The same where others may stand before it.
     #[inline(never)]
-    fn change_in_turn(&mut self, due: Due, stands: (i32, i32), to: (i32, i32), even_so: bool) -> Turn {
+    fn change_in_turn(&mut self, due: Due, stands: (i32, i32), to: (i32, i32), even_so: bool) -> Taken {
         let Due { at, moved } = due;
         let lines_up = !moved && self.lines_up(at);
         if !even_so && to == if lines_up { self.pending } else { stands } {
-            return Turn::Repeat;
+            return Taken::Repeat;
         }
         if !moved && (lines_up || self.changed == at + 1) {
             (self.until, self.pending) = (self.until.max(at) + 1, to);
-            return Turn::Later(self.until);
+            return Taken::Later(self.until);
         }
         self.changed = at + 1;
-        Turn::Now
+        Taken::Now
     }
 
     /// What changes nothing goes with the last change that was moved on.
-    pub(crate) fn follow(&self, due: Due) -> Turn {
-        if !due.moved && self.lines_up(due.at) { Turn::Later(self.until) } else { Turn::Now }
+    pub(crate) fn follow(&self, due: Due) -> Taken {
+        if !due.moved && self.lines_up(due.at) { Taken::Later(self.until) } else { Taken::Now }
     }
 
     /// A wheel turns: each notch is a press and a release 1 µs later, and nothing comes between.
-    pub(crate) fn notches(&mut self, due: Due, count: u64) -> Turn {
+    pub(crate) fn notches(&mut self, due: Due, count: u64) -> Taken {
         if due.moved {
-            return Turn::Now;
+            return Taken::Now;
         }
         let lines_up = self.lines_up(due.at);
         let first = if lines_up { self.until + 1 } else { due.at };
         self.until = first + 2 * count - 1;
-        if lines_up { Turn::Later(first) } else { Turn::Now }
+        if lines_up { Taken::Later(first) } else { Taken::Now }
     }
 
     /// What a state's hash is made of.

@@ -1,10 +1,11 @@
 //! Actions are pressed and released: levels of controls become edges.
 
 use crate::cause::Cause;
-use crate::engine::inputs::board::maker;
 use crate::engine::inputs::held::ButtonState;
 use crate::engine::inputs::{Here, Inputs};
+use crate::engine::press::maker;
 use crate::engine::values::{EdgeKind, InputEdge};
+use crate::index::PointerIndex;
 use crate::timers::DuePart;
 
 impl Inputs {
@@ -91,24 +92,26 @@ impl Inputs {
         }
     }
 
-    /// An action listens no longer: it reads up and at rest.
-    pub(crate) fn covers(&mut self, here: Here<'_>, action: usize, cause: Cause) {
-        if let Some(stick) = here.plan.buttons[action].moved {
-            self.moved(here, stick, cause);
-        } else if self.buttons[action].held > 0 {
-            self.let_go(here, action, cause);
+    /// A pointer is pressed at its place.
+    fn pointer_pressed(&mut self, pointer: PointerIndex) {
+        let pointer = &mut self.pointers[usize::from(pointer)];
+        if pointer.pressed.is_none() {
+            (pointer.pressed, pointer.drags) = (pointer.place, false);
         }
     }
 
-    /// An action listens from here on: levels count at once, and what is held is stale.
-    pub(crate) fn uncovers(&mut self, here: Here<'_>, action: usize) {
-        if let Some(stick) = here.plan.buttons[action].moved {
-            self.resume(here, stick);
-        }
-        for wire in &here.plan.buttons[action].wires {
-            // Contacts stand in the order of their wires.
-            let contact = here.plan.contacts.partition_point(|contact| contact.wires.end <= *wire);
-            self.stale[*wire as usize] = self.board.contacts[contact].down;
+    /// A pointer is let go: the end of a drag, or a click.
+    fn pointer_let_go(&mut self, here: Here<'_>, number: PointerIndex, cause: Cause) {
+        let how = &here.plan.pointers[usize::from(number)];
+        let pointer = &mut self.pointers[usize::from(number)];
+        let drags = core::mem::take(&mut pointer.drags);
+        pointer.pressed = None;
+        if drags {
+            self.release(here, usize::from(how.drag), cause);
+        } else if cause == Cause::LetGo {
+            let press = self.board.fresh_press(self.device);
+            self.press(here, usize::from(how.click), press);
+            self.release(here, usize::from(how.click), cause);
         }
     }
 }

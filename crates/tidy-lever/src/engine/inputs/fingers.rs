@@ -8,8 +8,9 @@
 //! Lengths are in units of the screen's shorter side, so that one layout fits all screens; places on the screen are
 //! whole millionths of a pixel.
 
-use super::busy::{Busy, Due, Turn};
+use super::busy::{Busy, Taken};
 use crate::direction::Direction;
+use crate::engine::incoming::Due;
 use crate::engine::part::own_fields;
 use crate::event::Phase;
 use crate::index::PatchIndex;
@@ -133,7 +134,7 @@ impl Fingers {
     }
 
     /// Whether a waiting event of a finger plays now; unless it plays later, it waits no longer.
-    pub(crate) fn turn(&mut self, name: usize, phase: Phase, due: Due) -> Turn {
+    pub(crate) fn turn(&mut self, name: usize, phase: Phase, due: Due) -> Taken {
         let level = |down: bool| (i32::from(down), 0);
         let stands = level(self.down(name).is_some());
         let name = &mut self.names[name];
@@ -143,7 +144,7 @@ impl Fingers {
             Phase::Move => name.busy.follow(due),
             Phase::Up | Phase::Cancel => name.busy.change(due, stands, level(false), false),
         };
-        if !matches!(turn, Turn::Later(_)) {
+        if !matches!(turn, Taken::Later(_)) {
             name.waiting -= 1;
         }
         turn

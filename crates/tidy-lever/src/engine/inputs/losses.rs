@@ -6,15 +6,15 @@
 
 use crate::cause::Cause;
 use crate::control::Family;
-use crate::engine::inputs::board::maker;
 use crate::engine::inputs::fingers::{FINGERS, Stage};
 use crate::engine::inputs::{Here, Inputs};
+use crate::engine::press::maker;
 use crate::engine::values::{EdgeKind, Gone, InputEdge};
 use crate::index::{StickIndex, run};
 
 /// What is lost.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(crate) enum Lost {
+pub(crate) enum Loss {
     /// Everything of these devices: they were unplugged.
     Devices(u64),
     /// Everything, as the window lost its focus. Pads are followed on, unseen.
@@ -27,30 +27,30 @@ pub(crate) enum Lost {
 
 impl Inputs {
     /// Takes something away from the hand.
-    pub(crate) fn lose(&mut self, here: Here<'_>, lost: Lost, cause: Cause) {
+    pub(crate) fn lose(&mut self, here: Here<'_>, lost: Loss, cause: Cause) {
         // What is taken away, and what is followed on unseen.
         let (bits, unseen) = match lost {
-            Lost::Devices(bits) => (bits, 0),
-            Lost::Focus => {
+            Loss::Devices(bits) => (bits, 0),
+            Loss::Focus => {
                 let pads = self.board.bits(|_, family| family == Family::Pad);
                 (!pads, pads)
             }
-            Lost::Fingers | Lost::Finger(_) => (0, 0),
+            Loss::Fingers | Loss::Finger(_) => (0, 0),
         };
         let mut points = false;
         for place in 0..FINGERS {
             let is_lost = match lost {
-                Lost::Finger(only) => place == only,
-                Lost::Fingers => true,
-                Lost::Devices(_) | Lost::Focus => bits & (1 << self.fingers.played[place].local) != 0,
+                Loss::Finger(only) => place == only,
+                Loss::Fingers => true,
+                Loss::Devices(_) | Loss::Focus => bits & (1 << self.fingers.played[place].local) != 0,
             };
             if is_lost && self.fingers.played[place].stage != Stage::Free {
-                let stays_down = matches!(lost, Lost::Focus | Lost::Fingers);
+                let stays_down = matches!(lost, Loss::Focus | Loss::Fingers);
                 points |= self.take_finger(here, place, stays_down);
             }
         }
         self.board.take_away(here.plan, bits);
-        self.board.focused &= lost != Lost::Focus;
+        self.board.focused &= lost != Loss::Focus;
         self.lost_buttons_go_up(here, unseen, cause);
         if points {
             self.point_up(here, cause);
@@ -143,7 +143,7 @@ impl Inputs {
         }
         if !focused {
             self.guards_settle(here, !bits);
-            return self.lose(here, Lost::Focus, Cause::FocusLost);
+            return self.lose(here, Loss::Focus, Cause::FocusLost);
         }
         self.board.focused = true;
         // What pads did meanwhile: levels count at once, buttons are stale already.
@@ -163,7 +163,7 @@ impl Inputs {
         self.board.forget(here.plan, bits);
         self.guards_forget(here, bits);
         if !plugged {
-            self.lose(here, Lost::Devices(bits), Cause::Unplugged);
+            self.lose(here, Loss::Devices(bits), Cause::Unplugged);
         }
     }
 }

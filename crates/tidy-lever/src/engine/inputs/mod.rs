@@ -10,20 +10,27 @@
 pub(crate) mod board;
 mod buttons;
 pub(crate) mod busy;
+mod carry;
 pub(crate) mod cross;
 pub(crate) mod fingers;
-mod controls;
 mod guarded;
 pub(crate) mod held;
+mod levels;
+mod listen;
 pub(crate) mod losses;
 pub(crate) mod pointer;
 mod pointing;
+pub(crate) mod says;
 pub(crate) mod signal;
-pub(crate) mod state;
-pub(crate) mod sticks;
-pub(crate) mod touch;
+mod state;
+mod sticks;
+pub(crate) mod tally;
+mod touch;
 pub(crate) mod used;
 mod using;
 pub(crate) mod value;
 
 pub(crate) use state::{Here, Inputs, Moves};
+
+#[cfg(test)]
+mod tests;

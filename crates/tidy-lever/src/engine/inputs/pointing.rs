@@ -1,9 +1,8 @@
 //! Pointers click and drag.
 
-use crate::cause::Cause;
 use crate::engine::inputs::{Here, Inputs};
 use crate::guard::GuardPlan;
-use crate::index::{PointerIndex, run};
+use crate::index::run;
 use crate::linkage::Wire;
 
 impl Inputs {
@@ -43,28 +42,5 @@ impl Inputs {
             }
         }
         is_held && all_up
-    }
-
-    /// A pointer is pressed at its place.
-    pub(crate) fn pointer_pressed(&mut self, pointer: PointerIndex) {
-        let pointer = &mut self.pointers[usize::from(pointer)];
-        if pointer.pressed.is_none() {
-            (pointer.pressed, pointer.drags) = (pointer.place, false);
-        }
-    }
-
-    /// A pointer is let go: the end of a drag, or a click.
-    pub(crate) fn pointer_let_go(&mut self, here: Here<'_>, number: PointerIndex, cause: Cause) {
-        let how = &here.plan.pointers[usize::from(number)];
-        let pointer = &mut self.pointers[usize::from(number)];
-        let drags = core::mem::take(&mut pointer.drags);
-        pointer.pressed = None;
-        if drags {
-            self.release(here, usize::from(how.drag), cause);
-        } else if cause == Cause::LetGo {
-            let press = self.board.fresh_press(self.device);
-            self.press(here, usize::from(how.click), press);
-            self.release(here, usize::from(how.click), cause);
-        }
     }
 }

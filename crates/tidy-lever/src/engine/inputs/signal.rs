@@ -50,7 +50,7 @@ pub(crate) struct AxisState {
 
 /// How a direction changed.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(crate) struct Turn {
+pub(crate) struct AxisTurn {
     pub(crate) from: Option<Direction>,
     pub(crate) to: Option<Direction>,
 }
@@ -139,7 +139,7 @@ fn each(
 impl AxisState {
     /// Takes on a value at a moment; says how the direction changed, if it did.
     #[inline(always)]
-    pub(crate) fn take(&mut self, plan: &MovedPlan, value: Value, at: u64) -> Option<Turn> {
+    pub(crate) fn take(&mut self, plan: &MovedPlan, value: Value, at: u64) -> Option<AxisTurn> {
         let Value { to: (x, y), push, points, digital } = value;
         self.push = push;
         if (x, y) == self.live && digital == self.digital {
@@ -159,7 +159,7 @@ impl AxisState {
         }
         let stays = to.is_none() && plan.rest == Rest::Last && (x, y) == (0, 0);
         (self.x, self.y) = if stays { self.last_push } else { (x, y) };
-        (to != from).then_some(Turn { from, to })
+        (to != from).then_some(AxisTurn { from, to })
     }
 
     /// Where a value points that says so with what was before.

@@ -3,7 +3,7 @@
 use crate::cause::Cause;
 use crate::control::Part;
 use crate::direction::Direction;
-use crate::engine::inputs::signal::{self, AxisState, Turn};
+use crate::engine::inputs::signal::{self, AxisState, AxisTurn};
 use crate::engine::inputs::value::Value;
 use crate::engine::inputs::{Here, Inputs, Moves, cross};
 use crate::engine::values::{EdgeKind, InputEdge, StickPush};
@@ -12,38 +12,6 @@ use crate::linkage::{Alone, FeedPlan, LegOf, MovedPlan, SlotPlan};
 use crate::shape::Bent;
 
 impl Inputs {
-    /// A control that moves levels, or turns several contacts: these first, all of them, then what stands on them, then
-    /// its feeds.
-    #[inline(never)]
-    pub(crate) fn apply_to_many_contacts(
-        &mut self,
-        here: Here<'_>,
-        slot_plan: &SlotPlan,
-        local: u8,
-        (x, y): (i32, i32),
-        cause: Cause,
-    ) {
-        let contacts = run(&slot_plan.contacts);
-        for contact in contacts.clone() {
-            let turned = self.board.turn(here.plan, contact, local, (x, y));
-            self.board.turned[contact] = turned.map_or(0, |down| if down { 1 } else { -1 });
-        }
-        if cause == Cause::LetGo {
-            self.uses(slot_plan, (x, y));
-        }
-        for contact in contacts {
-            let turned = core::mem::take(&mut self.board.turned[contact]);
-            if turned != 0 {
-                self.contact(here, contact, local, turned > 0, cause);
-            }
-        }
-        let feeds = &here.plan.feeds[run(&slot_plan.feeds)];
-        for (number, feed) in (slot_plan.feeds.start..).zip(feeds) {
-            self.feed_stands((feed, number), local, (x, y));
-        }
-        feeds.iter().for_each(|feed| self.feed_moves(here, feed, cause));
-    }
-
     /// A pair that moves nothing but axes and sticks, each of them once: each goes its own way.
     #[inline(never)]
     pub(crate) fn pair_says(&mut self, here: Here<'_>, slot: &SlotPlan, local: u8, pair: (i32, i32)) {
@@ -226,7 +194,7 @@ impl Inputs {
 
     /// A stick's or an axis's direction changed: its own edges, and those of its directions as buttons.
     #[inline(always)]
-    fn turned(&mut self, here: Here<'_>, (number, how): (usize, &MovedPlan), turn: Turn, back: bool, cause: Cause) {
+    fn turned(&mut self, here: Here<'_>, (number, how): (usize, &MovedPlan), turn: AxisTurn, back: bool, cause: Cause) {
         let action = usize::from(how.action);
         let button = |direction: Option<Direction>| how.buttons[direction? as usize].map(usize::from);
         self.gave_back = back;

@@ -1,26 +1,13 @@
 //! Fingers: which patch each moves, and what becomes of it when the panel changes under it.
 
 use crate::cause::Cause;
-use crate::control::Family;
-use crate::engine::incoming::QueuedInput;
-use crate::engine::inputs::busy::Turn;
 use crate::engine::inputs::fingers::{self, Finger, Stage};
-use crate::engine::inputs::losses::Lost;
 use crate::engine::inputs::{Here, Inputs};
-use crate::event::Phase;
 use crate::fixed::ONE;
 use crate::index::{PatchIndex, SlotIndex, run};
 use crate::linkage::Place;
 use crate::profile::PatchKind;
 use crate::shape::Bent;
-
-/// A phase's number in the queue, above the finger's name.
-const PHASES: [Phase; 4] = Phase::ALL;
-
-/// A phase as it stands in the queue.
-pub(crate) fn phased(phase: Phase) -> u16 {
-    (PHASES.iter().position(|known| *known == phase).unwrap_or(0) as u16) << 8
-}
 
 /// The controls that a finger moves.
 fn moved_by(here: Here<'_>, finger: Finger) -> [Option<SlotIndex>; 2] {
@@ -35,40 +22,13 @@ impl Inputs {
         !self.fingers.hidden && patch.actions.iter().any(|action| here.listens[usize::from(*action)])
     }
 
-    /// A finger goes down, moves, lifts or is cancelled.
-    #[inline(never)]
-    pub(crate) fn finger_says(&mut self, here: Here<'_>, queued: QueuedInput) {
-        let QueuedInput { x, y, number, device, .. } = queued;
-        let (name, phase) = (usize::from(number & 0xff), PHASES[usize::from(number >> 8)]);
-        if let Turn::Later(to) = self.fingers.turn(name, phase, queued.due()) {
-            return self.move_on(queued, to);
-        }
-        let local = self.board.local(here.plan, device, Family::Touch);
-        self.device = local;
-        let place = (i64::from(x) * i64::from(self.view[0]), i64::from(y) * i64::from(self.view[1]));
-        let down = self.fingers.down(name);
-        match (phase, down) {
-            (Phase::Down, _) => {
-                if let Some(slot) = down {
-                    // Its lifting was lost: it is another finger now.
-                    self.lose(here, Lost::Finger(slot), Cause::Cancelled);
-                }
-                self.finger_down(here, (name, local), (x, y), place);
-            }
-            (_, None) => self.tally.unheard += 1,
-            (Phase::Move, Some(slot)) => {
-                self.fingers.played[slot].place = place;
-                if let Stage::Wild(_, true) = self.fingers.played[slot].stage {
-                    self.point_at(here, (x, y));
-                }
-                self.finger_moves(here, slot);
-            }
-            (Phase::Up, Some(slot)) => self.finger_lifts(here, slot),
-            (Phase::Cancel, Some(slot)) => self.lose(here, Lost::Finger(slot), Cause::Cancelled),
-        }
-    }
-
-    fn finger_down(&mut self, here: Here<'_>, (name, local): (usize, u8), at_view: (i32, i32), place: Place) {
+    pub(crate) fn finger_down(
+        &mut self,
+        here: Here<'_>,
+        (name, local): (usize, u8),
+        at_view: (i32, i32),
+        place: Place,
+    ) {
         let Some(slot) = self.fingers.played.iter().position(|finger| finger.stage == Stage::Free) else {
             self.tally.unheard += 1;
             return;
@@ -95,7 +55,7 @@ impl Inputs {
     }
 
     /// Tells the controls of what a finger moves where it is now.
-    fn finger_moves(&mut self, here: Here<'_>, slot: usize) {
+    pub(crate) fn finger_moves(&mut self, here: Here<'_>, slot: usize) {
         let finger = self.fingers.played[slot];
         let (Stage::Owned(number) | Stage::Wild(Some(number), _)) = finger.stage else { return };
         let patch = &here.plan.panel[usize::from(number)];
@@ -111,7 +71,7 @@ impl Inputs {
     }
 
     /// A finger lifts.
-    fn finger_lifts(&mut self, here: Here<'_>, slot: usize) {
+    pub(crate) fn finger_lifts(&mut self, here: Here<'_>, slot: usize) {
         let finger = core::mem::take(&mut self.fingers.played[slot]);
         for control in moved_by(here, finger).into_iter().flatten() {
             self.control(here, control, finger.local, (0, 0), Cause::LetGo);
@@ -157,7 +117,7 @@ impl Inputs {
         }
     }
 
-    fn point_at(&mut self, here: Here<'_>, place: (i32, i32)) {
+    pub(crate) fn point_at(&mut self, here: Here<'_>, place: (i32, i32)) {
         for number in 0..here.plan.pointers.len() {
             if Inputs::touch_pointer(here, number).is_some() {
                 self.pointer_moves(here, number, place);

@@ -50,7 +50,7 @@ impl Inputs {
             }
             Sort::Place => {
                 let (px, py) = self.used.place.replace((x, y)).unwrap_or((x, y));
-                // In counts, so that both ways of moving add up.
+                // In counts, so that both map of moving add up.
                 let way = i64::from(fixed::length(x.saturating_sub(px), y.saturating_sub(py)));
                 self.used.gone += way * COUNTS / SHARE;
                 if self.used.gone >= COUNTS {

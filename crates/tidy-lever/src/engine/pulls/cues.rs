@@ -19,7 +19,7 @@ fn shown_room(plan: &Plan) -> usize {
 
 part! {
     /// How far cues have come.
-    Cues(plan, _, _) {
+    Cues(plan: Plan, _, _) {
         state rule_states: Sparse<RuleState>, by_cue = vec![RuleState::default(); plan.cues.all.len()].into();
         /// What rules that slide remember.
         state moments: Vec<u64>, apart = vec![0; plan.cues.moments];

@@ -1,13 +1,14 @@
 //! Ends: what a cue stood on is over, and what is on ends.
 
 use crate::cause::Cause;
-use crate::engine::Engine;
+use crate::engine::pulls::Pulls;
 use crate::engine::pulls::pending::{PendingPull, Standing};
+use crate::engine::values::Outcome;
 use crate::history::What;
 use crate::index::{CueIndex, run};
 use crate::linkage::Plan;
 
-impl Engine {
+impl Pulls {
     /// What a cue of an action stood on ended: what is on ends, what still waits comes out as an instant, or not at all. Of
     /// several cues the others may still be on.
     #[inline(never)]
@@ -21,7 +22,7 @@ impl Engine {
         if plan.hot[action].while_held {
             self.stands_no_more(plan, action, cue);
         }
-        if self.pulls.any_aside() && self.ends_aside(cue, cause) {
+        if self.lists.any_aside() && self.ends_aside(cue, cause) {
             return;
         }
         if self.actions[action].on && !(plan.hot[action].several && self.others_are_on(plan, action, cue)) {
@@ -50,10 +51,10 @@ impl Engine {
             self.drop_pulls(own);
             return false;
         }
-        let aside = self.pulls.waits.iter_mut().chain(&mut self.pulls.kept);
+        let aside = self.lists.waits.iter_mut().chain(&mut self.lists.kept);
         aside.filter(|pending| own(pending)).for_each(|pending| pending.cue_match.lasting = false);
         let mut reached = false;
-        for pending in self.pulls.pending.iter_mut().filter(|pending| own(pending) && pending.cue_match.lasting) {
+        for pending in self.lists.pending.iter_mut().filter(|pending| own(pending) && pending.cue_match.lasting) {
             (pending.let_go, reached) = (true, true);
         }
         reached
@@ -81,13 +82,14 @@ impl Engine {
             state.on = false;
             let since = state.on_since;
             self.recheck_after(at);
-            self.log.happened(action as u16, What::Ended(cause), at, since);
+            self.outcomes.push(Outcome::Off(action as u16));
+            self.outcomes.push(Outcome::Happened { action: action as u16, what: What::Ended(cause), since });
         }
     }
 
     /// Pulls that were to come are dropped: at this moment's end, after a wait, or out of a buffer.
     pub(crate) fn drop_pulls(&mut self, gone: impl Fn(&PendingPull) -> bool) {
-        for pulls in [&mut self.pulls.pending, &mut self.pulls.waits, &mut self.pulls.kept] {
+        for pulls in [&mut self.lists.pending, &mut self.lists.waits, &mut self.lists.kept] {
             pulls.retain(|pending| !gone(pending));
         }
     }
@@ -98,6 +100,14 @@ impl Engine {
             return None;
         }
         let place = plan.while_held.binary_search(&(action as u16)).ok()?;
-        self.pulls.standing.get_mut(place)
+        self.lists.standing.get_mut(place)
+    }
+
+    /// Something is on or off since this moment: gates that ask for it are looked at again in the next.
+    pub(crate) fn recheck_after(&mut self, at: u64) {
+        (self.lists.looked, self.lists.turned_in) = (false, at);
+        if !self.lists.kept.is_empty() || self.lists.rechecks {
+            self.lists.recheck = at + 1;
+        }
     }
 }

@@ -4,19 +4,17 @@ use crate::cause::Cause;
 use crate::cue::{CompiledRule, CueMatch, Edge, IdleRegion, Presses, Push, RuleContext, Verdict};
 use crate::direction::Direction;
 use crate::end::End;
-use crate::engine::Engine;
-use crate::engine::inputs::board::{is_direction, maker};
+use crate::engine::press::maker;
+use crate::engine::pulls::Pulls;
 use crate::engine::pulls::pending::{PendingPull, Standing};
 use crate::engine::pulls::tales::HeardEdge;
-use crate::engine::values::{EdgeKind, Gone, InputEdge, StickPush};
+use crate::engine::values::{EdgeKind, Gone, InputEdge, Outcome, StickPush};
 use crate::fixed;
-use crate::history::Aim;
-use crate::index::{CueIndex, Index, run};
+use crate::index::{Index, run};
 use crate::linkage::{HotPlan, Listener, Plan};
-use crate::time::NEVER;
 use crate::timers::DuePart;
 
-impl Engine {
+impl Pulls {
     /// An edge of an action that somebody hears: its cues, and the motions that it finishes.
     #[inline(always)]
     pub(crate) fn edge_heard(&mut self, plan: &Plan, edge: &InputEdge, at: u64) {
@@ -24,9 +22,9 @@ impl Engine {
         let hot = &plan.hot[action];
         match edge.kind {
             EdgeKind::Down { press, first, back } => {
-                if hot.press_cue.is_some() && self.log.ledger.is_none() {
+                if hot.press_cue.is_some() && self.ledger.is_none() {
                     // Nearly every button.
-                    if !self.pulls.muted {
+                    if !self.lists.muted {
                         let cue_match = CueMatch::lasting(Presses::one(press), at);
                         self.action_matched_here(plan, (action, hot.press_cue), cue_match);
                     }
@@ -44,8 +42,8 @@ impl Engine {
                     self.cues.held[action] = false;
                 }
                 if let Some(cue) = hot.press_cue
-                    && self.log.ledger.is_none()
-                    && self.world.listening[action]
+                    && self.ledger.is_none()
+                    && self.listening[action]
                 {
                     self.ended_here(plan, (action, cue.into()), cause, at);
                 } else {
@@ -76,7 +74,7 @@ impl Engine {
         let number = usize::from(push.stick);
         if push.turned {
             self.cues.invalidate(Some(push.stick));
-        } else if push.cause == Cause::LetGo && self.log.ledger.is_none() && !self.is_minded(plan, number, push) {
+        } else if push.cause == Cause::LetGo && self.ledger.is_none() && !self.is_minded(plan, number, push) {
             return;
         }
         self.stick_means(plan, action, push, at);
@@ -127,7 +125,7 @@ impl Engine {
             return Some(region);
         }
         for listener in &plan.cues.listeners[run(&plan.hot[usize::from(how.action)].listeners)] {
-            if listener.kinds & Edge::PUSH == 0 || !self.world.listening[usize::from(listener.owner)] {
+            if listener.kinds & Edge::PUSH == 0 || !self.listening[usize::from(listener.owner)] {
                 continue;
             }
             let state = &self.cues.rule_states[usize::from(listener.cue)];
@@ -142,7 +140,7 @@ impl Engine {
     #[inline(always)]
     pub(crate) fn edge(&mut self, plan: &Plan, subject: usize, edge: Edge<'_>, at: u64) {
         let hot = &plan.hot[subject];
-        if self.log.ledger.is_some() {
+        if self.ledger.is_some() {
             self.tell_listeners_and_ledger(plan, hot, HeardEdge { edge: &edge, subject: subject as u16 }, at);
         } else if hot.kinds & edge.kind() != 0 {
             // Each kind has a loop of its own, without what rules make of the others.
@@ -185,7 +183,7 @@ impl Engine {
     fn tell_listeners(&mut self, plan: &Plan, hot: &HotPlan, edge: Edge<'_>, at: u64) {
         let kind = edge.kind();
         for listener in &plan.cues.listeners[run(&hot.listeners)] {
-            if listener.kinds & kind != 0 && self.world.listening[usize::from(listener.owner)] {
+            if listener.kinds & kind != 0 && self.listening[usize::from(listener.owner)] {
                 self.hear(plan, listener, edge, at);
             }
         }
@@ -194,7 +192,7 @@ impl Engine {
     #[cold]
     fn tell_listeners_and_ledger(&mut self, plan: &Plan, hot: &HotPlan, heard: HeardEdge<'_>, at: u64) {
         for listener in &plan.cues.listeners[run(&hot.listeners)] {
-            if self.world.listening[usize::from(listener.owner)] {
+            if self.listening[usize::from(listener.owner)] {
                 self.hear_and_tell(plan, listener, heard, at);
             }
         }
@@ -207,7 +205,7 @@ impl Engine {
         if listener.is_press {
             // As most do.
             match edge {
-                Edge::Down { press, .. } if !self.pulls.muted => {
+                Edge::Down { press, .. } if !self.lists.muted => {
                     let cue_match = CueMatch::lasting(Presses::one(press), at);
                     let of = (usize::from(listener.owner), Some(Index::new(listener.cue)));
                     self.action_matched(plan, of, cue_match);
@@ -263,7 +261,7 @@ impl Engine {
 
     /// The pushes that an action's cues hear are looked at again.
     #[inline]
-    pub(crate) fn unsettle(&mut self, plan: &Plan, action: usize) {
+    pub(crate) fn invalidate_pushes(&mut self, plan: &Plan, action: usize) {
         let hot = &plan.hot[action];
         if hot.hears_pushes {
             run(&hot.cues).for_each(|cue| self.cues.invalidate(plan.cues.all[cue].pushed));
@@ -285,7 +283,7 @@ impl Engine {
         match verdict {
             Verdict::None => {}
             Verdict::Matched(cue_match) => {
-                if !self.pulls.muted {
+                if !self.lists.muted {
                     self.action_matched(plan, (owner, Some(Index::new(cue as u16))), cue_match);
                 }
             }
@@ -299,13 +297,13 @@ impl Engine {
         if let Some(standing) = self.standing_of(plan, action) {
             *standing = Standing::default();
         }
-        self.unsettle(plan, action);
+        self.invalidate_pushes(plan, action);
         for cue in run(&plan.actions[action].cues) {
             self.cues.rule_states[cue].drop_attempt();
             self.cues.timers.drop(cue);
             self.drop_motion(plan, cue);
         }
-        self.drop_marks(plan, action, |_| true);
+        self.outcomes.push(Outcome::DropMarks(action as u16));
         self.note(|ledger| ledger.dropped(action, at, end));
     }
 
@@ -346,9 +344,9 @@ impl Engine {
         let stands = |pending: &PendingPull| {
             usize::from(pending.action) == action && pending.cue_match.presses.iter().any(&gone)
         };
-        if self.pulls.waits.iter().chain(&self.pulls.kept).any(stands) {
-            self.pulls.waits.retain(|pending| !stands(pending));
-            self.pulls.kept.retain(|pending| !stands(pending));
+        if self.lists.waits.iter().chain(&self.lists.kept).any(stands) {
+            self.lists.waits.retain(|pending| !stands(pending));
+            self.lists.kept.retain(|pending| !stands(pending));
             self.note(|ledger| ledger.dropped(action, at, end));
         }
         if let Some(standing) = self.standing_of(plan, action)
@@ -364,62 +362,39 @@ impl Engine {
         }
     }
 
+    /// Plays the next of the cues' timers that is due at a moment, in one of its phases; whether there was one.
     #[inline(never)]
-    pub(crate) fn hand_falls_due(&mut self, plan: &Plan, at: u64, phase: DuePart) {
-        while let Some(timer) = self.cues.timers.take(at, phase) {
-            match plan.cues.all.get(timer).map(|cue| &cue.rule) {
-                None => self.motion_falls_due(plan, timer - plan.first_motion_timer(), at),
-                Some(rule) if rule.is_motion() => self.motion_window_over(plan, timer, at),
-                Some(_) => self.cue_falls_due(plan, timer, at),
-            }
+    pub(crate) fn falls_due(&mut self, plan: &Plan, at: u64, phase: DuePart) -> bool {
+        let Some(timer) = self.cues.timers.take(at, phase) else { return false };
+        match plan.cues.all.get(timer).map(|cue| &cue.rule) {
+            None => self.motion_falls_due(plan, timer - plan.first_motion_timer(), at),
+            Some(rule) if rule.is_motion() => self.motion_window_over(plan, timer, at),
+            Some(_) => self.cue_falls_due(plan, timer, at),
+        }
+        true
+    }
+
+    /// A gauge reached the end at which its action pulls.
+    pub(crate) fn gauge_reached(&mut self, plan: &Plan, action: u16, presses: Presses, at: u64) {
+        if self.listening[usize::from(action)] && !self.lists.muted {
+            let cue_match = CueMatch { presses, pressed: at, ..CueMatch::default() };
+            self.action_matched(plan, (usize::from(action), None), cue_match);
         }
     }
 
-    /// A cue is met; it pulls when the moment's events are all in.
-    pub(crate) fn cue_matched(&mut self, plan: &Plan, cue: usize, cue_match: CueMatch) {
-        self.action_matched(plan, (plan.owner(cue), Some(Index::new(cue as u16))), cue_match);
-    }
-
-    /// The same by one of its cues, or by none: a gauge that reached its end.
-    #[inline(never)]
-    pub(crate) fn action_matched(&mut self, plan: &Plan, of: (usize, Option<CueIndex>), cue_match: CueMatch) {
-        self.action_matched_here(plan, of, cue_match);
-    }
-
-    /// The same, where nearly every press comes by.
-    #[inline(always)]
-    pub(crate) fn action_matched_here(
-        &mut self,
-        plan: &Plan,
-        (action, cue): (usize, Option<CueIndex>),
-        cue_match: CueMatch,
-    ) {
-        let facing = cue_match.facing.unwrap_or(Index::new(self.world.facts[plan.world.facing]));
-        self.pulls.pending.push(PendingPull {
-            action: action as u16,
-            cue,
-            cue_match: CueMatch { facing: Some(facing), ..cue_match },
-            aim: Aim::default(),
-            fresh: true,
-            let_go: false,
-            kept: NEVER,
-        });
-        if !cue_match.presses.is_single() || plan.hot[action].while_held {
-            self.met_more(plan, action);
+    /// An action ceases to listen: its attempts are dropped, and what was on ends, but for a toggle.
+    pub(crate) fn covers(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
+        self.drop_attempts(plan, action, End::Lost(cause), at);
+        if !plan.toggles(action) {
+            self.end(plan, action, cause, at);
         }
     }
 
-    /// What stands on the last cue that was met beside its pull, and on its presses beside the last.
-    #[inline(never)]
-    fn met_more(&mut self, plan: &Plan, action: usize) {
-        let Some(PendingPull { cue, cue_match, .. }) = self.pulls.pending.last_mut() else { return };
-        // Directions are compared between cues that end on one.
-        if !cue_match.presses.is_single() && !is_direction(cue_match.presses.last()) {
-            cue_match.presses.retain(|press| !is_direction(press));
-        }
-        let (cue, cue_match) = (*cue, *cue_match);
-        if let Some(standing) = self.standing_of(plan, action).filter(|_| cue_match.lasting) {
-            (standing.cue_match, standing.cue) = (Some(CueMatch { repeated: true, ..cue_match }), cue);
+    /// An action begins to listen: its motions begin again.
+    pub(crate) fn uncovers(&mut self, plan: &Plan, action: usize) {
+        self.invalidate_pushes(plan, action);
+        for cue in run(&plan.actions[action].cues) {
+            self.drop_motion(plan, cue);
         }
     }
 }

@@ -7,6 +7,7 @@ use crate::engine::part::part;
 use crate::engine::pulls::pending::{PendingPull, Standing};
 use crate::linkage::{ActionPlan, Plan};
 use crate::time::NEVER;
+use crate::timers::Timers;
 
 /// How often an action can be met in one moment, or wait, beside every other that does so once.
 const AT_ONCE: usize = 16;
@@ -28,7 +29,7 @@ fn waits_room(plan: &Plan) -> usize {
 
 part! {
     /// Pulls that are not made yet.
-    Pulls(plan, _, _) {
+    Lists(plan: Plan, _, _) {
         /// Empty between moments.
         #[cfg_attr(feature = "serde", serde(skip))]
         scratch pending: Vec<PendingPull>, again = Vec::with_capacity(pending_room(plan));
@@ -36,6 +37,8 @@ part! {
         list waits: Vec<PendingPull>, apart = Vec::with_capacity(waits_room(plan));
         /// Those that a gate refused, one an action.
         list kept: Vec<PendingPull>, apart = Vec::with_capacity(count(plan, |action| action.keep > 0) + 1);
+        /// By action, on the world's clock: until when it keeps what its gate refused.
+        state keeping: Timers, apart = Timers::new(if plan.actions.iter().any(|action| action.keep > 0) { plan.declared } else { 0 });
         /// By place among the actions that pull again while held.
         state standing: Vec<Standing>, apart = vec![Standing::default(); plan.while_held.len()];
         /// When gates that ask what is on are looked at again; `NEVER` for not at all.
@@ -54,7 +57,7 @@ part! {
     }
 }
 
-impl Pulls {
+impl Lists {
     /// Whether anything was met that has neither pulled nor come to nothing, or waits for others.
     #[inline(always)]
     pub(crate) fn any_wait(&self) -> bool {

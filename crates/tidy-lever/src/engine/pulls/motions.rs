@@ -1,6 +1,6 @@
 //! Motions: a stick turns, an action finishes, and what comes of it for all motions of that stick.
 
-use crate::engine::Engine;
+use crate::engine::pulls::Pulls;
 
 use crate::cause::Cause;
 use crate::cue::rolls::{Motion, MotionSet, Turned, Wanted};
@@ -12,7 +12,7 @@ use crate::index::{FinisherIndex, Index, run};
 use crate::linkage::Plan;
 use crate::timers::DuePart;
 
-impl Engine {
+impl Pulls {
     /// A stick moved: where its motions see it stand may have changed. What they have on ends when the stick is at rest.
     #[inline(always)]
     pub(crate) fn motions_see(&mut self, plan: &Plan, moved: &StickPush, at: u64) {
@@ -40,7 +40,7 @@ impl Engine {
         } else if to.is_some() && press == 0 {
             self.cues.motions[set_number].stands_at(to, at);
         } else {
-            let facing = self.world.facts[plan.world.facing];
+            let facing = self.facing;
             self.motions_turn(plan, (set_number, device), Turned { at, to, press, facing, digital });
         }
     }
@@ -49,7 +49,7 @@ impl Engine {
     #[inline(always)]
     fn motions_turn(&mut self, plan: &Plan, (set_number, device): (usize, u8), turned: Turned) {
         let set = &plan.cues.motions[set_number];
-        let watched = self.log.ledger.is_some();
+        let watched = self.ledger.is_some();
         let state = &mut self.cues.motions[set_number];
         if state.is_idle() {
             state.by = 0;
@@ -103,12 +103,12 @@ impl Engine {
         let Motion::Done { bit, presses, facing, pressed } = outcome else { return };
         let (step, motion) = set.step(usize::from(bit));
         let cue = usize::from(motion.cue);
-        if !self.world.listening[plan.owner(cue)] {
+        if !self.listening[plan.owner(cue)] {
             return;
         }
         self.cues.motions[set_number].drop_cue(set, motion.cue);
         self.cues.rule_states[cue].presses = presses;
-        if self.pulls.muted {
+        if self.lists.muted {
             return;
         }
         // It is on until its finish is let go, or its stick comes to rest; either may have happened already.
@@ -150,7 +150,7 @@ impl Engine {
     fn finishes(&mut self, plan: &Plan, (set_number, number): (usize, FinisherIndex), press: u64, at: u64) {
         let set = &plan.cues.motions[set_number];
         let finishes_some = self.cues.motions[set_number].note_finish(set, number, (at, press));
-        if finishes_some || !set.awaited.is_empty() || self.log.ledger.is_some() {
+        if finishes_some || !set.awaited.is_empty() || self.ledger.is_some() {
             self.finishes_some(plan, (set_number, number), at);
         }
     }
@@ -180,7 +180,7 @@ impl Engine {
 
     /// What motions that end with this finisher, or with the stick's rest, had on, ends.
     fn motions_let_go(&mut self, plan: &Plan, set: &MotionSet, finisher: Option<FinisherIndex>, cause: Cause, at: u64) {
-        let aside = self.pulls.any_aside();
+        let aside = self.lists.any_aside();
         for cue in set.ends_with(finisher).iter().map(|cue| usize::from(*cue)) {
             let action = plan.owner(cue);
             if aside || self.actions[action].on || plan.hot[action].while_held {
@@ -194,7 +194,7 @@ impl Engine {
         let mut shown = core::mem::take(&mut self.cues.shown);
         self.cues.motions[set_number]
             .drop_all(|bit| Motion::Broken { bit: bit as u16, borne_until: None }.put(&mut shown));
-        if self.log.ledger.is_some() {
+        if self.ledger.is_some() {
             self.tell_lost(plan, set_number, &shown, end, at);
         }
         shown.clear();

@@ -2,14 +2,14 @@
 
 use crate::cue::rolls::{Motion, Turned};
 use crate::end::{Did, End};
-use crate::engine::Engine;
+use crate::engine::pulls::Pulls;
 use crate::engine::pulls::motions::toward;
 use crate::engine::pulls::tales::first_step;
 use crate::index::FinisherIndex;
 use crate::ledger::{Ledger, Nearly};
 use crate::linkage::Plan;
 
-impl Engine {
+impl Pulls {
     /// Follows the attempts that this turn would carry on if one direction had come in between.
     pub(crate) fn tell_skipped(
         &self,
@@ -40,7 +40,7 @@ impl Engine {
                 continue;
             }
             let (Some(left_out), true) = (next.position, then.position == to && to.is_some()) else { continue };
-            let listens = self.world.listening[plan.owner(motion.cue.into())];
+            let listens = self.listening[plan.owner(motion.cue.into())];
             if !in_time || !listens || came(bit) || state.is_averted(set, bit) || next.held > 0 {
                 continue;
             }
@@ -76,9 +76,9 @@ impl Engine {
 
     /// An action finished a set's motions; what was nearly one of them is told, too.
     pub(crate) fn tell_finish(&mut self, plan: &Plan, set_number: usize, number: FinisherIndex, at: u64) {
-        let Some(mut ledger) = self.log.ledger.take() else { return };
+        let Some(mut ledger) = self.ledger.take() else { return };
         let release = plan.cues.motions[set_number].finishes_on_release(number);
         self.tell_nearly(&mut ledger, plan, set_number, Some((number, release)), at);
-        self.log.ledger = Some(ledger);
+        self.ledger = Some(ledger);
     }
 }

@@ -50,6 +50,9 @@ pub(crate) struct PendingPull {
     pub(crate) fresh: bool,
     /// What it stands on was let go in the moment in which it was met.
     pub(crate) let_go: bool,
+    /// Its gate stands open, as far as that was asked; empty between rounds.
+    #[cfg_attr(feature = "serde", serde(skip))]
+    pub(crate) is_open: bool,
     /// Since when it is kept; `NEVER` if it isn't.
     pub(crate) kept: u64,
 }
@@ -63,7 +66,7 @@ impl PendingPull {
 
     /// What a state's hash is made of.
     pub(crate) fn words(&self) -> [u64; 13] {
-        let PendingPull { action, cue, ref cue_match, ref aim, fresh, let_go, kept } = *self;
+        let PendingPull { action, cue, ref cue_match, ref aim, fresh, let_go, is_open: _, kept } = *self;
         let [a, b, c, d, e, f, g] = cue_match.words();
         let [x, y, z] = aim.words();
         let flags = u64::from(fresh) | u64::from(let_go) << 1;

@@ -3,10 +3,12 @@
 use crate::cause::Cause;
 use crate::cue::Presses;
 use crate::end::End;
-use crate::engine::inputs::board::is_direction;
+use crate::engine::press::is_direction;
+use crate::engine::pulls::Pulls;
+use crate::engine::pulls::actions::{ActionState, Toggled};
 use crate::engine::pulls::pending::PendingPull;
 use crate::engine::pulls::tales::newest;
-use crate::engine::{ActionState, Engine, Toggled};
+use crate::engine::values::Outcome;
 use crate::history::{Happening, What};
 use crate::index::{ActionIndex, Index, WordIndex, run};
 use crate::linkage::Plan;
@@ -15,7 +17,7 @@ use crate::time::Moment;
 /// The first word of the fact `facing`.
 const LEFT: WordIndex = Index::new(0);
 
-impl Engine {
+impl Pulls {
     /// Whether another cue of the action pulled on a press of this one already: one press serves an action once.
     pub(crate) fn is_served(&self, plan: &Plan, pending: &PendingPull) -> bool {
         let state = &self.actions[usize::from(pending.action)];
@@ -25,12 +27,14 @@ impl Engine {
             && state.pulled_on.shares(&pending.cue_match.presses)
     }
 
+    /// Pulls what was met; whether it did.
     #[inline]
-    pub(crate) fn pull(&mut self, plan: &Plan, pending: &PendingPull, at: u64) {
+    pub(crate) fn pull(&mut self, plan: &Plan, pending: &PendingPull, at: u64) -> bool {
         if plan.hot[usize::from(pending.action)].pulls_alone {
             self.pull_alone(plan, pending, at);
+            true
         } else {
-            self.pull_with_all(plan, pending, at);
+            self.pull_with_all(plan, pending, at)
         }
     }
 
@@ -40,7 +44,7 @@ impl Engine {
         let number = usize::from(pending.action);
         self.recheck_after(at);
         let state = self.actions.changing(number, |state| state.pulls > 0);
-        (state.stage_before, state.toggled) = (state.stage, Toggled::Not);
+        state.toggled = Toggled::Not;
         self.pulled(plan, pending, None, at);
         if pending.let_go {
             self.end(plan, number, Cause::LetGo, at);
@@ -49,15 +53,16 @@ impl Engine {
 
     /// Pulls what may take presses from others, spend and switch.
     #[inline(never)]
-    fn pull_with_all(&mut self, plan: &Plan, pending: &PendingPull, at: u64) {
+    fn pull_with_all(&mut self, plan: &Plan, pending: &PendingPull, at: u64) -> bool {
         let number = usize::from(pending.action);
         if self.is_served(plan, pending) {
             let end = End::Served { by: pending.action };
             self.note(|ledger| ledger.refused(pending.cue, newest(&pending.cue_match.presses), at, end, true));
-            return self.refuse(plan, *pending, at);
+            self.refuse(plan, *pending, at);
+            return false;
         }
         let over = self.defeat(plan, pending, at);
-        self.spend(plan, number, at);
+        self.outcomes.push(Outcome::Spend(pending.action));
         self.recheck_after(at);
         let state = self.actions.changing(number, |state| state.pulls > 0);
         let toggles = plan.toggles(number);
@@ -76,13 +81,9 @@ impl Engine {
         } else if pending.let_go {
             self.end(plan, number, Cause::LetGo, at);
         }
-        self.set_marks(plan, number, at);
-        for mode in &plan.actions[number].turns_off {
-            self.switch(plan, usize::from(*mode), false, at);
-        }
-        for mode in &plan.actions[number].turns_on {
-            self.switch(plan, usize::from(*mode), true, at);
-        }
+        let pull = self.actions[number].pulls;
+        self.outcomes.push(Outcome::SetMarks { action: pending.action, pull });
+        true
     }
 
     /// Notes a pull, over whom it was if it was over any.
@@ -91,26 +92,27 @@ impl Engine {
         let PendingPull { action, cue, ref cue_match, aim, kept, .. } = *pending;
         let number = usize::from(action);
         let state = self.actions.again(number);
-        let stage = state.stage;
         state.pulls = state.pulls.wrapping_add(1);
         (state.pulled_in, state.pulled_on, state.pulled_by) = (at, cue_match.presses, cue);
         if cue_match.lasting && !state.on {
             (state.on, state.on_since) = (true, at);
+            // As gates read it, from the next moment on.
+            self.outcomes.push(Outcome::On { action, from: at + 1 });
         }
         if let Some(cue) = cue.filter(|_| cue_match.lasting) {
             self.cues.rule_states[usize::from(cue)].on = true;
         }
-        self.unsettle(plan, number);
+        self.invalidate_pushes(plan, number);
         let (moment, since) = (Moment::played(at), Moment::played(cue_match.pressed));
         let happening = Happening::new(moment, since, action, What::Pulled);
         let kept = at - kept.min(at);
         // Asked here, so that nothing is made ready for a ledger that nobody keeps.
-        if self.log.ledger.is_some() {
+        if self.ledger.is_some() {
             self.note(|ledger| ledger.pulled(cue, newest(&cue_match.presses), at, kept));
         }
         let faces_left = cue_match.facing == Some(LEFT);
-        let happening = Happening { amount: cue_match.amount, over, stage, kept, ..happening };
-        self.log.note_pull(happening.faced(faces_left).aimed(aim));
+        let happening = Happening { amount: cue_match.amount, over, kept, ..happening };
+        self.outcomes.push(Outcome::Pulled(happening.faced(faces_left).aimed(aim)));
     }
 
     /// A pull takes its presses from its losers for good; the last one that had pulled on them already is named.
@@ -176,12 +178,33 @@ impl Engine {
         }
     }
 
+    /// An action's last pull is taken back, by the game or by a winner: a toggle is as it was before that press, and what it
+    /// spent counts again.
+    pub(crate) fn give_back(&mut self, plan: &Plan, action: usize, cause: Cause, at: u64) {
+        self.lists.looked = false;
+        let state = &mut self.actions[action];
+        let pull = state.pulls;
+        match core::mem::take(&mut state.toggled) {
+            Toggled::Not => {}
+            Toggled::On => self.end(plan, action, cause, at),
+            Toggled::Off => {
+                (state.on, state.on_since) = (true, state.was_on_since);
+                let from = state.on_since;
+                self.outcomes.push(Outcome::On { action: action as u16, from });
+                self.invalidate_pushes(plan, action);
+                self.recheck_after(at);
+            }
+        }
+        self.outcomes.push(Outcome::GiveBack { action: action as u16, pull });
+    }
+
     /// The game sets a toggle: no pull, but it is on or not from here on.
     pub(crate) fn set(&mut self, plan: &Plan, action: usize, on: bool, at: u64) {
         if on && !self.actions[action].on {
             (self.actions[action].on, self.actions[action].on_since) = (true, at);
-            self.pulls.looked = false;
-            self.unsettle(plan, action);
+            self.outcomes.push(Outcome::On { action: action as u16, from: at });
+            self.lists.looked = false;
+            self.invalidate_pushes(plan, action);
         } else if !on {
             self.end(plan, action, Cause::Set, at);
         }

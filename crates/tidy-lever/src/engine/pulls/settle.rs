@@ -2,16 +2,16 @@
 
 use crate::cause::Cause;
 use crate::cue::{CueMatch, is_newer};
-use crate::engine::Engine;
+use crate::end::End;
+use crate::engine::pulls::Pulls;
 use crate::engine::pulls::pending::{PendingPull, Standing};
 use crate::engine::pulls::tales::newest;
-use crate::gate;
-use crate::index::run;
+use crate::index::{StickIndex, run};
 use crate::linkage::Plan;
 use crate::time::NEVER;
 use crate::timers::DuePart;
 
-impl Engine {
+impl Pulls {
     /// Whether a met cue must wait: a listed, listening action has an attempt on the same press that may complete, or a
     /// finished pull on it that itself waits.
     pub(crate) fn must_wait(&self, plan: &Plan, pending: &PendingPull, at: u64) -> bool {
@@ -25,146 +25,140 @@ impl Engine {
                 self.cues.rule_states[cue].open && self.cues.rule_states[cue].presses.shares(presses)
             });
             let waits = |wait: &PendingPull| wait.action == *rival && wait.cue_match.presses.shares(presses);
-            self.world.listening[number] && (shared || self.pulls.waits.iter().any(waits))
+            self.listening[number] && (shared || self.lists.waits.iter().any(waits))
         })
     }
 
-    /// Settles a moment after its events, if there is anything to settle: if not, nothing waits, either.
+    /// Whether a gate that refused may have opened since it was asked last.
     #[inline(always)]
-    pub(crate) fn settle_events(&mut self, plan: &Plan, at: u64) -> bool {
-        let may_open = !(self.pulls.looked || self.pulls.kept.is_empty() && self.pulls.standing.is_empty());
-        let settles = self.pulls.any_wait() || may_open;
-        if settles {
-            // What comes of this settling is looked at in the next moment.
-            self.pulls.looked = true;
-            self.settle(plan, may_open, at);
-        }
-        settles
+    pub(crate) fn may_look(&self) -> bool {
+        !(self.lists.looked || self.lists.kept.is_empty() && self.lists.standing.is_empty())
     }
 
-    /// Pulls whatever was met in this moment and need not wait, winners first; what was kept, too, if its gate may open.
-    #[inline]
-    pub(crate) fn settle(&mut self, plan: &Plan, may_open: bool, at: u64) {
-        let stands = |standing: &Standing| standing.cue_match.is_some();
-        let opens = |kept: &PendingPull| self.gate_stands_open(plan, usize::from(kept.action), at);
-        let any_opens = || self.pulls.kept.iter().any(opens);
-        debug_assert!(may_open || !any_opens(), "a gate opened, and nothing that could open it happened");
-        if self.pulls.waits.is_empty() && !self.pulls.standing.iter().any(stands) && !(may_open && any_opens()) {
-            match self.pulls.pending.as_slice() {
-                [] => return,
-                // Nearly always one alone, with nobody to wait for, to beat or to lose to.
-                [one] if !plan.hot[usize::from(one.action)].waits => self.settle_one(plan, at),
-                _ => {}
-            }
-            if self.pulls.pending.is_empty() {
-                return;
-            }
-        }
-        self.settle_all(plan, at);
+    /// Whether nobody waits, or is held for his gate.
+    #[inline(always)]
+    pub(crate) fn none_stands_back(&self) -> bool {
+        self.lists.waits.is_empty() && !self.lists.standing.iter().any(|standing| standing.cue_match.is_some())
     }
 
-    pub(crate) fn settle_one(&mut self, plan: &Plan, at: u64) {
-        let Some(mut pending) = self.pulls.pending.pop() else { return };
-        self.aim(plan, &mut pending, at);
-        let is_open = self.gate_stands_open(plan, usize::from(pending.action), at);
-        if is_open { self.pull(plan, &pending, at) } else { self.keep(plan, pending, at) }
-    }
-
-    /// The direction of what was met just now is the one at the end of the press's own moment, even if the pull waits.
-    pub(crate) fn aim(&self, plan: &Plan, pending: &mut PendingPull, at: u64) {
-        if core::mem::take(&mut pending.fresh)
-            && let Some(stick) = plan.hot[usize::from(pending.action)].aim
-        {
-            pending.aim = self.inputs.moved[usize::from(stick)].aim(at);
+    /// What was met, where it is one alone, with nobody to wait for, to beat or to lose to.
+    #[inline(always)]
+    pub(crate) fn alone(&mut self, plan: &Plan) -> Option<PendingPull> {
+        match self.lists.pending.as_slice() {
+            [one] if !plan.hot[usize::from(one.action)].waits => self.lists.pending.pop(),
+            _ => None,
         }
     }
 
-    #[inline(never)]
-    pub(crate) fn settle_all(&mut self, plan: &Plan, at: u64) {
-        self.open_gates(plan, at);
-        // What waited and need not any longer joins what was met now; what must wait steps aside. Each may free, or hold
-        // back, who waits for it in turn.
+    /// The stick that something met just now aims with: its direction is the one at the end of the press's own moment, even if
+    /// the pull waits.
+    #[inline(always)]
+    pub(crate) fn aims_with(plan: &Plan, pending: &mut PendingPull) -> Option<StickIndex> {
+        if core::mem::take(&mut pending.fresh) { plan.hot[usize::from(pending.action)].aim } else { None }
+    }
+
+    /// What is kept in this place is met again: its gate stands open.
+    pub(crate) fn reopens(&mut self, plan: &Plan, place: usize) {
+        let pending = self.lists.kept.remove(place);
+        if let Some(standing) = self.standing_of(plan, usize::from(pending.action)) {
+            standing.armed = false;
+        }
+        self.lists.pending.insert(0, pending);
+    }
+
+    /// The action in this place among those that pull again while held, if it would pull again once its gate stands open.
+    pub(crate) fn would_repeat(&self, plan: &Plan, place: usize) -> Option<usize> {
+        let action = *plan.while_held.get(place)?;
+        let standing = &self.lists.standing[place];
+        let waits = || self.lists.kept.iter().chain(&self.lists.pending).any(|pending| pending.action == action);
+        let would = standing.cue_match.is_some()
+            && standing.armed
+            && self.listening[usize::from(action)]
+            && !self.lists.muted
+            && !waits();
+        would.then_some(usize::from(action))
+    }
+
+    /// It is met again.
+    pub(crate) fn repeats(&mut self, plan: &Plan, place: usize) {
+        let Standing { cue_match, cue, .. } = self.lists.standing[place];
+        self.lists.standing[place].armed = false;
+        if let Some(cue_match) = cue_match {
+            self.action_matched(plan, (usize::from(plan.while_held[place]), cue), cue_match);
+        }
+    }
+
+    /// The action in this place among those that pull again while held, if it is held and not ready to pull again.
+    pub(crate) fn is_unarmed(&self, plan: &Plan, place: usize) -> Option<usize> {
+        let standing = self.lists.standing.get(place)?;
+        (standing.cue_match.is_some() && !standing.armed).then_some(usize::from(plan.while_held[place]))
+    }
+
+    /// What waited and need not any longer joins what was met now. Each may free who waits for it in turn.
+    pub(crate) fn waits_end(&mut self, plan: &Plan, at: u64) {
         while let Some(place) =
-            (0..self.pulls.waits.len()).rev().find(|place| !self.must_wait(plan, &self.pulls.waits[*place], at))
+            (0..self.lists.waits.len()).rev().find(|place| !self.must_wait(plan, &self.lists.waits[*place], at))
         {
-            let pending = self.pulls.waits.remove(place);
-            self.pulls.pending.insert(0, pending);
+            let pending = self.lists.waits.remove(place);
+            self.lists.pending.insert(0, pending);
         }
-        for place in 0..self.pulls.pending.len() {
-            let mut pending = self.pulls.pending[place];
-            self.aim(plan, &mut pending, at);
-            self.pulls.pending[place] = pending;
-        }
+    }
+
+    /// What must wait steps aside. Each may hold back who waits for it in turn.
+    pub(crate) fn steps_aside(&mut self, plan: &Plan, at: u64) {
         while let Some(place) =
-            (0..self.pulls.pending.len()).rev().find(|place| self.must_wait(plan, &self.pulls.pending[*place], at))
+            (0..self.lists.pending.len()).rev().find(|place| self.must_wait(plan, &self.lists.pending[*place], at))
         {
-            let pending = self.pulls.pending.remove(place);
+            let pending = self.lists.pending.remove(place);
             let lasting = pending.cue_match.lasting && !pending.let_go;
-            self.pulls.waits.push(PendingPull { cue_match: CueMatch { lasting, ..pending.cue_match }, ..pending });
-        }
-        while !self.pulls.pending.is_empty() {
-            let place = self.unbeaten(plan, at);
-            let pending = self.pulls.pending.remove(place);
-            if self.gate_stands_open(plan, usize::from(pending.action), at) {
-                self.pull(plan, &pending, at);
-            } else {
-                self.keep(plan, pending, at);
-            }
-        }
-        for (place, action) in plan.while_held.iter().enumerate() {
-            let stands = self.pulls.standing[place].cue_match.is_some();
-            if stands && !self.gate_stands_open(plan, usize::from(*action), at) {
-                self.pulls.standing[place].armed = true;
-            }
+            self.lists.waits.push(PendingPull { cue_match: CueMatch { lasting, ..pending.cue_match }, ..pending });
         }
     }
 
-    /// What was kept, or is held for it, is met again where its gate stands open now.
-    pub(crate) fn open_gates(&mut self, plan: &Plan, at: u64) {
-        for place in (0..self.pulls.kept.len()).rev() {
-            let action = usize::from(self.pulls.kept[place].action);
-            if self.gate_stands_open(plan, action, at) {
-                let pending = self.pulls.kept.remove(place);
-                if let Some(standing) = self.standing_of(plan, action) {
-                    standing.armed = false;
-                }
-                self.pulls.pending.insert(0, pending);
-            }
-        }
-        for (place, action) in plan.while_held.iter().enumerate() {
-            let Standing { cue_match: Some(cue_match), armed: true, cue } = self.pulls.standing[place] else {
-                continue;
-            };
-            let number = usize::from(*action);
-            let waits = self.pulls.kept.iter().chain(&self.pulls.pending).any(|pending| pending.action == *action);
-            if self.world.listening[number] && !waits && !self.pulls.muted && self.gate_stands_open(plan, number, at) {
-                self.pulls.standing[place].armed = false;
-                self.action_matched(plan, (number, cue), cue_match);
-            }
-        }
+    /// Whether what was met in this place may take a press from something else: then it must be known whether its gate is open.
+    pub(crate) fn may_beat(&self, plan: &Plan, place: usize) -> Option<usize> {
+        let action = usize::from(self.lists.pending[place].action);
+        let how = &plan.actions[action];
+        (self.lists.pending.len() > 1 && (how.group.is_some() || !how.outranks.is_empty())).then_some(action)
+    }
+
+    /// Takes out the first of what was met that nothing else beats.
+    pub(crate) fn takes_unbeaten(&mut self, plan: &Plan) -> PendingPull {
+        let pending = &self.lists.pending;
+        let beaten = |place: usize| {
+            let loser = &pending[place];
+            pending
+                .iter()
+                .enumerate()
+                .any(|(other, rival)| other != place && rival.is_open && self.beats(plan, rival, loser))
+        };
+        let place = (0..pending.len()).find(|place| !beaten(*place)).unwrap_or(0);
+        let mut pending = self.lists.pending.remove(place);
+        pending.is_open = false;
+        pending
     }
 
     /// A gate refused a pull: it stays ready for a while, if the action keeps; a newer one replaces an older.
-    pub(crate) fn keep(&mut self, plan: &Plan, pending: PendingPull, at: u64) {
+    pub(crate) fn keep(&mut self, plan: &Plan, pending: PendingPull, why: Option<End>, (at, world): (u64, u64)) {
         let how = &plan.actions[usize::from(pending.action)];
-        let lost = how.keep == 0 || pending.cue_match.repeated || self.pulls.muted;
-        if self.log.ledger.is_some() {
-            self.tell_refused(plan, &pending, at, lost);
+        let lost = how.keep == 0 || pending.cue_match.repeated || self.lists.muted;
+        if let Some(end) = why {
+            self.tell_refused(&pending, end, at, lost);
         }
         self.refuse(plan, pending, at);
         if lost {
             return;
         }
         // What pulled in this very moment may open its gate in the next.
-        self.pulls.looked &= self.pulls.turned_in != at;
-        self.pulls.kept.retain(|kept| kept.action != pending.action);
-        self.pulls.kept.push(pending);
-        if let Some(kept) = self.pulls.kept.last_mut() {
+        self.lists.looked &= self.lists.turned_in != at;
+        self.lists.kept.retain(|kept| kept.action != pending.action);
+        self.lists.kept.push(pending);
+        if let Some(kept) = self.lists.kept.last_mut() {
             kept.cue_match.lasting &= !kept.let_go;
             (kept.kept, kept.let_go) = (kept.kept.min(at), false);
         }
         if pending.kept == NEVER {
-            self.world.timers.set(plan.keep_timer(pending.action), self.world_at(at) + how.keep, DuePart::Expire);
+            self.lists.keeping.set(usize::from(pending.action), world + how.keep, DuePart::Expire);
         }
     }
 
@@ -177,37 +171,24 @@ impl Engine {
 
     /// What was met or waits and loses its press comes to nothing.
     pub(crate) fn refuse_all(&mut self, plan: &Plan, loses: impl Fn(&PendingPull) -> bool, by: u16, at: u64) {
-        if let Some(ledger) = &mut self.log.ledger {
+        if let Some(ledger) = &mut self.ledger {
             for pending in self
-                .pulls
+                .lists
                 .pending
                 .iter()
-                .chain(&self.pulls.waits)
-                .chain(&self.pulls.kept)
+                .chain(&self.lists.waits)
+                .chain(&self.lists.kept)
                 .filter(|pending| loses(pending))
             {
                 ledger.beaten(pending.cue, newest(&pending.cue_match.presses), by, at);
             }
         }
-        while let Some(place) = self.pulls.pending.iter().position(&loses) {
-            let pending = self.pulls.pending.remove(place);
+        while let Some(place) = self.lists.pending.iter().position(&loses) {
+            let pending = self.lists.pending.remove(place);
             self.refuse(plan, pending, at);
         }
-        self.pulls.waits.retain(|pending| !loses(pending));
-        self.pulls.kept.retain(|pending| !loses(pending));
-    }
-
-    /// The first of what was met that nothing else beats.
-    pub(crate) fn unbeaten(&self, plan: &Plan, at: u64) -> usize {
-        let all = || self.pulls.pending.iter().enumerate();
-        let beaten = |(place, pending): &(usize, &PendingPull)| {
-            all().any(|(other, rival)| {
-                other != *place
-                    && self.beats(plan, rival, pending)
-                    && self.gate_stands_open(plan, usize::from(rival.action), at)
-            })
-        };
-        all().find(|entry| !beaten(entry)).map_or(0, |(place, _)| place)
+        self.lists.waits.retain(|pending| !loses(pending));
+        self.lists.kept.retain(|pending| !loses(pending));
     }
 
     /// Whether one of two met cues takes a press that they share.
@@ -230,24 +211,14 @@ impl Engine {
         one.group.is_some() && one.group == other.group && !other.outranks.contains(&winner.action) && before
     }
 
-    /// Whether an action was on before this moment's pulls.
-    pub(crate) fn counts_as_on(&self, action: usize, at: u64) -> bool {
-        let state = &self.actions[action];
-        state.on && !(state.on_since == at && state.pulled_in == at)
-    }
-
-    /// Whether an action's facts and cooldown let a pull pass now.
-    #[inline(always)]
-    pub(crate) fn gate_stands_open(&self, plan: &Plan, action: usize, at: u64) -> bool {
-        let cool_until = self.actions[action].cool_until;
-        (cool_until == 0 || self.world_at(at) >= cool_until)
-            && (!plan.hot[action].gated || self.facts_allow(plan, action, at))
-    }
-
-    #[inline(never)]
-    fn facts_allow(&self, plan: &Plan, action: usize, at: u64) -> bool {
-        // Actions count as they stood before this moment's pulls.
-        let is_on = |action: u16| self.counts_as_on(usize::from(action), at);
-        gate::is_open(&plan.actions[action].gate, &self.world.truths, self.world_at(at), is_on)
+    /// Whatever is kept no longer than this moment of the world's clock is dropped; whether anything was.
+    pub(crate) fn keeps_end(&mut self, world: u64, at: u64) -> bool {
+        let mut any = false;
+        while let Some(action) = self.lists.keeping.take(world, DuePart::Expire) {
+            self.lists.kept.retain(|pending| usize::from(pending.action) != action);
+            self.note(|ledger| ledger.keep_over(action, at));
+            any = true;
+        }
+        any
     }
 }

@@ -4,10 +4,9 @@ use crate::cause::Cause;
 use crate::cue::rolls::{Motion, MotionState, Turned};
 use crate::cue::{CompiledRule, Edge, Role, RulePlan, Verdict};
 use crate::end::{Did, End};
-use crate::engine::Engine;
+use crate::engine::pulls::Pulls;
 use crate::engine::pulls::motions::toward;
 use crate::engine::pulls::pending::PendingPull;
-use crate::gate::{self, Step, Truth};
 use crate::index::run;
 use crate::ledger::{Attempt, Ledger, Nearly};
 use crate::linkage::{ActionPlan, Listener, Plan};
@@ -19,7 +18,7 @@ pub(crate) struct HeardEdge<'e> {
     pub(crate) subject: u16,
 }
 
-impl Engine {
+impl Pulls {
     /// A rule made something of an edge.
     pub(crate) fn tell_heard(
         &mut self,
@@ -32,7 +31,7 @@ impl Engine {
     ) {
         let (rule, edge, subject) = (plan.cues.all[cue].rule, *heard.edge, heard.subject);
         let trial_open = self.cues.rule_states[cue].open;
-        let Some(ledger) = &mut self.log.ledger else { return };
+        let Some(ledger) = &mut self.ledger else { return };
         let did = match edge {
             Edge::Down { .. } => Did::Press(subject),
             Edge::Up { .. } => Did::Release(subject),
@@ -82,7 +81,7 @@ impl Engine {
     /// A rule's timer fell due.
     pub(crate) fn tell_due(&mut self, cue: usize, missed: Option<End>, verdict: Verdict, at: u64) {
         let trial_open = self.cues.rule_states[cue].open;
-        let Some(ledger) = &mut self.log.ledger else { return };
+        let Some(ledger) = &mut self.ledger else { return };
         match verdict {
             Verdict::Matched(cue_match) => ledger.matched(cue, at, newest(&cue_match.presses)),
             // A direction that began an attempt of its own interrupts the others.
@@ -100,7 +99,7 @@ impl Engine {
 
     /// The motions of a stick went on or broke.
     pub(crate) fn tell_motions(&mut self, plan: &Plan, set_number: usize, shown: &[Motion], turned: Turned) {
-        let Some(mut ledger) = self.log.ledger.take() else { return };
+        let Some(mut ledger) = self.ledger.take() else { return };
         let (set, state) = (&plan.cues.motions[set_number], &self.cues.motions[set_number]);
         let Turned { at, to, .. } = turned;
         ledger.nearly_turns(set, set_number, at, to);
@@ -132,7 +131,7 @@ impl Engine {
                         || ledger.follows(set_number, bit, at)
                         || further
                         || state.is_averted(set, bit)
-                        || !self.world.listening[plan.owner(motion.cue.into())]
+                        || !self.listening[plan.owner(motion.cue.into())]
                     {
                         continue;
                     }
@@ -171,12 +170,12 @@ impl Engine {
             }
         }
         self.tell_nearly(&mut ledger, plan, set_number, None, at);
-        self.log.ledger = Some(ledger);
+        self.ledger = Some(ledger);
     }
 
     /// A motion was finished, or not.
     pub(crate) fn tell_motion(&mut self, plan: &Plan, set_number: usize, outcome: Motion, at: u64) {
-        let Some(mut ledger) = self.log.ledger.take() else { return };
+        let Some(mut ledger) = self.ledger.take() else { return };
         let (set, state) = (&plan.cues.motions[set_number], &self.cues.motions[set_number]);
         let finished = |ledger: &mut Ledger, bit: usize| {
             let mut trail = *ledger.trail(set_number, bit);
@@ -186,7 +185,7 @@ impl Engine {
             }
             trail
         };
-        let heard = |bit: usize| self.world.listening[plan.owner(set.step(bit).1.cue.into())];
+        let heard = |bit: usize| self.listening[plan.owner(set.step(bit).1.cue.into())];
         match outcome {
             Motion::Done { bit, presses, .. } if heard(bit.into()) => {
                 let trail = finished(&mut ledger, bit.into());
@@ -215,28 +214,28 @@ impl Engine {
             Motion::Early { bit, by } => ledger.trail(set_number, bit.into()).early = by,
             _ => {}
         }
-        self.log.ledger = Some(ledger);
+        self.ledger = Some(ledger);
     }
 
     /// All motions of a stick were dropped.
     pub(crate) fn tell_lost(&mut self, plan: &Plan, set_number: usize, shown: &[Motion], end: End, at: u64) {
-        let Some(mut ledger) = self.log.ledger.take() else { return };
+        let Some(mut ledger) = self.ledger.take() else { return };
         let (set, state) = (&plan.cues.motions[set_number], &self.cues.motions[set_number]);
         for motion in shown {
             let Motion::Broken { bit, .. } = *motion else { continue };
             let bit = usize::from(bit);
             let (step, motion) = set.step(bit);
-            if step.index > 0 && !state.is_averted(set, bit) && self.world.listening[plan.owner(motion.cue.into())] {
+            if step.index > 0 && !state.is_averted(set, bit) && self.listening[plan.owner(motion.cue.into())] {
                 let trail = *ledger.trail(set_number, bit);
                 ledger.motion_missed(trail, at, end);
             }
         }
-        self.log.ledger = Some(ledger);
+        self.ledger = Some(ledger);
     }
 
     /// The record ends: motions that ran out and were followed by nothing are told as well, each cue's farthest one.
     pub(crate) fn tell_unfinished(&mut self, plan: &Plan, at: u64) {
-        let Some(mut ledger) = self.log.ledger.take() else { return };
+        let Some(mut ledger) = self.ledger.take() else { return };
         for (set_number, set) in plan.cues.motions.iter().enumerate() {
             let state = &self.cues.motions[set_number];
             let over = |bit: &usize| {
@@ -248,7 +247,7 @@ impl Engine {
             for (place, bit) in bits.iter().enumerate() {
                 let cue = set.step(*bit).1.cue;
                 let is_last = !bits[place + 1..].iter().any(|later| set.step(*later).1.cue == cue);
-                if is_last && self.world.listening[plan.owner(cue.into())] {
+                if is_last && self.listening[plan.owner(cue.into())] {
                     let (step, motion) = set.step(*bit);
                     let began = state.began(set, *bit).unwrap_or(at);
                     // It may have come farther, and gone back to the centre.
@@ -262,16 +261,15 @@ impl Engine {
                 }
             }
         }
-        self.log.ledger = Some(ledger);
+        self.ledger = Some(ledger);
     }
 
     /// A gate refused what was met; if it is kept, it takes the place of what its action had kept before.
     #[cold]
-    pub(crate) fn tell_refused(&mut self, plan: &Plan, pending: &PendingPull, at: u64, for_good: bool) {
-        let end = self.why_shut(plan, pending, at);
+    pub(crate) fn tell_refused(&mut self, pending: &PendingPull, end: End, at: u64, for_good: bool) {
         let press = newest(&pending.cue_match.presses);
-        let replaces = !for_good && self.pulls.kept.iter().any(|kept| kept.action == pending.action);
-        if let Some(ledger) = &mut self.log.ledger {
+        let replaces = !for_good && self.lists.kept.iter().any(|kept| kept.action == pending.action);
+        if let Some(ledger) = &mut self.ledger {
             ledger.refused(pending.cue, press, at, end, for_good);
             if replaces {
                 ledger.replaced(usize::from(pending.action), press, at);
@@ -287,54 +285,9 @@ impl Engine {
         fn tell(ledger: &mut Ledger, note: impl FnOnce(&mut Ledger)) {
             note(ledger);
         }
-        if let Some(ledger) = &mut self.log.ledger {
+        if let Some(ledger) = &mut self.ledger {
             tell(ledger, note);
         }
-    }
-
-    /// Why a gate refuses a pull now.
-    pub(crate) fn why_shut(&self, plan: &Plan, pending: &PendingPull, at: u64) -> End {
-        let action = usize::from(pending.action);
-        let (how, world) = (&plan.actions[action], self.world_at(at));
-        if world < self.actions[action].cool_until {
-            return End::Cooling { left: self.actions[action].cool_until - world };
-        }
-        let is_on = |action: u16| self.counts_as_on(usize::from(action), at);
-        let answer = |step: Step| gate::is_true(step, &self.world.truths, world, is_on);
-        let asks = |place: &usize| !matches!(how.gate[*place], Step::Not | Step::All(_) | Step::Any(_));
-        // The term that alone would open it, or the first that doesn't hold.
-        let alone = |place: &usize| {
-            gate::is_open_where(&how.gate, |other, step| if other == *place { !answer(step) } else { answer(step) })
-        };
-        let places = || (0..how.gate.len()).filter(asks);
-        let blocks = |place: &usize| answer(how.gate[*place]) == how.terms[*place].starts_with("not ");
-        let Some(place) = places().find(alone).or_else(|| places().find(blocks)) else {
-            return End::Shut { term: 0, by: None };
-        };
-        let term = place as u16;
-        if let Step::Within(number, within) = how.gate[place] {
-            let truth = &self.world.truths[usize::from(number)];
-            // What is false by now anyway was not kept away by what spent it.
-            let lingers = truth.ended.is_some_and(|ended| world - ended <= within);
-            if truth.spent.is_some() && (truth.holds || lingers) {
-                return End::Spent { term, by: truth.spender };
-            }
-            let truth = &truth.spent.map_or(*truth, |_| Truth { ended: None, ..*truth });
-            let by = truth.ended.map(|ended| (world - ended).saturating_sub(within)).filter(|_| !truth.holds);
-            return End::Shut { term, by };
-        }
-        End::Shut { term, by: None }
-    }
-
-    /// At the end of a moment: gates that refused something a while ago may have opened.
-    pub(crate) fn tell_opened(&mut self, plan: &Plan, at: u64) {
-        let Some(mut ledger) = self.log.ledger.take() else { return };
-        loop {
-            let opened = ledger.refused_lately().find(|(_, action)| self.gate_stands_open(plan, *action, at));
-            let Some((place, _)) = opened else { break };
-            ledger.opens(place, at);
-        }
-        self.log.ledger = Some(ledger);
     }
 }
 

@@ -169,7 +169,22 @@ impl Builder<'_> {
         let inputs = InputsPlan { contacts, wires, feeds, pairs, patches, panel, buttons, declared, ..self.inputs };
         let number = |name: &str| self.world.facts.iter().position(|fact| fact.name == name).unwrap_or(0);
         let (frozen, facing) = (number("frozen"), number("facing"));
-        let world = WorldPlan { frozen, facing, ..self.world };
+        let known = |action: &ActionPlan| {
+            let directions = action.moved.map(|stick| inputs.moved[usize::from(stick)].buttons).into_iter().flatten();
+            let pointing = action.pointer.map(|pointer| &inputs.pointers[usize::from(pointer)]).into_iter();
+            let pointing = pointing.flat_map(|pointer| [Some(pointer.drag), Some(pointer.click)]);
+            WorldActionPlan {
+                heard: action.heard.clone(),
+                also: directions.chain(pointing).flatten().collect(),
+                gate: action.gate.clone(),
+                cooldown: action.cooldown,
+                spends: action.spends.clone(),
+                stages: action.stages,
+                marks: action.marks.iter().map(|(_, span)| *span).collect(),
+            }
+        };
+        let actions = self.actions[..declared].iter().map(known).collect();
+        let world = WorldPlan { frozen, facing, actions, count: self.actions.len(), ..self.world };
         let cues = CuesPlan { listeners, finishes, ..self.cues };
         Plan {
             inputs,

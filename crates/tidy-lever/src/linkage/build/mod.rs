@@ -26,7 +26,7 @@ use super::{
 };
 use super::{
     Alone, ButtonPlan, ContactPlan, CrossPlan, FeedPlan, InputsPlan, LegOf, LegPlan, MovedPlan, PairPlan, PatchPlan,
-    PointerPlan, SlotPlan, Wire,
+    PointerPlan, SlotPlan, Wire, WorldActionPlan,
 };
 use crate::access::Access;
 use crate::control::{CONTROLS, Control, Family, MOST_PATCHES, Part, Sort};

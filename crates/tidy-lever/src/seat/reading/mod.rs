@@ -59,7 +59,7 @@ impl Bookmark {
     /// Whether it is of a point that the seat went through.
     fn is_of(&self, seat: &Seat) -> bool {
         let engine = &seat.engine;
-        let fits = self.now.len() == engine.actions.len() && self.swept.len() == engine.inputs.sweeps.len();
+        let fits = self.now.len() == engine.pulls.actions.len() && self.swept.len() == engine.inputs.sweeps.len();
         fits && engine.log.ring.went_through(self.point)
     }
 
@@ -181,7 +181,7 @@ impl<'s> Reading<'s> {
         match number {
             Some(number) => ButtonReading::new(
                 &self.seat.engine.inputs.buttons[number],
-                &self.seat.engine.actions[number],
+                &self.seat.engine.pulls.actions[number],
                 self.sums(number),
                 self.seat.played(),
             ),
@@ -246,7 +246,7 @@ impl<'s> Reading<'s> {
             return GaugeReading::new(edges, 0, 0, 1);
         };
         let (how, engine) = (&plan.world.gauges[number], &self.seat.engine);
-        let micros = engine.world.gauges[number].value(how, engine.world_at(engine.played()));
+        let micros = engine.world.gauges[number].value(how, engine.world.now(engine.played()));
         GaugeReading::new(edges, micros, how.floor, how.ceiling)
     }
 

@@ -1,7 +1,8 @@
 //! Feeds: levels by device; and which sticks and axes have one away from rest, as nearly always one look is enough.
 
-use super::{Board, ORDER_BITS};
+use super::Board;
 use crate::engine::inputs::value::Value;
+use crate::engine::press::ORDER_BITS;
 use crate::fixed;
 use crate::linkage::{FeedPlan, InputsPlan};
 use crate::shape::Bent;

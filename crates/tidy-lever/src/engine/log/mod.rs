@@ -1,12 +1,12 @@
 //! What readers ask for: what happened, how often, and since which tick it is news.
 
-use alloc::boxed::Box;
 use alloc::vec;
 
 use crate::engine::part::{part, plain_fields};
+use crate::engine::relink_map::RelinkMap;
 use crate::engine::values::{EdgeKind, InputEdge};
 use crate::history::{Happening, Ring, What};
-use crate::ledger::Ledger;
+use crate::linkage::Plan;
 use crate::sparse::Sparse;
 use crate::time::Moment;
 
@@ -42,20 +42,26 @@ plain_fields! {
 
 part! {
     /// What happened.
-    Log(plan, _, room) {
+    Log(plan: Plan, _, room) {
         /// Counts calls of `advance`.
         past tick: u32, stays = 0;
         /// How many happenings there were before the last `advance`.
         past tick_began: u64, stays = 0;
         state sums: Sparse<ActionSums>, apart = vec![ActionSums::default(); plan.actions.len()].into();
         past ring: Ring, apart = Ring::new(room.history, plan.stamp);
-        /// It lies outside the state: neither saved nor hashed.
-        #[cfg_attr(feature = "serde", serde(skip))]
-        scratch ledger: Option<Box<Ledger>>, apart = None;
     }
 }
 
 impl Log {
+    /// Sums go over to another plan, by name.
+    pub(crate) fn carry_sums(&mut self, from: &Log, map: &RelinkMap<'_>) {
+        for number in 0..self.sums.len() {
+            if let Some(before) = map.before(number) {
+                self.sums[number] = from.sums[before];
+            }
+        }
+    }
+
     /// Notes what a signal did: the presses and releases of its action.
     #[inline(always)]
     pub(crate) fn note_edge(&mut self, edge: &InputEdge, at: u64) {

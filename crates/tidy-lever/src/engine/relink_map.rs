@@ -3,14 +3,14 @@
 use crate::cue::Role;
 use crate::direction::Direction;
 use crate::engine::incoming::{InputKind, QueuedInput};
-use crate::engine::pulls::pending::PendingPull;
 use crate::index::{ActionIndex, CueIndex, Index, run};
 use crate::linkage::{ActionPlan, Plan};
+use alloc::string::String;
 use alloc::vec;
 use alloc::vec::Vec;
 
 /// Where things of the old plan are in the new one.
-pub(crate) struct Ways<'p> {
+pub(crate) struct RelinkMap<'p> {
     pub(crate) old: &'p Plan,
     pub(crate) new: &'p Plan,
     /// Old actions by new numbers, and the other way about.
@@ -38,8 +38,8 @@ pub(crate) fn place<T, Kind>(all: &[T], same: impl Fn(&T) -> bool) -> Option<Ind
     Index::found(all.iter().position(same))
 }
 
-impl<'p> Ways<'p> {
-    pub(crate) fn new(old: &'p Plan, new: &'p Plan) -> Ways<'p> {
+impl<'p> RelinkMap<'p> {
+    pub(crate) fn new(old: &'p Plan, new: &'p Plan) -> RelinkMap<'p> {
         // Mostly nothing moved: the same place is tried first.
         let way = |from: &Plan, to: &Plan| -> Vec<Option<ActionIndex>> {
             let same = |number: usize, other: usize| {
@@ -53,9 +53,9 @@ impl<'p> Ways<'p> {
             (0..from.actions.len()).map(find).collect()
         };
         let (before, after, heard) = (way(new, old), way(old, new), [heard(old), heard(new)]);
-        let mut ways = Ways { old, new, before, after, cues: Vec::new(), heard };
-        ways.cues = (0..new.cues.all.len()).map(|cue| ways.cue_before(cue)).collect();
-        ways
+        let mut map = RelinkMap { old, new, before, after, cues: Vec::new(), heard };
+        map.cues = (0..new.cues.all.len()).map(|cue| map.cue_before(cue)).collect();
+        map
     }
 
     pub(crate) fn after(&self, action: u16) -> Option<ActionIndex> {
@@ -115,17 +115,7 @@ impl<'p> Ways<'p> {
         }
     }
 
-    pub(crate) fn pending(&self, pending: &PendingPull) -> Option<PendingPull> {
-        let action = self.after(pending.action)?.number();
-        // What a gauge pulled stands on no cue.
-        let cue = match pending.cue {
-            Some(cue) => Some(self.cue_after(cue.number())?),
-            None => None,
-        };
-        Some(PendingPull { action, cue, ..*pending })
-    }
-
-    pub(crate) fn waiting(&self, waiting: &QueuedInput) -> Option<QueuedInput> {
+    pub(crate) fn queued(&self, waiting: &QueuedInput) -> Option<QueuedInput> {
         let number = usize::from(waiting.number);
         let number = match waiting.what {
             InputKind::Fact => {
@@ -160,7 +150,7 @@ impl<'p> Ways<'p> {
     }
 }
 
-impl<'p> Ways<'p> {
+impl<'p> RelinkMap<'p> {
     /// The sets of motions that see the same stick in the same way, by their new and their old numbers.
     pub(crate) fn motion_sets(&self) -> impl Iterator<Item = (usize, usize)> {
         let sets = |plan: &'p Plan, stick: usize| plan.inputs.moved[stick].motions.iter().map(|set| usize::from(*set));
@@ -205,4 +195,14 @@ impl<'p> Ways<'p> {
         self.by_sweep().for_each(|(sweep, before)| sweeps[sweep] = Some(before));
         sweeps
     }
+}
+
+/// What a relink left behind.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+#[non_exhaustive]
+pub struct Relinked {
+    /// Actions that the new profile has not: what they held or had on ended with cause `relinked`.
+    pub lost: Vec<String>,
+    /// Actions whose attempts, waits and keeps were dropped, as their rule changed.
+    pub begun_anew: Vec<String>,
 }

@@ -7,14 +7,9 @@ use crate::index::CueIndex;
 /// What every action has.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
-#[repr(align(64))]
 pub(crate) struct ActionState {
     /// Since when it is on.
     pub(crate) on_since: u64,
-    /// Until when it cools down, on the world's clock.
-    pub(crate) cool_until: u64,
-    pub(crate) stage: u8,
-    pub(crate) stage_before: u8,
     /// What its last pull made of a toggle; and since when it had been on, if that pull turned it off.
     pub(crate) toggled: Toggled,
     pub(crate) was_on_since: u64,
@@ -39,12 +34,12 @@ pub(crate) enum Toggled {
     Off,
 }
 
-const _: () = assert!(size_of::<ActionState>() <= 128);
+const _: () = assert!(size_of::<ActionState>() <= 72);
 
 impl ActionState {
     /// What a state's hash is made of.
-    fn words(&self) -> [u64; 11] {
-        let ActionState { on_since, cool_until, stage, stage_before, toggled, was_on_since, .. } = *self;
+    fn words(&self) -> [u64; 10] {
+        let ActionState { on_since, toggled, was_on_since, .. } = *self;
         let ActionState { pulled_in, pulled_on, pulled_by, pulls, on, .. } = *self;
         let (turned, turned_since) = match toggled {
             Toggled::Not => (0, 0),
@@ -53,8 +48,7 @@ impl ActionState {
         };
         let [a, b, c, d] = pulled_on.words();
         let flags = pulled_by.map_or(0, |cue| u64::from(cue.number())) << 32 | u64::from(on);
-        let stages = u64::from(stage) << 16 | u64::from(stage_before) << 8 | turned;
-        [on_since, cool_until, stages, turned_since, pulled_in, a, b, c, d, u64::from(pulls), flags]
+        [on_since, turned, turned_since, pulled_in, a, b, c, d, u64::from(pulls), flags]
     }
 }
 

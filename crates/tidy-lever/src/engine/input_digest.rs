@@ -6,10 +6,10 @@
 use crate::engine::incoming::QueuedInput;
 use crate::serial::serial;
 
-/// All that was done to a seat since it was made, and which seat it was. States of the same deeds are the same but for ticks in
+/// All that was done to a seat since it was made, and which seat it was. States to which the same was done are the same but for ticks in
 /// which nothing was due.
 #[derive(Clone, Copy, Debug, Default)]
-pub(crate) struct Deeds {
+pub(crate) struct InputDigest {
     digest: u64,
     /// Whether anybody knows.
     known: bool,
@@ -22,12 +22,12 @@ const ON: u64 = 0x9e37_79b9_7f4a_7c15;
 /// What is fed or told is not an advance.
 const FED: u64 = 1 << 7;
 
-impl Deeds {
+impl InputDigest {
     /// Those of a seat that is like no other.
-    pub(crate) fn fresh() -> Deeds {
+    pub(crate) fn fresh() -> InputDigest {
         // Without a number of its own nobody knows, and all is copied.
         let number = serial();
-        Deeds { digest: number.wrapping_mul(APART), known: number > 0 }
+        InputDigest { digest: number.wrapping_mul(APART), known: number > 0 }
     }
 
     #[inline(always)]
@@ -55,7 +55,7 @@ impl Deeds {
     }
 
     /// Whether two states are known to be the same but for ticks in which nothing was due.
-    pub(crate) fn are(self, others: Deeds) -> bool {
+    pub(crate) fn are(self, others: InputDigest) -> bool {
         self.known && others.known && self.digest == others.digest
     }
 }
