@@ -8,7 +8,7 @@ use tidy_lever::{Linkage, Moment, Profile};
 static COUNTING: dhat::Alloc = dhat::Alloc;
 
 #[test]
-fn a_seat_of_the_demo_takes_its_room_and_less_than_46_kib_beside() {
+fn a_seat_of_the_demo_takes_its_room_and_less_than_52_kib_beside() {
     let text = include_str!("../demo/otter-post.toml");
     let linkage = Linkage::build(&Profile::from_toml(text).unwrap()).unwrap();
     let _profiler = dhat::Profiler::builder().testing().build();
@@ -20,5 +20,5 @@ fn a_seat_of_the_demo_takes_its_room_and_less_than_46_kib_beside() {
     let (whole, none) = (bytes(Capacity::default()), bytes(Capacity::default().waiting(0).history(0)));
     let [queue, history] = [1_024 * 24, 256 * 56];
     assert_eq!(whole - none, queue + history);
-    assert!(none < 46 * 1_024, "{none} bytes");
+    assert!(none < 52 * 1_024, "{none} bytes");
 }

@@ -154,3 +154,16 @@ fn thousands_of_matches_in_one_moment_settle_together() {
     assert_eq!([pulls("slip"), pulls("toss"), pulls("guard")], [1, 0, 0]);
     assert_eq!((0..40).map(|n| pulls(&format!("a{n}"))).sum::<usize>(), 64 * 40);
 }
+
+#[test]
+fn giving_back_a_direction_gives_back_nothing() {
+    let body = "[action.steer]\nkind = \"stick\"\nkeys = { up = \"KeyW\", left = \"KeyA\", down = \"KeyS\", right = \"KeyD\" }\n";
+    let heard = heard(body, |bench| {
+        bench.level(1_000, "keys:KeyD", 1.0).to(2_000);
+        let right: tidy_lever::Button = bench.find("steer.right");
+        bench.seat.give_back(right).unwrap();
+        bench.to(3_000);
+        assert!(bench.seat.button(right).is_down() && !bench.seat.button(right).is_on());
+    });
+    assert_eq!(heard, ["1000 steer pressed", "1000 steer.right pressed"]);
+}

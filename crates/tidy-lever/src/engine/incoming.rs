@@ -115,7 +115,7 @@ impl QueuedInput {
         QueuedInput { x, y, ..self.moved_to(self.at + 1) }
     }
 
-    /// The same, moved on to a later moment.
+    /// This input, moved on to a later moment.
     pub(crate) fn moved_to(self, at: u64) -> QueuedInput {
         let Lateness(late) = Lateness::late(u64::from(self.late.micros()) + (at - self.at));
         QueuedInput { at, late: Lateness(late | MOVED), ..self }

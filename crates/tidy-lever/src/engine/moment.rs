@@ -119,6 +119,8 @@ impl Engine {
                 }
                 InputKind::Mode => self.switch(plan, number, told.x == 1, at),
                 InputKind::Set => self.pulls.set(plan, number, told.x == 1, at),
+                // A direction never pulls.
+                InputKind::GiveBack if number >= plan.declared => {}
                 InputKind::GiveBack => self.pulls.give_back(plan, number, Cause::Set, at),
                 _ => self.inputs.game_says(here!(self, plan, at), told),
             }

@@ -167,18 +167,18 @@ impl<'p> RelinkMap<'p> {
         self.by_action(|action| action.moved.map(usize::from))
     }
 
-    /// The same of pointers.
+    /// Pointers that go over, with what they were.
     pub(crate) fn by_pointer(&self) -> impl Iterator<Item = (usize, usize)> {
         self.by_action(|action| action.pointer.map(usize::from))
     }
 
-    /// The same of sweeps.
+    /// Sweeps that go over, with what they were.
     pub(crate) fn by_sweep(&self) -> impl Iterator<Item = (usize, usize)> {
         let sweep = |plan: &Plan, stick: usize| plan.inputs.moved[stick].sweep.map(|(sweep, _)| usize::from(sweep));
         self.by_stick().filter_map(move |(stick, before)| Some((sweep(self.new, stick)?, sweep(self.old, before)?)))
     }
 
-    /// The same of cues whose rule is the same.
+    /// Cues whose rule is the same, with what they were.
     pub(crate) fn by_cue(&self) -> impl Iterator<Item = (usize, usize)> {
         self.cues.iter().enumerate().filter_map(|(cue, before)| Some((cue, (*before)?)))
     }

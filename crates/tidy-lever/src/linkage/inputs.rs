@@ -293,8 +293,8 @@ impl InputsPlan {
 
     /// The most edges that one event can bring: a loss lifts whatever is down, and moves all sticks.
     pub(crate) fn most_edges(&self) -> usize {
-        let lost = self.contacts.len() + 4 * self.pointers.len();
-        2 * (self.buttons.len() + lost + self.wires.len()) + 6 * self.moved.len() + 4
+        let lifted = self.buttons.len() + self.contacts.len() + 4 * self.pointers.len();
+        lifted + 3 * self.moved.len() + 2
     }
 
     /// Which guards count for a device of a family and a name.

@@ -283,7 +283,7 @@ impl Board {
         self.turn_to(how, number, local, how.part.level(x, y))
     }
 
-    /// The same by the level of the contact's own part.
+    /// Plays the level of a contact's own part on it; whether it went down or up, if either.
     #[inline(always)]
     pub(crate) fn turn_to(&mut self, how: &ContactPlan, number: usize, local: u8, level: i32) -> Option<bool> {
         let bit = 1u64 << local;

@@ -51,7 +51,7 @@ impl Busy {
         Taken::Now
     }
 
-    /// The same where others may stand before it.
+    /// A change before which others may stand: plays it, or lines it up behind them.
     #[inline(never)]
     fn change_in_turn(&mut self, due: Due, stands: (i32, i32), to: (i32, i32), even_so: bool) -> Taken {
         let Due { at, moved } = due;

@@ -100,7 +100,7 @@ impl Inputs {
         }
     }
 
-    /// The same where one of them is a leg of a cross.
+    /// A contact turned that has a leg of a cross among its wires: presses buttons, and moves sticks.
     #[inline(never)]
     fn contact_of_legs(
         &mut self,

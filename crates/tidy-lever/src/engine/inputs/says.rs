@@ -112,7 +112,7 @@ impl Inputs {
         }
     }
 
-    /// The same of a wheel, a mouse or a pointer, which have no level that stays.
+    /// A wheel, a mouse or a pointer says something, which has no level that stays: moves sweeps and pointers.
     #[inline(never)]
     fn unlevelled_says(&mut self, here: Here<'_>, queued: QueuedInput, local: u8) {
         let QueuedInput { x, y, number, .. } = queued;

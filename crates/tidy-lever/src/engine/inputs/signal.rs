@@ -172,7 +172,7 @@ impl AxisState {
         }
     }
 
-    /// The same on a stick with four directions.
+    /// Where a value points on a stick with four directions.
     #[inline(never)]
     fn points_of_four(&self, plan: &MovedPlan, (x, y): (i32, i32), digital: bool) -> Option<Direction> {
         // After a relink it may stand where this compass never points.

@@ -34,7 +34,7 @@ pub(crate) enum Toggled {
     Off,
 }
 
-const _: () = assert!(size_of::<ActionState>() <= 72);
+const _: () = assert!(size_of::<ActionState>() <= 64);
 
 impl ActionState {
     /// What a state's hash is made of.

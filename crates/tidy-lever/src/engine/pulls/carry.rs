@@ -14,8 +14,8 @@ use crate::timers::DuePart;
 impl Pulls {
     /// What is on stays on, by name, until its rules say otherwise.
     pub(crate) fn carry_actions(&mut self, from: &Pulls, map: &RelinkMap<'_>) {
-        for number in 0..map.new.actions.len() {
-            let Some(before) = map.before(number) else { continue };
+        for number in 0..map.new.declared {
+            let Some(before) = map.before(number).filter(|before| *before < map.old.declared) else { continue };
             self.actions[number] = from.actions[before];
             if self.actions[number].on {
                 self.outcomes.push(Outcome::On { action: number as u16, from: 0 });

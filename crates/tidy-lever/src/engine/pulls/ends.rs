@@ -16,7 +16,7 @@ impl Pulls {
         self.ended_here(plan, of, cause, at);
     }
 
-    /// The same, where nearly every button comes by.
+    /// `ended`, inlined where nearly every button comes by.
     #[inline(always)]
     pub(crate) fn ended_here(&mut self, plan: &Plan, (action, cue): (usize, usize), cause: Cause, at: u64) {
         if plan.hot[action].while_held {

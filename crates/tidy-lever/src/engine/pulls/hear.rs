@@ -228,7 +228,7 @@ impl Pulls {
         );
     }
 
-    /// The same, and what the ledger makes of it.
+    /// A cue that listens hears an edge, and the ledger is told what it made of that.
     #[cold]
     pub(crate) fn hear_and_tell(&mut self, plan: &Plan, listener: &Listener, heard: HeardEdge<'_>, at: u64) {
         let cue = usize::from(listener.cue);

@@ -64,7 +64,7 @@ impl Lists {
         !(self.pending.is_empty() && self.waits.is_empty())
     }
 
-    /// The same, or is kept for its gate.
+    /// Whether anything was met that has not pulled, waits for others, or is kept for its gate.
     #[inline(always)]
     pub(crate) fn any_aside(&self) -> bool {
         self.any_wait() || !self.kept.is_empty()

@@ -15,13 +15,13 @@ impl Pulls {
         self.action_matched(plan, (plan.owner(cue), Some(Index::new(cue as u16))), cue_match);
     }
 
-    /// The same by one of its cues, or by none: a gauge that reached its end.
+    /// An action is met by one of its cues, or by none: a gauge that reached its end.
     #[inline(never)]
     pub(crate) fn action_matched(&mut self, plan: &Plan, of: (usize, Option<CueIndex>), cue_match: CueMatch) {
         self.action_matched_here(plan, of, cue_match);
     }
 
-    /// The same, where nearly every press comes by.
+    /// `action_matched`, inlined where nearly every press comes by: adds to what is met in this moment.
     #[inline(always)]
     pub(crate) fn action_matched_here(
         &mut self,

@@ -21,6 +21,7 @@ use crate::sparse::Sparse;
 pub(crate) struct Pulls {
     pub(crate) cues: Cues,
     pub(crate) lists: Lists,
+    /// By declared action: no direction pulls.
     pub(crate) actions: Sparse<ActionState>,
     /// Who listens, and which way the character faces, as was told last.
     pub(crate) listening: Listening,
@@ -39,7 +40,7 @@ impl Pulls {
         Pulls {
             cues: Cues::new(plan, at, room),
             lists: Lists::new(plan, at, room),
-            actions: vec![ActionState::default(); plan.actions.len()].into(),
+            actions: vec![ActionState::default(); plan.declared].into(),
             listening: Listening(listening.0.clone()),
             facing: plan.world.facts[plan.world.facing].first,
             // A pull over another, and what it had on.

@@ -59,7 +59,7 @@ impl Bookmark {
     /// Whether it is of a point that the seat went through.
     fn is_of(&self, seat: &Seat) -> bool {
         let engine = &seat.engine;
-        let fits = self.now.len() == engine.pulls.actions.len() && self.swept.len() == engine.inputs.sweeps.len();
+        let fits = self.now.len() == engine.log.sums.len() && self.swept.len() == engine.inputs.sweeps.len();
         fits && engine.log.ring.went_through(self.point)
     }
 
@@ -181,7 +181,7 @@ impl<'s> Reading<'s> {
         match number {
             Some(number) => ButtonReading::new(
                 &self.seat.engine.inputs.buttons[number],
-                &self.seat.engine.pulls.actions[number],
+                self.seat.engine.pulls.actions.get(number).unwrap_or(&ActionState::default()),
                 self.sums(number),
                 self.seat.played(),
             ),
