@@ -12,7 +12,7 @@ use crate::timers::Timers;
 /// How often an action can be met in one moment, or wait, beside every other that does so once.
 const AT_ONCE: usize = 16;
 
-/// The most that is met and not settled. A list's own capacity is the allocator's choice, and decides nothing.
+/// What there is room for of what is met in a moment. Nothing is settled early for want of it: more makes its own room.
 fn pending_room(plan: &Plan) -> usize {
     plan.declared + AT_ONCE
 }
