@@ -4,7 +4,6 @@ use crate::cause::Cause;
 use crate::engine::Engine;
 use crate::engine::incoming::InputKind;
 use crate::engine::inputs::Here;
-use crate::engine::part::Field;
 use crate::engine::pulls::Pulls;
 use crate::engine::pulls::pending::PendingPull;
 use crate::engine::values::{EdgeKind, ListenChange, Outcome, WorldNews};
@@ -301,7 +300,7 @@ impl Engine {
     /// world → pulls, inputs: what ceases to listen reads up and at rest, and what was on ends; what begins to takes on levels.
     pub(crate) fn carry_change(&mut self, plan: &Plan, change: ListenChange, cause: Cause, at: u64) {
         let ListenChange { action, listens } = change;
-        self.pulls.listening.copy(&self.world.listening);
+        self.pulls.listening.set(action, &plan.world.actions[action].also, listens);
         if listens {
             self.pulls.uncovers(plan, action);
             self.inputs.uncovers(here!(self, plan, at), action);

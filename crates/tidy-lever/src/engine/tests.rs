@@ -145,7 +145,7 @@ fn every_field_that_decides_what_happens_next_is_in_the_hash() {
         b.log.sums[0].now.pulled += 1;
         b.inputs.buttons[0].held += 1;
         b.pulls.actions[0].on ^= true;
-        b.world.listening[0] ^= true;
+        b.world.listening.set(0, &[], false);
         b.pulls.lists.kept[0].action += 1;
         b.pulls.lists.kept[0].kept += 1;
         b.pulls.lists.kept[0].let_go ^= true;

@@ -1,14 +1,14 @@
 //! The small values that components hand each other. They belong to none of them.
 
 use alloc::vec::Vec;
-use core::ops::{Index, IndexMut};
+use core::ops::Index;
 
 use crate::cause::Cause;
 use crate::cue::Presses;
 use crate::direction::Direction;
 use crate::engine::part::Field;
 use crate::history::{Happening, What};
-use crate::index::StickIndex;
+use crate::index::{ActionIndex, StickIndex};
 use crate::sparse::copy_list;
 
 /// Whether each action listens: no mode covers it. Lent to whoever asks.
@@ -16,19 +16,20 @@ use crate::sparse::copy_list;
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Listening(pub(crate) Vec<bool>);
 
+impl Listening {
+    /// An action listens or not, and with it the directions of a stick, or what a pointer does.
+    pub(crate) fn set(&mut self, action: usize, also: &[ActionIndex], listens: bool) {
+        self.0[action] = listens;
+        also.iter().for_each(|also| self.0[usize::from(*also)] = listens);
+    }
+}
+
 impl Index<usize> for Listening {
     type Output = bool;
 
     #[inline(always)]
     fn index(&self, action: usize) -> &bool {
         &self.0[action]
-    }
-}
-
-impl IndexMut<usize> for Listening {
-    #[inline(always)]
-    fn index_mut(&mut self, action: usize) -> &mut bool {
-        &mut self.0[action]
     }
 }
 

@@ -88,12 +88,12 @@ fn a_cross_turns_and_its_direction_is_a_press_of_its_own() {
 fn what_is_held_when_an_action_begins_to_listen_needs_a_fresh_press() {
     let mut alone = Alone::new();
     alone.key(10, "Space", 1);
-    alone.listening[usize::from(HOP)] = false;
+    alone.listening.set(usize::from(HOP), &[], false);
     let here = Here::new(&alone.linkage.0.inputs, &alone.listening, 20);
     alone.inputs.covers(here, usize::from(HOP), Cause::Covered);
     let covered = alone.edges();
     assert!(matches!(covered[..], [InputEdge { kind: EdgeKind::Up { cause: Cause::Covered, .. }, .. }]), "{covered:?}");
-    alone.listening[usize::from(HOP)] = true;
+    alone.listening.set(usize::from(HOP), &[], true);
     alone.inputs.uncovers(Here::new(&alone.linkage.0.inputs, &alone.listening, 30), usize::from(HOP));
     assert!(alone.edges().is_empty() && alone.key(40, "Space", 0).is_empty());
     assert_eq!(alone.key(50, "Space", 1).len(), 1);

@@ -24,9 +24,6 @@ impl World {
 
     /// An action listens or not, and with it the directions of a stick, or what a pointer does.
     pub(crate) fn listens(&mut self, plan: &WorldPlan, action: usize, listens: bool) {
-        self.listening[action] = listens;
-        for also in &plan.actions[action].also {
-            self.listening[usize::from(*also)] = listens;
-        }
+        self.listening.set(action, &plan.actions[action].also, listens);
     }
 }

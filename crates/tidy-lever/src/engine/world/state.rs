@@ -29,9 +29,7 @@ fn first_listening(plan: &WorldPlan) -> Listening {
     let modes = Modes::new(&plan.modes);
     let mut listening = Listening(vec![true; plan.count]);
     for (action, how) in plan.actions.iter().enumerate() {
-        let listens = modes.hears(&plan.modes, &how.heard);
-        listening[action] = listens;
-        how.also.iter().for_each(|also| listening[usize::from(*also)] = listens);
+        listening.set(action, &how.also, modes.hears(&plan.modes, &how.heard));
     }
     listening
 }
@@ -55,9 +53,8 @@ part! {
         state actions: Sparse<Spending>, apart = vec![Spending::default(); plan.actions.len()].into();
         /// By action: from when on gates read it as on; `NEVER` while it is off.
         past on_from: Sparse<u64>, apart = vec![NEVER; plan.actions.len()].into();
-        /// Something happened that may open a gate.
-        #[cfg_attr(feature = "serde", serde(skip))]
-        scratch may_open: bool, again = false;
+        /// Something happened that may open a gate, and gates were not looked at since.
+        past may_open: bool, again = false;
         /// What came of time, on its way to who hears it.
         #[cfg_attr(feature = "serde", serde(skip))]
         scratch news: Queue<WorldNews>, again = Queue::with_room(4);
