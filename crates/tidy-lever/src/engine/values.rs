@@ -4,7 +4,7 @@ use alloc::vec::Vec;
 use core::ops::Index;
 
 use crate::cause::Cause;
-use crate::cue::Presses;
+use crate::cue::{Presses, Push};
 use crate::direction::Direction;
 use crate::engine::part::Field;
 use crate::history::{Happening, What};
@@ -99,25 +99,15 @@ pub(crate) struct StickPush {
     pub(crate) stick: StickIndex,
     /// The device that moved it.
     pub(crate) device: u8,
-    /// What the game gets.
-    pub(crate) value: (i32, i32),
-    /// How far it is pushed, and was.
-    pub(crate) now: (i32, i32),
-    pub(crate) before: (i32, i32),
-    pub(crate) to: Option<Direction>,
-    /// The entering of that direction.
-    pub(crate) press: u64,
-    pub(crate) digital: bool,
     /// Its direction is another one.
     pub(crate) turned: bool,
     /// Its controls say something else than before.
     pub(crate) is_news: bool,
-    /// Nobody's going down moved it.
-    pub(crate) back: bool,
-    pub(crate) cause: Cause,
+    /// What its cues hear of that.
+    pub(crate) push: Push,
 }
 
-/// `world` → `cues`, `inputs`, `pulls`: an action begins or ceases to listen.
+/// `world` → `inputs`, `pulls`: an action begins or ceases to listen.
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct ListenChange {
     pub(crate) action: usize,

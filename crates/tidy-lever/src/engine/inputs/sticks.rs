@@ -2,6 +2,7 @@
 
 use crate::cause::Cause;
 use crate::control::Part;
+use crate::cue::Push;
 use crate::direction::Direction;
 use crate::engine::inputs::signal::{self, AxisState, AxisTurn};
 use crate::engine::inputs::value::Value;
@@ -148,20 +149,9 @@ impl Inputs {
         }
         if how.is_heard {
             let AxisState { x, y, push, direction: to, press, .. } = self.moved[number];
-            let push = StickPush {
-                stick: StickIndex::new(number as u16),
-                device: self.device,
-                value: (x, y),
-                now: push,
-                before,
-                to,
-                press,
-                digital,
-                turned: turn.is_some(),
-                is_news,
-                back,
-                cause,
-            };
+            let stick = StickIndex::new(number as u16);
+            let push = Push { value: (x, y), now: push, before, to, press, digital, back, cause };
+            let push = StickPush { stick, device: self.device, turned: turn.is_some(), is_news, push };
             self.edges.push(InputEdge { action: how.action, kind: EdgeKind::Push(push) });
         }
     }

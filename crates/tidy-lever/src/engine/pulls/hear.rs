@@ -70,38 +70,36 @@ impl Pulls {
 
     /// A stick was pushed, or might have been: what its motions see, and what its cues hear.
     #[inline(always)]
-    fn stick_pushed(&mut self, plan: &Plan, action: usize, push: &StickPush, at: u64) {
-        let number = usize::from(push.stick);
-        if push.turned {
-            self.cues.invalidate(Some(push.stick));
-        } else if push.cause == Cause::LetGo && self.ledger.is_none() && !self.is_minded(plan, number, push) {
+    fn stick_pushed(&mut self, plan: &Plan, action: usize, moved: &StickPush, at: u64) {
+        if moved.turned {
+            self.cues.invalidate(Some(moved.stick));
+        } else if moved.push.cause == Cause::LetGo && self.ledger.is_none() && !self.is_minded(plan, moved) {
             return;
         }
-        self.stick_means(plan, action, push, at);
+        self.stick_means(plan, action, moved, at);
     }
 
     /// A stick's push that may mean something.
     #[inline(never)]
     fn stick_means(&mut self, plan: &Plan, action: usize, moved: &StickPush, at: u64) {
         let how = &plan.inputs.moved[usize::from(moved.stick)];
-        let StickPush { value, now, before, to, press, digital, back, cause, turned, is_news, .. } = *moved;
-        if !how.motions.is_empty() && (turned || is_news) {
+        if !how.motions.is_empty() && (moved.turned || moved.is_news) {
             self.motions_see(plan, moved, at);
         }
-        if how.pushes && (cause == Cause::LetGo || is_news) {
-            let push = Push { value, now, before, to, press, digital, back, cause };
-            self.edge(plan, action, Edge::Push(&push), at);
+        if how.pushes && (moved.push.cause == Cause::LetGo || moved.is_news) {
+            self.edge(plan, action, Edge::Push(&moved.push), at);
         }
     }
 
     /// Whether a push that turned nothing may mean anything to a motion or a cue.
     #[inline(always)]
-    fn is_minded(&mut self, plan: &Plan, number: usize, push: &StickPush) -> bool {
-        if self.cues.idle[number].holds(push.now) {
-            debug_assert!(self.idle_region(plan, push).is_some(), "stick {number} was not idle");
+    fn is_minded(&mut self, plan: &Plan, moved: &StickPush) -> bool {
+        let number = usize::from(moved.stick);
+        if self.cues.idle[number].holds(moved.push.now) {
+            debug_assert!(self.idle_region(plan, moved).is_some(), "stick {number} was not idle");
             return false;
         }
-        let region = self.idle_region(plan, push);
+        let region = self.idle_region(plan, moved);
         self.cues.idle[number] = region.unwrap_or(IdleRegion::NONE);
         region.is_none()
     }
@@ -110,7 +108,7 @@ impl Pulls {
     #[inline(never)]
     fn idle_region(&self, plan: &Plan, moved: &StickPush) -> Option<IdleRegion> {
         let how = &plan.inputs.moved[usize::from(moved.stick)];
-        let (mut region, push, direction) = (IdleRegion::ALL, moved.now, moved.to);
+        let (mut region, push, direction) = (IdleRegion::ALL, moved.push.now, moved.push.to);
         for set in how.motions.iter().map(|set| usize::from(*set)) {
             let from_push = plan.cues.motions[set].seen.from_push;
             let reaches = fixed::reaches(push.0, push.1, from_push);
@@ -223,8 +221,8 @@ impl Pulls {
             edge,
             listener.role,
             self,
-            |engine| engine.cues.context((cue, on), moments, at),
-            |engine, verdict| engine.decide(plan, (usize::from(listener.owner), cue), verdict, at),
+            |pulls| pulls.cues.context((cue, on), moments, at),
+            |pulls, verdict| pulls.decide(plan, (usize::from(listener.owner), cue), verdict, at),
         );
     }
 

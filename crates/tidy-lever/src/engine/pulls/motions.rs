@@ -4,7 +4,7 @@ use crate::engine::pulls::Pulls;
 
 use crate::cause::Cause;
 use crate::cue::rolls::{Motion, MotionSet, Turned, Wanted};
-use crate::cue::{CueMatch, Presses};
+use crate::cue::{CueMatch, Presses, Push};
 use crate::direction::Direction;
 use crate::end::{Did, End};
 use crate::engine::values::StickPush;
@@ -16,12 +16,13 @@ impl Pulls {
     /// A stick moved: where its motions see it stand may have changed. What they have on ends when the stick is at rest.
     #[inline(always)]
     pub(crate) fn motions_see(&mut self, plan: &Plan, moved: &StickPush, at: u64) {
-        let rests = moved.turned && moved.to.is_none();
+        let Push { now, to: direction, cause, .. } = moved.push;
+        let rests = moved.turned && direction.is_none();
         for set_number in plan.inputs.moved[usize::from(moved.stick)].motions.iter().map(|set| usize::from(*set)) {
             let set = &plan.cues.motions[set_number];
-            let to = set.sees(moved.now, moved.to);
+            let to = set.sees(now, direction);
             if rests {
-                self.motions_let_go(plan, set, None, moved.cause, at);
+                self.motions_let_go(plan, set, None, cause, at);
             }
             if to != self.cues.motions[set_number].stands {
                 self.motions_stand(plan, set_number, to, moved, at);
@@ -32,7 +33,7 @@ impl Pulls {
     /// A set of motions sees its stick stand elsewhere.
     #[inline(never)]
     fn motions_stand(&mut self, plan: &Plan, set_number: usize, to: Option<Direction>, moved: &StickPush, at: u64) {
-        let StickPush { stick, device, press, digital, cause, .. } = *moved;
+        let StickPush { stick, device, push: Push { press, digital, cause, .. }, .. } = *moved;
         self.cues.invalidate(Some(stick));
         if cause != Cause::LetGo {
             self.motions_lost(plan, set_number, End::Lost(cause), at);
